@@ -1,0 +1,1 @@
+"""Bustle plans how a small legged robot walks."""

@@ -1,0 +1,90 @@
+"""A project as bytes: reading it strictly, writing it canonically, and its hash."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from typing import Any
+
+from pydantic import ValidationError
+
+from bustle.core.problems import InputRefused, problems_of, refuse
+from bustle.core.project import FORMAT, VERSION, Project, document
+
+MAX_BYTES = 2_000_000
+
+
+def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    fields = dict(pairs)
+    if len(fields) != len(pairs):
+        names = [name for name, _ in pairs]
+        twice = next(name for name in names if names.count(name) > 1)
+        raise refuse(twice, "this field appears twice in one group; keep one of them")
+    return fields
+
+
+def read_json(data: bytes | str) -> Any:
+    """JSON text → plain values. NaN and Infinity pass, so that validation can name their field.
+
+    Raises InputRefused with where the text breaks off or goes wrong.
+    """
+    if len(data) > MAX_BYTES:
+        raise refuse("", f"The file is {len(data) / 1e6:.1f} MB; a project file has at most {MAX_BYTES / 1e6:g} MB.")
+    try:
+        text = data.decode("utf-8-sig") if isinstance(data, bytes) else data
+        return json.loads(text, object_pairs_hook=_once)
+    except UnicodeDecodeError as error:
+        raise refuse("", "The file is not UTF-8 text, so it is no project file.") from error
+    except json.JSONDecodeError as error:
+        if error.pos >= len(error.doc.rstrip()):
+            raise refuse("", f"The file breaks off at line {error.lineno}; it seems cut short.") from error
+        raise refuse(
+            "", f"The file is not JSON: {error.msg} at line {error.lineno}, column {error.colno}."
+        ) from error
+    except RecursionError as error:
+        raise refuse("", "The file nests deeper than any project does.") from error
+    except ValueError as error:
+        if isinstance(error, InputRefused):
+            raise
+        raise refuse("", "The file holds a number too long to read.") from error
+
+
+def parse_project(values: Any) -> Project:
+    """Plain JSON values → Project. Raises InputRefused naming every field at fault."""
+    if not isinstance(values, dict):
+        raise refuse("", "A project is a group of fields in braces.")
+    if values.get("format") != FORMAT:
+        raise refuse("format", f'must be "{FORMAT}"; this is no Bustle project file')
+    version = values.get("version")
+    if version != VERSION or isinstance(version, bool):
+        raise refuse("version", f"this Bustle reads version {VERSION}, and the file says {str(version)[:20]}")
+    try:
+        return Project.model_validate(values)
+    except ValidationError as error:
+        raise InputRefused(problems_of(error)) from error
+
+
+def load_project(data: bytes | str) -> Project:
+    """Project file → Project. Raises InputRefused."""
+    return parse_project(read_json(data))
+
+
+def _plain_zero(value: Any) -> Any:
+    if isinstance(value, float):
+        return value + 0.0
+    if isinstance(value, list):
+        return [_plain_zero(v) for v in value]
+    if isinstance(value, dict):
+        return {k: _plain_zero(v) for k, v in value.items()}
+    return value
+
+
+def save_project(project: Project) -> bytes:
+    """The one canonical serialisation: loading and saving it again gives the same bytes."""
+    text = json.dumps(_plain_zero(document(project)), ensure_ascii=False, allow_nan=False, indent=1)
+    return (text + "\n").encode()
+
+
+def project_hash(project: Project) -> str:
+    """SHA-256 of the canonical bytes, in hexadecimal."""
+    return hashlib.sha256(save_project(project)).hexdigest()

@@ -1,0 +1,134 @@
+"""What figures and findings are read from: one evaluation's arrays, computed once."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from bustle.core.course import Course
+from bustle.core.limbs import joint_slices
+from bustle.core.mass import Entry
+from bustle.core.project import Limb, Motion, Project, ServoType
+from bustle.core.score import Score
+from bustle.core.servo.drives import DRIVES
+from bustle.core.support import Support
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class JointName:
+    limb: Limb
+    name: str
+    min_rad: float
+    max_rad: float
+
+    @property
+    def path(self) -> str:
+        return f"{self.limb.name}/{self.name}"
+
+    def __str__(self) -> str:
+        return f"{self.limb.name} {self.name}"
+
+
+@dataclass(frozen=True)
+class ServoName:
+    """One servo: its sheet, the joints (columns) of its drive."""
+
+    name: str
+    sheet: ServoType
+    columns: tuple[int, ...]
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """course and support cover the samples first (`samples` of them), then each event from before and after.
+
+    At the instants past the samples only contacts differ from a plain sample.
+    """
+
+    project: Project
+    motion: Motion
+    score: Score
+    masses: list[Entry]
+    course: Course
+    support: Support
+    samples: int
+
+    @property
+    def row_s(self) -> float:
+        """Time from one sample to the next."""
+        return self.score.duration_s / self.samples
+
+    @cached_property
+    def joints(self) -> list[JointName]:
+        return [
+            JointName(limb, j.name, float(np.radians(j.min_deg)), float(np.radians(j.max_deg)))
+            for limb in self.project.walker.limbs
+            for j in limb.joints
+        ]
+
+    @cached_property
+    def slices(self) -> list[slice]:
+        return joint_slices(self.project.walker)
+
+    @cached_property
+    def angles(self) -> Array:
+        """(S, J) rad at the samples."""
+        return self.course.solved.joints[: self.samples]
+
+    @cached_property
+    def servos(self) -> list[ServoName]:
+        sheets = {s.name: s for s in self.project.servo_types}
+        at = {joint.path: n for n, joint in enumerate(self.joints)}
+        return [
+            ServoName(servo.name, sheets[servo.type], tuple(at[j] for j in drive.joints))
+            for drive in self.project.walker.drives
+            for servo in drive.servos
+        ]
+
+    @cached_property
+    def servo_angles(self) -> Array:
+        """(S + 2E, servos) rad from each servo's centre."""
+        at = {joint.path: n for n, joint in enumerate(self.joints)}
+        joints = self.course.solved.joints
+        parts = [
+            DRIVES[drive.kind].to_servos(
+                joints[:, [at[j] for j in drive.joints]], np.radians([s.centre_deg for s in drive.servos])
+            )
+            for drive in self.project.walker.drives
+        ]
+        return np.concatenate(parts, axis=1) if parts else np.empty((len(joints), 0))
+
+    @cached_property
+    def steps(self) -> Array:
+        """(S, J) rad: from each row to the next, the last one back to the first, the short way round."""
+        return _to_next(self.angles)
+
+    @cached_property
+    def rates(self) -> Array:
+        """(S, J) rad/s of the joints, row to row."""
+        return self.steps / self.row_s
+
+    @cached_property
+    def servo_rates(self) -> Array:
+        """(S, servos) rad/s, row to row."""
+        return _to_next(self.servo_angles[: self.samples]) / self.row_s
+
+    @cached_property
+    def worst_margin(self) -> tuple[float, int] | None:
+        """The least margin over samples and both sides of events, and its instant; None without any contact."""
+        margin = self.support.margin_mm
+        if not self.support.supported.any():
+            return None
+        at = int(np.nanargmin(margin))
+        return float(margin[at]), at
+
+
+def _to_next(angles: Array) -> Array:
+    step = np.roll(angles, -1, axis=0) - angles
+    turned: Array = step - 2 * np.pi * np.round(step / (2 * np.pi))
+    return turned

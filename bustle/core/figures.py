@@ -1,0 +1,190 @@
+"""The figures of a plan, each with its working: the formula with this walker's numbers in it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from bustle.core.evidence import Evidence
+from bustle.core.foot_paths import FOOT_PATHS
+from bustle.core.mass import total_kg
+from bustle.core.wording import length, number, seconds
+
+
+@dataclass(frozen=True)
+class Figure:
+    """A number with its unit, how many decimals mean anything, and how it came about, line by line."""
+
+    name: str
+    label: str
+    value: float
+    unit: str
+    digits: int
+    working: tuple[str, ...]
+    time_s: float | None = None
+
+
+def figures(e: Evidence) -> Iterator[Figure]:
+    """Every figure of the plan. Names carry their unit."""
+    yield from _walk_figures(e)
+    yield from _step_figures(e)
+    yield from _balance_figures(e)
+    yield from _joint_figures(e)
+    yield from _table_figures(e)
+
+
+def _walk_figures(e: Evidence) -> Iterator[Figure]:
+    twist, cycle = e.motion.twist, e.motion.cycle_s
+    speed = float(np.hypot(twist.vx_mm_s, twist.vy_mm_s))
+    body = max(e.project.walker.sections[0].size_mm[:2])
+    yield Figure(
+        "speed_mm_s", "Speed", speed, "mm/s", 0,
+        ("√(vx² + vy²)", f"= √({number(twist.vx_mm_s)}² + {number(twist.vy_mm_s)}²) = {number(speed)} mm/s",
+         f"= {number(speed / body if body else 0, 2)} body lengths a second"),
+    )  # fmt: skip
+    yield Figure(
+        "stride_mm", "Stride", speed * cycle, "mm", 0,
+        ("speed × cycle time", f"= {number(speed)} mm/s × {number(cycle, 3)} s = {length(speed * cycle)}"),
+    )  # fmt: skip
+    turn = twist.omega_deg_s * cycle
+    yield Figure(
+        "turn_deg", "Turn per cycle", turn, "°", 1,
+        ("ω × cycle time", f"= {number(twist.omega_deg_s)} °/s × {number(cycle, 3)} s = {number(turn)}°"),
+    )  # fmt: skip
+    kg = total_kg(e.masses)
+    groups: dict[str, float] = {}
+    for entry in e.masses:
+        kind = "legs and their servos" if entry.limb >= 0 else entry.name
+        groups[kind] = groups.get(kind, 0.0) + entry.mass_kg * 1000
+    largest = sorted(groups.items(), key=lambda item: -item[1])
+    lines = [f"{name}: {number(grams, 0)} g" for name, grams in largest[:8]]
+    if len(largest) > 8:
+        lines.append(f"{len(largest) - 8} more: {number(sum(g for _, g in largest[8:]), 0)} g")
+    yield Figure("mass_g", "Mass", kg * 1000, "g", 0, (*lines, f"together {number(kg * 1000, 0)} g"))
+
+
+def _step_figures(e: Evidence) -> Iterator[Figure]:
+    motion, limbs = e.motion, e.project.walker.limbs
+    duty = {leg.limb: leg.duty for leg in motion.legs}
+    longest = int(np.argmax(e.score.stroke_mm))
+    stroke, name = float(e.score.stroke_mm[longest]), limbs[longest].name
+    stance = duty[name] * motion.cycle_s
+    yield Figure(
+        "stroke_mm", "Longest stroke", stroke, "mm", 1,
+        ("speed of the foot × duty × cycle time",
+         f"{name}: {number(stroke / stance)} mm/s × {number(duty[name], 3)} × {number(motion.cycle_s, 3)} s"
+         f" = {length(stroke)}"),
+    )  # fmt: skip
+    swing = (1 - max(duty.values())) * motion.cycle_s
+    yield Figure(
+        "swing_s", "Shortest swing", swing, "s", 2,
+        ("(1 − duty) × cycle time",
+         f"{max(duty, key=lambda leg: duty[leg])}: (1 − {number(max(duty.values()), 3)}) ×"
+         f" {number(motion.cycle_s, 3)} s = {seconds(swing)}"),
+    )  # fmt: skip
+    path = FOOT_PATHS[motion.foot_path]
+    worst = 0.0
+    for foot in e.score.feet:
+        if len(foot.lift_s):
+            step = float(np.hypot(*(foot.footprints[1] - foot.footprints[0])))
+            worst = max(worst, path.landing_speed_mm_s(step, motion.lift_mm, foot.land_s[0] - foot.lift_s[0]))
+    yield Figure(
+        "landing_speed_mm_s", "Landing speed", worst, "mm/s", 0,
+        ("slope of the path at its end × lift / swing time",
+         f"{path.label}: {number(abs(path.land_height), 3)} × {length(motion.lift_mm)} / {seconds(swing)}"
+         f" = {number(worst, 0)} mm/s"),
+    )  # fmt: skip
+
+
+def _balance_figures(e: Evidence) -> Iterator[Figure]:
+    down = e.course.contact.sum(axis=0)
+    fewest = int(np.argmin(down))
+    yield Figure(
+        "fewest_down", "Fewest feet down", float(down[fewest]), "", 0,
+        (f"at {seconds(float(e.course.time_s[fewest]))} the feet down are "
+         + (", ".join(m.name for m, c in zip(e.project.walker.limbs, e.course.contact[:, fewest], strict=True) if c)
+            or "none"),),
+        float(e.course.time_s[fewest]),
+    )  # fmt: skip
+    if e.worst_margin is not None:
+        margin, at = e.worst_margin
+        time = float(e.course.time_s[at])
+        x, y = e.course.com_ground_mm[at, :2]
+        feet = [
+            f"{m.name} ({number(p[0])}, {number(p[1])})"
+            for m, p, c in zip(
+                e.project.walker.limbs, e.course.feet_ground_mm[:, at], e.course.contact[:, at], strict=True
+            )
+            if c
+        ]
+        yield Figure(
+            "worst_margin_mm", "Worst margin", margin, "mm", 1,
+            (f"at {seconds(time)}, in mm on the ground:", f"centre of mass ({number(x)}, {number(y)})",
+             "feet down " + ", ".join(feet),
+             f"distance to the nearest edge of their polygon = {number(margin)} mm"
+             + ("" if margin > 0 else ", outside it")),
+            time,
+        )  # fmt: skip
+    height = e.course.com_ground_mm[: e.samples, 2]
+    yield Figure(
+        "com_height_mm", "Centre of mass height", float(height.mean()), "mm", 0,
+        ("Σ mᵢ·zᵢ / Σ mᵢ, averaged over the cycle",
+         f"between {number(float(height.min()))} and {number(float(height.max()))} mm"),
+    )  # fmt: skip
+
+
+def _joint_figures(e: Evidence) -> Iterator[Figure]:
+    row, column = np.unravel_index(np.argmax(np.abs(e.rates)), e.rates.shape)
+    rate, time = float(np.degrees(abs(e.rates[row, column]))), float(row * e.row_s)
+    step = float(np.degrees(e.steps[row, column]))
+    yield Figure(
+        "peak_rate_deg_s", "Peak joint rate", rate, "°/s", 0,
+        (f"{e.joints[column]}, from the row at {seconds(time)} to the next:",
+         f"{number(step, 2)}° / {number(e.row_s * 1000, 2)} ms = {number(rate, 0)} °/s"),
+        time,
+    )  # fmt: skip
+    limits = np.array([(j.min_rad, j.max_rad) for j in e.joints])
+    room = np.minimum(e.angles - limits[:, 0], limits[:, 1] - e.angles)
+    row, column = np.unravel_index(np.argmin(room), room.shape)
+    joint, angle = e.joints[column], float(np.degrees(e.angles[row, column]))
+    yield Figure(
+        "end_stop_room_deg", "Room to end stop", float(np.degrees(room[row, column])), "°", 1,
+        (f"{joint} is at {number(angle)}° at {seconds(float(row * e.row_s))}",
+         f"its stops are {number(np.degrees(joint.min_rad))}° and {number(np.degrees(joint.max_rad))}°"),
+        float(row * e.row_s),
+    )  # fmt: skip
+    straight = e.course.solved.straight_mm[:, : e.samples]
+    limb, row = np.unravel_index(np.argmin(straight), straight.shape)
+    short, leg = float(straight[limb, row]), e.project.walker.limbs[limb]
+    a, b = (k.length_mm for k in leg.links[-2:])
+    yield Figure(
+        "straight_knee_mm", "Reach in hand", short, "mm", 1,
+        (f"{leg.name} at {seconds(float(row * e.row_s))}: hip to foot is {length(a + b - short)}",
+         f"straight it would be {number(a)} + {number(b)} = {number(a + b)} mm",
+         f"{number(a + b)} − {number(a + b - short)} = {number(short)} mm in hand"),
+        float(row * e.row_s),
+    )  # fmt: skip
+    miss = e.course.solved.miss_mm[:, : e.samples]
+    limb, row = np.unravel_index(np.argmax(miss), miss.shape)
+    yield Figure(
+        "miss_mm", "Furthest miss", float(miss[limb, row]), "mm", 1,
+        (f"{e.project.walker.limbs[limb].name}, distance from foot to target, all samples",),
+        float(row * e.row_s),
+    )  # fmt: skip
+
+
+def _table_figures(e: Evidence) -> Iterator[Figure]:
+    period = e.project.controller.frame_period_ms
+    cycle = e.motion.cycle_s
+    rows = max(2, round(cycle * 1000 / period))
+    yield Figure(
+        "rows", "Rows", float(rows), "", 0,
+        ("cycle time / row period", f"= {number(cycle * 1000, 3)} ms / {number(period, 3)} ms"
+         f" = {number(cycle * 1000 / period, 3)}, so {rows} rows"),
+    )  # fmt: skip
+    yield Figure(
+        "row_step_deg", "Largest step between rows", float(np.degrees(np.abs(e.steps).max())), "°", 1,
+        ("largest change of any joint from one row to the next, the last back to the first",),
+    )  # fmt: skip

@@ -1,0 +1,32 @@
+"""The checks. A new check is one function here and one line in this registry."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+from bustle.core.evidence import Evidence
+from bustle.core.findings.finding import Finding
+from bustle.core.findings.reach import end_stop, out_of_reach, straight_knee
+from bustle.core.findings.rows import row_period
+from bustle.core.findings.speed import joint_rate
+from bustle.core.findings.standing import margin
+
+CHECKS: dict[str, Callable[[Evidence], Iterator[Finding]]] = {
+    "F17": out_of_reach,
+    "F18": margin,
+    "F15": end_stop,
+    "F06": joint_rate,
+    "F47": straight_knee,
+    "F38": row_period,
+}
+
+_RANK = {"stop": 0, "warn": 1, "note": 2}
+
+
+def findings(e: Evidence) -> list[Finding]:
+    """Every finding of the evidence, stops first."""
+    found = [finding for check in CHECKS.values() for finding in check(e)]
+    return sorted(found, key=lambda f: _RANK[f.severity])
+
+
+__all__ = ["CHECKS", "Finding", "findings"]

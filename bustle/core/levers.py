@@ -1,0 +1,134 @@
+"""The numbers a builder turns, one at a time: what each reads, how far it goes, and the edit that sets it.
+
+Sliders, sound bands and remedies all go through these, so they agree on what "lift 24 mm" means. An edit is a
+JSON Patch (RFC 6902) whose first operation tests the name of what it touches.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+import jsonpatch
+import numpy as np
+
+from bustle.core.document import parse_project
+from bustle.core.project import Motion, Project, document
+
+Patch = list[dict[str, Any]]
+
+
+@dataclass(frozen=True)
+class Lever:
+    """read(project, motion) → value; set_to(project, motion index, value) → operations.
+
+    low, high: how far it goes. step: its finest turn. relative: the value counts from where it stands now.
+    """
+
+    name: str
+    label: str
+    unit: str
+    low: float
+    high: float
+    step: float
+    read: Callable[[Project, Motion], float]
+    set_to: Callable[[Project, int, float], Patch]
+    relative: bool = False
+
+    def patch(self, project: Project, motion: str, value: float) -> Patch:
+        """The edit that sets this lever to `value`, guarded by the motion's name."""
+        index = motion_index(project, motion)
+        guard = {"op": "test", "path": f"/motions/{index}/name", "value": motion}
+        return [guard, *self.set_to(project, index, round(value, 6))]
+
+
+def motion_index(project: Project, motion: str) -> int:
+    """Where the motion of that name is. KeyError names those there are."""
+    return project.motions.index(project.motion(motion))
+
+
+def patched(project: Project, patch: Patch) -> Project:
+    """The project after the edit. Raises InputRefused where the result is no valid project."""
+    return parse_project(jsonpatch.apply_patch(document(project), patch))
+
+
+def replace(path: str, value: Any) -> dict[str, Any]:
+    return {"op": "replace", "path": path, "value": value}
+
+
+def _field(*path: str | int) -> tuple[Callable[[Project, Motion], float], Callable[[Project, int, float], Patch]]:
+    """A plain number of the motion."""
+
+    def read(project: Project, motion: Motion) -> float:
+        value: Any = motion
+        for part in path:
+            value = value[part] if isinstance(part, int) else getattr(value, part)
+        return float(value)
+
+    def set_to(project: Project, index: int, value: float) -> Patch:
+        return [replace(f"/motions/{index}/" + "/".join(map(str, path)), value)]
+
+    return read, set_to
+
+
+def _duty(project: Project, motion: Motion) -> float:
+    return float(np.mean([leg.duty for leg in motion.legs]))
+
+
+def _set_duty(project: Project, index: int, value: float) -> Patch:
+    return [replace(f"/motions/{index}/legs/{n}/duty", value) for n in range(len(project.motions[index].legs))]
+
+
+def _scaled_twist(project: Project, index: int, share: float) -> Patch:
+    twist = project.motions[index].twist.model_dump()
+    return [replace(f"/motions/{index}/twist/{k}", round(v * share, 4)) for k, v in twist.items() if v]
+
+
+def _stride(project: Project, index: int, value: float) -> Patch:
+    return _scaled_twist(project, index, value / 100)
+
+
+def _pace(project: Project, index: int, value: float) -> Patch:
+    """The same strides, slower: the cycle stretched to a whole number of rows, the twist shrunk to match."""
+    row = project.controller.frame_period_ms / 1000
+    cycle = project.motions[index].cycle_s
+    slower = round(np.ceil(round(cycle * 100 / value / row, 6)) * row, 6)
+    return [replace(f"/motions/{index}/cycle_s", slower), *_scaled_twist(project, index, cycle / slower)]
+
+
+def _feet_out(project: Project, index: int, value: float) -> Patch:
+    """Every neutral foot further out, along the line from its mount."""
+    patch = []
+    for n, limb in enumerate(project.walker.limbs):
+        away = np.array(limb.neutral_mm) - np.array(limb.mount.at_mm[:2])
+        size = float(np.hypot(*away))
+        turn = np.radians(limb.mount.yaw_deg)
+        along = away / size if size > 1 else np.array([np.cos(turn), np.sin(turn)])
+        moved = np.array(limb.neutral_mm) + value * along
+        path = f"/walker/limbs/{n}"
+        patch.append({"op": "test", "path": f"{path}/name", "value": limb.name})
+        patch.append(replace(f"{path}/neutral_mm", [round(float(v), 3) for v in moved]))
+    return patch
+
+
+LEVERS: dict[str, Lever] = {
+    lever.name: lever
+    for lever in (
+        Lever("vx", "Speed forward", "mm/s", -300, 300, 1, *_field("twist", "vx_mm_s")),
+        Lever("vy", "Speed left", "mm/s", -300, 300, 1, *_field("twist", "vy_mm_s")),
+        Lever("omega", "Turn left", "°/s", -120, 120, 1, *_field("twist", "omega_deg_s")),
+        Lever("cycle", "Cycle time", "s", 0.2, 6, 0.02, *_field("cycle_s")),
+        Lever("lift", "Lift", "mm", 0, 120, 1, *_field("lift_mm")),
+        Lever("duty", "Duty", "", 0.4, 0.96, 0.01, _duty, _set_duty),
+        Lever("ride_height", "Ride height", "mm", 10, 400, 1, *_field("pose", "ride_height_mm")),
+        Lever("shift_x", "Body forward", "mm", -80, 80, 1, *_field("pose", "shift_mm", 0)),
+        Lever("shift_y", "Body left", "mm", -80, 80, 1, *_field("pose", "shift_mm", 1)),
+        Lever("roll", "Lean right", "°", -25, 25, 0.5, *_field("pose", "roll_deg")),
+        Lever("pitch", "Nose down", "°", -25, 25, 0.5, *_field("pose", "pitch_deg")),
+        Lever("yaw", "Turn in place", "°", -25, 25, 0.5, *_field("pose", "yaw_deg")),
+        Lever("stride", "Shorter strides", "%", 0, 100, 1, lambda p, m: 100.0, _stride, relative=True),
+        Lever("pace", "Slower, same strides", "%", 10, 100, 1, lambda p, m: 100.0, _pace, relative=True),
+        Lever("feet_out", "Feet out", "mm", -80, 80, 1, lambda p, m: 0.0, _feet_out, relative=True),
+    )
+}

@@ -1,0 +1,68 @@
+"""The front door: a project and the name of a motion in, everything that is known about it out."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from bustle.core.course import follow
+from bustle.core.evidence import Evidence
+from bustle.core.figures import Figure, figures
+from bustle.core.findings import Finding, findings
+from bustle.core.limbs import groups
+from bustle.core.mass import ledger
+from bustle.core.motions import compile_motion
+from bustle.core.project import Project
+from bustle.core.support import support
+
+Array = NDArray[np.float64]
+
+MAX_SAMPLES = 20_000
+
+
+@dataclass(frozen=True)
+class Plan:
+    """One evaluation. Arrays are in `evidence`; figures and findings are what they come to."""
+
+    evidence: Evidence
+    figures: tuple[Figure, ...]
+    findings: tuple[Finding, ...]
+
+    def figure(self, name: str) -> float | None:
+        return next((f.value for f in self.figures if f.name == name), None)
+
+    @property
+    def stops(self) -> frozenset[tuple[str, str, str]]:
+        """What would stop this walk: (code, leg, joint) of every stop finding."""
+        return frozenset(
+            (f.code, *subject) for f in self.findings if f.severity == "stop" for subject in f.subjects or (("", ""),)
+        )
+
+
+def row_count(cycle_s: float, frame_period_s: float) -> int:
+    """Rows of the table: the whole number nearest to T/period, two at least."""
+    return max(2, round(cycle_s / frame_period_s))
+
+
+def evaluate(project: Project, motion: str, samples: int | None = None) -> Plan:
+    """Evaluate one motion of a project.
+
+    Args: samples, how many instants to spread over the duration (end excluded); by default the table's rows.
+    Raises KeyError naming the motions there are; ValueError for a sample count outside 2 … 20 000.
+    """
+    asked = project.motion(motion)
+    score = compile_motion(project, asked)
+    count = samples or row_count(score.duration_s, project.controller.frame_period_ms / 1000)
+    if not 2 <= count <= MAX_SAMPLES:
+        raise ValueError(f"samples: must be from 2 to {MAX_SAMPLES}, got {count}")
+    events = score.events()
+    time = np.concatenate([np.arange(count) * score.duration_s / count, events, events])
+    before = np.zeros(len(time), dtype=bool)
+    before[count : count + len(events)] = True
+    masses = ledger(project)
+    course = follow(score, groups(project.walker), masses, time, before)
+    held = support(course.feet_ground_mm[..., :2], course.contact, course.com_ground_mm[:, :2])
+    evidence = Evidence(project, asked, score, masses, course, held, count)
+    return Plan(evidence, tuple(figures(evidence)), tuple(findings(evidence)))

@@ -1,0 +1,110 @@
+"""Contacts → support polygon → margin, for all samples at once.
+
+Every ordered pair of contacts (i, j) is a candidate edge; it bounds the polygon when no other contact lies to
+its right. With at most twelve feet that is fewer operations than a hull per sample, and it has no loop over
+samples. Two contacts (or any in a line) give the edges i→j and j→i, a polygon without area, so the segment
+needs no case of its own.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+Array = NDArray[np.float64]
+Flags = NDArray[np.bool_]
+
+# Contacts nearer to a line than this are on it.
+ON_LINE_MM = 1e-6
+
+
+@dataclass(frozen=True)
+class Support:
+    """corners: (S, L, 2) mm, counter-clockwise, the first count[s] of them valid (the rest repeat the first).
+
+    margin_mm: (S,), signed distance from the centre of mass to the polygon's edge, positive inside; with two
+    contacts or one, minus the distance to the segment or point; with none, NaN in `margin_mm` and False in
+    `supported`.
+    """
+
+    corners: Array
+    count: NDArray[np.intp]
+    margin_mm: Array
+    supported: Flags
+
+
+def support(feet: Array, contact: Flags, centre: Array) -> Support:
+    """feet: (L, S, 2) mm and centre: (S, 2) mm in one frame; contact: (L, S)."""
+    feet = np.moveaxis(feet, 0, 1)
+    down = contact.T
+    edge, (i, j) = _edges(feet, down)
+    margin = _margin(feet[:, i], feet[:, j], edge, centre, feet, down)
+    corners, count = _corners(feet, down, edge, i)
+    return Support(corners, count, margin, down.any(axis=1))
+
+
+def edges_inward(feet: Array, contact: Flags, centre: Array) -> tuple[Array, Array, Flags]:
+    """For every candidate edge: distance of the centre to its inner side (S, P), its inward normal (S, P, 2),
+    and whether it is an edge (S, P). Arguments as for `support`."""
+    feet = np.moveaxis(feet, 0, 1)
+    edge, (i, j) = _edges(feet, contact.T)
+    along = feet[:, j] - feet[:, i]
+    length = np.linalg.norm(along, axis=-1, keepdims=True)
+    unit = along / np.where(length > 0, length, 1.0)
+    normal = np.stack([-unit[..., 1], unit[..., 0]], axis=-1)
+    return ((centre[:, None] - feet[:, i]) * normal).sum(axis=-1), normal, edge
+
+
+def _edges(feet: Array, down: Flags) -> tuple[Flags, tuple[NDArray[np.intp], NDArray[np.intp]]]:
+    """Which ordered pairs (P,) are edges at each sample: (S, P), and the pairs' indices."""
+    legs = feet.shape[1]
+    i, j = (a.ravel() for a in np.nonzero(~np.eye(legs, dtype=bool)))
+    if not len(i):
+        return np.zeros((len(feet), 0), dtype=bool), (i, j)
+    along = feet[:, j] - feet[:, i]
+    length = np.hypot(along[..., 0], along[..., 1])
+    edge = down[:, i] & down[:, j] & (length > ON_LINE_MM)
+    safe = np.where(length > 0, length, 1.0)
+    for k in range(legs):
+        to_k = feet[:, k, None] - feet[:, i]
+        offset = (along[..., 0] * to_k[..., 1] - along[..., 1] * to_k[..., 0]) / safe
+        ahead = (along[..., 0] * to_k[..., 0] + along[..., 1] * to_k[..., 1]) / safe
+        # On the line but beyond the pair's ends: a longer edge takes this one's place.
+        beyond = (np.abs(offset) <= ON_LINE_MM) & ((ahead > length + ON_LINE_MM) | (ahead < -ON_LINE_MM))
+        edge &= ~(down[:, k, None] & ((offset < -ON_LINE_MM) | beyond))
+    return edge, (i, j)
+
+
+def _margin(start: Array, end: Array, edge: Flags, centre: Array, feet: Array, down: Flags) -> Array:
+    along = end - start
+    length = np.hypot(along[..., 0], along[..., 1])
+    safe = np.where(length > 0, length, 1.0)
+    to_c = centre[:, None] - start
+    inward = (along[..., 0] * to_c[..., 1] - along[..., 1] * to_c[..., 0]) / safe
+    share = np.clip((along * to_c).sum(axis=-1) / safe**2, 0.0, 1.0)
+    gap = to_c - share[..., None] * along
+    outside = np.hypot(gap[..., 0], gap[..., 1])
+    point = np.linalg.norm(feet - centre[:, None], axis=-1)
+    inner = np.min(np.where(edge, inward, np.inf), axis=1, initial=np.inf)
+    outer = np.min(np.where(edge, outside, np.inf), axis=1, initial=np.inf)
+    outer = np.minimum(outer, np.min(np.where(down, point, np.inf), axis=1))
+    margin = np.where(np.isfinite(inner) & (inner > 0), inner, -outer)
+    return np.where(np.isfinite(outer), margin + 0.0, np.nan)
+
+
+def _corners(feet: Array, down: Flags, edge: Flags, i: NDArray[np.intp]) -> tuple[Array, NDArray[np.intp]]:
+    samples, legs, _ = feet.shape
+    corner = np.zeros((samples, legs), dtype=bool)
+    for leg in range(legs):
+        corner[:, leg] = edge[:, i == leg].any(axis=1)
+    # A lone contact, or several at one place, has no edge: its first foot is the polygon.
+    lone = ~corner.any(axis=1) & down.any(axis=1)
+    corner[lone, np.argmax(down[lone], axis=1)] = True
+    count = corner.sum(axis=1)
+    middle = (feet * corner[..., None]).sum(axis=1) / np.maximum(count, 1)[:, None]
+    around = np.arctan2(feet[..., 1] - middle[:, None, 1], feet[..., 0] - middle[:, None, 0])
+    order = np.argsort(np.where(corner, around, np.inf), axis=1, kind="stable")
+    order = np.where(np.arange(legs) < count[:, None], order, order[:, :1])
+    return np.take_along_axis(feet, order[..., None], axis=1), count

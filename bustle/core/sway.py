@@ -1,0 +1,104 @@
+"""The smallest body sway that keeps the centre of mass over the feet.
+
+With the feet planted, moving the body by s(t) moves the centre of mass by nearly s(t), and the distance to each
+edge of a polygon changes linearly with it. So "every distance at least m" is a set of linear inequalities in the
+Fourier coefficients of the sway, and the smallest sway that satisfies them is a linear programme. The legs'
+own mass makes it not quite linear; repeating with the shortfall added makes up for that.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.optimize import linprog
+
+from bustle.core.project import Project, SwayTerm
+from bustle.core.support import edges_inward
+
+if TYPE_CHECKING:
+    from bustle.core.plan import Plan
+
+Array = NDArray[np.float64]
+
+LARGEST_MM = 80.0
+
+
+def smallest_sway(plan: Plan, margin_mm: float, harmonics: int = 1) -> tuple[SwayTerm, ...] | None:
+    """Sway terms that replace the motion's own and give at least that margin, or None where there are none.
+
+    Minimises the largest coefficient. The answer is rounded up to half millimetres and checked by evaluation by
+    whoever applies it.
+    """
+    rows, gaps = _inequalities(plan, harmonics)
+    if rows is None:
+        return None
+    count = rows.shape[1]
+    # Variables: the coefficients, then the bound on their size, which is what is minimised.
+    objective = np.concatenate([np.zeros(count), [1.0]])
+    box = np.concatenate([np.eye(count), -np.eye(count)])
+    matrix = np.block([[-rows, np.zeros((len(rows), 1))], [box, -np.ones((2 * count, 1))]])
+    limit = np.concatenate([gaps - margin_mm, np.zeros(2 * count)])
+    bounds = [(-LARGEST_MM, LARGEST_MM)] * count + [(0.0, LARGEST_MM)]
+    answer = linprog(objective, A_ub=matrix, b_ub=limit, bounds=bounds, method="highs")
+    if not answer.success:
+        return None
+    coefficients = np.sign(answer.x[:count]) * np.ceil(np.abs(answer.x[:count]) * 2 - 1e-6) / 2 + 0.0
+    return tuple(
+        SwayTerm(
+            harmonic=n + 1,
+            **dict(zip(("x_cos_mm", "x_sin_mm", "y_cos_mm", "y_sin_mm"), map(float, c), strict=True)),
+        )
+        for n, c in enumerate(coefficients.reshape(harmonics, 4))
+        if np.any(c)
+    )
+
+
+def _inequalities(plan: Plan, harmonics: int) -> tuple[Array | None, Array]:
+    """rows·coefficients + gaps ≥ margin, one row per edge and instant; gaps are the distances without sway."""
+    e = plan.evidence
+    course = e.course
+    feet = course.feet_ground_mm[..., :2]
+    inward, normals, edge = edges_inward(feet, course.contact, course.com_ground_mm[:, :2])
+    if not e.support.supported.all() or not (edge.sum(axis=1) >= 3).all():
+        return None, np.empty(0)
+    at, pair = np.nonzero(edge)
+    theta = course.body.travel[2][at]
+    normal = normals[at, pair]
+    # The sway is in the travel frame: turn each edge's normal into it.
+    nx = np.cos(theta) * normal[:, 0] + np.sin(theta) * normal[:, 1]
+    ny = -np.sin(theta) * normal[:, 0] + np.cos(theta) * normal[:, 1]
+    columns = []
+    for n in range(1, harmonics + 1):
+        angle = 2 * np.pi * n * course.time_s[at] / e.score.duration_s
+        c, s = np.cos(angle), np.sin(angle)
+        columns += [nx * c, nx * s, ny * c, ny * s]
+    rows = np.stack(columns, axis=1)
+    present = np.zeros(4 * harmonics)
+    for term in e.motion.pose.sway:
+        if term.harmonic <= harmonics:
+            k = 4 * (term.harmonic - 1)
+            present[k : k + 4] = (term.x_cos_mm, term.x_sin_mm, term.y_cos_mm, term.y_sin_mm)
+    return rows, inward[at, pair] - rows @ present
+
+
+def swayed(project: Project, motion: str, margin_mm: float, harmonics: int = 1) -> tuple[SwayTerm, ...] | None:
+    """`smallest_sway`, repeated until evaluation confirms the margin; None if it cannot be had."""
+    from bustle.core.levers import motion_index, patched, replace
+    from bustle.core.plan import evaluate
+
+    asked, trial = margin_mm, project
+    for _ in range(6):
+        terms = smallest_sway(evaluate(trial, motion), asked, harmonics)
+        if terms is None:
+            return None
+        path = f"/motions/{motion_index(project, motion)}/pose/sway"
+        trial = patched(project, [replace(path, [t.model_dump() for t in terms])])
+        worst = evaluate(trial, motion).evidence.worst_margin
+        if worst is None:
+            return None
+        if worst[0] >= margin_mm:
+            return terms
+        asked += margin_mm - worst[0] + 0.05
+    return None

@@ -1,0 +1,39 @@
+"""Planar rigid motion: the exact path of a body that moves with a constant twist."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+Array = NDArray[np.float64]
+
+
+def displacement(vx: float, vy: float, omega: float, t: ArrayLike) -> tuple[Array, Array, Array]:
+    """exp(ξt) as (x, y, θ): where the body frame has got to after time t, seen from where it was.
+
+    With θ = ωt:  x = t·(vx·sinc θ − vy·cosc θ),  y = t·(vx·cosc θ + vy·sinc θ),
+    sinc θ = sin θ/θ and cosc θ = (1 − cos θ)/θ = (θ/2)·sinc²(θ/2), both smooth through θ = 0.
+    Source: the exponential map of SE(2), in any text on rigid motion.
+
+    Args: vx, vy in mm/s, omega in rad/s, t in s, any shape. Returns arrays of t's shape: mm, mm, rad.
+    """
+    t = np.asarray(t, dtype=float)
+    theta = omega * t
+    sinc = np.sinc(theta / np.pi)
+    cosc = 0.5 * theta * np.sinc(theta / (2 * np.pi)) ** 2
+    return t * (vx * sinc - vy * cosc), t * (vx * cosc + vy * sinc), theta
+
+
+def carry(pose: tuple[Array, Array, Array], x: ArrayLike, y: ArrayLike) -> tuple[Array, Array]:
+    """A point of the moving frame, seen from the fixed one: pose · (x, y)."""
+    px, py, theta = pose
+    c, s = np.cos(theta), np.sin(theta)
+    return px + c * x - s * y, py + s * x + c * y
+
+
+def bring_back(pose: tuple[Array, Array, Array], x: ArrayLike, y: ArrayLike) -> tuple[Array, Array]:
+    """A point of the fixed frame, seen from the moving one: pose⁻¹ · (x, y)."""
+    px, py, theta = pose
+    c, s = np.cos(theta), np.sin(theta)
+    dx, dy = np.asarray(x) - px, np.asarray(y) - py
+    return c * dx + s * dy, -s * dx + c * dy

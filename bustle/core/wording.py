@@ -1,0 +1,36 @@
+"""How numbers and lists read in sentences."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+
+def number(value: float, digits: int = 1) -> str:
+    """Fixed decimals, a true minus sign, never a minus zero, no trailing zeros after the point."""
+    text = f"{abs(value):.{digits}f}"
+    if "." in text:
+        text = text.rstrip("0").rstrip(".")
+    return f"−{text}" if value < 0 and float(text) else text
+
+
+def length(value: float) -> str:
+    """Millimetres: one decimal below 10, none above."""
+    return f"{number(value, 1 if abs(value) < 9.95 else 0)} mm"
+
+
+def degrees(value: float) -> str:
+    return f"{number(value, 1 if abs(value) < 9.95 else 0)}°"
+
+
+def seconds(value: float) -> str:
+    return f"{number(value, 3 if value < 0.1 else 2)} s"
+
+
+def also(names: Sequence[str]) -> str:
+    """ " Also R1 and R3." or nothing."""
+    if not names:
+        return ""
+    if len(names) > 3:
+        return f" Also {', '.join(names[:2])} and {len(names) - 2} more."
+    joined = names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+    return f" Also {joined}."
