@@ -38,9 +38,7 @@ def read_json(data: bytes | str) -> Any:
     except json.JSONDecodeError as error:
         if error.pos >= len(error.doc.rstrip()):
             raise refuse("", f"The file breaks off at line {error.lineno}; it seems cut short.") from error
-        raise refuse(
-            "", f"The file is not JSON: {error.msg} at line {error.lineno}, column {error.colno}."
-        ) from error
+        raise refuse("", f"The file is not JSON: {error.msg} at line {error.lineno}, column {error.colno}.") from error
     except RecursionError as error:
         raise refuse("", "The file nests deeper than any project does.") from error
     except ValueError as error:

@@ -15,6 +15,7 @@ import numpy as np
 
 from bustle.core.document import parse_project
 from bustle.core.project import Motion, Project, document
+from bustle.core.wording import number
 
 Patch = list[dict[str, Any]]
 
@@ -24,6 +25,7 @@ class Lever:
     """read(project, motion) → value; set_to(project, motion index, value) → operations.
 
     low, high: how far it goes. step: its finest turn. relative: the value counts from where it stands now.
+    say(project, motion, value): what setting it does, in words; by default the label with both values.
     """
 
     name: str
@@ -35,6 +37,7 @@ class Lever:
     read: Callable[[Project, Motion], float]
     set_to: Callable[[Project, int, float], Patch]
     relative: bool = False
+    say: Callable[[Project, Motion, float], str] | None = None
 
     def patch(self, project: Project, motion: str, value: float) -> Patch:
         """The edit that sets this lever to `value`, guarded by the motion's name."""
@@ -57,7 +60,9 @@ def replace(path: str, value: Any) -> dict[str, Any]:
     return {"op": "replace", "path": path, "value": value}
 
 
-def _field(*path: str | int) -> tuple[Callable[[Project, Motion], float], Callable[[Project, int, float], Patch]]:
+def _field(
+    *path: str | int,
+) -> tuple[Callable[[Project, Motion], float], Callable[[Project, int, float], Patch]]:
     """A plain number of the motion."""
 
     def read(project: Project, motion: Motion) -> float:
@@ -89,12 +94,32 @@ def _stride(project: Project, index: int, value: float) -> Patch:
     return _scaled_twist(project, index, value / 100)
 
 
+def _slower(project: Project, motion: Motion, value: float) -> float:
+    """The cycle time at that share of the pace, in whole rows."""
+    row = project.controller.frame_period_ms / 1000
+    return float(round(np.ceil(round(motion.cycle_s * 100 / value / row, 6)) * row, 6))
+
+
 def _pace(project: Project, index: int, value: float) -> Patch:
     """The same strides, slower: the cycle stretched to a whole number of rows, the twist shrunk to match."""
-    row = project.controller.frame_period_ms / 1000
-    cycle = project.motions[index].cycle_s
-    slower = round(np.ceil(round(cycle * 100 / value / row, 6)) * row, 6)
-    return [replace(f"/motions/{index}/cycle_s", slower), *_scaled_twist(project, index, cycle / slower)]
+    motion = project.motions[index]
+    slower = _slower(project, motion, value)
+    return [
+        replace(f"/motions/{index}/cycle_s", slower),
+        *_scaled_twist(project, index, motion.cycle_s / slower),
+    ]
+
+
+def _say_pace(project: Project, motion: Motion, value: float) -> str:
+    return f"Slower, same strides: cycle {number(motion.cycle_s, 3)} → {number(_slower(project, motion, value), 3)} s"
+
+
+def _say_stride(project: Project, motion: Motion, value: float) -> str:
+    return f"Strides {number(100 - value, 0)} % shorter"
+
+
+def _say_feet(project: Project, motion: Motion, value: float) -> str:
+    return f"Feet {number(abs(value), 0)} mm {'further out' if value > 0 else 'closer in'}"
 
 
 def _feet_out(project: Project, index: int, value: float) -> Patch:
@@ -127,8 +152,8 @@ LEVERS: dict[str, Lever] = {
         Lever("roll", "Lean right", "°", -25, 25, 0.5, *_field("pose", "roll_deg")),
         Lever("pitch", "Nose down", "°", -25, 25, 0.5, *_field("pose", "pitch_deg")),
         Lever("yaw", "Turn in place", "°", -25, 25, 0.5, *_field("pose", "yaw_deg")),
-        Lever("stride", "Shorter strides", "%", 0, 100, 1, lambda p, m: 100.0, _stride, relative=True),
-        Lever("pace", "Slower, same strides", "%", 10, 100, 1, lambda p, m: 100.0, _pace, relative=True),
-        Lever("feet_out", "Feet out", "mm", -80, 80, 1, lambda p, m: 0.0, _feet_out, relative=True),
+        Lever("stride", "Shorter strides", "%", 0, 100, 1, lambda p, m: 100.0, _stride, True, _say_stride),
+        Lever("pace", "Slower, same strides", "%", 10, 100, 1, lambda p, m: 100.0, _pace, True, _say_pace),
+        Lever("feet_out", "Feet out", "mm", -80, 80, 1, lambda p, m: 0.0, _feet_out, True, _say_feet),
     )
 }

@@ -9,13 +9,14 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterable
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Final, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, Strict, StringConstraints, model_validator
 from pydantic_core import PydanticCustomError
 
-FORMAT = "bustle"
-VERSION = 1
+FORMAT: Final = "bustle"
+VERSION: Final = 1
+MAX_ROWS = 12_000
 
 _TAG = re.compile(r"<\s*[A-Za-z/!?]|&[#A-Za-z0-9]+;")
 _CONTROL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\u202a-\u202e\u2066-\u2069]")
@@ -317,13 +318,22 @@ def _inconsistencies(project: Project) -> Iterable[tuple[str, str]]:
     yield from _reference_problems(walker, {s.name for s in project.servo_types})
     for i, motion in enumerate(project.motions):
         yield from _motion_problems(f"motions[{i}]", motion, walker)
+        rows = motion.cycle_s * 1000 / project.controller.frame_period_ms
+        if rows > MAX_ROWS:
+            yield (
+                f"motions[{i}].cycle_s",
+                f"makes {rows:.0f} rows of {project.controller.frame_period_ms:g} ms; a table has at most {MAX_ROWS}",
+            )
 
 
 def _limb_problems(path: str, limb: Limb, walker: Walker) -> Iterable[tuple[str, str]]:
     from bustle.core.legs import FAMILIES
 
     if limb.section not in {s.name for s in walker.sections}:
-        yield f"{path}.section", f"leg {limb.name} sits on {limb.section!r}, which is no section of this frame"
+        yield (
+            f"{path}.section",
+            f"leg {limb.name} sits on {limb.section!r}, which is no section of this frame",
+        )
     family = FAMILIES.get(limb.family)
     if family is None:
         yield f"{path}.family", f"must be one of {', '.join(FAMILIES)}, got {limb.family!r}"

@@ -121,8 +121,13 @@ def _walker(legs: int, length: float, limbs: list[dict[str, Any]], size: list[fl
         },
     ]
     for mass in masses:
-        mass["mass_g"] = float(mass["mass_g"])
-    walker = {"sections": [{"name": "body", "size_mm": size}], "limbs": limbs, "masses": masses, "drives": drives}
+        mass["mass_g"] = float(str(mass["mass_g"]))
+    walker = {
+        "sections": [{"name": "body", "size_mm": size}],
+        "limbs": limbs,
+        "masses": masses,
+        "drives": drives,
+    }
     return {"walker": walker, "servo": servo}
 
 
@@ -195,7 +200,10 @@ def _side_and_row(name: str, rows: int) -> tuple[int, int]:
     return (1 if name[1] == "L" else -1), 0 if name[0] == "F" else 1
 
 
-_BUILDERS: dict[str, Callable[[int, float], dict[str, Any]]] = {"sprawled_3": _sprawled, "upright_3": _upright}
+_BUILDERS: dict[str, Callable[[int, float], dict[str, Any]]] = {
+    "sprawled_3": _sprawled,
+    "upright_3": _upright,
+}
 
 
 def _motions(built: dict[str, Any], legs: int) -> list[dict[str, Any]]:

@@ -42,7 +42,7 @@ def support(feet: Array, contact: Flags, centre: Array) -> Support:
     edge, (i, j) = _edges(feet, down)
     margin = _margin(feet[:, i], feet[:, j], edge, centre, feet, down)
     corners, count = _corners(feet, down, edge, i)
-    return Support(corners, count, margin, down.any(axis=1))
+    return Support(corners, count, margin, np.asarray(down.any(axis=1)))
 
 
 def edges_inward(feet: Array, contact: Flags, centre: Array) -> tuple[Array, Array, Flags]:

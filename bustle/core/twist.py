@@ -17,11 +17,14 @@ def displacement(vx: float, vy: float, omega: float, t: ArrayLike) -> tuple[Arra
 
     Args: vx, vy in mm/s, omega in rad/s, t in s, any shape. Returns arrays of t's shape: mm, mm, rad.
     """
-    t = np.asarray(t, dtype=float)
-    theta = omega * t
-    sinc = np.sinc(theta / np.pi)
-    cosc = 0.5 * theta * np.sinc(theta / (2 * np.pi)) ** 2
-    return t * (vx * sinc - vy * cosc), t * (vx * cosc + vy * sinc), theta
+    t = np.asarray(t, dtype=np.float64)
+    theta: Array = np.asarray(omega * t)
+    sinc: Array = np.sinc(theta / np.pi)
+    half: Array = np.sinc(theta / (2 * np.pi))
+    cosc = 0.5 * theta * half**2
+    x: Array = t * (vx * sinc - vy * cosc)
+    y: Array = t * (vx * cosc + vy * sinc)
+    return x, y, theta
 
 
 def carry(pose: tuple[Array, Array, Array], x: ArrayLike, y: ArrayLike) -> tuple[Array, Array]:

@@ -29,7 +29,10 @@ def end_stop(e: Evidence) -> Iterator[Finding]:
     over = np.maximum(low - angles, angles - high)
     names = [j.name for j in e.joints]
     reported: set[str] = set()
-    checks: tuple[tuple[Severity, float], ...] = (("stop", 0.0), ("warn", np.radians(e.project.limits.end_stop_deg)))
+    checks: tuple[tuple[Severity, float], ...] = (
+        ("stop", 0.0),
+        ("warn", np.radians(e.project.limits.end_stop_deg)),
+    )
     for severity, room in checks:
         found = offenders(over + room - 1e-9)
         for joint, columns in by_joint(names, found[0] if found else []).items():

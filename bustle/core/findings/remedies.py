@@ -21,7 +21,15 @@ from bustle.core.wording import number
 # Shares of a lever's throw that are tried, outwards.
 STRIDES = (0.02, 0.05, 0.1, 0.16, 0.24, 0.34, 0.48, 0.7, 1.0)
 
-SHOWN = ("worst_margin_mm", "speed_mm_s", "stride_mm", "peak_rate_deg_s", "end_stop_room_deg", "straight_knee_mm", "rows")
+SHOWN = (
+    "worst_margin_mm",
+    "speed_mm_s",
+    "stride_mm",
+    "peak_rate_deg_s",
+    "end_stop_room_deg",
+    "straight_knee_mm",
+    "rows",
+)
 
 
 @dataclass(frozen=True)
@@ -112,14 +120,11 @@ def _turned(lever: Lever, case: Case, bound: float) -> Remedy | None:
         else:
             missed = middle
     value = at(good)
-    unit = f" {lever.unit}" if lever.unit not in ("", "°", "%") else lever.unit
-    digits = max(0, len(f"{lever.step:g}".partition(".")[2]))
-    if lever.relative and lever.unit == "mm":
-        sign = "+" if value > 0 else ""
-        title = f"{lever.label} {sign}{number(value, digits)}{unit}"
-    elif lever.relative:
-        title = f"{lever.label}: {number(value, digits)}{unit}"
+    if lever.say:
+        title = lever.say(case.project, case.project.motion(case.motion), value)
     else:
+        unit = f" {lever.unit}" if lever.unit not in ("", "°") else lever.unit
+        digits = len(f"{lever.step:g}".partition(".")[2])
         title = f"{lever.label} {number(start, digits)} → {number(value, digits)}{unit}"
     return case.remedy(title, lever.patch(case.project, case.motion, value), plan)
 
@@ -208,7 +213,14 @@ def _servo_period(case: Case) -> Iterator[Remedy]:
 WAYS: dict[str, Sequence[Way]] = {
     "F15": (turn("ride_height"), turn("feet_out"), turn("stride", up=False), turn("lift", up=False)),
     "F17": (turn("stride", up=False), turn("ride_height"), turn("feet_out"), turn("lift", up=False)),
-    "F18": (_sway, _order, turn("shift_x"), turn("shift_y"), turn("duty", down=False), turn("feet_out", down=False)),
+    "F18": (
+        _sway,
+        _order,
+        turn("shift_x"),
+        turn("shift_y"),
+        turn("duty", down=False),
+        turn("feet_out", down=False),
+    ),
     "F06": (turn("pace", up=False), turn("duty", up=False), turn("stride", up=False), turn("lift", up=False)),
     "F47": (turn("ride_height"), turn("feet_out"), turn("stride", up=False)),
     "F38": (_whole_rows, _servo_period, turn("pace", up=False)),

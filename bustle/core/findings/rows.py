@@ -43,6 +43,7 @@ def row_period(e: Evidence) -> Iterator[Finding]:
         time = float(row * e.row_s)
         yield Finding(
             "F38", "warn", "Coarse rows",
-            f"{e.joints[column]} moves {degrees(largest)} in one row at {seconds(time)}; above {degrees(limit)} it jerks.",
+            f"{e.joints[column]} moves {degrees(largest)} in one row at {seconds(time)}; "
+            f"above {degrees(limit)} it jerks.",
             (("", "step"),), time, largest, limit, "°",
         )  # fmt: skip

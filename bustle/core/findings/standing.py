@@ -35,4 +35,14 @@ def margin(e: Evidence) -> Iterator[Finding]:
         message = f"The centre of mass is {length(-value)} outside the feet that are down at {seconds(time)}{air}."
     else:
         message = f"The margin is {length(value)} at {seconds(time)}{air}; keep {length(limit)}."
-    yield Finding("F18", severity, "Falls over" if value <= 0 else "Little margin", message, (), time, value, limit, "mm")
+    yield Finding(
+        "F18",
+        severity,
+        "Falls over" if value <= 0 else "Little margin",
+        message,
+        (),
+        time,
+        value,
+        limit,
+        "mm",
+    )

@@ -1,4 +1,7 @@
-"""Cycloid: along = u − sin(2πu)/2π, height = (1 − cos 2πu)/2. The foot lifts and lands with no speed over the ground."""
+"""Cycloid: along = u − sin(2πu)/2π, height = (1 − cos 2πu)/2.
+
+The foot lifts and lands with no speed over the ground.
+"""
 
 import numpy as np
 

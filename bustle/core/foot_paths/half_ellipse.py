@@ -1,4 +1,7 @@
-"""Half ellipse: along = (1 − cos πu)/2, height = sin πu. The foot meets the floor straight down, at π·lift/swing time."""
+"""Half ellipse: along = (1 − cos πu)/2, height = sin πu.
+
+The foot meets the floor straight down, at π·lift/swing time.
+"""
 
 import numpy as np
 

@@ -123,7 +123,11 @@ UPRIGHT = Family(
     name="upright_3",
     label="upright",
     about="Hip roll, hip pitch, knee: the mammal-like leg, under the body.",
-    links=(LinkSpec("hip", "Hip offset", may_be_zero=True), LinkSpec("thigh", "Thigh"), LinkSpec("shank", "Shank")),
+    links=(
+        LinkSpec("hip", "Hip offset", may_be_zero=True),
+        LinkSpec("thigh", "Thigh"),
+        LinkSpec("shank", "Shank"),
+    ),
     joints=(
         JointSpec("roll", "Hip roll", "swings the leg to the left"),
         JointSpec("pitch", "Hip pitch", "swings the leg forward"),

@@ -31,10 +31,11 @@ def compile_motion(project: Project, motion: Motion) -> Score:
         middle = cycle * (leg.phase + turn + leg.duty / 2)
         footprints = np.stack(carry(displacement(*twist, middle), *limb.neutral_mm), axis=-1)
         if leg.duty == 1:
-            times, footprints = np.empty((0,)), footprints[:1]
-            lift, land = times, times
+            footprints = footprints[:1]
+            lift = land = np.empty(0)
         else:
-            lift, land = cycle * (leg.phase + turn[:-1] + leg.duty), cycle * (leg.phase + turn[1:])
+            lift = np.asarray(cycle * (leg.phase + turn[:-1] + leg.duty))
+            land = np.asarray(cycle * (leg.phase + turn[1:]))
         feet.append(Steps(lift, land, footprints, motion.lift_mm, motion.foot_path))
         x, y = limb.neutral_mm
         speed = np.hypot(twist[0] - twist[2] * y, twist[1] + twist[2] * x)

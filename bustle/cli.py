@@ -1,0 +1,98 @@
+"""The front door from a terminal: tables, plans and formats of a project file."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from pathlib import Path
+
+from bustle.core.document import MAX_BYTES, load_project
+from bustle.core.plan import evaluate
+from bustle.core.problems import InputRefused
+from bustle.core.project import Project
+from bustle.formats import TABLE_FORMATS, write_table
+from bustle.formats.plan_json import plan_values
+
+
+class Refused(Exception):
+    """Something about the call is wrong; the message is what the user reads."""
+
+
+def _read(path: str) -> Project:
+    try:
+        with Path(path).open("rb") as file:
+            data = file.read(MAX_BYTES + 1)
+    except OSError as error:
+        raise Refused(f"{path}: {(error.strerror or 'cannot be read').lower()}") from error
+    if len(data) > MAX_BYTES:
+        raise Refused(f"{path}: a project file has at most {MAX_BYTES / 1e6:g} MB, and this is larger")
+    try:
+        return load_project(data)
+    except InputRefused as refused:
+        raise Refused("\n".join(f"{path}: {problem}" for problem in refused.problems)) from refused
+
+
+def _table(args: argparse.Namespace) -> None:
+    data = write_table(evaluate(_read(args.project), args.motion), args.format, args.decimals)
+    if args.out:
+        try:
+            Path(args.out).write_bytes(data)
+        except OSError as error:
+            raise Refused(f"{args.out}: {(error.strerror or 'cannot be written').lower()}") from error
+    else:
+        sys.stdout.buffer.write(data)
+
+
+def _plan(args: argparse.Namespace) -> None:
+    plan = evaluate(_read(args.project), args.motion, args.samples)
+    json.dump(plan_values(plan), sys.stdout, allow_nan=False)
+    sys.stdout.write("\n")
+
+
+def _formats(args: argparse.Namespace) -> None:
+    for kind in TABLE_FORMATS.values():
+        print(f"{kind.name}\t{kind.suffix}\t{kind.label}: {kind.about}")
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="bustle", description="Plans how a small legged robot walks.")
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+    table = commands.add_parser("table", help="write the joint angle table of a motion")
+    table.add_argument("--format", choices=list(TABLE_FORMATS), default="csv")
+    table.add_argument(
+        "--decimals", type=int, default=2, metavar="N", help="of a degree, 0 to 4, where the format allows"
+    )
+    table.add_argument("--out", metavar="FILE", help="where to write; standard output otherwise")
+    table.set_defaults(run=_table)
+    plan = commands.add_parser("plan", help="everything about a motion as JSON on standard output")
+    plan.add_argument("--samples", type=int, metavar="N", help="how many instants; the table's rows otherwise")
+    plan.set_defaults(run=_plan)
+    for command in (table, plan):
+        command.add_argument("project", metavar="PROJECT", help="a .bustle.json file")
+        command.add_argument("--motion", required=True, metavar="NAME")
+    formats = commands.add_parser("formats", help="list the formats of the table")
+    formats.set_defaults(run=_formats)
+    return parser
+
+
+def main(argv: list[str] | None = None) -> int:
+    """Run one command. Exit code 0, or 2 with one sentence per problem on standard error."""
+    args = _parser().parse_args(argv)
+    try:
+        args.run(args)
+        sys.stdout.flush()
+    except (Refused, ValueError) as refused:
+        print(f"bustle: {refused}", file=sys.stderr)
+        return 2
+    except KeyError as unknown:
+        print(f"bustle: {unknown.args[0]}", file=sys.stderr)
+        return 2
+    except BrokenPipeError:
+        sys.stderr.close()
+        return 1
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,49 @@
+"""The sound band: the values of one lever at which no stop finding fires."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from bustle.core.levers import Lever, patched
+from bustle.core.plan import evaluate
+from bustle.core.problems import InputRefused
+from bustle.core.project import Project
+
+# Values tried across the range; each border found is then halved this often.
+TRIES = 21
+HALVINGS = 4
+
+
+def sound_band(project: Project, motion: str, lever: Lever, low: float, high: float) -> list[tuple[float, float]]:
+    """Ranges within [low, high] where the motion has no stop finding, borders to the lever's step or finer."""
+
+    def sound(value: float) -> bool:
+        try:
+            return not evaluate(patched(project, lever.patch(project, motion, value)), motion).stops
+        except InputRefused:
+            return False
+
+    def border(bad: float, good: float) -> float:
+        for _ in range(HALVINGS):
+            middle = (bad + good) / 2
+            if sound(middle):
+                good = middle
+            else:
+                bad = middle
+            if abs(good - bad) <= lever.step / 2:
+                break
+        return good
+
+    values = [float(v) for v in np.linspace(low, high, TRIES)]
+    flags = [sound(v) for v in values]
+    bands: list[tuple[float, float]] = []
+    start: float | None = None
+    for n, (value, good) in enumerate(zip(values, flags, strict=True)):
+        if good and start is None:
+            start = value if n == 0 else border(values[n - 1], value)
+        if not good and start is not None:
+            bands.append((start, border(value, values[n - 1])))
+            start = None
+    if start is not None:
+        bands.append((start, values[-1]))
+    return bands

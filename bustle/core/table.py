@@ -1,0 +1,43 @@
+"""The joint angle table: what the servo controller plays, one row per frame period, closing on itself."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from bustle.core.plan import Plan
+
+DECIMALS = (0, 4)
+
+
+@dataclass(frozen=True)
+class Table:
+    """time_s: (n,) t_k = kT/n, end excluded. columns: "leg.joint". degrees: (n, J), rounded, without −0."""
+
+    project: str
+    motion: str
+    cycle_s: float
+    decimals: int
+    time_s: NDArray[np.float64]
+    columns: tuple[str, ...]
+    degrees: NDArray[np.float64]
+
+
+def joint_table(plan: Plan, decimals: int = 2) -> Table:
+    """The table of a plan. Raises ValueError for decimals outside 0 … 4."""
+    low, high = DECIMALS
+    if not low <= decimals <= high:
+        raise ValueError(f"decimals: must be from {low} to {high}, got {decimals}")
+    e = plan.evidence
+    degrees = np.asarray(np.round(np.degrees(e.angles), decimals) + 0.0, dtype=np.float64)
+    return Table(
+        project=e.project.name,
+        motion=e.motion.name,
+        cycle_s=e.score.duration_s,
+        decimals=decimals,
+        time_s=e.course.time_s[: e.samples],
+        columns=tuple(f"{j.limb.name}.{j.name}" for j in e.joints),
+        degrees=degrees,
+    )

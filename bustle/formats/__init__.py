@@ -1,0 +1,20 @@
+"""Open formats out. A new format is one file here and one line in this registry."""
+
+from __future__ import annotations
+
+from bustle.core.plan import Plan
+from bustle.core.table import joint_table
+from bustle.formats.c_table import C_HEADER
+from bustle.formats.csv_table import CSV
+from bustle.formats.table_format import TableFormat
+
+TABLE_FORMATS: dict[str, TableFormat] = {f.name: f for f in (CSV, C_HEADER)}
+
+
+def write_table(plan: Plan, format_name: str, decimals: int = 2) -> bytes:
+    """The plan's table in that format. Raises KeyError for a format that is not there."""
+    kind = TABLE_FORMATS[format_name]
+    return kind.write(joint_table(plan, decimals if kind.decimals is None else kind.decimals))
+
+
+__all__ = ["TABLE_FORMATS", "TableFormat", "write_table"]

@@ -1,0 +1,67 @@
+"""A self-contained C99 header: the table as `int16_t` tenths of a degree, with what is needed to play it."""
+
+from __future__ import annotations
+
+import re
+
+import numpy as np
+
+from bustle.core.table import Table
+from bustle.formats.table_format import TableFormat
+
+_LETTERS = str.maketrans("äöüßéèêàáâçñóòôíìîúùû", "aousEeeaaacnoooiiiuuu".lower())
+
+
+def identifier(text: str) -> str:
+    """Text → a C identifier in lower case; "walk" where nothing of it can be kept."""
+    plain = re.sub(r"[^a-z0-9]+", "_", text.lower().translate(_LETTERS)).strip("_")
+    return re.sub(r"^(?=[0-9])", "n", plain) or "walk"
+
+
+def _comment(text: str) -> str:
+    """Text that can neither end the comment nor leave the basic characters nor form a trigraph."""
+    kept = "".join(ch if 32 <= ord(ch) < 127 and ch != "\\" else "?" for ch in text)
+    kept = re.sub(r"\?{2,}", "?", kept)
+    return kept.replace("*/", "* /").replace("/*", "/ *")
+
+
+def write(table: Table) -> bytes:
+    """Raises ValueError if an angle does not fit int16_t tenths (beyond ±3276.7°)."""
+    tenths = np.rint(table.degrees * 10).astype(int)
+    if np.abs(tenths).max(initial=0) > 32767:
+        raise ValueError("an angle is beyond ±3276.7°, which int16_t tenths cannot hold")
+    name = identifier(f"{table.project} {table.motion}")
+    big = name.upper()
+    rows, columns = tenths.shape
+    lines = [
+        f"/* {_comment(table.project)}: {_comment(table.motion)}",
+        " *",
+        f" * Joint angle table, {rows} rows of {columns} joints, one cycle of {table.cycle_s:.6g} s.",
+        " * Unit: tenths of a degree. After the last row comes the first again.",
+        " * Columns:",
+        *(f" *   {n:2d}  {column}" for n, column in enumerate(table.columns)),
+        " *",
+        " * First power-up on a stand, feet in the air, a stop switch within reach.",
+        " */",
+        f"#ifndef {big}_H",
+        f"#define {big}_H",
+        "",
+        "#include <stdint.h>",
+        "",
+        f"#define {big}_ROWS {rows}",
+        f"#define {big}_JOINTS {columns}",
+        f"#define {big}_ROW_US {round(table.cycle_s * 1e6 / rows)}UL /* time from row to row, microseconds */",
+        f"#define {big}_UNITS_PER_DEGREE 10",
+        "",
+        *(f"#define {big}_{identifier(column).upper()} {n}" for n, column in enumerate(table.columns)),
+        "",
+        f"static const int16_t {name}[{big}_ROWS][{big}_JOINTS] = {{",
+        *("    {" + ", ".join(f"{v:5d}" for v in row) + "}," for row in tenths),
+        "};",
+        "",
+        "#endif",
+    ]
+    return ("\n".join(lines) + "\n").encode("ascii")
+
+
+C_HEADER = TableFormat("c", "C header", ".h", "text/x-c", "A const int16_t table in tenths of a degree.", 1, write)

@@ -1,0 +1,46 @@
+"""A plan as JSON values: samples from solved joints, figures, findings."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from bustle.core.plan import Plan
+
+
+def _plain(array: NDArray[Any]) -> Any:
+    return (array + 0.0).tolist()
+
+
+def plan_values(plan: Plan) -> dict[str, Any]:
+    """Units are in the names; the ground frame is where the travel frame is at t = 0."""
+    e, course = plan.evidence, plan.evidence.course
+    n = e.samples
+    names = [limb.name for limb in e.project.walker.limbs]
+    degrees = np.degrees(e.angles)
+    corners = e.support
+    margin = [float(m) if held else None for m, held in zip(corners.margin_mm[:n], corners.supported[:n], strict=True)]
+    return {
+        "samples": {
+            "time_s": _plain(course.time_s[:n]),
+            "joints_deg": {
+                limb.name: {j.name: _plain(degrees[:, s.start + k]) for k, j in enumerate(limb.joints)}
+                for limb, s in zip(e.project.walker.limbs, e.slices, strict=True)
+            },
+            "feet_body_mm": {name: _plain(f[:n]) for name, f in zip(names, course.feet_body_mm, strict=True)},
+            "feet_ground_mm": {name: _plain(f[:n]) for name, f in zip(names, course.feet_ground_mm, strict=True)},
+            "link_points_body_mm": {name: _plain(p[:n]) for name, p in zip(names, course.solved.points, strict=True)},
+            "contact": {name: c[:n].tolist() for name, c in zip(names, course.contact, strict=True)},
+            "com_ground_mm": _plain(course.com_ground_mm[:n, :2]),
+            "support_polygon_ground_mm": [
+                _plain(c[:k]) for c, k in zip(corners.corners[:n], corners.count[:n], strict=True)
+            ],
+            "margin_mm": margin,
+        },
+        "figures": {f.name: f.value for f in plan.figures},
+        "findings": [
+            {"code": f.code, "severity": f.severity, "message": f.message, "where": f.where} for f in plan.findings
+        ],
+    }

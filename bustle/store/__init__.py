@@ -1,0 +1,5 @@
+"""PostgreSQL through SQLAlchemy: walkers, their revisions, what was exported."""
+
+from bustle.store.repository import Conflict, Missing, Store
+
+__all__ = ["Conflict", "Missing", "Store"]

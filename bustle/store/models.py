@@ -1,0 +1,93 @@
+"""The tables. Revisions are never changed once written, save for the name a builder gives them."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import (
+    BigInteger,
+    CheckConstraint,
+    ForeignKey,
+    Identity,
+    Index,
+    String,
+    Text,
+    UniqueConstraint,
+    func,
+)
+from sqlalchemy.dialects.postgresql import JSONB, TIMESTAMP
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+
+class Base(DeclarativeBase):
+    pass
+
+
+_NOW = func.now()
+
+
+class Walker(Base):
+    """A walker on the shelf; `head` is the number of its newest revision."""
+
+    __tablename__ = "walkers"
+    __table_args__ = (CheckConstraint("head > 0", name="walkers_head_positive"),)
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    head: Mapped[int]
+    created_at: Mapped[datetime] = mapped_column(TIMESTAMP(timezone=True), server_default=_NOW)
+    archived_at: Mapped[datetime | None] = mapped_column(TIMESTAMP(timezone=True))
+
+
+class Revision(Base):
+    """One saved project document, immutable, with the hash of its canonical bytes."""
+
+    __tablename__ = "revisions"
+    __table_args__ = (
+        UniqueConstraint("walker_id", "number", name="revisions_number_once"),
+        CheckConstraint("number > 0", name="revisions_number_positive"),
+        CheckConstraint("parent IS NULL OR parent < number", name="revisions_parent_before"),
+        CheckConstraint("hash ~ '^[0-9a-f]{64}$'", name="revisions_hash_sha256"),
+        CheckConstraint("jsonb_typeof(document) = 'object'", name="revisions_document_object"),
+        CheckConstraint("name IS NULL OR length(name) BETWEEN 1 AND 60", name="revisions_name_length"),
+    )
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    walker_id: Mapped[int] = mapped_column(BigInteger, ForeignKey("walkers.id"))
+    number: Mapped[int]
+    parent: Mapped[int | None]
+    document: Mapped[dict[str, Any]] = mapped_column(JSONB)
+    hash: Mapped[str] = mapped_column(String(64))
+    name: Mapped[str | None] = mapped_column(Text)
+    note: Mapped[str] = mapped_column(Text, server_default="")
+    created_at: Mapped[datetime] = mapped_column(TIMESTAMP(timezone=True), server_default=_NOW)
+
+
+class Export(Base):
+    """A table that was written: of which revision, what it was, its hash."""
+
+    __tablename__ = "exports"
+    __table_args__ = (
+        CheckConstraint("sha256 ~ '^[0-9a-f]{64}$'", name="exports_sha256"),
+        CheckConstraint("size_bytes > 0", name="exports_size_positive"),
+        Index("exports_by_walker", "walker_id", "id"),
+    )
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    walker_id: Mapped[int] = mapped_column(BigInteger, ForeignKey("walkers.id"))
+    revision_id: Mapped[int] = mapped_column(BigInteger, ForeignKey("revisions.id"))
+    motion: Mapped[str] = mapped_column(Text)
+    format: Mapped[str] = mapped_column(Text)
+    file_name: Mapped[str] = mapped_column(Text)
+    sha256: Mapped[str] = mapped_column(String(64))
+    size_bytes: Mapped[int]
+    created_at: Mapped[datetime] = mapped_column(TIMESTAMP(timezone=True), server_default=_NOW)
+
+
+class Loaded(Base):
+    """What was put in once and is not put in again, such as the demo."""
+
+    __tablename__ = "loaded"
+
+    name: Mapped[str] = mapped_column(Text, primary_key=True)
+    at: Mapped[datetime] = mapped_column(TIMESTAMP(timezone=True), server_default=_NOW)

@@ -1,0 +1,59 @@
+"""The application factory."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from flask import Response, send_from_directory
+from flask_openapi3 import Info, OpenAPI
+from werkzeug.exceptions import NotFound
+
+from bustle.store import Store
+from bustle.web import bench, catalogue, files, guard, problem, walkers
+
+UI = Path(__file__).resolve().parents[2] / "ui" / "dist"
+
+
+def create_app(database_url: str | None = None, ui: Path = UI) -> OpenAPI:
+    """The web application on a database, by default the one in DATABASE_URL."""
+    app = OpenAPI(
+        "bustle",
+        info=Info(title="Bustle", version="1"),
+        doc_ui=False,
+        validation_error_callback=problem.invalid,
+        static_folder=None,
+    )
+    url = database_url or os.environ.get("DATABASE_URL")
+    if url:
+        app.extensions["store"] = Store(url)
+    problem.register(app)
+    guard.register(app)
+    for api in (catalogue.api, walkers.api, files.api, bench.api):
+        app.register_api(api)
+
+    @app.get("/<path:path>", doc_ui=False)
+    def interface(path: str) -> Response:
+        return _file(ui, path)
+
+    @app.get("/", doc_ui=False)
+    def home() -> Response:
+        return _file(ui, "index.html")
+
+    return app
+
+
+def _file(ui: Path, path: str) -> Response:
+    """A file of the interface; every other address outside /api is the interface's to read."""
+    if path.startswith("api/"):
+        raise NotFound
+    if path.startswith("assets/"):
+        response = send_from_directory(ui, path, max_age=31_536_000)
+        response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+        return response
+    known = (ui / path).is_file() and path != ".stamp"
+    if not known and not (ui / "index.html").is_file():
+        raise NotFound("The interface has not been built; run ./start.")
+    response = send_from_directory(ui, path if known else "index.html")
+    response.headers["Cache-Control"] = "no-cache"
+    return response

@@ -1,0 +1,95 @@
+"""What the bench asks while a builder works: evaluate a draft, find remedies, sweep a slider. Stores nothing."""
+
+from __future__ import annotations
+
+from flask import Response
+from flask_openapi3 import APIBlueprint
+
+from bustle.core.findings.remedies import remedies
+from bustle.core.gaits import GAITS, places
+from bustle.core.levers import LEVERS, patched
+from bustle.core.plan import Plan, evaluate
+from bustle.core.problems import refuse
+from bustle.core.project import Project
+from bustle.core.sound import sound_band
+from bustle.web import shapes
+from bustle.web.answer import answer
+from bustle.web.picture import picture
+from bustle.web.store_of import store
+
+api = APIBlueprint("bench", __name__, url_prefix="/api")
+
+MEDIA_TYPE = "application/octet-stream"
+
+
+def _evaluate(project: Project, motion: str) -> Plan:
+    try:
+        return evaluate(project, motion)
+    except KeyError as unknown:
+        raise refuse("motion", str(unknown.args[0])) from unknown
+
+
+@api.post("/evaluate", responses={422: shapes.ProblemDetail})
+def evaluate_draft(body: shapes.Draft) -> Response:
+    """A plan as one buffer: a JSON head and 32-bit floats (see `picture`)."""
+    return Response(picture(_evaluate(body.project, body.motion)), mimetype=MEDIA_TYPE)
+
+
+@api.get("/walkers/<int:walker_id>/plan", responses={422: shapes.ProblemDetail})
+def evaluate_saved(path: shapes.WalkerPath, query: shapes.MotionQuery) -> Response:
+    """The plan of the newest revision, by default of its first motion."""
+    project = store().get(path.walker_id).project
+    if not project.motions:
+        raise refuse("motion", "this walker has no motion yet")
+    return Response(picture(_evaluate(project, query.motion or project.motions[0].name)), mimetype=MEDIA_TYPE)
+
+
+@api.post("/remedies", responses={200: shapes.Remedies, 422: shapes.ProblemDetail})
+def mend(body: shapes.RemedyDraft) -> Response:
+    """What clears one finding of the draft. An empty list: no single change in reach does."""
+    plan = _evaluate(body.project, body.motion)
+    same = (f for f in plan.findings if (f.code, f.subject) == (body.finding.code, body.finding.subject))
+    finding = next(same, None)
+    if finding is None:
+        raise refuse("finding", f"{body.finding.code} is not among this motion's findings")
+    found = remedies(body.project, body.motion, finding)
+    return answer(
+        shapes.Remedies(
+            finding=body.finding,
+            remedies=[
+                shapes.RemedyView(
+                    title=r.title,
+                    patch=r.patch,
+                    changes=[shapes.FigureChange(**vars(c)) for c in r.changes],
+                    project=patched(body.project, r.patch),
+                )
+                for r in found
+            ],
+        )
+    )
+
+
+@api.post("/sound-band", responses={200: shapes.Band, 422: shapes.ProblemDetail})
+def band(body: shapes.BandDraft) -> Response:
+    """The values of one lever, between low and high, at which no stop finding fires."""
+    lever = LEVERS.get(body.lever)
+    if lever is None:
+        raise refuse("lever", f"must be one of {', '.join(LEVERS)}, got {body.lever[:40]!r}")
+    if not body.low < body.high:
+        raise refuse("high", f"must be above low, {body.low:g}, got {body.high:g}")
+    _evaluate(body.project, body.motion)
+    return answer(shapes.Band(ranges=sound_band(body.project, body.motion, lever, body.low, body.high)))
+
+
+@api.post("/phases", responses={200: shapes.Phases, 422: shapes.ProblemDetail})
+def phases(body: shapes.PhasesDraft) -> Response:
+    """The phases a named gait gives this walker's legs, in their order."""
+    gait = GAITS.get(body.gait)
+    limbs = body.project.walker.limbs
+    if gait is None or gait.legs != len(limbs):
+        raise refuse("gait", f"no gait for {len(limbs)} legs is called {body.gait[:40]!r}")
+    try:
+        found = gait.phases(places([limb.mount.at_mm[:2] for limb in limbs]))
+    except (ValueError, StopIteration) as error:
+        raise refuse("gait", f"{gait.label} needs the same number of legs on each side") from error
+    return answer(shapes.Phases(gait=gait.name, duty=gait.duty, balance=gait.balance, phases=found))

@@ -1,0 +1,68 @@
+"""What there is to choose from: everything the registries list, so that screens need no change when they grow."""
+
+from __future__ import annotations
+
+from flask import Response
+from flask_openapi3 import APIBlueprint
+
+from bustle.core.foot_paths import FOOT_PATHS
+from bustle.core.gaits import GAITS
+from bustle.core.legs import FAMILIES
+from bustle.core.levers import LEVERS
+from bustle.core.shapes import LEG_LENGTH_MM, SHAPES
+from bustle.formats import TABLE_FORMATS
+from bustle.web import shapes
+from bustle.web.answer import answer
+from bustle.web.problem import problem
+from bustle.web.store_of import store
+
+api = APIBlueprint("catalogue", __name__, url_prefix="/api")
+
+
+@api.get("/health")
+def health() -> Response:
+    """Whether the server and its database answer."""
+    return Response('{"ok": true}', mimetype="application/json") if store().alive() else problem(503, "No database.")
+
+
+@api.get("/catalogue", responses={200: shapes.Catalogue})
+def catalogue() -> Response:
+    """Gaits, foot paths, leg families, levers, starting shapes and formats."""
+    low, high = LEG_LENGTH_MM
+    return answer(
+        shapes.Catalogue(
+            gaits=[
+                shapes.GaitOption(
+                    name=g.name, label=g.label, about=g.about, legs=g.legs, duty=g.duty, balance=g.balance
+                )
+                for g in GAITS.values()
+            ],
+            foot_paths=[shapes.Option(name=p.name, label=p.label, about=p.about) for p in FOOT_PATHS.values()],
+            families=[
+                shapes.FamilyOption(
+                    name=f.name,
+                    label=f.label,
+                    about=f.about,
+                    links=[shapes.Option(name=k.name, label=k.label, about="") for k in f.links],
+                    joints=[shapes.Option(name=j.name, label=j.label, about=j.positive) for j in f.joints],
+                    branches=list(f.branches),
+                )
+                for f in FAMILIES.values()
+            ],
+            levers=[
+                shapes.LeverOption(name=v.name, label=v.label, unit=v.unit, low=v.low, high=v.high, step=v.step)
+                for v in LEVERS.values()
+                if not v.relative
+            ],
+            shapes=[
+                shapes.ShapeOption(
+                    name=s.name, label=s.label, legs=s.legs, usual_mm=s.usual_mm, low_mm=low, high_mm=high
+                )
+                for s in SHAPES.values()
+            ],
+            formats=[
+                shapes.FormatOption(name=f.name, label=f.label, about=f.about, suffix=f.suffix, decimals=f.decimals)
+                for f in TABLE_FORMATS.values()
+            ],
+        )
+    )

@@ -1,0 +1,66 @@
+"""Files in and out: project files, and tables with a record of what was written."""
+
+from __future__ import annotations
+
+from flask import Response, request
+from flask_openapi3 import APIBlueprint
+
+from bustle.core.document import load_project, save_project
+from bustle.core.plan import evaluate
+from bustle.core.problems import refuse
+from bustle.core.table import DECIMALS
+from bustle.formats import TABLE_FORMATS, write_table
+from bustle.formats.c_table import identifier
+from bustle.web import shapes
+from bustle.web.answer import answer
+from bustle.web.store_of import store
+from bustle.web.walkers import view
+
+api = APIBlueprint("files", __name__, url_prefix="/api")
+
+
+def _download(data: bytes, name: str, media_type: str) -> Response:
+    response = Response(data, mimetype=media_type)
+    response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
+
+
+@api.post("/files", responses={201: shapes.SavedWalker, 422: shapes.ProblemDetail})
+def read_file() -> Response:
+    """A project file, as it is, becomes a walker on the shelf."""
+    return answer(view(store().create(load_project(request.get_data()))), 201)
+
+
+@api.get("/walkers/<int:walker_id>/file")
+def write_file(path: shapes.WalkerPath) -> Response:
+    """The newest revision as a project file."""
+    project = store().get(path.walker_id).project
+    return _download(save_project(project), f"{identifier(project.name)}.bustle.json", "application/json")
+
+
+@api.get("/walkers/<int:walker_id>/exports", responses={200: shapes.Exports})
+def exports(path: shapes.WalkerPath) -> Response:
+    """What was written for this walker: which revision, which hash."""
+    found = store().exports(path.walker_id)
+    return answer(shapes.Exports(exports=[shapes.ExportLine(**vars(line)) for line in found]))
+
+
+@api.post("/walkers/<int:walker_id>/exports", responses={422: shapes.ProblemDetail})
+def export(path: shapes.WalkerPath, body: shapes.ExportDraft) -> Response:
+    """Write the table of a saved revision, and record that it was written."""
+    kind = TABLE_FORMATS.get(body.format)
+    if kind is None:
+        raise refuse("format", f"must be one of {', '.join(TABLE_FORMATS)}, got {body.format[:40]!r}")
+    low, high = DECIMALS
+    if not low <= body.decimals <= high:
+        raise refuse("decimals", f"must be from {low} to {high}, got {body.decimals}")
+    saved = store().get(path.walker_id, body.revision)
+    try:
+        data = write_table(evaluate(saved.project, body.motion), body.format, body.decimals)
+    except KeyError as unknown:
+        raise refuse("motion", str(unknown.args[0])) from unknown
+    name = f"{identifier(saved.project.name)}_{identifier(body.motion)}_r{saved.number}{kind.suffix}"
+    line = store().record_export(path.walker_id, saved.number, body.motion, kind.name, name, data)
+    response = _download(data, name, kind.media_type)
+    response.headers["X-Content-SHA256"] = line.sha256
+    return response

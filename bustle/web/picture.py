@@ -1,0 +1,126 @@
+"""A plan as the screen wants it: one buffer, a JSON head and 32-bit floats.
+
+Layout: 4 bytes, the head's length (little-endian); the head, padded with spaces to a multiple of four bytes;
+the floats. The head's `arrays` give name, shape and offset (in floats) of each. Points are in the travel frame,
+in which the walker stays put and the floor moves, so that a cycle can be played round and round.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import orjson
+from numpy.typing import NDArray
+
+from bustle.core.course import to_ground
+from bustle.core.evidence import Evidence
+from bustle.core.plan import Plan
+from bustle.core.twist import bring_back
+
+Array = NDArray[np.float64]
+
+
+def picture(plan: Plan) -> bytes:
+    e = plan.evidence
+    arrays = _arrays(e)
+    listing, offset = [], 0
+    for name, array in arrays.items():
+        listing.append({"name": name, "shape": array.shape, "offset": offset})
+        offset += array.size
+    head = orjson.dumps({**_head(plan), "arrays": listing}, option=orjson.OPT_SERIALIZE_NUMPY)
+    head += b" " * (-len(head) % 4)
+    body = [np.ascontiguousarray(a, dtype="<f4").tobytes() for a in arrays.values()]
+    return b"".join([len(head).to_bytes(4, "little"), head, *body])
+
+
+def _arrays(e: Evidence) -> dict[str, Array]:
+    n, course = e.samples, e.course
+    points = np.concatenate([to_ground(course.body, np.moveaxis(p, 1, 0)) for p in course.solved.points])
+    polygon = e.support.corners
+    order = np.lexsort((np.arange(len(course.time_s)) < n, course.time_s))
+    margin = np.where(e.support.supported, e.support.margin_mm, 0.0)
+    return {
+        "time_s": course.time_s[:n],
+        "points": _in_travel(e, np.moveaxis(points, 0, 1))[:n],
+        "frame": _in_travel(e, np.moveaxis(_corners(e), 0, 1))[:n],
+        "com": _in_travel(e, course.com_ground_mm[:, None])[:n, 0],
+        "polygon": _in_travel(e, np.concatenate([polygon, np.zeros((*polygon.shape[:2], 1))], axis=2))[:n, :, :2],
+        "polygon_count": e.support.count[:n].astype(float),
+        "contact": course.contact.T[:n].astype(float),
+        "joints_deg": np.degrees(e.angles),
+        "rates_deg_s": np.degrees(e.rates),
+        "margin_mm": margin[:n],
+        "trace_time_s": course.time_s[order],
+        "trace_margin_mm": margin[order],
+        "trace_supported": e.support.supported[order].astype(float),
+    }
+
+
+def _in_travel(e: Evidence, points: Array) -> Array:
+    """Ground-frame points (S + 2E, P, 3) seen from the travel frame."""
+    x, y, theta = (v[:, None] for v in e.course.body.travel)
+    seen = bring_back((x, y, theta), points[..., 0], points[..., 1])
+    return np.stack([*seen, points[..., 2]], axis=-1)
+
+
+def _corners(e: Evidence) -> Array:
+    """(8, S, 3) mm: the body's box in the ground frame, lower four first, counter-clockwise from back right."""
+    size = np.array(e.project.walker.sections[0].size_mm) / 2
+    signs = np.array([(x, y, z) for z in (-1, 1) for x, y in ((-1, -1), (1, -1), (1, 1), (-1, 1))])
+    box = np.broadcast_to((signs * size)[:, None], (8, len(e.course.time_s), 3))
+    return to_ground(e.course.body, box)
+
+
+def _head(plan: Plan) -> dict:
+    e = plan.evidence
+    start = 0
+    legs = []
+    for limb, joints, stroke in zip(e.project.walker.limbs, e.slices, e.score.stroke_mm, strict=True):
+        count = len(limb.links) + 1
+        legs.append(
+            {
+                "name": limb.name,
+                "points": [start, start + count],
+                "joints": [joints.start, joints.stop],
+                "joint_names": [j.name for j in limb.joints],
+                "stroke_mm": float(stroke),
+            }
+        )
+        start += count
+    speeds = {c: s.sheet.no_load_speed_deg_s for s in e.servos for c in s.columns}
+    return {
+        "motion": e.motion.name,
+        "cycle_s": e.score.duration_s,
+        "samples": e.samples,
+        "legs": legs,
+        "joint_limits_deg": [[float(np.degrees(j.min_rad)), float(np.degrees(j.max_rad))] for j in e.joints],
+        "joint_speed_deg_s": [speeds.get(c) for c in range(len(e.joints))],
+        "worst": None if e.worst_margin is None else {"margin_mm": e.worst_margin[0], "time_s": _time(e)},
+        "figures": [
+            {
+                "name": f.name,
+                "label": f.label,
+                "value": f.value,
+                "unit": f.unit,
+                "digits": f.digits,
+                "working": f.working,
+                "time_s": f.time_s,
+            }
+            for f in plan.figures
+        ],
+        "findings": [
+            {
+                "code": f.code,
+                "severity": f.severity,
+                "title": f.title,
+                "message": f.message,
+                "subject": f.subject,
+                "where": f.where,
+            }
+            for f in plan.findings
+        ],
+    }
+
+
+def _time(e: Evidence) -> float:
+    assert e.worst_margin
+    return float(e.course.time_s[e.worst_margin[1]])

@@ -1,0 +1,256 @@
+"""What the API takes and answers, as models: the server's document and the interface's types come from these."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, Strict
+
+from bustle.core.project import Name, Project, Real, Text
+
+Whole = Annotated[int, Strict()]
+
+
+class Body(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class WalkerPath(BaseModel):
+    walker_id: Annotated[int, Field(ge=1, le=2**62)]
+
+
+class RevisionPath(WalkerPath):
+    number: Annotated[int, Field(ge=1, le=2**31 - 1)]
+
+
+class ShelfQuery(BaseModel):
+    archived: bool = False
+
+
+class MotionQuery(BaseModel):
+    motion: Name | None = None
+
+
+class SinceQuery(BaseModel):
+    to: Annotated[int, Field(ge=1, le=2**31 - 1)]
+
+
+class NewWalker(Body):
+    """Either a starting shape with its leg length, or a whole project."""
+
+    name: Name | None = None
+    shape: str | None = None
+    leg_length_mm: Real | None = None
+    project: Project | None = None
+
+
+class SaveRevision(Body):
+    parent: Annotated[int, Strict(), Field(ge=1, le=2**31 - 1)]
+    project: Project
+    note: Text = ""
+
+
+class NameRevision(Body):
+    name: Name | None
+
+
+class Draft(Body):
+    """A project as it stands on the screen, saved or not."""
+
+    project: Project
+    motion: Name
+
+
+class FindingName(Body):
+    code: Annotated[str, Field(max_length=8)]
+    subject: Annotated[str, Field(max_length=60)] = ""
+
+
+class RemedyDraft(Draft):
+    finding: FindingName
+
+
+class BandDraft(Draft):
+    lever: str
+    low: Real
+    high: Real
+
+
+class ExportDraft(Body):
+    revision: Annotated[int, Strict(), Field(ge=1)]
+    motion: Name
+    format: str
+    decimals: Whole = 2
+
+
+class RevisionLine(BaseModel):
+    number: int
+    parent: int | None
+    hash: str
+    name: str | None
+    note: str
+    created_at: datetime
+
+
+class SavedWalker(RevisionLine):
+    id: int
+    archived: bool
+    project: Project
+
+
+class ShelfEntry(BaseModel):
+    id: int
+    name: str
+    note: str
+    archived: bool
+    revision: int
+    saved_at: datetime
+    legs: int
+    motions: list[str]
+    mass_g: float
+    stops: int
+    warns: int
+    verdict: str
+
+
+class Shelf(BaseModel):
+    walkers: list[ShelfEntry]
+
+
+class Revisions(BaseModel):
+    revisions: list[RevisionLine]
+
+
+class FieldDifference(BaseModel):
+    path: str
+    before: Any
+    after: Any
+
+
+class Differences(BaseModel):
+    differences: list[FieldDifference]
+
+
+class Merged(BaseModel):
+    project: Project
+    mine: list[FieldDifference]
+    theirs: list[FieldDifference]
+
+
+class Band(BaseModel):
+    ranges: list[tuple[float, float]]
+
+
+class FigureChange(BaseModel):
+    label: str
+    unit: str
+    digits: int
+    before: float
+    after: float
+
+
+class RemedyView(BaseModel):
+    title: str
+    patch: list[dict[str, Any]]
+    changes: list[FigureChange]
+    project: Project
+
+
+class Remedies(BaseModel):
+    finding: FindingName
+    remedies: list[RemedyView]
+
+
+class ExportLine(BaseModel):
+    id: int
+    revision: int
+    motion: str
+    format: str
+    file_name: str
+    sha256: str
+    size_bytes: int
+    created_at: datetime
+
+
+class Exports(BaseModel):
+    exports: list[ExportLine]
+
+
+class Option(BaseModel):
+    name: str
+    label: str
+    about: str
+
+
+class GaitOption(Option):
+    legs: int
+    duty: float
+    balance: Literal["static", "dynamic"]
+
+
+class FamilyOption(Option):
+    links: list[Option]
+    joints: list[Option]
+    branches: list[str]
+
+
+class LeverOption(BaseModel):
+    name: str
+    label: str
+    unit: str
+    low: float
+    high: float
+    step: float
+
+
+class ShapeOption(BaseModel):
+    name: str
+    label: str
+    legs: int
+    usual_mm: float
+    low_mm: float
+    high_mm: float
+
+
+class FormatOption(Option):
+    suffix: str
+    decimals: int | None
+
+
+class Catalogue(BaseModel):
+    gaits: list[GaitOption]
+    foot_paths: list[Option]
+    families: list[FamilyOption]
+    levers: list[LeverOption]
+    shapes: list[ShapeOption]
+    formats: list[FormatOption]
+
+
+class Phases(BaseModel):
+    gait: str
+    duty: float
+    balance: Literal["static", "dynamic"]
+    phases: list[float]
+
+
+class PhasesDraft(Body):
+    project: Project
+    gait: str
+
+
+class ProblemDetail(BaseModel):
+    """RFC 9457."""
+
+    type: str
+    title: str
+    status: int
+    detail: str
+    problems: list[dict[str, str]]
+
+
+class ConflictDetail(ProblemDetail):
+    """A save on a revision that is no longer the newest."""
+
+    saved: SavedWalker
+    merged: Merged | None

@@ -1,0 +1,184 @@
+"""Walkers on the shelf and their revisions."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from flask import Response
+from flask_openapi3 import APIBlueprint
+
+from bustle.core.compare import Difference, differences, reapply
+from bustle.core.document import load_project, save_project
+from bustle.core.plan import evaluate
+from bustle.core.problems import InputRefused, refuse
+from bustle.core.project import Project
+from bustle.core.shapes import start
+from bustle.store import Conflict
+from bustle.store.repository import Saved, Shelved
+from bustle.web import shapes
+from bustle.web.answer import answer
+from bustle.web.problem import problem
+from bustle.web.store_of import store
+
+api = APIBlueprint("walkers", __name__, url_prefix="/api/walkers")
+
+
+@lru_cache(maxsize=256)
+def _summary(document: bytes) -> tuple[float, int, int, str]:
+    """Mass, stops, warnings over all motions, and the verdict in words, of a canonical document."""
+    project = load_project(document)
+    plans = [(m.name, evaluate(project, m.name)) for m in project.motions]
+    stops = [(name, f) for name, plan in plans for f in plan.findings if f.severity == "stop"]
+    warns = [(name, f) for name, plan in plans for f in plan.findings if f.severity == "warn"]
+    mass = (plans[0][1].figure("mass_g") or 0.0) if plans else 0.0
+    worst = (stops or warns)[:1]
+    verdict = "No motion yet" if not plans else "Nothing stands against it"
+    if worst:
+        verdict = f"{worst[0][0]}: {worst[0][1].title.lower()}"
+    return mass, len(stops), len(warns), verdict
+
+
+def _entry(item: Shelved) -> shapes.ShelfEntry:
+    project = item.saved.project
+    mass, stops, warns, verdict = _summary(save_project(project))
+    return shapes.ShelfEntry(
+        id=item.id,
+        name=project.name,
+        note=project.note,
+        archived=item.archived,
+        revision=item.saved.number,
+        saved_at=item.saved.created_at,
+        legs=len(project.walker.limbs),
+        motions=[m.name for m in project.motions],
+        mass_g=mass,
+        stops=stops,
+        warns=warns,
+        verdict=verdict,
+    )
+
+
+def view(saved: Saved, archived: bool = False) -> shapes.SavedWalker:
+    return shapes.SavedWalker(
+        id=saved.walker_id,
+        archived=archived,
+        number=saved.number,
+        parent=saved.parent,
+        hash=saved.hash,
+        name=saved.name,
+        note=saved.note,
+        created_at=saved.created_at,
+        project=saved.project,
+    )
+
+
+def _fields(found: list[Difference]) -> list[shapes.FieldDifference]:
+    return [shapes.FieldDifference(path=d.path, before=d.before, after=d.after) for d in found[:500]]
+
+
+def _renamed(project: Project, name: str) -> Project:
+    return project.model_copy(update={"name": name})
+
+
+@api.get("", responses={200: shapes.Shelf})
+def shelf(query: shapes.ShelfQuery) -> Response:
+    """The walkers on the shelf, or those put away."""
+    return answer(shapes.Shelf(walkers=[_entry(item) for item in store().shelf(query.archived)]))
+
+
+@api.post("", responses={201: shapes.SavedWalker})
+def create(body: shapes.NewWalker) -> Response:
+    """A new walker from a starting shape or a project."""
+    if body.project is not None:
+        project = _renamed(body.project, body.name) if body.name else body.project
+    elif body.shape is not None:
+        if body.leg_length_mm is None:
+            raise refuse("leg_length_mm", "is missing")
+        project = start(body.shape, body.name or "New walker", body.leg_length_mm)
+    else:
+        raise refuse("shape", "is missing; give a shape or a project")
+    return answer(view(store().create(project)), 201)
+
+
+@api.get("/<int:walker_id>", responses={200: shapes.SavedWalker})
+def read(path: shapes.WalkerPath) -> Response:
+    """The newest revision."""
+    return answer(view(store().get(path.walker_id), store().is_archived(path.walker_id)))
+
+
+@api.post("/<int:walker_id>/copies", responses={201: shapes.SavedWalker})
+def duplicate(path: shapes.WalkerPath) -> Response:
+    """A copy of the newest revision as a walker of its own."""
+    source = store().get(path.walker_id).project
+    taken = {item.saved.project.name for item in store().shelf()}
+    stem = source.name[:50]
+    name = next(f"{stem} {n}" for n in range(2, 10_000) if f"{stem} {n}" not in taken)
+    return answer(view(store().create(_renamed(source, name))), 201)
+
+
+@api.put("/<int:walker_id>/archive", responses={204: None})
+def archive(path: shapes.WalkerPath) -> Response:
+    """Put a walker away."""
+    store().archive(path.walker_id, True)
+    return Response(status=204)
+
+
+@api.delete("/<int:walker_id>/archive", responses={204: None})
+def restore(path: shapes.WalkerPath) -> Response:
+    """Put a walker back on the shelf."""
+    store().archive(path.walker_id, False)
+    return Response(status=204)
+
+
+@api.get("/<int:walker_id>/revisions", responses={200: shapes.Revisions})
+def revisions(path: shapes.WalkerPath) -> Response:
+    """Every revision, newest first."""
+    lines = store().revisions(path.walker_id)
+    return answer(shapes.Revisions(revisions=[shapes.RevisionLine(**vars(line)) for line in lines]))
+
+
+@api.post(
+    "/<int:walker_id>/revisions",
+    responses={201: shapes.SavedWalker, 409: shapes.ConflictDetail, 422: shapes.ProblemDetail},
+)
+def save(path: shapes.WalkerPath, body: shapes.SaveRevision) -> Response:
+    """A new revision on top of `parent`; 409 with what differs if another has been saved since."""
+    try:
+        return answer(view(store().save(path.walker_id, body.parent, body.project, body.note)), 201)
+    except Conflict as conflict:
+        mine, theirs, base = body.project, conflict.saved.project, conflict.base.project
+        return problem(
+            409,
+            f"Another window saved revision {conflict.saved.number} since you opened {conflict.base.number}.",
+            saved=view(conflict.saved).model_dump(mode="json"),
+            merged=_merged(base, mine, theirs),
+        )
+
+
+def _merged(base: Project, mine: Project, theirs: Project) -> dict | None:
+    try:
+        project = reapply(base, mine, theirs)
+    except InputRefused:
+        return None
+    return shapes.Merged(
+        project=project, mine=_fields(differences(base, mine)), theirs=_fields(differences(base, theirs))
+    ).model_dump(mode="json")
+
+
+@api.get("/<int:walker_id>/revisions/<int:number>", responses={200: shapes.SavedWalker})
+def read_revision(path: shapes.RevisionPath) -> Response:
+    """One revision."""
+    return answer(view(store().get(path.walker_id, path.number)))
+
+
+@api.put("/<int:walker_id>/revisions/<int:number>/name", responses={204: None})
+def name_revision(path: shapes.RevisionPath, body: shapes.NameRevision) -> Response:
+    """Name a revision, or take its name away."""
+    store().name_revision(path.walker_id, path.number, body.name)
+    return Response(status=204)
+
+
+@api.get("/<int:walker_id>/revisions/<int:number>/differences", responses={200: shapes.Differences})
+def compare(path: shapes.RevisionPath, query: shapes.SinceQuery) -> Response:
+    """The fields that differ from this revision to another."""
+    before, after = store().get(path.walker_id, path.number), store().get(path.walker_id, query.to)
+    return answer(shapes.Differences(differences=_fields(differences(before.project, after.project))))

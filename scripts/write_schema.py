@@ -1,0 +1,16 @@
+"""Write docs/schemas/project-1.schema.json from the model; a test keeps it current."""
+
+import json
+from pathlib import Path
+
+from bustle.core.project import VERSION, Project
+
+
+def schema_text() -> str:
+    return json.dumps(Project.model_json_schema(), ensure_ascii=False, indent=1) + "\n"
+
+
+if __name__ == "__main__":
+    path = Path(__file__).parents[1] / "docs" / "schemas" / f"project-{VERSION}.schema.json"
+    path.parent.mkdir(parents=True, exist_ok=True)
+    path.write_text(schema_text())
