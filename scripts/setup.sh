@@ -54,7 +54,8 @@ setup_interface() {
   local stamp; stamp=$(stamp_of ui/package.json ui/package-lock.json)
   if ! same_stamp ui/node_modules/.stamp "$stamp"; then
     say "Setting up the interface …"
-    (cd ui && npm ci --no-audit --no-fund --loglevel=error) >&2 || fail "the interface's packages could not be installed."
+    (cd ui && npm ci --no-audit --no-fund) >.bustle/npm.log 2>&1 \
+      || { grep -m 3 'npm error' .bustle/npm.log >&2; fail "the interface's packages could not be installed."; }
     printf '%s' "$stamp" > ui/node_modules/.stamp
   fi
   stamp=$(cd ui && find src public index.html vite.config.ts tsconfig.json package-lock.json -type f 2>/dev/null | LC_ALL=C sort | xargs -d '\n' sha256sum | sha256sum | cut -d' ' -f1)

@@ -27,14 +27,16 @@ def displacement(vx: float, vy: float, omega: float, t: ArrayLike) -> tuple[Arra
     return x, y, theta
 
 
-def carry(pose: tuple[Array, Array, Array], x: ArrayLike, y: ArrayLike) -> tuple[Array, Array]:
+def carry(pose: tuple[Array, Array, Array], x: Array | float, y: Array | float) -> tuple[Array, Array]:
     """A point of the moving frame, seen from the fixed one: pose · (x, y)."""
     px, py, theta = pose
     c, s = np.cos(theta), np.sin(theta)
-    return px + c * x - s * y, py + s * x + c * y
+    u: Array = px + c * x - s * y
+    v: Array = py + s * x + c * y
+    return u, v
 
 
-def bring_back(pose: tuple[Array, Array, Array], x: ArrayLike, y: ArrayLike) -> tuple[Array, Array]:
+def bring_back(pose: tuple[Array, Array, Array], x: Array | float, y: Array | float) -> tuple[Array, Array]:
     """A point of the fixed frame, seen from the moving one: pose⁻¹ · (x, y)."""
     px, py, theta = pose
     c, s = np.cos(theta), np.sin(theta)

@@ -1,0 +1,68 @@
+/** Sound bands of the sliders on screen, swept one at a time when nothing else is going on. */
+import { useEffect } from "react";
+import { create } from "zustand";
+import { fetched, type Project, posted } from "@/api/client";
+import { isEvaluating } from "./evaluator";
+import { useBench } from "./store";
+
+type Ranges = [number, number][];
+
+interface Bands {
+  of: Project | null;
+  motion: string;
+  ranges: Record<string, Ranges>;
+}
+
+const useStore = create<Bands>(() => ({ of: null, motion: "", ranges: {} }));
+const wanted = new Map<string, [number, number]>();
+let timer = 0;
+let sweeping = false;
+
+const IDLE_MS = 700;
+
+function later(): void {
+  window.clearTimeout(timer);
+  timer = window.setTimeout(sweep, IDLE_MS);
+}
+
+async function sweep(): Promise<void> {
+  if (sweeping) return later();
+  sweeping = true;
+  try {
+    for (const [lever, [low, high]] of wanted) {
+      const { draft, motion, dragging, refusal, saveState } = useBench.getState();
+      if (!draft || !motion || refusal) return;
+      if (dragging || isEvaluating() || saveState === "saving") return later();
+      const state = useStore.getState();
+      const current = state.of === draft && state.motion === motion;
+      if (current && state.ranges[lever]) continue;
+      const response = await fetched("/api/sound-band", posted({ project: draft, motion, lever, low, high }));
+      const { ranges } = (await response.json()) as { ranges: Ranges };
+      const after = useBench.getState();
+      if (after.draft !== draft || after.motion !== motion) return later();
+      const held = useStore.getState();
+      const kept = held.of === draft && held.motion === motion ? held.ranges : {};
+      useStore.setState({ of: draft, motion, ranges: { ...kept, [lever]: ranges } });
+    }
+  } catch {
+    // Without an answer the tracks stay plain; the draft's own evaluation says what is wrong.
+  } finally {
+    sweeping = false;
+  }
+}
+
+/** The ranges of a lever in which no stop finding fires; undefined until swept. Old ones stay until then. */
+export function useBands(lever: string, low: number, high: number): Ranges | undefined {
+  const draft = useBench((s) => s.draft);
+  const motion = useBench((s) => s.motion);
+  const ranges = useStore((s) => (s.motion === motion ? s.ranges[lever] : undefined));
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new draft makes the bands old
+  useEffect(() => {
+    wanted.set(lever, [low, high]);
+    later();
+    return () => {
+      wanted.delete(lever);
+    };
+  }, [lever, low, high, draft, motion]);
+  return ranges;
+}

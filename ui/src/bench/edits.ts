@@ -1,0 +1,67 @@
+/** Edits of the draft that touch several fields: a leg and its mirror image, all legs alike. */
+import type { Limb, Motion, Project } from "@/api/client";
+
+export function limbOf(project: Project, name: string): Limb | undefined {
+  return project.walker.limbs.find((l) => l.name === name);
+}
+
+/** The leg across the body: mounted at the same x and the opposite y. */
+export function mirrorOf(project: Project, limb: Limb): Limb | undefined {
+  const [x, y] = limb.mount.at_mm;
+  return project.walker.limbs.find(
+    (l) => l !== limb && Math.abs(l.mount.at_mm[0] - x) < 1 && Math.abs(l.mount.at_mm[1] + y) < 1,
+  );
+}
+
+export function setNeutral(project: Project, name: string, x: number, y: number, mirrored: boolean): void {
+  const limb = limbOf(project, name);
+  if (!limb) return;
+  const other = mirrored ? mirrorOf(project, limb) : undefined;
+  limb.neutral_mm = [x, y];
+  if (other) other.neutral_mm = [x, -y];
+}
+
+export function setMount(project: Project, name: string, x: number, y: number, mirrored: boolean): void {
+  const limb = limbOf(project, name);
+  if (!limb) return;
+  const other = mirrored ? mirrorOf(project, limb) : undefined;
+  const z = limb.mount.at_mm[2];
+  limb.mount.at_mm = [x, y, z];
+  if (other) other.mount.at_mm = [x, -y, other.mount.at_mm[2]];
+}
+
+/** A link's length, on every leg of the same family while legs are kept alike. */
+export function setLink(project: Project, name: string, link: string, length: number, alike: boolean): void {
+  const chosen = limbOf(project, name);
+  for (const limb of project.walker.limbs) {
+    if (limb !== chosen && !(alike && limb.family === chosen?.family)) continue;
+    for (const part of limb.links) if (part.name === link) part.length_mm = length;
+  }
+}
+
+export function setJointLimit(
+  project: Project,
+  name: string,
+  joint: string,
+  side: "min_deg" | "max_deg",
+  value: number,
+  alike: boolean,
+): void {
+  const chosen = limbOf(project, name);
+  for (const limb of project.walker.limbs) {
+    if (limb !== chosen && !(alike && limb.family === chosen?.family)) continue;
+    for (const part of limb.joints) if (part.name === joint) part[side] = value;
+  }
+}
+
+export function setDuty(motion: Motion, duty: number): void {
+  for (const leg of motion.legs) leg.duty = duty;
+}
+
+/** Phase of one leg; it is then no named gait any more. */
+export function setPhase(motion: Motion, leg: string, phase: number): void {
+  const timing = motion.legs.find((l) => l.limb === leg);
+  if (!timing) return;
+  timing.phase = (Math.round((((phase % 1) + 1) % 1) * 1e6) / 1e6) % 1;
+  motion.gait = "custom";
+}

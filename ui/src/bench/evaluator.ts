@@ -1,0 +1,37 @@
+/** Evaluates drafts as they change: one request in flight, one waiting, the latest wins. */
+import type { Project } from "@/api/client";
+import { evaluateDraft, type Picture } from "@/api/picture";
+
+interface Job {
+  project: Project;
+  motion: string;
+  done: (picture: Picture) => void;
+  failed: (error: Error) => void;
+}
+
+let running = false;
+let waiting: Job | null = null;
+
+export function evaluateLatest(job: Job): void {
+  waiting = job;
+  if (!running) void run();
+}
+
+export function isEvaluating(): boolean {
+  return running;
+}
+
+async function run(): Promise<void> {
+  running = true;
+  while (waiting) {
+    const job = waiting;
+    waiting = null;
+    try {
+      const picture = await evaluateDraft(job.project, job.motion);
+      job.done(picture);
+    } catch (error) {
+      if (!waiting) job.failed(error as Error);
+    }
+  }
+  running = false;
+}

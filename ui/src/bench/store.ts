@@ -1,0 +1,232 @@
+/** What the bench is working on: the draft, its plan, and how it stands against what is saved. */
+import { create } from "zustand";
+import type { FieldDifference, Motion, Project, Remedy, SavedWalker } from "@/api/client";
+import { evaluateDraft, type Finding, type Picture } from "@/api/picture";
+import { evaluateLatest } from "./evaluator";
+import { playhead } from "./playhead";
+import { saveDraft } from "./saver";
+
+export type ViewName = "plan" | "side" | "front" | "orbit";
+export type SaveState = "saved" | "saving" | "unsaved" | "failed";
+
+export interface Conflict {
+  detail: string;
+  saved: SavedWalker;
+  merged: { project: Project; mine: FieldDifference[]; theirs: FieldDifference[] } | null;
+}
+
+interface Bench {
+  saved: SavedWalker | null;
+  draft: Project | null;
+  motion: string;
+  picture: Picture | null;
+  /** The draft the picture was made from. */
+  pictured: Project | null;
+  refusal: string | null;
+  ghost: { picture: Picture; title: string } | null;
+  leg: string;
+  dragging: boolean;
+  mirrored: boolean;
+  open: string | null;
+  saveState: SaveState;
+  saveError: string | null;
+  conflict: Conflict | null;
+  past: Project[];
+  future: Project[];
+}
+
+export const useBench = create<Bench>(() => ({
+  saved: null,
+  draft: null,
+  motion: "",
+  picture: null,
+  pictured: null,
+  refusal: null,
+  ghost: null,
+  leg: "",
+  dragging: false,
+  mirrored: true,
+  open: null,
+  saveState: "saved",
+  saveError: null,
+  conflict: null,
+  past: [],
+  future: [],
+}));
+
+const get = useBench.getState;
+const set = useBench.setState;
+
+/** Project as it was when the present drag or run of key presses began. */
+let before: Project | null = null;
+
+export function openWalker(saved: SavedWalker, motion: string | null, leg: string | null): void {
+  const draft = saved.project;
+  const names = draft.motions.map((m) => m.name);
+  const legs = draft.walker.limbs.map((l) => l.name);
+  before = null;
+  set({
+    saved,
+    draft,
+    motion: motion && names.includes(motion) ? motion : (names[0] ?? ""),
+    leg: leg && legs.includes(leg) ? leg : (legs[0] ?? ""),
+    picture: null,
+    pictured: null,
+    refusal: null,
+    ghost: null,
+    open: null,
+    saveState: "saved",
+    saveError: null,
+    conflict: null,
+    past: [],
+    future: [],
+  });
+  evaluate();
+}
+
+export function closeWalker(): void {
+  playhead.stop();
+  set({ saved: null, draft: null, picture: null, pictured: null, ghost: null, conflict: null });
+}
+
+export function evaluate(): void {
+  const { draft, motion } = get();
+  if (!draft || !motion) {
+    set({ picture: null, pictured: null });
+    return;
+  }
+  evaluateLatest({
+    project: draft,
+    motion,
+    done: (picture) => {
+      playhead.setCycle(picture.cycle_s, picture.samples);
+      const { open } = get();
+      const kept = picture.findings.some((f) => keyOf(f) === open);
+      const first = picture.findings[0];
+      set({
+        picture,
+        pictured: draft,
+        refusal: null,
+        open: kept ? open : first && first.severity === "stop" ? keyOf(first) : null,
+      });
+    },
+    failed: (error) => set({ refusal: error.message }),
+  });
+}
+
+export function keyOf(finding: Finding): string {
+  return `${finding.code} ${finding.subject}`;
+}
+
+/** Change the draft. The drawing follows at once; `commit` is called when the hand lets go. */
+export function edit(change: (draft: Project) => void, commitNow = false): void {
+  const { draft } = get();
+  if (!draft) return;
+  before ??= draft;
+  const next = structuredClone(draft);
+  change(next);
+  set({ draft: next, saveState: "unsaved", ghost: null });
+  evaluate();
+  if (commitNow) commit();
+}
+
+export function editMotion(change: (motion: Motion, draft: Project) => void, commitNow = false): void {
+  edit((draft) => {
+    const motion = draft.motions.find((m) => m.name === get().motion);
+    if (motion) change(motion, draft);
+  }, commitNow);
+}
+
+/** The hand let go: one step of undo, and a save. */
+export function commit(): void {
+  const { draft, past } = get();
+  set({ dragging: false });
+  if (!before || !draft) return;
+  if (JSON.stringify(before) !== JSON.stringify(draft)) {
+    set({ past: [...past.slice(-99), before], future: [] });
+    saveDraft();
+  }
+  before = null;
+}
+
+export function replaceDraft(project: Project, motion?: string): void {
+  edit((draft) => Object.assign(draft, structuredClone(project)));
+  if (motion) chooseMotion(motion);
+  commit();
+}
+
+export function undo(): void {
+  travel("past", "future");
+}
+
+export function redo(): void {
+  travel("future", "past");
+}
+
+function travel(from: "past" | "future", to: "past" | "future"): void {
+  commit();
+  const state = get();
+  const project = state[from].at(-1);
+  if (!project || !state.draft) return;
+  const still = project.motions.some((m) => m.name === state.motion);
+  const legs = project.walker.limbs.map((l) => l.name);
+  set({
+    [from]: state[from].slice(0, -1),
+    [to]: [...state[to], state.draft],
+    draft: project,
+    motion: still ? state.motion : (project.motions[0]?.name ?? ""),
+    leg: legs.includes(state.leg) ? state.leg : (legs[0] ?? ""),
+    ghost: null,
+  } as Partial<Bench>);
+  evaluate();
+  saveDraft();
+}
+
+export function chooseMotion(name: string): void {
+  set({ motion: name, ghost: null, open: null });
+  evaluate();
+}
+
+export function chooseLeg(name: string): void {
+  set({ leg: name });
+}
+
+export function stepLeg(by: number): void {
+  const names = get().draft?.walker.limbs.map((l) => l.name) ?? [];
+  const at = names.indexOf(get().leg);
+  if (names.length) set({ leg: names[(at + by + names.length) % names.length] });
+}
+
+export function openFinding(key: string | null): void {
+  set({ open: key, ghost: null });
+}
+
+/** Move the playhead to the worst instant of the open finding, or of the margin. */
+export function goToWorst(): void {
+  const { picture, open } = get();
+  const finding = picture?.findings.find((f) => keyOf(f) === open) ?? picture?.findings[0];
+  const time = finding?.where.time_s ?? picture?.worst?.time_s;
+  if (time === undefined || time === null) return;
+  if (finding?.where.leg) set({ leg: finding.where.leg });
+  playhead.stop();
+  playhead.seek(time);
+}
+
+let trial = 0;
+
+/** Ghost what a remedy would make of the walk. */
+export async function tryRemedy(remedy: Remedy): Promise<void> {
+  const asked = ++trial;
+  const picture = await evaluateDraft(remedy.project, get().motion);
+  if (asked === trial) set({ ghost: { picture, title: remedy.title } });
+}
+
+export function dropGhost(): void {
+  trial++;
+  set({ ghost: null });
+}
+
+export function keepRemedy(remedy: Remedy): void {
+  dropGhost();
+  replaceDraft(remedy.project);
+}

@@ -1,0 +1,68 @@
+/** A lever: its number, unit and slider, the track showing where no stop finding fires. */
+import { useId } from "react";
+import type { Motion, Project } from "@/api/client";
+import { useBands } from "@/bench/bands";
+import { commit, editMotion, useBench } from "@/bench/store";
+import { digitsOf, roundTo } from "@/look/number";
+import { NumberBox } from "./NumberBox";
+
+export interface LeverSpec {
+  name: string;
+  label: string;
+  unit: string;
+  low: number;
+  high: number;
+  step: number;
+  read: (motion: Motion) => number;
+  write: (motion: Motion, value: number, draft: Project) => void;
+}
+
+export function LeverSlider({ spec, motion }: { spec: LeverSpec; motion: Motion }) {
+  const id = useId();
+  const value = spec.read(motion);
+  const low = Math.min(spec.low, value);
+  const high = Math.max(spec.high, value);
+  const bands = useBands(spec.name, low, high);
+  const place = (v: number) => `${((v - low) / (high - low || 1)) * 100}%`;
+  const change = (next: number, now: boolean) =>
+    editMotion((m, draft) => spec.write(m, roundTo(next, spec.step / 10), draft), now);
+  return (
+    <div className="lever" data-lever={spec.name}>
+      <NumberBox
+        id={`${id}n`}
+        label={spec.label}
+        value={value}
+        unit={spec.unit}
+        step={spec.step}
+        min={low}
+        max={high}
+        onValue={(v) => change(v, true)}
+      />
+      <div className="track">
+        <div className="rail" aria-hidden="true">
+          {bands?.map(([a, b]) => (
+            <span key={a} className="sound" style={{ left: place(a), right: `calc(100% - ${place(b)})` }} />
+          ))}
+        </div>
+        <input
+          type="range"
+          aria-label={`${spec.label}, slider`}
+          aria-valuetext={`${value.toFixed(digitsOf(spec.step))} ${spec.unit}${bands ? bandText(bands, value) : ""}`}
+          min={low}
+          max={high}
+          step={spec.step}
+          value={value}
+          onPointerDown={() => useBench.setState({ dragging: true })}
+          onChange={(event) => change(Number(event.target.value), false)}
+          onPointerUp={commit}
+          onKeyUp={commit}
+          onBlur={commit}
+        />
+      </div>
+    </div>
+  );
+}
+
+function bandText(bands: [number, number][], value: number): string {
+  return bands.some(([a, b]) => value >= a - 1e-9 && value <= b + 1e-9) ? ", sound" : ", a stop finding fires";
+}

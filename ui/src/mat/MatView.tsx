@@ -1,0 +1,100 @@
+/** One view of the walker on the mat. The main one takes overlays, handles and dimension lines as children. */
+import { type ReactNode, useEffect, useLayoutEffect, useRef } from "react";
+import type { Picture } from "@/api/picture";
+import { sampleAt } from "@/api/picture";
+import { playhead } from "@/bench/playhead";
+import { chooseLeg, type ViewName } from "@/bench/store";
+import { Grid } from "./Grid";
+import { comTrace, footTrace, paint } from "./paint";
+import { type Fit, type Projection, projection } from "./projection";
+import { Walker } from "./Walker";
+
+interface Props {
+  view: ViewName;
+  picture: Picture;
+  fit: Fit;
+  width: number;
+  height: number;
+  chosen?: string;
+  main?: boolean;
+  margin?: boolean;
+  traces?: boolean;
+  ghost?: Picture | null;
+  /** A fixed instant instead of the playhead's. */
+  time?: number;
+  label: string;
+  children?: (p: Projection) => ReactNode;
+}
+
+export function MatView(props: Props) {
+  const { view, picture, fit, width, height, chosen, main, margin, traces, ghost, time, label, children } = props;
+  const own = useRef<SVGGElement>(null);
+  const other = useRef<SVGGElement>(null);
+  const p = projection(view, fit);
+  const current = useRef({ picture, ghost, p, time });
+  current.current = { picture, ghost, p, time };
+
+  const draw = (at: number) => {
+    const { picture, ghost, p, time } = current.current;
+    if (own.current) paint(own.current, picture, sampleAt(picture, time ?? at), p);
+    if (ghost && other.current) {
+      const share = (time ?? at) / picture.cycle_s;
+      paint(other.current, ghost, sampleAt(ghost, share * ghost.cycle_s), p);
+    }
+  };
+  useLayoutEffect(() => draw(playhead.time));
+  // biome-ignore lint/correctness/useExhaustiveDependencies: draw reads what it needs from the ref
+  useEffect(() => playhead.subscribe(draw), []);
+
+  const floor = p.v(0, 0, 0);
+  return (
+    <svg
+      className={main ? "m-view main" : "m-view"}
+      width={width}
+      height={height}
+      viewBox={`0 0 ${width} ${height}`}
+      role={main ? "group" : "img"}
+      aria-label={label}
+    >
+      <Grid fit={fit} />
+      {(view === "side" || view === "front") && (
+        <>
+          <path className="m-floor" d={`M0 ${floor.toFixed(1)}H${width}`} />
+          <path
+            className="m-hatch"
+            d={Array.from({ length: Math.ceil(width / 14) }, (_, k) => `M${k * 14 + 8} ${floor.toFixed(1)}l-7 8`).join(
+              "",
+            )}
+          />
+        </>
+      )}
+      {traces && (
+        <>
+          {picture.legs.map((leg, n) => (
+            <path
+              key={leg.name}
+              className={`m-trace${leg.name === chosen ? " chosen" : ""}`}
+              d={footTrace(picture, n, p)}
+            />
+          ))}
+          <path className="m-com-trace" d={comTrace(picture, p)} />
+        </>
+      )}
+      {ghost && (
+        <g ref={other}>
+          <Walker legs={ghost.legs} ghost />
+        </g>
+      )}
+      <g ref={own}>
+        <Walker
+          legs={picture.legs}
+          chosen={chosen}
+          labels={main}
+          margin={margin}
+          onChoose={main ? chooseLeg : undefined}
+        />
+      </g>
+      {children?.(p)}
+    </svg>
+  );
+}

@@ -1,0 +1,154 @@
+/** The walker in the round. Loaded on demand; drawn when something moves, not all the time. */
+import { Canvas, useThree } from "@react-three/fiber";
+import { useEffect, useMemo, useRef } from "react";
+import * as THREE from "three";
+import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
+import { type Picture, sampleAt } from "@/api/picture";
+import { playhead } from "@/bench/playhead";
+
+interface Props {
+  picture: Picture;
+  leg: string;
+  width: number;
+  height: number;
+}
+
+const CHALK = "#f5f1e4";
+const MARIGOLD = "#f0a33a";
+
+export default function Orbit({ picture, leg, width, height }: Props) {
+  return (
+    <div className="orbit" style={{ width, height }} role="img" aria-label="The walker in the round; drag to turn it">
+      <Canvas frameloop="demand" dpr={[1, 1.5]} camera={{ fov: 36, near: 10, far: 6000, up: [0, 0, 1] }}>
+        <Scene picture={picture} leg={leg} />
+      </Canvas>
+    </div>
+  );
+}
+
+function Scene({ picture, leg }: { picture: Picture; leg: string }) {
+  const { camera, gl, invalidate, scene } = useThree();
+  const reach = useMemo(() => size(picture), [picture]);
+  const placed = useRef(false);
+  const current = useRef(picture);
+  current.current = picture;
+
+  useEffect(() => {
+    scene.background = new THREE.Color("#1f4a43");
+    if (!placed.current) camera.position.set(-reach * 1.5, -reach * 1.9, reach * 1.35);
+    placed.current = true;
+    const controls = new OrbitControls(camera, gl.domElement);
+    controls.target.set(0, 0, reach * 0.2);
+    controls.maxPolarAngle = Math.PI / 2 - 0.03;
+    controls.addEventListener("change", () => invalidate());
+    controls.update();
+    return () => controls.dispose();
+  }, [camera, gl, invalidate, scene, reach]);
+
+  const parts = useMemo(() => build(picture, leg), [picture, leg]);
+  useEffect(() => {
+    const stop = playhead.subscribe((time) => {
+      pose(parts, picture, sampleAt(picture, time));
+      invalidate();
+    });
+    return stop;
+  }, [parts, picture, invalidate]);
+
+  return (
+    <>
+      <hemisphereLight args={["#ffffff", "#24443d", 1.7]} />
+      <directionalLight position={[-300, -400, 700]} intensity={1.5} />
+      <gridHelper
+        args={[Math.ceil((reach * 6) / 50) * 50, Math.ceil((reach * 6) / 50), "#3b6c63", "#2d5f56"]}
+        rotation={[Math.PI / 2, 0, 0]}
+      />
+      <primitive object={parts.root} />
+    </>
+  );
+}
+
+function size(picture: Picture): number {
+  let most = 50;
+  for (const value of picture.data.points) most = Math.max(most, Math.abs(value));
+  return most;
+}
+
+interface Parts {
+  root: THREE.Group;
+  links: THREE.Mesh[][];
+  feet: THREE.Mesh[];
+  frame: THREE.LineSegments;
+  polygon: THREE.Mesh;
+}
+
+const EDGES = [0, 1, 1, 2, 2, 3, 3, 0, 4, 5, 5, 6, 6, 7, 7, 4, 0, 4, 1, 5, 2, 6, 3, 7];
+
+function build(picture: Picture, chosen: string): Parts {
+  const root = new THREE.Group();
+  const thick = size(picture) / 46;
+  const rod = new THREE.CylinderGeometry(thick, thick, 1, 12);
+  const ball = new THREE.SphereGeometry(thick * 1.7, 16, 12);
+  const links: THREE.Mesh[][] = [];
+  const feet: THREE.Mesh[] = [];
+  for (const leg of picture.legs) {
+    const material = new THREE.MeshStandardMaterial({ color: leg.name === chosen ? MARIGOLD : CHALK, roughness: 0.8 });
+    links.push(Array.from({ length: leg.points[1] - leg.points[0] - 1 }, () => new THREE.Mesh(rod, material)));
+    feet.push(new THREE.Mesh(ball, material.clone()));
+    root.add(...links[links.length - 1], feet[feet.length - 1]);
+  }
+  const edges = new THREE.BufferGeometry();
+  edges.setAttribute("position", new THREE.BufferAttribute(new Float32Array(EDGES.length * 3), 3));
+  const frame = new THREE.LineSegments(edges, new THREE.LineBasicMaterial({ color: CHALK }));
+  const area = new THREE.BufferGeometry();
+  area.setAttribute("position", new THREE.BufferAttribute(new Float32Array(picture.legs.length * 9), 3));
+  const polygon = new THREE.Mesh(
+    area,
+    new THREE.MeshBasicMaterial({
+      color: CHALK,
+      transparent: true,
+      opacity: 0.16,
+      side: THREE.DoubleSide,
+      depthWrite: false,
+    }),
+  );
+  for (const part of [frame, polygon]) part.frustumCulled = false;
+  root.add(frame, polygon);
+  return { root, links, feet, frame, polygon };
+}
+
+const UP = new THREE.Vector3(0, 1, 0);
+
+function pose(parts: Parts, picture: Picture, sample: number): void {
+  const { data, width } = picture;
+  const base = sample * width.points;
+  const a = new THREE.Vector3();
+  const b = new THREE.Vector3();
+  for (const [n, leg] of picture.legs.entries()) {
+    for (const [k, mesh] of parts.links[n].entries()) {
+      a.fromArray(data.points, base + (leg.points[0] + k) * 3);
+      b.fromArray(data.points, base + (leg.points[0] + k + 1) * 3);
+      mesh.position.copy(a).add(b).multiplyScalar(0.5);
+      b.sub(a);
+      mesh.scale.set(1, Math.max(0.01, b.length()), 1);
+      mesh.quaternion.setFromUnitVectors(UP, b.normalize());
+    }
+    parts.feet[n].position.fromArray(data.points, base + (leg.points[1] - 1) * 3);
+    const down = data.contact[sample * picture.legs.length + n] > 0.5;
+    parts.feet[n].scale.setScalar(down ? 1 : 0.65);
+  }
+  const edges = parts.frame.geometry.getAttribute("position") as THREE.BufferAttribute;
+  for (const [i, corner] of EDGES.entries()) {
+    const at = sample * width.frame + corner * 3;
+    edges.setXYZ(i, data.frame[at], data.frame[at + 1], data.frame[at + 2]);
+  }
+  edges.needsUpdate = true;
+  const count = data.polygon_count[sample];
+  const area = parts.polygon.geometry.getAttribute("position") as THREE.BufferAttribute;
+  const start = sample * width.polygon;
+  let i = 0;
+  for (let k = 1; k + 1 < count; k++)
+    for (const corner of [0, k, k + 1])
+      area.setXYZ(i++, data.polygon[start + corner * 2], data.polygon[start + corner * 2 + 1], 0.5);
+  parts.polygon.geometry.setDrawRange(0, i);
+  area.needsUpdate = true;
+}

@@ -1,0 +1,205 @@
+/** The middle of the bench: one main view with the station's overlay, and the other views beside it. */
+import { lazy, Suspense, useEffect, useRef, useState } from "react";
+import type { Motion, Project } from "@/api/client";
+import { useBench, type ViewName } from "@/bench/store";
+import type { Station } from "@/stations/station";
+import { DimensionArrow, DimensionField } from "./Dimension";
+import { gridStep } from "./Grid";
+import { Handle } from "./Handle";
+import { MatView } from "./MatView";
+import { projection, VIEW_LABELS } from "./projection";
+import { useFit } from "./useFit";
+
+const Orbit = lazy(() => import("./Orbit"));
+
+const VIEWS: ViewName[] = ["plan", "side", "front", "orbit"];
+const SMALL_PAD = { left: 16, right: 16, top: 30, bottom: 26 };
+const MAIN_PAD = { left: 64, right: 64, top: 58, bottom: 58 };
+const SMALL_WIDTH = 226;
+
+interface Props {
+  station: Station;
+  view: ViewName;
+  project: Project;
+  motion: Motion;
+  onView: (view: ViewName) => void;
+}
+
+export function Stage({ station, view, project, motion, onView }: Props) {
+  const box = useRef<HTMLDivElement>(null);
+  const [size, setSize] = useState({ width: 812, height: 598 });
+  useEffect(() => {
+    const watch = new ResizeObserver(([entry]) => {
+      const { width, height } = entry.contentRect;
+      setSize({ width: Math.floor(width), height: Math.floor(height) });
+    });
+    if (box.current) watch.observe(box.current);
+    return () => watch.disconnect();
+  }, []);
+
+  const narrow = size.width < 560;
+  const side = narrow ? 150 : SMALL_WIDTH;
+  const width = Math.max(240, size.width - side);
+  const others = station.Main ? VIEWS.filter((v) => v !== "orbit") : VIEWS.filter((v) => v !== view);
+  return (
+    <main className="stage" ref={box} aria-label="Mat">
+      {station.Main ? (
+        <MainTable station={station} width={width} height={size.height} />
+      ) : (
+        <MainView
+          key={view}
+          station={station}
+          view={view}
+          project={project}
+          motion={motion}
+          width={width}
+          height={size.height}
+        />
+      )}
+      <div className="small-views" style={{ width: side }}>
+        {others.map((v) => (
+          <SmallView
+            key={v}
+            view={v}
+            width={side}
+            height={Math.floor(size.height / 3)}
+            onView={station.Main ? undefined : onView}
+          />
+        ))}
+      </div>
+    </main>
+  );
+}
+
+function MainTable({ station, width, height }: { station: Station; width: number; height: number }) {
+  const picture = useBench((s) => s.picture);
+  const leg = useBench((s) => s.leg);
+  if (!picture || !station.Main) return <Waiting width={width} height={height} />;
+  return <station.Main picture={picture} leg={leg} width={width} height={height} />;
+}
+
+function MainView({
+  station,
+  view,
+  project,
+  motion,
+  width,
+  height,
+}: Omit<Props, "onView"> & { width: number; height: number }) {
+  const { picture, leg, mirrored, dragging, ghost } = useBench();
+  const fit = useFit(view, picture, width, height, MAIN_PAD, dragging);
+  if (!picture) return <Waiting width={width} height={height} />;
+  const scene = { project, motion, picture, leg, mirrored, p: projection(view, fit) };
+  const lines = dragging ? [] : (station.lines?.(scene) ?? []);
+  const grips = station.grips?.(scene) ?? [];
+  if (view === "orbit") {
+    return (
+      <div className="main-view" style={{ width, height }}>
+        <Suspense fallback={<Waiting width={width} height={height} />}>
+          <Orbit picture={picture} leg={leg} width={width} height={height} />
+        </Suspense>
+        <p className="caption">Orbit, 50 mm grid. Drag to turn.</p>
+      </div>
+    );
+  }
+  return (
+    <div className="main-view" style={{ width, height }}>
+      <MatView
+        main
+        view={view}
+        picture={picture}
+        fit={fit}
+        width={width}
+        height={height}
+        chosen={leg}
+        margin={station.margin && motion.balance === "static"}
+        traces={station.traces}
+        ghost={ghost?.picture}
+        label={`${VIEW_LABELS[view]} view of ${project.name}`}
+      >
+        {() => (
+          <>
+            {lines.map((line) => (
+              <DimensionArrow key={line.id} line={line} />
+            ))}
+            {grips.map((grip) => (
+              <Handle key={grip.id} grip={grip} view={view} fit={fit} />
+            ))}
+          </>
+        )}
+      </MatView>
+      {lines.map((line) => (
+        <DimensionField key={line.id} line={line} width={width} height={height} />
+      ))}
+      <p className="caption">
+        {VIEW_LABELS[view]}, {gridStep(fit)} mm grid
+        {ghost && <span className="ghost-note"> · dashed: {ghost.title}</span>}
+      </p>
+      {view === "plan" && <Forward />}
+    </div>
+  );
+}
+
+function Forward() {
+  return (
+    <svg className="forward" width="70" height="56" viewBox="0 0 70 56" aria-hidden="true">
+      <path d="M35 40V6M29 14L35 4L41 14" />
+      <text x="35" y="53" textAnchor="middle">
+        forward
+      </text>
+    </svg>
+  );
+}
+
+interface SmallProps {
+  view: ViewName;
+  width: number;
+  height: number;
+  onView?: (view: ViewName) => void;
+}
+
+function SmallView({ view, width, height, onView }: SmallProps) {
+  const { picture, leg, dragging } = useBench();
+  const fit = useFit(view, picture, width, height, SMALL_PAD, dragging);
+  const drawing = picture ? (
+    <MatView
+      view={view}
+      picture={picture}
+      fit={fit}
+      width={width}
+      height={height}
+      chosen={leg}
+      label={VIEW_LABELS[view]}
+    />
+  ) : (
+    <span className="blank" style={{ width, height }} />
+  );
+  if (!onView) {
+    return (
+      <div className="small-view">
+        <span className="small-label">{VIEW_LABELS[view]}</span>
+        {drawing}
+      </div>
+    );
+  }
+  return (
+    <button
+      type="button"
+      className="small-view"
+      onClick={() => onView(view)}
+      aria-label={`Make ${VIEW_LABELS[view]} the main view`}
+    >
+      <span className="small-label">{VIEW_LABELS[view]}</span>
+      {drawing}
+    </button>
+  );
+}
+
+function Waiting({ width, height }: { width: number; height: number }) {
+  const refusal = useBench((s) => s.refusal);
+  return (
+    <div className="waiting" style={{ width, height }} role="status">
+      {refusal ?? "Solving the legs …"}
+    </div>
+  );
+}

@@ -1,0 +1,148 @@
+/** The handles that stations put on the drawing. */
+import type { Motion, Project } from "@/api/client";
+import { limbOf, setNeutral } from "@/bench/edits";
+import { edit, editMotion } from "@/bench/store";
+import { withUnit } from "@/look/number";
+import type { Scene } from "@/stations/station";
+import type { Grip } from "./Handle";
+import type { Projection } from "./projection";
+
+const whole = (value: number) => Math.round(value);
+
+/** The chosen leg's foot at mid-stance, in plan. */
+export function neutralGrip({ project, leg, mirrored, p }: Scene): Grip[] {
+  const limb = limbOf(project, leg);
+  if (!limb || p.view !== "plan") return [];
+  const [x, y] = limb.neutral_mm;
+  let from = [x, y];
+  return [
+    {
+      id: "neutral",
+      label: `Neutral foot position of ${leg}`,
+      text: `${whole(x)} mm forward, ${whole(y)} mm left`,
+      u: p.u(x, y, 0),
+      v: p.v(x, y, 0),
+      along: "both",
+      take: () => {
+        from = [...limb.neutral_mm];
+      },
+      move: (dx, dy) => edit((draft) => setNeutral(draft, leg, whole(from[0] + dx), whole(from[1] + dy), mirrored)),
+    },
+  ];
+}
+
+/** The body's height, in side and front view. */
+export function rideGrip({ motion, p }: Scene): Grip[] {
+  if (p.view !== "side" && p.view !== "front") return [];
+  const height = motion.pose.ride_height_mm;
+  let from = height;
+  return [
+    {
+      id: "ride",
+      label: "Ride height",
+      text: withUnit(height, "mm"),
+      u: p.u(0, 0, height),
+      v: p.v(0, 0, height),
+      shape: "up",
+      along: "vertical",
+      take: () => {
+        from = height;
+      },
+      move: (_dx, _dy, dz) =>
+        editMotion((m) => {
+          m.pose.ride_height_mm = Math.max(1, whole(from + dz));
+        }),
+    },
+  ];
+}
+
+/** The top of the chosen leg's swing, in side and front view. */
+export function liftGrip({ project, motion, leg, p }: Scene): Grip[] {
+  const limb = limbOf(project, leg);
+  if (!limb || (p.view !== "side" && p.view !== "front")) return [];
+  const lift = motion.lift_mm;
+  const [x, y] = limb.neutral_mm;
+  let from = lift;
+  return [
+    {
+      id: "lift",
+      label: "Lift",
+      text: withUnit(lift, "mm"),
+      u: p.u(x, y, lift),
+      v: p.v(x, y, lift),
+      shape: "up",
+      along: "vertical",
+      take: () => {
+        from = lift;
+      },
+      move: (_dx, _dy, dz) =>
+        editMotion((m) => {
+          m.lift_mm = Math.max(0, whole(from + dz));
+        }),
+    },
+  ];
+}
+
+/** The masses that ride on the body. */
+export function massGrips({ project, motion, p }: Scene): Grip[] {
+  if (p.view === "orbit") return [];
+  const lift = motion.pose.ride_height_mm;
+  return project.walker.masses.flatMap((mass, index) => {
+    if (mass.on !== "body") return [];
+    const [x, y, z] = mass.at_mm;
+    let from = [x, y, z];
+    return [
+      {
+        id: `mass-${index}`,
+        label: `${mass.name}, ${whole(mass.mass_g)} g`,
+        text: `${whole(x)} mm forward, ${whole(y)} mm left, ${whole(z)} mm up`,
+        u: p.u(x, y, z + lift),
+        v: p.v(x, y, z + lift),
+        shape: "square" as const,
+        along: "both" as const,
+        take: () => {
+          from = [...mass.at_mm];
+        },
+        move: (dx: number, dy: number, dz: number) =>
+          edit((draft) => {
+            draft.walker.masses[index].at_mm = [whole(from[0] + dx), whole(from[1] + dy), whole(from[2] + dz)];
+          }),
+      },
+    ];
+  });
+}
+
+/** Where the body stands over its feet, in plan. */
+export function shiftGrip({ motion, p }: Scene): Grip[] {
+  if (p.view !== "plan") return [];
+  const [x, y] = motion.pose.shift_mm;
+  let from = [x, y];
+  return [
+    {
+      id: "shift",
+      label: "Body over its feet",
+      text: `${whole(x)} mm forward, ${whole(y)} mm left`,
+      u: p.u(x, y, 0),
+      v: p.v(x, y, 0),
+      along: "both",
+      take: () => {
+        from = [...motion.pose.shift_mm];
+      },
+      move: (dx, dy) =>
+        editMotion((m) => {
+          m.pose.shift_mm = [whole(from[0] + dx), whole(from[1] + dy)];
+        }),
+    },
+  ];
+}
+
+/** The mount's place in the travel frame when the body stands at its neutral pose. */
+export function mountAt(project: Project, motion: Motion, leg: string): [number, number, number] {
+  const at = limbOf(project, leg)?.mount.at_mm ?? [0, 0, 0];
+  const [sx, sy] = motion.pose.shift_mm;
+  return [at[0] + sx, at[1] + sy, at[2] + motion.pose.ride_height_mm];
+}
+
+export function screen(p: Projection, at: [number, number, number]): [number, number] {
+  return [p.u(...at), p.v(...at)];
+}

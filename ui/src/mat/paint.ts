@@ -1,0 +1,131 @@
+/** Draws one instant of a plan into a prepared SVG, by setting attributes. Nothing here makes elements. */
+import type { Picture } from "@/api/picture";
+import type { Projection } from "./projection";
+
+const BOX_EDGES = [0, 1, 2, 3, 0, 4, 5, 6, 7, 4, 5, 1, 2, 6, 7, 3];
+
+export function polyline(p: Projection, values: Float32Array, indices: Iterable<number>): string {
+  let path = "";
+  for (const i of indices) {
+    const [x, y, z] = [values[i], values[i + 1], values[i + 2]];
+    path += `${path ? "L" : "M"}${p.u(x, y, z).toFixed(1)} ${p.v(x, y, z).toFixed(1)}`;
+  }
+  return path;
+}
+
+function* range(from: number, count: number, stride: number): Iterable<number> {
+  for (let i = 0; i < count; i++) yield from + i * stride;
+}
+
+function find(root: Element, selector: string): SVGElement | null {
+  return root.querySelector(selector);
+}
+
+/** One instant: frame, legs, feet, polygon, centre of mass. */
+export function paint(root: Element, picture: Picture, sample: number, p: Projection): void {
+  const { data, width } = picture;
+  const points = data.points;
+  const base = sample * width.points;
+  for (const [n, leg] of picture.legs.entries()) {
+    const group = root.querySelector(`[data-leg="${n}"]`);
+    if (!group) continue;
+    const [from, to] = leg.points;
+    const start = base + from * 3;
+    const d = polyline(p, points, range(start, to - from, 3));
+    for (const path of group.querySelectorAll("path")) path.setAttribute("d", d);
+    const circles = group.querySelectorAll("circle");
+    for (let k = 0; k < circles.length; k++) {
+      const i = start + k * 3;
+      const circle = circles[k];
+      circle.setAttribute("cx", p.u(points[i], points[i + 1], points[i + 2]).toFixed(1));
+      circle.setAttribute("cy", p.v(points[i], points[i + 1], points[i + 2]).toFixed(1));
+    }
+    const down = data.contact[sample * picture.legs.length + n] > 0.5;
+    group.classList.toggle("down", down);
+    const label = group.querySelector("text");
+    if (label) {
+      const foot = start + (to - from - 1) * 3;
+      const hip = start;
+      const fu = p.u(points[foot], points[foot + 1], points[foot + 2]);
+      const fv = p.v(points[foot], points[foot + 1], points[foot + 2]);
+      const du = fu - p.u(points[hip], points[hip + 1], points[hip + 2]);
+      const plan = p.view === "plan";
+      label.setAttribute("x", (fu + (plan ? (du < 0 ? -13 : 13) : 0)).toFixed(1));
+      label.setAttribute("y", (fv + (plan ? 5 : 20)).toFixed(1));
+      label.setAttribute("text-anchor", plan ? (du < 0 ? "end" : "start") : "middle");
+    }
+  }
+  const frame = find(root, ".m-frame");
+  if (frame) {
+    const start = sample * width.frame;
+    const edges = p.view === "plan" ? [4, 5, 6, 7, 4] : BOX_EDGES;
+    frame.setAttribute(
+      "d",
+      polyline(
+        p,
+        data.frame,
+        edges.map((k) => start + k * 3),
+      ),
+    );
+  }
+  const nose = find(root, ".m-nose");
+  if (nose) {
+    const f = data.frame;
+    const at = (k: number, c: number) => f[sample * width.frame + k * 3 + c];
+    const mid = (c: number) => (at(5, c) + at(6, c)) / 2;
+    const back = (c: number) => mid(c) + ((at(4, c) + at(7, c)) / 2 - mid(c)) * 0.12;
+    const side = (k: number, c: number) => mid(c) + (at(k, c) - mid(c)) * 0.35 + (back(c) - mid(c));
+    const corner = (g: (c: number) => number) =>
+      `${p.u(g(0), g(1), g(2)).toFixed(1)} ${p.v(g(0), g(1), g(2)).toFixed(1)}`;
+    nose.setAttribute("d", `M${corner((c) => side(5, c))}L${corner(mid)}L${corner((c) => side(6, c))}`);
+  }
+  paintSupport(root, picture, sample, p);
+}
+
+function paintSupport(root: Element, picture: Picture, sample: number, p: Projection): void {
+  const { data, width } = picture;
+  const polygon = find(root, ".m-polygon");
+  if (polygon) {
+    const count = data.polygon_count[sample];
+    const start = sample * width.polygon;
+    let path = "";
+    for (let k = 0; k < count; k++) {
+      const x = data.polygon[start + 2 * k];
+      const y = data.polygon[start + 2 * k + 1];
+      path += `${path ? "L" : "M"}${p.u(x, y, 0).toFixed(1)} ${p.v(x, y, 0).toFixed(1)}`;
+    }
+    polygon.setAttribute("d", path ? `${path}Z` : "");
+  }
+  const com = find(root, ".m-com");
+  if (com) {
+    const i = sample * 3;
+    const z = p.view === "plan" ? 0 : data.com[i + 2];
+    com.setAttribute(
+      "transform",
+      `translate(${p.u(data.com[i], data.com[i + 1], z).toFixed(1)} ${p.v(data.com[i], data.com[i + 1], z).toFixed(1)})`,
+    );
+    const margin = data.margin_mm[sample];
+    com.classList.toggle("outside", margin <= 0);
+    const text = com.querySelector("text");
+    if (text) text.textContent = `${margin.toFixed(Math.abs(margin) < 9.95 ? 1 : 0).replace("-", "−")} mm`;
+  }
+}
+
+/** The path of one leg's foot over the cycle. */
+export function footTrace(picture: Picture, leg: number, p: Projection): string {
+  const point = picture.legs[leg].points[1] - 1;
+  const { points } = picture.data;
+  const stride = picture.width.points;
+  return `${polyline(p, points, range(point * 3, picture.samples, stride))}Z`;
+}
+
+/** The way of the centre of mass over the cycle, on the floor. */
+export function comTrace(picture: Picture, p: Projection): string {
+  const { com } = picture.data;
+  let path = "";
+  for (let i = 0; i < com.length; i += 3) {
+    const z = p.view === "plan" ? 0 : com[i + 2];
+    path += `${path ? "L" : "M"}${p.u(com[i], com[i + 1], z).toFixed(1)} ${p.v(com[i], com[i + 1], z).toFixed(1)}`;
+  }
+  return `${path}Z`;
+}

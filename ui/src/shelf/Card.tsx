@@ -1,0 +1,101 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { Link } from "react-router";
+import { client, fetched, type Schemas, told } from "@/api/client";
+import { evaluateSaved, type Picture, sampleAt } from "@/api/picture";
+import Button from "@/controls/Button";
+import { mass } from "@/look/number";
+import { Grid } from "@/mat/Grid";
+import { paint } from "@/mat/paint";
+import { extent, fitTo, projection } from "@/mat/projection";
+import { Walker } from "@/mat/Walker";
+import { download } from "@/stations/table/TableControls";
+
+const WIDTH = 380;
+const HEIGHT = 230;
+const PAD = { left: 24, right: 24, top: 22, bottom: 22 };
+
+export function Card({ walker }: { walker: Schemas["ShelfEntry"] }) {
+  const queries = useQueryClient();
+  const [walking, setWalking] = useState(false);
+  const again = () => queries.invalidateQueries({ queryKey: ["shelf"] });
+  const path = { walker_id: walker.id };
+  const copy = useMutation({
+    mutationFn: () => told<void>(client.POST("/api/walkers/{walker_id}/copies", { params: { path } })),
+    onSuccess: again,
+  });
+  const away = useMutation({
+    mutationFn: () => told<void>(client.PUT("/api/walkers/{walker_id}/archive", { params: { path } })),
+    onSuccess: again,
+  });
+  const back = useMutation({
+    mutationFn: () => told<void>(client.DELETE("/api/walkers/{walker_id}/archive", { params: { path } })),
+    onSuccess: again,
+  });
+  const write = useMutation({ mutationFn: async () => download(await fetched(`/api/walkers/${walker.id}/file`)) });
+  const picture = useQuery({
+    queryKey: ["shelf-plan", walker.id, walker.revision],
+    queryFn: () => evaluateSaved(walker.id),
+    enabled: walker.motions.length > 0,
+    staleTime: Number.POSITIVE_INFINITY,
+  }).data;
+  const fault = copy.error ?? away.error ?? back.error ?? write.error;
+  const state = walker.stops ? "stop" : walker.warns ? "warn" : "well";
+  const wake = { onFocus: () => setWalking(true), onBlur: () => setWalking(false) };
+  return (
+    <li className="card-walker" onPointerEnter={() => setWalking(true)} onPointerLeave={() => setWalking(false)}>
+      <Link to={`/walkers/${walker.id}/balance`} {...wake}>
+        <Drawing picture={picture} walking={walking} />
+        <h2>{walker.name}</h2>
+      </Link>
+      <p className="verdict">
+        <i className={`mark ${state}`} aria-hidden="true" />
+        {walker.verdict}
+      </p>
+      <p className="facts">
+        {walker.legs} legs · {mass(walker.mass_g)} · {walker.motions.length} motions · revision {walker.revision}
+      </p>
+      <div className="card-actions">
+        <Button size="sm" variant="outline-dark" onClick={() => copy.mutate()}>
+          Duplicate<span className="visually-hidden"> {walker.name}</span>
+        </Button>
+        <Button size="sm" variant="outline-dark" onClick={() => write.mutate()}>
+          Save as file<span className="visually-hidden">, {walker.name}</span>
+        </Button>
+        <Button size="sm" variant="outline-dark" onClick={() => (walker.archived ? back : away).mutate()}>
+          {walker.archived ? "Put back" : "Put away"}
+          <span className="visually-hidden"> {walker.name}</span>
+        </Button>
+      </div>
+      {fault && <p role="alert">{fault.message}</p>}
+    </li>
+  );
+}
+
+function Drawing({ picture, walking }: { picture?: Picture; walking: boolean }) {
+  const root = useRef<SVGSVGElement>(null);
+  const fit = picture
+    ? fitTo(extent("orbit", picture), WIDTH, HEIGHT, PAD)
+    : { scale: 0.6, x: WIDTH / 2, y: HEIGHT / 2 };
+  useEffect(() => {
+    if (!picture || !root.current) return;
+    const p = projection("orbit", fit);
+    paint(root.current, picture, 0, p);
+    if (!walking || window.matchMedia("(prefers-reduced-motion: reduce)").matches) return;
+    let frame = 0;
+    const started = performance.now();
+    const tick = (now: number) => {
+      const time = ((now - started) / 1000) % picture.cycle_s;
+      if (root.current) paint(root.current, picture, sampleAt(picture, time), p);
+      frame = requestAnimationFrame(tick);
+    };
+    frame = requestAnimationFrame(tick);
+    return () => cancelAnimationFrame(frame);
+  }, [picture, walking, fit]);
+  return (
+    <svg ref={root} className="m-view" viewBox={`0 0 ${WIDTH} ${HEIGHT}`} aria-hidden="true">
+      <Grid fit={fit} />
+      {picture && <Walker legs={picture.legs} />}
+    </svg>
+  );
+}

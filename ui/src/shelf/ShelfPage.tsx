@@ -1,0 +1,100 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import Form from "react-bootstrap/Form";
+import { useNavigate } from "react-router";
+import { client, fetched, type SavedWalker, type Schemas, told } from "@/api/client";
+import Button from "@/controls/Button";
+import { Card } from "./Card";
+import { NewWalker } from "./NewWalker";
+
+/** Home: the walkers as small live drawings with their state. */
+export function ShelfPage() {
+  const [archived, setArchived] = useState(false);
+  const [making, setMaking] = useState(false);
+  const file = useRef<HTMLInputElement>(null);
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const shelf = useQuery({
+    queryKey: ["shelf", archived],
+    queryFn: () => told<Schemas["Shelf"]>(client.GET("/api/walkers", { params: { query: { archived } } })),
+  });
+  const bring = useMutation({
+    mutationFn: async (chosen: File) => {
+      const options = { method: "POST", headers: { "Content-Type": "application/octet-stream" }, body: chosen };
+      return (await (await fetched("/api/files", options)).json()) as SavedWalker;
+    },
+    onSuccess: async (walker) => {
+      await queries.invalidateQueries({ queryKey: ["shelf"] });
+      navigate(`/walkers/${walker.id}/balance`);
+    },
+  });
+  const walkers = shelf.data?.walkers ?? [];
+  return (
+    <div className="shelf-page">
+      <header className="shelf-bar">
+        <h1>Bustle</h1>
+        <p>Walkers on the shelf</p>
+        <div className="top-right">
+          <Form.Check
+            type="switch"
+            id="archived"
+            label="Put away"
+            checked={archived}
+            onChange={(event) => setArchived(event.target.checked)}
+          />
+          <input
+            ref={file}
+            type="file"
+            hidden
+            accept=".json"
+            aria-label="Project file"
+            data-testid="project-file"
+            onChange={(event) => {
+              const chosen = event.target.files?.[0];
+              event.target.value = "";
+              if (chosen) bring.mutate(chosen);
+            }}
+          />
+          <Button variant="outline-dark" size="sm" onClick={() => file.current?.click()}>
+            Bring in a project file
+          </Button>
+          <Button variant="dark" size="sm" onClick={() => setMaking(true)}>
+            New walker
+          </Button>
+        </div>
+      </header>
+      <main>
+        {bring.error && (
+          <p className="page-fault" role="alert">
+            That file was not taken. {bring.error.message}
+          </p>
+        )}
+        {shelf.error && (
+          <p className="page-fault" role="alert">
+            {shelf.error.message}{" "}
+            <button type="button" className="link-button" onClick={() => void shelf.refetch()}>
+              Try again
+            </button>
+          </p>
+        )}
+        {shelf.isLoading && <p className="hint">Fetching the shelf …</p>}
+        {shelf.data && walkers.length === 0 && (
+          <div className="empty">
+            <p>{archived ? "Nothing has been put away." : "The shelf is empty."}</p>
+            {!archived && (
+              <Button variant="dark" onClick={() => setMaking(true)}>
+                Start a walker
+              </Button>
+            )}
+          </div>
+        )}
+        <ul className="shelf">
+          {walkers.map((walker) => (
+            <Card key={walker.id} walker={walker} />
+          ))}
+        </ul>
+      </main>
+      {making && <NewWalker onHide={() => setMaking(false)} />}
+    </div>
+  );
+}

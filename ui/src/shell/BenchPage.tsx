@@ -1,0 +1,208 @@
+import { type PointerEvent, useCallback, useEffect, useRef, useState } from "react";
+import { useNavigate, useParams, useSearchParams } from "react-router";
+import { client, type SavedWalker, told } from "@/api/client";
+import { playhead } from "@/bench/playhead";
+import { closeWalker, dropGhost, openWalker, useBench, type ViewName } from "@/bench/store";
+import { VIEW_LABELS } from "@/mat/projection";
+import { Stage } from "@/mat/Stage";
+import { stationCalled } from "@/stations";
+import { ConflictDialog } from "./ConflictDialog";
+import { CycleStrip, PlayBox } from "./CycleStrip";
+import { commandFor, commands, type Surroundings } from "./commands";
+import { Fields } from "./Fields";
+import { Findings } from "./Findings";
+import { KeysDialog } from "./KeysDialog";
+import { MotionsDialog } from "./MotionsDialog";
+import { Palette } from "./Palette";
+import { Rail } from "./Rail";
+import { RevisionsDialog } from "./RevisionsDialog";
+import { TopBar } from "./TopBar";
+import { useHeldRevision } from "./useHeldRevision";
+
+type Dialog = "keys" | "palette" | "revisions" | "motions" | null;
+
+const STRIP = { low: 110, usual: 158, high: 260 };
+
+export function BenchPage() {
+  const { walkerId, station: stationName } = useParams();
+  const [search, setSearch] = useSearchParams();
+  const navigate = useNavigate();
+  const station = stationCalled(stationName);
+  const asked = search.get("view");
+  const view: ViewName = asked && asked in VIEW_LABELS ? (asked as ViewName) : station.view;
+  const [failure, setFailure] = useState<string | null>(null);
+  const [dialog, setDialog] = useState<Dialog>(null);
+  const [strip, setStrip] = useState(STRIP.usual);
+  const { draft, motion, leg, saved } = useBench();
+  const held = useHeldRevision();
+  const first = useRef(search);
+
+  useEffect(() => {
+    let live = true;
+    told<SavedWalker>(client.GET("/api/walkers/{walker_id}", { params: { path: { walker_id: Number(walkerId) } } }))
+      .then((walker) => {
+        if (!live) return;
+        openWalker(walker, first.current.get("motion"), first.current.get("leg"));
+        const time = Number(first.current.get("t"));
+        if (time > 0) {
+          const stop = useBench.subscribe((s) => {
+            if (!s.picture) return;
+            stop();
+            playhead.seek(time);
+          });
+        }
+      })
+      .catch((error: Error) => live && setFailure(error.message));
+    return () => {
+      live = false;
+      closeWalker();
+    };
+  }, [walkerId]);
+
+  // The address says where we are: walker, station, motion, leg, view, and the time once the playhead rests.
+  const note = useCallback(
+    (changes: Record<string, string | null>) =>
+      setSearch(
+        (old) => {
+          for (const [key, value] of Object.entries(changes)) {
+            if (value === null) old.delete(key);
+            else old.set(key, value);
+          }
+          return old;
+        },
+        { replace: true },
+      ),
+    [setSearch],
+  );
+  useEffect(() => {
+    if (motion && leg) note({ motion, leg });
+  }, [motion, leg, note]);
+  useEffect(() => {
+    let timer = 0;
+    const stop = playhead.subscribe((time) => {
+      window.clearTimeout(timer);
+      if (!playhead.playing && useBench.getState().picture)
+        timer = window.setTimeout(() => note({ t: time > 0 ? time.toFixed(3) : null }), 400);
+    });
+    return () => {
+      window.clearTimeout(timer);
+      stop();
+    };
+  }, [note]);
+
+  useEffect(() => {
+    document.title = draft ? `${draft.name}, ${station.label} · Bustle` : "Bustle";
+  }, [draft, station]);
+
+  const around: Surroundings = {
+    goTo: (name) => {
+      const params = new URLSearchParams(window.location.search);
+      params.delete("view");
+      navigate(`/walkers/${walkerId}/${name}?${params}`);
+    },
+    setView: (v) => note({ view: v }),
+    open: setDialog,
+    home: () => navigate("/"),
+  };
+  const latest = useRef(around);
+  latest.current = around;
+  const inConflict = useBench((s) => s.conflict !== null);
+  const busy = dialog !== null || inConflict;
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      if (busy) return;
+      if (event.key === "Escape") {
+        playhead.stop();
+        dropGhost();
+        return;
+      }
+      const command = commandFor(event, latest.current);
+      if (!command) return;
+      event.preventDefault();
+      command.run();
+    };
+    window.addEventListener("keydown", press);
+    return () => window.removeEventListener("keydown", press);
+  }, [busy]);
+
+  if (failure) {
+    return (
+      <main className="empty-page">
+        <h1>This walker cannot be opened</h1>
+        <p>{failure}</p>
+        <a href="/">To the shelf</a>
+      </main>
+    );
+  }
+  if (!draft || !saved) return <main className="empty-page" aria-busy="true" aria-label="Opening the walker" />;
+  const current = draft.motions.find((m) => m.name === motion);
+  return (
+    <div className="bench" style={{ gridTemplateRows: `44px minmax(0, 1fr) ${strip}px` }}>
+      <TopBar project={draft} onOpen={setDialog} />
+      <Rail station={station} project={draft} motion={current} />
+      {current ? (
+        <Stage station={station} view={view} project={draft} motion={current} onView={(v) => note({ view: v })} />
+      ) : (
+        <main className="stage waiting">This walker has no motion yet. Start one from a starting shape.</main>
+      )}
+      <aside className="right" aria-label="Findings and controls">
+        <Findings />
+        <section className="controls" aria-label={`${station.label} controls`}>
+          <h2>{station.label}</h2>
+          {current && <station.Controls project={draft} motion={current} />}
+        </section>
+      </aside>
+      <section className="strip" aria-label="Cycle">
+        <StripEdge height={strip} onHeight={setStrip} />
+        {current && (
+          <>
+            <PlayBox cycle={current.cycle_s} />
+            <CycleStrip motion={current} height={strip - 10} />
+          </>
+        )}
+      </section>
+      {held && (
+        <section className="held" aria-live="polite">
+          <h3>{held.title}</h3>
+          {held.fields.length > 0 && <Fields fields={held.fields.slice(0, 12)} before="Then" after="Now" />}
+        </section>
+      )}
+      {dialog === "keys" && <KeysDialog commands={commands(around)} onHide={() => setDialog(null)} />}
+      {dialog === "palette" && <Palette commands={commands(around)} onHide={() => setDialog(null)} />}
+      {dialog === "revisions" && <RevisionsDialog onHide={() => setDialog(null)} />}
+      {dialog === "motions" && <MotionsDialog onHide={() => setDialog(null)} />}
+      <ConflictDialog />
+    </div>
+  );
+}
+
+function StripEdge({ height, onHeight }: { height: number; onHeight: (height: number) => void }) {
+  const start = useRef<[number, number] | null>(null);
+  const put = (value: number) => onHeight(Math.min(STRIP.high, Math.max(STRIP.low, Math.round(value))));
+  return (
+    <hr
+      className="strip-edge"
+      tabIndex={0}
+      aria-orientation="horizontal"
+      aria-label="Height of the cycle strip"
+      aria-valuenow={height}
+      aria-valuemin={STRIP.low}
+      aria-valuemax={STRIP.high}
+      onPointerDown={(event: PointerEvent<HTMLHRElement>) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        start.current = [event.clientY, height];
+      }}
+      onPointerMove={(event) => start.current && put(start.current[1] + start.current[0] - event.clientY)}
+      onPointerUp={() => {
+        start.current = null;
+      }}
+      onKeyDown={(event) => {
+        const by = { ArrowUp: 10, ArrowDown: -10 }[event.key];
+        if (by) {
+          event.preventDefault();
+          put(height + by);
+        }
+      }}
+    />
+  );
+}

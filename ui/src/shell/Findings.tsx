@@ -1,0 +1,145 @@
+import { useQuery } from "@tanstack/react-query";
+import { client, type Remedy, type Schemas, told } from "@/api/client";
+import type { Finding } from "@/api/picture";
+import { dropGhost, goToWorst, keepRemedy, keyOf, openFinding, tryRemedy, undo, useBench } from "@/bench/store";
+import { withUnit } from "@/look/number";
+
+/** The tray of findings: one line each, one open with what mends it. Its height never changes. */
+export function Findings() {
+  const picture = useBench((s) => s.picture);
+  const open = useBench((s) => s.open);
+  const refusal = useBench((s) => s.refusal);
+  const dynamic = useBench((s) => s.draft?.motions.find((m) => m.name === s.motion)?.balance === "dynamic");
+  const findings = picture?.findings ?? [];
+  return (
+    <section className="findings" aria-label="Findings">
+      <h2>
+        Findings <span>{findings.length > 0 && findings.length}</span>
+      </h2>
+      <div className="findings-list">
+        {refusal && picture && (
+          <div className="finding open" role="alert">
+            <i className="mark stop" aria-hidden="true" />
+            <div>
+              <p>{refusal}</p>
+              <p className="small">The drawing shows the last that could be solved. Nothing of this is saved.</p>
+              <button type="button" className="do" onClick={undo}>
+                Undo
+              </button>
+            </div>
+          </div>
+        )}
+        {findings.map((finding) => (
+          <Line key={keyOf(finding)} finding={finding} open={keyOf(finding) === open} />
+        ))}
+        {picture && findings.length === 0 && !refusal && (
+          <div className="finding">
+            <i className="mark well" aria-hidden="true" />
+            <p>
+              {dynamic
+                ? "Reach, stops, speed and rows are sound. Dynamic: margin is not judged."
+                : `Sound: may stop anywhere, worst margin ${picture.worst ? withUnit(picture.worst.margin_mm, "mm", picture.worst.margin_mm < 9.95 ? 1 : 0) : "none"}.`}
+            </p>
+          </div>
+        )}
+      </div>
+    </section>
+  );
+}
+
+function Line({ finding, open }: { finding: Finding; open: boolean }) {
+  const key = keyOf(finding);
+  const severity = finding.severity === "stop" ? "Stop" : finding.severity === "warn" ? "Warning" : "Note";
+  return (
+    <div className={`finding${open ? " open" : ""}`}>
+      <i className={`mark ${finding.severity}`} aria-hidden="true" />
+      <div>
+        <button
+          type="button"
+          className="finding-head"
+          aria-expanded={open}
+          onClick={() => openFinding(open ? null : key)}
+        >
+          <span className="visually-hidden">{severity}: </span>
+          {open ? finding.title : finding.message}
+          {open && <small>{finding.code}</small>}
+        </button>
+        {open && (
+          <>
+            <p>{finding.message}</p>
+            <Mend finding={finding} />
+          </>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function Mend({ finding }: { finding: Finding }) {
+  const draft = useBench((s) => s.pictured);
+  const motion = useBench((s) => s.motion);
+  const dragging = useBench((s) => s.dragging);
+  const { data, isFetching, error } = useQuery({
+    queryKey: ["remedies", finding.code, finding.subject, motion, draft],
+    queryFn: () =>
+      told<Schemas["Remedies"]>(
+        client.POST("/api/remedies", {
+          body: { project: draft!, motion, finding: { code: finding.code, subject: finding.subject } },
+        }),
+      ),
+    enabled: draft !== null && !dragging,
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 60_000,
+    retry: false,
+  });
+  return (
+    <div className="mend">
+      {finding.where.time_s !== null && (
+        <button type="button" className="link-button" onClick={goToWorst}>
+          Show the instant <kbd>W</kbd>
+        </button>
+      )}
+      {isFetching && (
+        <p className="small" role="status">
+          Looking for what mends it …
+        </p>
+      )}
+      {error && <p className="small">{error.message}</p>}
+      {data?.remedies.length === 0 && (
+        <p className="small">No single change within reach clears this without another stop. Try two at once.</p>
+      )}
+      {data?.remedies.map((remedy) => (
+        <RemedyLine key={remedy.title} remedy={remedy} />
+      ))}
+    </div>
+  );
+}
+
+function RemedyLine({ remedy }: { remedy: Remedy }) {
+  const tried = useBench((s) => s.ghost?.title === remedy.title);
+  const change = remedy.changes[0];
+  return (
+    <div className="remedy">
+      <span>
+        {remedy.title}
+        {change && (
+          <small>
+            {change.label} {withUnit(change.before, "", change.digits)} →{" "}
+            {withUnit(change.after, change.unit, change.digits)}
+          </small>
+        )}
+      </span>
+      <button
+        type="button"
+        className="do"
+        aria-pressed={tried}
+        onClick={() => (tried ? dropGhost() : void tryRemedy(remedy))}
+      >
+        Try<span className="visually-hidden">: {remedy.title}</span>
+      </button>
+      <button type="button" className="do keep" onClick={() => keepRemedy(remedy)}>
+        Keep<span className="visually-hidden">: {remedy.title}</span>
+      </button>
+    </div>
+  );
+}

@@ -1,0 +1,84 @@
+import Modal from "react-bootstrap/Modal";
+import type { Project } from "@/api/client";
+import { chooseMotion, edit, useBench } from "@/bench/store";
+import Button from "@/controls/Button";
+import { TextBox } from "@/controls/TextBox";
+
+/** A name not taken yet: "Forward 2". */
+function freshName(project: Project, stem: string): string {
+  const taken = new Set(project.motions.map((m) => m.name.toLowerCase()));
+  const root = stem.replace(/ \d+$/, "").slice(0, 54);
+  let n = 2;
+  while (taken.has(`${root} ${n}`.toLowerCase())) n++;
+  return `${root} ${n}`;
+}
+
+export function MotionsDialog({ onHide }: { onHide: () => void }) {
+  const project = useBench((s) => s.draft);
+  const chosen = useBench((s) => s.motion);
+  if (!project) return null;
+  const rename = (index: number, name: string) => {
+    if (project.motions.some((m, n) => n !== index && m.name.toLowerCase() === name.toLowerCase())) return;
+    const was = project.motions[index].name;
+    edit((draft) => {
+      draft.motions[index].name = name;
+      if (was === chosen) useBench.setState({ motion: name });
+    }, true);
+  };
+  const copy = (index: number) => {
+    const name = freshName(project, project.motions[index].name);
+    edit((draft) => {
+      draft.motions.splice(index + 1, 0, { ...structuredClone(draft.motions[index]), name });
+    }, true);
+    chooseMotion(name);
+  };
+  const remove = (index: number) => {
+    const was = project.motions[index].name;
+    const next = project.motions.find((_, n) => n !== index)?.name ?? "";
+    edit((draft) => {
+      draft.motions.splice(index, 1);
+      if (was === chosen) useBench.setState({ motion: next });
+    }, true);
+  };
+  return (
+    <Modal show onHide={onHide} aria-labelledby="motions-title">
+      <Modal.Header closeButton>
+        <Modal.Title id="motions-title">Motions of {project.name}</Modal.Title>
+      </Modal.Header>
+      <Modal.Body>
+        <ul className="motion-list">
+          {project.motions.map((m, index) => (
+            <li key={m.name}>
+              <TextBox label={`Name of motion ${index + 1}`} value={m.name} onValue={(name) => rename(index, name)} />
+              <Button
+                size="sm"
+                variant="outline-dark"
+                onClick={() => chooseMotion(m.name)}
+                disabled={m.name === chosen}
+              >
+                Open<span className="visually-hidden"> {m.name}</span>
+              </Button>
+              <Button
+                size="sm"
+                variant="outline-dark"
+                onClick={() => copy(index)}
+                disabled={project.motions.length >= 64}
+              >
+                Copy<span className="visually-hidden"> {m.name}</span>
+              </Button>
+              <Button
+                size="sm"
+                variant="outline-dark"
+                onClick={() => remove(index)}
+                disabled={project.motions.length < 2}
+              >
+                Remove<span className="visually-hidden"> {m.name}</span>
+              </Button>
+            </li>
+          ))}
+        </ul>
+        <p className="hint">Undo brings a removed motion back.</p>
+      </Modal.Body>
+    </Modal>
+  );
+}

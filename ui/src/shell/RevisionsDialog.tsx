@@ -1,0 +1,116 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import Modal from "react-bootstrap/Modal";
+import { client, type SavedWalker, type Schemas, told } from "@/api/client";
+import { replaceDraft, useBench } from "@/bench/store";
+import Button from "@/controls/Button";
+import { Fields } from "./Fields";
+
+/** Every save of this walker: name one, see what differs from now, go back to it. */
+export function RevisionsDialog({ onHide }: { onHide: () => void }) {
+  const saved = useBench((s) => s.saved)!;
+  const [chosen, setChosen] = useState<number | null>(null);
+  const queries = useQueryClient();
+  const path = { walker_id: saved.id };
+  const list = useQuery({
+    queryKey: ["revisions", saved.id, saved.number],
+    queryFn: () => told<Schemas["Revisions"]>(client.GET("/api/walkers/{walker_id}/revisions", { params: { path } })),
+  });
+  const differences = useQuery({
+    queryKey: ["differences", saved.id, chosen, saved.number],
+    queryFn: () =>
+      told<Schemas["Differences"]>(
+        client.GET("/api/walkers/{walker_id}/revisions/{number}/differences", {
+          params: { path: { ...path, number: chosen! }, query: { to: saved.number } },
+        }),
+      ),
+    enabled: chosen !== null,
+  });
+  const name = async (number: number, text: string) => {
+    await told<void>(
+      client.PUT("/api/walkers/{walker_id}/revisions/{number}/name", {
+        params: { path: { ...path, number } },
+        body: { name: text.trim() || null },
+      }),
+    );
+    await queries.invalidateQueries({ queryKey: ["revisions", saved.id] });
+    if (number === saved.number) useBench.setState({ saved: { ...saved, name: text.trim() || null } });
+  };
+  const goBack = async (number: number) => {
+    const revision = await told<SavedWalker>(
+      client.GET("/api/walkers/{walker_id}/revisions/{number}", { params: { path: { ...path, number } } }),
+    );
+    const motions = revision.project.motions.map((m) => m.name);
+    const motion = useBench.getState().motion;
+    replaceDraft(revision.project, motions.includes(motion) ? undefined : (motions[0] ?? ""));
+    onHide();
+  };
+  return (
+    <Modal show onHide={onHide} size="lg" scrollable aria-labelledby="revisions-title">
+      <Modal.Header closeButton>
+        <Modal.Title id="revisions-title">Revisions</Modal.Title>
+      </Modal.Header>
+      <Modal.Body>
+        {list.error && <p role="alert">{list.error.message}</p>}
+        <ol className="revision-list">
+          {list.data?.revisions.map((r) => (
+            <li key={r.number} className={r.number === chosen ? "chosen" : undefined}>
+              <div className="revision-line">
+                <b>{r.number}</b>
+                <NameField value={r.name} number={r.number} onName={(text) => void name(r.number, text)} />
+                <small>
+                  {new Date(r.created_at).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" })}{" "}
+                  <code>{r.hash.slice(0, 8)}</code>
+                </small>
+                {r.number === saved.number ? (
+                  <span className="now">now</span>
+                ) : (
+                  <>
+                    <Button
+                      size="sm"
+                      variant="outline-dark"
+                      aria-expanded={r.number === chosen}
+                      onClick={() => setChosen(r.number === chosen ? null : r.number)}
+                    >
+                      Compare<span className="visually-hidden"> revision {r.number} with now</span>
+                    </Button>
+                    <Button size="sm" variant="outline-dark" onClick={() => void goBack(r.number)}>
+                      Return to it<span className="visually-hidden">, revision {r.number}</span>
+                    </Button>
+                  </>
+                )}
+              </div>
+              {r.number === chosen && differences.data && (
+                <Fields fields={differences.data.differences} before={`Revision ${r.number}`} after="Now" />
+              )}
+            </li>
+          ))}
+        </ol>
+      </Modal.Body>
+    </Modal>
+  );
+}
+
+function NameField({
+  value,
+  number,
+  onName,
+}: {
+  value: string | null;
+  number: number;
+  onName: (text: string) => void;
+}) {
+  const [text, setText] = useState(value ?? "");
+  return (
+    <input
+      className="text-box"
+      aria-label={`Name of revision ${number}`}
+      placeholder="name it"
+      maxLength={60}
+      value={text}
+      onChange={(event) => setText(event.target.value)}
+      onBlur={() => text.trim() !== (value ?? "") && onName(text)}
+      onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+    />
+  );
+}

@@ -1,0 +1,90 @@
+import Dropdown from "react-bootstrap/Dropdown";
+import { Link } from "react-router";
+import type { Project } from "@/api/client";
+import { saveDraft } from "@/bench/saver";
+import { chooseMotion, edit, redo, undo, useBench } from "@/bench/store";
+import { TextBox } from "@/controls/TextBox";
+
+interface Props {
+  project: Project;
+  onOpen: (dialog: "keys" | "palette" | "revisions" | "motions") => void;
+}
+
+export function TopBar({ project, onOpen }: Props) {
+  const motion = useBench((s) => s.motion);
+  const past = useBench((s) => s.past.length);
+  const future = useBench((s) => s.future.length);
+  return (
+    <header className="top-bar">
+      <Link to="/" className="brand" title="To the shelf">
+        Bustle
+      </Link>
+      <TextBox
+        className="walker-name"
+        label="Walker's name"
+        value={project.name}
+        onValue={(name) =>
+          edit((draft) => {
+            draft.name = name;
+          }, true)
+        }
+      />
+      <Dropdown>
+        <Dropdown.Toggle variant="light" size="sm" id="motion-menu" className="motion-toggle">
+          <span className="visually-hidden">Motion: </span>
+          {motion || "No motion"}
+        </Dropdown.Toggle>
+        <Dropdown.Menu>
+          {project.motions.map((m) => (
+            <Dropdown.Item key={m.name} active={m.name === motion} onClick={() => chooseMotion(m.name)}>
+              {m.name}
+            </Dropdown.Item>
+          ))}
+          <Dropdown.Divider />
+          <Dropdown.Item onClick={() => onOpen("motions")}>Rename, copy, remove …</Dropdown.Item>
+        </Dropdown.Menu>
+      </Dropdown>
+      <div className="top-right">
+        <SaveState onOpen={onOpen} />
+        <button type="button" onClick={undo} disabled={past === 0} title="Ctrl Z">
+          Undo
+        </button>
+        <button type="button" onClick={redo} disabled={future === 0} title="Ctrl Y">
+          Redo
+        </button>
+        <button type="button" onClick={() => onOpen("palette")} title="Ctrl K">
+          Find a command
+        </button>
+        <button type="button" onClick={() => onOpen("keys")} title="?">
+          Keys
+        </button>
+      </div>
+    </header>
+  );
+}
+
+function SaveState({ onOpen }: { onOpen: Props["onOpen"] }) {
+  const state = useBench((s) => s.saveState);
+  const error = useBench((s) => s.saveError);
+  const saved = useBench((s) => s.saved);
+  const dragging = useBench((s) => s.dragging);
+  if (state === "failed") {
+    return (
+      <span className="save-failed" role="alert">
+        not saved: {error}
+        <button type="button" onClick={saveDraft}>
+          Save again
+        </button>
+      </span>
+    );
+  }
+  const words = state === "saving" ? "saving …" : state === "unsaved" || dragging ? "draft" : "saved";
+  return (
+    <button type="button" onClick={() => onOpen("revisions")} title="Revisions: name, compare, return to">
+      <span role="status">
+        {words}, revision {saved?.number}
+        {saved?.name ? ` “${saved.name}”` : ""}
+      </span>
+    </button>
+  );
+}

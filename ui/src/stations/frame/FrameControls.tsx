@@ -1,0 +1,163 @@
+import { useQuery } from "@tanstack/react-query";
+import Form from "react-bootstrap/Form";
+import { type Catalogue, client, type Motion, type Project, told } from "@/api/client";
+import { limbOf, setJointLimit, setLink, setMount, setNeutral } from "@/bench/edits";
+import { edit, useBench } from "@/bench/store";
+import { Figures } from "@/controls/Figures";
+import { LegPicker } from "@/controls/LegPicker";
+import { NumberBox } from "@/controls/NumberBox";
+import { Masses } from "./Masses";
+
+export function useCatalogue() {
+  return useQuery({
+    queryKey: ["catalogue"],
+    queryFn: () => told<Catalogue>(client.GET("/api/catalogue")),
+    staleTime: Number.POSITIVE_INFINITY,
+  }).data;
+}
+
+/** "knee_up" → "Knee up". */
+function spoken(key: string): string {
+  const text = key.replaceAll("_", " ");
+  return text[0].toUpperCase() + text.slice(1);
+}
+
+export function FrameControls({ project }: { project: Project; motion: Motion }) {
+  const leg = useBench((s) => s.leg);
+  const mirrored = useBench((s) => s.mirrored);
+  const family = useCatalogue()?.families.find((f) => f.name === limbOf(project, leg)?.family);
+  const limb = limbOf(project, leg);
+  if (!limb) return null;
+  const [x, y] = limb.mount.at_mm;
+  const [nx, ny] = limb.neutral_mm;
+  const change = (f: (draft: Project) => void) => edit(f, true);
+  const label = (name: string) => family?.links.find((l) => l.name === name)?.label ?? spoken(name);
+  const joint = (name: string) => family?.joints.find((j) => j.name === name)?.label ?? spoken(name);
+  return (
+    <>
+      <LegPicker />
+      <Form.Check
+        id="mirrored"
+        type="switch"
+        label="Mirror left and right, keep links alike"
+        checked={mirrored}
+        onChange={(event) => useBench.setState({ mirrored: event.target.checked })}
+      />
+      <fieldset className="number-grid">
+        <legend>
+          {leg}, {family?.label ?? limb.family} leg
+        </legend>
+        {limb.links.map((link) => (
+          <NumberBox
+            key={link.name}
+            label={label(link.name)}
+            value={link.length_mm}
+            unit="mm"
+            step={0.5}
+            min={0}
+            max={2000}
+            onValue={(v) => change((d) => setLink(d, leg, link.name, v, mirrored))}
+          />
+        ))}
+        <NumberBox
+          label="Mount forward"
+          value={x}
+          unit="mm"
+          step={0.5}
+          min={-1500}
+          max={1500}
+          onValue={(v) => change((d) => setMount(d, leg, v, y, mirrored))}
+        />
+        <NumberBox
+          label="Mount left"
+          value={y}
+          unit="mm"
+          step={0.5}
+          min={-1500}
+          max={1500}
+          onValue={(v) => change((d) => setMount(d, leg, x, v, mirrored))}
+        />
+        <NumberBox
+          label="Foot forward"
+          value={nx}
+          unit="mm"
+          step={1}
+          min={-3000}
+          max={3000}
+          onValue={(v) => change((d) => setNeutral(d, leg, v, ny, mirrored))}
+        />
+        <NumberBox
+          label="Foot left"
+          value={ny}
+          unit="mm"
+          step={1}
+          min={-3000}
+          max={3000}
+          onValue={(v) => change((d) => setNeutral(d, leg, nx, v, mirrored))}
+        />
+      </fieldset>
+      <Form.Group controlId="branch" className="inline-select">
+        <Form.Label>Knee</Form.Label>
+        <Form.Select
+          size="sm"
+          value={limb.branch}
+          onChange={(event) =>
+            change((draft) => {
+              for (const other of draft.walker.limbs)
+                if (other.name === leg || (mirrored && other.family === limb.family)) other.branch = event.target.value;
+            })
+          }
+        >
+          {(family?.branches ?? [limb.branch]).map((b) => (
+            <option key={b} value={b}>
+              {spoken(b)}
+            </option>
+          ))}
+        </Form.Select>
+      </Form.Group>
+      <fieldset className="number-grid stops">
+        <legend>End stops</legend>
+        {limb.joints.map((j) => (
+          <div key={j.name} className="pair">
+            <span>{joint(j.name)}</span>
+            {(["min_deg", "max_deg"] as const).map((side) => (
+              <NumberBox
+                key={side}
+                quiet
+                label={`${joint(j.name)}, ${side === "min_deg" ? "lowest" : "highest"}`}
+                value={j[side]}
+                unit="°"
+                step={1}
+                min={-360}
+                max={360}
+                onValue={(v) => change((d) => setJointLimit(d, leg, j.name, side, v, mirrored))}
+              />
+            ))}
+          </div>
+        ))}
+      </fieldset>
+      <Masses project={project} />
+      <Figures names={["mass_g", "com_height_mm"]} />
+      <button
+        type="button"
+        className="do mt-2"
+        onClick={() =>
+          change((draft) => {
+            const taken = new Set(draft.walker.masses.map((m) => m.name));
+            let n = 1;
+            while (taken.has(`Mass ${n}`)) n++;
+            draft.walker.masses.push({
+              name: `Mass ${n}`,
+              mass_g: 50,
+              at_mm: [0, 0, 0],
+              on: "body",
+              size_mm: [0, 0, 0],
+            });
+          })
+        }
+      >
+        Add a mass
+      </button>
+    </>
+  );
+}

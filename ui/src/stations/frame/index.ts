@@ -1,0 +1,24 @@
+/** Frame: the machine's dimensions and masses. */
+
+import { figure } from "@/api/picture";
+import { mass } from "@/look/number";
+import { massGrips, neutralGrip } from "@/mat/grips";
+import type { Station } from "../station";
+import { FrameControls } from "./FrameControls";
+import { frameLines } from "./lines";
+
+export const FRAME: Station = {
+  name: "frame",
+  label: "Frame",
+  group: "Build",
+  view: "plan",
+  codes: [],
+  key: (project, _motion, picture) => {
+    const legs = `${project.walker.limbs.length} legs`;
+    const weight = figure(picture, "mass_g");
+    return weight ? `${legs} · ${mass(weight.value)}` : legs;
+  },
+  Controls: FrameControls,
+  grips: (scene) => [...massGrips(scene), ...neutralGrip(scene)],
+  lines: frameLines,
+};

@@ -1,0 +1,34 @@
+/** What a station is: its place in the order of work, its key figure, its controls and its overlay on the mat. */
+import type { ComponentType } from "react";
+import type { Motion, Project } from "@/api/client";
+import type { Picture } from "@/api/picture";
+import type { ViewName } from "@/bench/store";
+import type { DimensionLine } from "@/mat/Dimension";
+import type { Grip } from "@/mat/Handle";
+import type { Projection } from "@/mat/projection";
+
+export interface Scene {
+  project: Project;
+  motion: Motion;
+  picture: Picture;
+  leg: string;
+  mirrored: boolean;
+  p: Projection;
+}
+
+export interface Station {
+  name: string;
+  label: string;
+  group: "Build" | "Walk" | "Judge" | "Run";
+  view: ViewName;
+  /** Codes of the findings that mark this station. */
+  codes: string[];
+  key: (project: Project, motion: Motion | undefined, picture: Picture | null) => string;
+  Controls: ComponentType<{ project: Project; motion: Motion }>;
+  /** Takes the main view's place. */
+  Main?: ComponentType<{ picture: Picture; leg: string; width: number; height: number }>;
+  grips?: (scene: Scene) => Grip[];
+  lines?: (scene: Scene) => DimensionLine[];
+  traces?: boolean;
+  margin?: boolean;
+}

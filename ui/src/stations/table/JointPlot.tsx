@@ -1,0 +1,92 @@
+/** One joint over the cycle: its angle against the end stops, its rate against the servo's speed. */
+import { useEffect, useRef } from "react";
+import uPlot from "uplot";
+import "uplot/dist/uPlot.min.css";
+import type { Picture } from "@/api/picture";
+import { playhead } from "@/bench/playhead";
+
+interface Props {
+  picture: Picture;
+  column: number;
+  title: string;
+  width: number;
+  height: number;
+}
+
+const INK = "#20302c";
+const BRICK = "#a83a26";
+const SLATE = "#3d6fa0";
+
+function columnOf(picture: Picture, name: string, column: number): number[] {
+  const { samples, data, width } = picture;
+  const values = Array.from({ length: samples }, (_, k) => data[name][k * width[name] + column]);
+  return [...values, values[0]];
+}
+
+export function JointPlot({ picture, column, title, width, height }: Props) {
+  const box = useRef<HTMLDivElement>(null);
+  const line = useRef<HTMLDivElement>(null);
+  const [low, high] = picture.joint_limits_deg[column];
+  const speed = picture.joint_speed_deg_s[column];
+  const angles = columnOf(picture, "joints_deg", column);
+  const rates = columnOf(picture, "rates_deg_s", column);
+  const peak = Math.max(...rates.map(Math.abs));
+
+  useEffect(() => {
+    const times = [...picture.data.time_s, picture.cycle_s];
+    const flat = (value: number | null) => times.map(() => value);
+    const top = speed ? speed * 1.15 : Math.max(...rates.map(Math.abs), 1) * 1.2;
+    const plot = new uPlot(
+      {
+        width,
+        height: height - 26,
+        legend: { show: false },
+        cursor: { show: false },
+        padding: [6, 0, 0, 0],
+        scales: {
+          x: { time: false },
+          "°": { range: [Math.min(low, ...angles) - 6, Math.max(high, ...angles) + 6] },
+          "°/s": { range: [-top, top] },
+        },
+        axes: [
+          { size: 22, stroke: INK, grid: { stroke: "#e3dccb" }, font: "11px sans-serif", space: 80 },
+          { scale: "°", size: 46, stroke: INK, grid: { stroke: "#e3dccb" }, font: "11px sans-serif", space: 26 },
+          { scale: "°/s", side: 1, size: 50, stroke: SLATE, grid: { show: false }, font: "11px sans-serif", space: 26 },
+        ],
+        series: [
+          {},
+          { scale: "°/s", stroke: SLATE, width: 1, points: { show: false }, dash: [5, 3] },
+          { scale: "°", stroke: INK, width: 2, points: { show: false } },
+          { scale: "°", stroke: BRICK, width: 1.5, points: { show: false } },
+          { scale: "°", stroke: BRICK, width: 1.5, points: { show: false } },
+          { scale: "°/s", stroke: BRICK, width: 1, points: { show: false }, dash: [2, 3] },
+          { scale: "°/s", stroke: BRICK, width: 1, points: { show: false }, dash: [2, 3] },
+        ],
+      },
+      [times, rates, angles, flat(low), flat(high), flat(speed), flat(speed ? -speed : null)],
+      box.current!,
+    );
+    const stop = playhead.subscribe((time) => {
+      if (line.current) line.current.style.transform = `translateX(${plot.valToPos(time, "x") + 46}px)`;
+    });
+    return () => {
+      stop();
+      plot.destroy();
+    };
+  }, [picture, width, height, low, high, speed, angles, rates]);
+
+  const text = `${title}: from ${Math.min(...angles).toFixed(0)}° to ${Math.max(...angles).toFixed(0)}°, stops ${low.toFixed(0)}° and ${high.toFixed(0)}°, up to ${peak.toFixed(0)}°/s${speed ? ` of ${speed.toFixed(0)}°/s` : ""}`;
+  return (
+    <figure className="joint-plot" style={{ height }}>
+      <figcaption>
+        <strong>{title}</strong> angle, stops <span className="key stop">red</span>
+        <span className="rate">
+          rate up to {peak.toFixed(0)}°/s{speed ? ` of ${speed.toFixed(0)}°/s` : ""}
+        </span>
+      </figcaption>
+      <div className="plot-box" ref={box} role="img" aria-label={text.replaceAll("-", "−")}>
+        <div className="plot-playhead" ref={line} />
+      </div>
+    </figure>
+  );
+}

@@ -1,0 +1,137 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import Form from "react-bootstrap/Form";
+import { client, fetched, type Motion, type Project, posted, type Schemas, told } from "@/api/client";
+import { edit, useBench } from "@/bench/store";
+import { Figures } from "@/controls/Figures";
+import { LegPicker } from "@/controls/LegPicker";
+import { NumberBox } from "@/controls/NumberBox";
+import { useCatalogue } from "@/stations/frame/FrameControls";
+
+/** Hand a file to the browser to keep. */
+export async function download(response: Response): Promise<string> {
+  const name = /filename="([^"]+)"/.exec(response.headers.get("Content-Disposition") ?? "")?.[1] ?? "bustle";
+  const address = URL.createObjectURL(await response.blob());
+  const link = document.createElement("a");
+  link.href = address;
+  link.download = name;
+  link.click();
+  window.setTimeout(() => URL.revokeObjectURL(address), 10_000);
+  return name;
+}
+
+export function TableControls({ project, motion }: { project: Project; motion: Motion }) {
+  const saved = useBench((s) => s.saved);
+  const saveState = useBench((s) => s.saveState);
+  const formats = useCatalogue()?.formats ?? [];
+  const [format, setFormat] = useState("csv");
+  const [decimals, setDecimals] = useState(2);
+  const [message, setMessage] = useState("");
+  const queries = useQueryClient();
+  const walker = saved?.id ?? 0;
+  const exports = useQuery({
+    queryKey: ["exports", walker],
+    queryFn: () =>
+      told<Schemas["Exports"]>(
+        client.GET("/api/walkers/{walker_id}/exports", { params: { path: { walker_id: walker } } }),
+      ),
+    enabled: walker > 0,
+  }).data?.exports;
+  const kind = formats.find((f) => f.name === format);
+  const stops = useBench((s) => s.picture?.findings.filter((f) => f.severity === "stop").length ?? 0);
+
+  const write = async () => {
+    if (!saved) return;
+    setMessage("");
+    try {
+      const body = { revision: saved.number, motion: motion.name, format, decimals };
+      const name = await download(await fetched(`/api/walkers/${saved.id}/exports`, posted(body)));
+      setMessage(`Wrote ${name}.`);
+      await queries.invalidateQueries({ queryKey: ["exports", walker] });
+    } catch (error) {
+      setMessage((error as Error).message);
+    }
+  };
+
+  return (
+    <>
+      <LegPicker />
+      <Form.Group controlId="format" className="inline-select">
+        <Form.Label>Format</Form.Label>
+        <Form.Select size="sm" value={format} onChange={(event) => setFormat(event.target.value)}>
+          {formats.map((f) => (
+            <option key={f.name} value={f.name}>
+              {f.label}
+            </option>
+          ))}
+        </Form.Select>
+      </Form.Group>
+      <p className="hint">{kind?.about}</p>
+      <div className="number-grid">
+        {kind?.decimals === null && (
+          <NumberBox
+            label="Decimals of a degree"
+            value={decimals}
+            unit=""
+            step={1}
+            min={0}
+            max={4}
+            onValue={setDecimals}
+          />
+        )}
+        <NumberBox
+          label="Row period"
+          value={project.controller.frame_period_ms}
+          unit="ms"
+          step={1}
+          min={2}
+          max={100}
+          onValue={(v) =>
+            edit((draft) => {
+              draft.controller.frame_period_ms = v;
+            }, true)
+          }
+        />
+      </div>
+      {stops > 0 && (
+        <p className="caution">
+          {stops === 1 ? "A stop finding stands" : `${stops} stop findings stand`} against this motion.
+        </p>
+      )}
+      <p className="hint">
+        First power-up on a stand, feet in the air, joint by joint, a stop switch within reach. Fingers out of the
+        joints; the servos' data sheets go before this table.
+      </p>
+      <button
+        type="button"
+        className="btn btn-dark w-100"
+        disabled={saveState === "saving" || saveState === "unsaved"}
+        onClick={() => void write()}
+      >
+        Download {motion.name}
+      </button>
+      <p className="hint" role="status">
+        {message}
+      </p>
+      <Figures names={["rows", "row_step_deg", "peak_rate_deg_s", "end_stop_room_deg"]} />
+      {exports && exports.length > 0 && (
+        <section className="exports" aria-label="Written tables">
+          <h3>Written</h3>
+          <ol>
+            {exports.slice(0, 20).map((line) => (
+              <li key={line.id}>
+                <span>
+                  {line.motion}, {line.format} <small>from revision {line.revision}</small>
+                </span>
+                <small>
+                  {new Date(line.created_at).toLocaleString(undefined, { dateStyle: "short", timeStyle: "short" })}{" "}
+                  <code title={line.sha256}>{line.sha256.slice(0, 10)}</code>
+                </small>
+              </li>
+            ))}
+          </ol>
+        </section>
+      )}
+    </>
+  );
+}

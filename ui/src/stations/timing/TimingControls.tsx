@@ -1,0 +1,99 @@
+import Form from "react-bootstrap/Form";
+import { fetched, type Motion, type Project, posted, type Schemas } from "@/api/client";
+import { setPhase } from "@/bench/edits";
+import { editMotion, useBench } from "@/bench/store";
+import { Figures } from "@/controls/Figures";
+import { LeverSlider } from "@/controls/LeverSlider";
+import { LEVERS } from "@/controls/levers";
+import { NumberBox } from "@/controls/NumberBox";
+import { useCatalogue } from "@/stations/frame/FrameControls";
+
+async function takeGait(project: Project, gait: string): Promise<void> {
+  try {
+    const answer = await fetched("/api/phases", posted({ project, gait }));
+    const found = (await answer.json()) as Schemas["Phases"];
+    editMotion((m, draft) => {
+      m.gait = found.gait;
+      m.balance = found.balance;
+      for (const [n, limb] of draft.walker.limbs.entries()) {
+        const leg = m.legs.find((l) => l.limb === limb.name);
+        if (leg) {
+          leg.phase = found.phases[n];
+          leg.duty = found.duty;
+        }
+      }
+    }, true);
+  } catch (error) {
+    useBench.setState({ refusal: (error as Error).message });
+  }
+}
+
+export function TimingControls({ project, motion }: { project: Project; motion: Motion }) {
+  const legs = project.walker.limbs.length;
+  const gaits = useCatalogue()?.gaits.filter((g) => g.legs === legs) ?? [];
+  const chosen = gaits.find((g) => g.name === motion.gait);
+  return (
+    <>
+      <Form.Group controlId="gait" className="inline-select">
+        <Form.Label>Gait</Form.Label>
+        <Form.Select
+          size="sm"
+          value={motion.gait}
+          onChange={(event) => void takeGait(project, event.target.value)}
+          aria-describedby="gait-about"
+        >
+          {!chosen && <option value={motion.gait}>Own timing</option>}
+          {gaits.map((g) => (
+            <option key={g.name} value={g.name}>
+              {g.label}
+            </option>
+          ))}
+        </Form.Select>
+      </Form.Group>
+      <p className="hint" id="gait-about">
+        {chosen?.about ?? "Phases set by hand."}
+      </p>
+      <LeverSlider spec={LEVERS.duty} motion={motion} />
+      <LeverSlider spec={LEVERS.cycle} motion={motion} />
+      <fieldset className="phase-table">
+        <legend>Touchdown and duty, shares of the cycle</legend>
+        <span className="head" aria-hidden="true">
+          <span>Leg</span>
+          <span>Phase</span>
+          <span>Duty</span>
+        </span>
+        {motion.legs.map((leg) => (
+          <div key={leg.limb} className="phase-row">
+            <span>{leg.limb}</span>
+            <NumberBox
+              quiet
+              label={`${leg.limb} phase`}
+              value={Math.round(leg.phase * 1000) / 1000}
+              unit=""
+              step={0.01}
+              min={0}
+              max={0.999}
+              onValue={(v) => editMotion((m) => setPhase(m, leg.limb, v), true)}
+            />
+            <NumberBox
+              quiet
+              label={`${leg.limb} duty`}
+              value={Math.round(leg.duty * 1000) / 1000}
+              unit=""
+              step={0.01}
+              min={0.05}
+              max={0.99}
+              onValue={(v) =>
+                editMotion((m) => {
+                  const found = m.legs.find((l) => l.limb === leg.limb);
+                  if (found) found.duty = v;
+                }, true)
+              }
+            />
+          </div>
+        ))}
+      </fieldset>
+      <Figures names={["fewest_down", "swing_s", "peak_rate_deg_s", "worst_margin_mm"]} />
+    </>
+  );
+}
