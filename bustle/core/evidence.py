@@ -18,6 +18,9 @@ from bustle.core.support import Support
 
 Array = NDArray[np.float64]
 
+# Share of the cycle by which "just before an event" is earlier, for whoever looks there.
+JUST_BEFORE = 1e-6
+
 
 @dataclass(frozen=True)
 class JointName:
@@ -57,6 +60,14 @@ class Evidence:
     course: Course
     support: Support
     samples: int
+    before: NDArray[np.bool_]
+
+    def time_at(self, instant: int) -> float:
+        """When an instant is. Just before an event it is a hair earlier: at 0 that is the end of the cycle."""
+        time = float(self.course.time_s[instant])
+        if not self.before[instant]:
+            return time
+        return (time or self.score.duration_s) - JUST_BEFORE * self.score.duration_s
 
     @property
     def row_s(self) -> float:

@@ -103,14 +103,14 @@ def _balance_figures(e: Evidence) -> Iterator[Figure]:
     fewest = int(np.argmin(down))
     yield Figure(
         "fewest_down", "Fewest feet down", float(down[fewest]), "", 0,
-        (f"at {seconds(float(e.course.time_s[fewest]))} the feet down are "
+        (f"at {seconds(e.time_at(fewest))} the feet down are "
          + (", ".join(m.name for m, c in zip(e.project.walker.limbs, e.course.contact[:, fewest], strict=True) if c)
             or "none"),),
-        float(e.course.time_s[fewest]),
+        e.time_at(fewest),
     )  # fmt: skip
     if e.worst_margin is not None:
         margin, at = e.worst_margin
-        time = float(e.course.time_s[at])
+        time = e.time_at(at)
         x, y = e.course.com_ground_mm[at, :2]
         feet = [
             f"{m.name} ({number(p[0])}, {number(p[1])})"

@@ -64,5 +64,5 @@ def evaluate(project: Project, motion: str, samples: int | None = None) -> Plan:
     masses = ledger(project)
     course = follow(score, groups(project.walker), masses, time, before)
     held = support(course.feet_ground_mm[..., :2], course.contact, course.com_ground_mm[:, :2])
-    evidence = Evidence(project, asked, score, masses, course, held, count)
+    evidence = Evidence(project, asked, score, masses, course, held, count, before)
     return Plan(evidence, tuple(figures(evidence)), tuple(findings(evidence)))

@@ -32,14 +32,8 @@ def create_app(database_url: str | None = None, ui: Path = UI) -> OpenAPI:
     for api in (catalogue.api, walkers.api, files.api, bench.api):
         app.register_api(api)
 
-    @app.get("/<path:path>", doc_ui=False)
-    def interface(path: str) -> Response:
-        return _file(ui, path)
-
-    @app.get("/", doc_ui=False)
-    def home() -> Response:
-        return _file(ui, "index.html")
-
+    app.add_url_rule("/", "home", lambda: _file(ui, "index.html"))
+    app.add_url_rule("/<path:address>", "interface", lambda address: _file(ui, address))
     return app
 
 

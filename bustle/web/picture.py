@@ -36,7 +36,8 @@ def _arrays(e: Evidence) -> dict[str, Array]:
     n, course = e.samples, e.course
     points = np.concatenate([to_ground(course.body, np.moveaxis(p, 1, 0)) for p in course.solved.points])
     polygon = e.support.corners
-    order = np.lexsort((np.arange(len(course.time_s)) < n, course.time_s))
+    times = np.array([e.time_at(k) for k in range(len(course.time_s))])
+    order = np.argsort(times, kind="stable")
     margin = np.where(e.support.supported, e.support.margin_mm, 0.0)
     return {
         "time_s": course.time_s[:n],
@@ -49,7 +50,7 @@ def _arrays(e: Evidence) -> dict[str, Array]:
         "joints_deg": np.degrees(e.angles),
         "rates_deg_s": np.degrees(e.rates),
         "margin_mm": margin[:n],
-        "trace_time_s": course.time_s[order],
+        "trace_time_s": times[order],
         "trace_margin_mm": margin[order],
         "trace_supported": e.support.supported[order].astype(float),
     }
@@ -123,4 +124,4 @@ def _head(plan: Plan) -> dict:
 
 def _time(e: Evidence) -> float:
     assert e.worst_margin
-    return float(e.course.time_s[e.worst_margin[1]])
+    return e.time_at(e.worst_margin[1])

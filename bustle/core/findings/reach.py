@@ -43,7 +43,7 @@ def end_stop(e: Evidence) -> Iterator[Finding]:
             row = int(np.argmax(over[:, worst]))
             angle = float(np.degrees(angles[row, worst]))
             stop = float(np.degrees(low[worst] if angles[row, worst] < (low[worst] + high[worst]) / 2 else high[worst]))
-            time = float(e.course.time_s[row])
+            time = e.time_at(row)
             own = e.joints[worst]
             from_servo = min(abs(stop - np.degrees(own.min_rad)), abs(stop - np.degrees(own.max_rad))) > 1e-6
             what = "its servo's travel ends at" if from_servo else "its end stop is at"
@@ -63,7 +63,7 @@ def out_of_reach(e: Evidence) -> Iterator[Finding]:
         return
     limbs, row = found
     names = [e.project.walker.limbs[i].name for i in limbs]
-    miss, time = float(e.course.solved.miss_mm[limbs[0], row]), float(e.course.time_s[row])
+    miss, time = float(e.course.solved.miss_mm[limbs[0], row]), e.time_at(row)
     yield Finding(
         "F17", "stop", "Out of reach",
         f"{names[0]} misses its target by {length(miss)} at {seconds(time)}; the leg does not reach that far."
@@ -85,7 +85,7 @@ def straight_knee(e: Evidence) -> Iterator[Finding]:
     knee = FAMILIES[worst.family].joints[FAMILIES[worst.family].knee]
     column = e.slices[limbs[0]].start + FAMILIES[worst.family].knee
     rate = float(np.degrees(np.abs(e.rates[:, column]).max()))
-    least, time = float(short[limbs[0], row]), float(e.course.time_s[row])
+    least, time = float(short[limbs[0], row]), e.time_at(row)
     severity: Severity = "stop" if least <= 1e-9 and e.course.solved.miss_mm[limbs[0], row] <= MISS_MM else "warn"
     yield Finding(
         "F47", severity, "Nearly straight knee",

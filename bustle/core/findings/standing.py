@@ -16,7 +16,7 @@ def margin(e: Evidence) -> Iterator[Finding]:
     supported = e.support.supported
     if not supported.all():
         at = int(supported.argmin())
-        time = float(e.course.time_s[at])
+        time = e.time_at(at)
         yield Finding(
             "F18", "stop", "Falls over",
             f"No foot is down at {seconds(time)}; a static motion needs three.", (), time, 0.0, 3.0, "feet",
@@ -27,7 +27,7 @@ def margin(e: Evidence) -> Iterator[Finding]:
     if worst is None or worst[0] >= limit:
         return
     value, at = worst
-    time = float(e.course.time_s[at])
+    time = e.time_at(at)
     up = [m.name for m, c in zip(e.project.walker.limbs, e.course.contact[:, at], strict=True) if not c]
     air = f", with {' and '.join(up[:3])} in the air" if up else ""
     severity: Severity = "stop" if value <= 0 else "warn"

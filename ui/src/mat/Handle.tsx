@@ -11,6 +11,8 @@ export interface Grip {
   u: number;
   v: number;
   shape?: "round" | "square" | "up";
+  /** Written beside it. */
+  name?: string;
   /** The directions it goes, in the view's plane. */
   along: "both" | "vertical";
   /** Move by millimetres from where it was when the hand took it. */
@@ -75,6 +77,11 @@ export function Handle({ grip, view, fit }: { grip: Grip; view: ViewName; fit: F
     >
       <circle r="16" className="m-handle-area" />
       <path d={SHAPES[grip.shape ?? "round"]} />
+      {grip.name && (
+        <text x="13" y="5">
+          {grip.name}
+        </text>
+      )}
       <title>{`${grip.label}: ${grip.text}. Drag, or use the arrow keys.`}</title>
     </g>
   );

@@ -35,10 +35,10 @@ function Scene({ picture, leg }: { picture: Picture; leg: string }) {
 
   useEffect(() => {
     scene.background = new THREE.Color("#1f4a43");
-    if (!placed.current) camera.position.set(-reach * 1.5, -reach * 1.9, reach * 1.35);
+    if (!placed.current) camera.position.set(-reach * 2.1, -reach * 2.9, reach * 2.1);
     placed.current = true;
     const controls = new OrbitControls(camera, gl.domElement);
-    controls.target.set(0, 0, reach * 0.2);
+    controls.target.set(0, 0, reach * 0.16);
     controls.maxPolarAngle = Math.PI / 2 - 0.03;
     controls.addEventListener("change", () => invalidate());
     controls.update();
@@ -78,6 +78,7 @@ interface Parts {
   links: THREE.Mesh[][];
   feet: THREE.Mesh[];
   frame: THREE.LineSegments;
+  box: THREE.Mesh;
   polygon: THREE.Mesh;
 }
 
@@ -111,10 +112,21 @@ function build(picture: Picture, chosen: string): Parts {
       depthWrite: false,
     }),
   );
-  for (const part of [frame, polygon]) part.frustumCulled = false;
-  root.add(frame, polygon);
-  return { root, links, feet, frame, polygon };
+  const faces = new THREE.BufferGeometry();
+  faces.setAttribute("position", new THREE.BufferAttribute(new Float32Array(8 * 3), 3));
+  faces.setIndex(FACES);
+  const box = new THREE.Mesh(
+    faces,
+    new THREE.MeshBasicMaterial({ color: "#16382f", transparent: true, opacity: 0.55, side: THREE.DoubleSide }),
+  );
+  for (const part of [frame, polygon, box]) part.frustumCulled = false;
+  root.add(frame, polygon, box);
+  return { root, links, feet, frame, box, polygon };
 }
+
+const FACES = [
+  0, 1, 2, 0, 2, 3, 4, 5, 6, 4, 6, 7, 0, 1, 5, 0, 5, 4, 1, 2, 6, 1, 6, 5, 2, 3, 7, 2, 7, 6, 3, 0, 4, 3, 4, 7,
+];
 
 const UP = new THREE.Vector3(0, 1, 0);
 
@@ -142,6 +154,12 @@ function pose(parts: Parts, picture: Picture, sample: number): void {
     edges.setXYZ(i, data.frame[at], data.frame[at + 1], data.frame[at + 2]);
   }
   edges.needsUpdate = true;
+  const corners = parts.box.geometry.getAttribute("position") as THREE.BufferAttribute;
+  for (let k = 0; k < 8; k++) {
+    const at = sample * width.frame + k * 3;
+    corners.setXYZ(k, data.frame[at], data.frame[at + 1], data.frame[at + 2]);
+  }
+  corners.needsUpdate = true;
   const count = data.polygon_count[sample];
   const area = parts.polygon.geometry.getAttribute("position") as THREE.BufferAttribute;
   const start = sample * width.polygon;

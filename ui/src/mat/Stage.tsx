@@ -133,7 +133,7 @@ function MainView({
       ))}
       <p className="caption">
         {VIEW_LABELS[view]}, {gridStep(fit)} mm grid
-        {ghost && <span className="ghost-note"> · dashed: {ghost.title}</span>}
+        {ghost && <span className="ghost-note"> · dashed: {ghost.title[0].toLowerCase() + ghost.title.slice(1)}</span>}
       </p>
       {view === "plan" && <Forward />}
     </div>

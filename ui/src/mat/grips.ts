@@ -99,6 +99,7 @@ export function massGrips({ project, motion, p }: Scene): Grip[] {
         u: p.u(x, y, z + lift),
         v: p.v(x, y, z + lift),
         shape: "square" as const,
+        name: mass.name,
         along: "both" as const,
         take: () => {
           from = [...mass.at_mm];
@@ -112,18 +113,19 @@ export function massGrips({ project, motion, p }: Scene): Grip[] {
   });
 }
 
-/** Where the body stands over its feet, in plan. */
-export function shiftGrip({ motion, p }: Scene): Grip[] {
+/** Where the body stands over its feet, in plan: held by the middle of its back edge. */
+export function shiftGrip({ project, motion, p }: Scene): Grip[] {
   if (p.view !== "plan") return [];
   const [x, y] = motion.pose.shift_mm;
+  const back = x - project.walker.sections[0].size_mm[0] / 2;
   let from = [x, y];
   return [
     {
       id: "shift",
       label: "Body over its feet",
       text: `${whole(x)} mm forward, ${whole(y)} mm left`,
-      u: p.u(x, y, 0),
-      v: p.v(x, y, 0),
+      u: p.u(back, y, 0),
+      v: p.v(back, y, 0),
       along: "both",
       take: () => {
         from = [...motion.pose.shift_mm];

@@ -209,6 +209,14 @@ function Trace({ picture, y, height, inner }: { picture: Picture; y: number; hei
       </text>
       <path className="s-zero" d={`M${LEFT} ${v(0).toFixed(1)}h${inner}`} />
       <path className="s-margin" d={path} />
+      {picture.worst && (
+        <circle
+          className="s-worst"
+          r="4"
+          cx={LEFT + (picture.worst.time_s / picture.cycle_s) * inner}
+          cy={v(picture.worst.margin_mm)}
+        />
+      )}
     </g>
   );
 }

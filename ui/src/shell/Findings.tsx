@@ -38,7 +38,7 @@ export function Findings() {
             <p>
               {dynamic
                 ? "Reach, stops, speed and rows are sound. Dynamic: margin is not judged."
-                : `Sound: may stop anywhere, worst margin ${picture.worst ? withUnit(picture.worst.margin_mm, "mm", picture.worst.margin_mm < 9.95 ? 1 : 0) : "none"}.`}
+                : `Sound. May stop anywhere: worst ${picture.worst ? withUnit(picture.worst.margin_mm, "mm", picture.worst.margin_mm < 9.95 ? 1 : 0) : "none"}.`}
             </p>
           </div>
         )}

@@ -43,7 +43,7 @@ export function FrameControls({ project }: { project: Project; motion: Motion })
         checked={mirrored}
         onChange={(event) => useBench.setState({ mirrored: event.target.checked })}
       />
-      <fieldset className="number-grid">
+      <fieldset className="number-grid links">
         <legend>
           {leg}, {family?.label ?? limb.family} leg
         </legend>
@@ -59,41 +59,25 @@ export function FrameControls({ project }: { project: Project; motion: Motion })
             onValue={(v) => change((d) => setLink(d, leg, link.name, v, mirrored))}
           />
         ))}
-        <NumberBox
-          label="Mount forward"
-          value={x}
-          unit="mm"
+      </fieldset>
+      <fieldset className="number-grid stops">
+        <legend className="visually-hidden">Where {leg} sits and stands</legend>
+        <div className="pair head" aria-hidden="true">
+          <i />
+          <span>forward</span>
+          <span>left</span>
+        </div>
+        <Place
+          name="Mount"
+          at={[x, y]}
           step={0.5}
-          min={-1500}
-          max={1500}
-          onValue={(v) => change((d) => setMount(d, leg, v, y, mirrored))}
+          onPlace={(fx, fy) => change((d) => setMount(d, leg, fx, fy, mirrored))}
         />
-        <NumberBox
-          label="Mount left"
-          value={y}
-          unit="mm"
-          step={0.5}
-          min={-1500}
-          max={1500}
-          onValue={(v) => change((d) => setMount(d, leg, x, v, mirrored))}
-        />
-        <NumberBox
-          label="Foot forward"
-          value={nx}
-          unit="mm"
+        <Place
+          name="Foot"
+          at={[nx, ny]}
           step={1}
-          min={-3000}
-          max={3000}
-          onValue={(v) => change((d) => setNeutral(d, leg, v, ny, mirrored))}
-        />
-        <NumberBox
-          label="Foot left"
-          value={ny}
-          unit="mm"
-          step={1}
-          min={-3000}
-          max={3000}
-          onValue={(v) => change((d) => setNeutral(d, leg, nx, v, mirrored))}
+          onPlace={(fx, fy) => change((d) => setNeutral(d, leg, fx, fy, mirrored))}
         />
       </fieldset>
       <Form.Group controlId="branch" className="inline-select">
@@ -159,5 +143,34 @@ export function FrameControls({ project }: { project: Project; motion: Motion })
         Add a mass
       </button>
     </>
+  );
+}
+
+interface PlaceProps {
+  name: string;
+  at: [number, number];
+  step: number;
+  onPlace: (x: number, y: number) => void;
+}
+
+/** A place on the plan as two numbers. */
+function Place({ name, at, step, onPlace }: PlaceProps) {
+  return (
+    <div className="pair">
+      <span>{name}</span>
+      {(["forward", "left"] as const).map((side, k) => (
+        <NumberBox
+          key={side}
+          quiet
+          label={`${name} ${side}`}
+          value={at[k]}
+          unit="mm"
+          step={step}
+          min={-1500}
+          max={1500}
+          onValue={(v) => onPlace(k === 0 ? v : at[0], k === 1 ? v : at[1])}
+        />
+      ))}
+    </div>
   );
 }

@@ -12,7 +12,7 @@ export function frameLines(scene: Scene): DimensionLine[] {
   return [];
 }
 
-function bodyLines({ project, motion, p }: Scene): DimensionLine[] {
+function bodyLines({ project, motion, leg, p }: Scene): DimensionLine[] {
   const size = project.walker.sections[0].size_mm;
   const [sx, sy] = motion.pose.shift_mm;
   const resize = (axis: 0 | 1) => (value: number) =>
@@ -23,7 +23,9 @@ function bodyLines({ project, motion, p }: Scene): DimensionLine[] {
   const [u0, v0] = [p.u(sx + l, sy + w, 0), p.v(sx + l, sy + w, 0)];
   const [u1, v1] = [p.u(sx - l, sy - w, 0), p.v(sx - l, sy - w, 0)];
   const across = v1 + 26;
-  const along = u1 - 16;
+  // On the side away from the chosen leg, whose own lines need the room.
+  const away = (limbOf(project, leg)?.mount.at_mm[1] ?? 0) >= 0 ? 1 : -1;
+  const along = (away > 0 ? u1 : u0) + away * 18;
   return [
     {
       id: "length",
@@ -31,7 +33,7 @@ function bodyLines({ project, motion, p }: Scene): DimensionLine[] {
       value: size[0],
       from: [along, v0],
       to: [along, v1],
-      at: [along - 34, (v0 + v1) / 2 + 46],
+      at: [along + away * 32, (v0 + v1) / 2 + 44],
       min: 1,
       max: 2000,
       set: resize(0),
@@ -64,7 +66,7 @@ function mountLines({ project, motion, leg, mirrored, p }: Scene): DimensionLine
       value: x,
       from: [u, cv],
       to: [u, v],
-      at: [u + (u < cu ? 36 : -36), (v + cv) / 2],
+      at: [u + (u < cu ? -38 : 38), (v + cv) / 2],
       min: -1500,
       max: 1500,
       set: (value) => edit((draft) => setMount(draft, leg, value, y, mirrored), true),
@@ -73,9 +75,9 @@ function mountLines({ project, motion, leg, mirrored, p }: Scene): DimensionLine
       id: "mount-y",
       label: `${leg} mount, left`,
       value: y,
-      from: [cu, cv],
-      to: [u, cv],
-      at: [(u + cu) / 2, cv + (v > cv ? -14 : 14)],
+      from: [cu, v],
+      to: [u, v],
+      at: [(u + cu) / 2, v + (v > cv ? -15 : 15)],
       min: -1500,
       max: 1500,
       set: (value) => edit((draft) => setMount(draft, leg, x, value, mirrored), true),

@@ -1,5 +1,5 @@
 /** One joint over the cycle: its angle against the end stops, its rate against the servo's speed. */
-import { useEffect, useRef } from "react";
+import { useEffect, useMemo, useRef } from "react";
 import uPlot from "uplot";
 import "uplot/dist/uPlot.min.css";
 import type { Picture } from "@/api/picture";
@@ -11,6 +11,8 @@ interface Props {
   title: string;
   width: number;
   height: number;
+  /** Height of the time axis, 0 for none. */
+  axis: number;
 }
 
 const INK = "#20302c";
@@ -23,13 +25,13 @@ function columnOf(picture: Picture, name: string, column: number): number[] {
   return [...values, values[0]];
 }
 
-export function JointPlot({ picture, column, title, width, height }: Props) {
+export function JointPlot({ picture, column, title, width, height, axis }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const line = useRef<HTMLDivElement>(null);
   const [low, high] = picture.joint_limits_deg[column];
   const speed = picture.joint_speed_deg_s[column];
-  const angles = columnOf(picture, "joints_deg", column);
-  const rates = columnOf(picture, "rates_deg_s", column);
+  const angles = useMemo(() => columnOf(picture, "joints_deg", column), [picture, column]);
+  const rates = useMemo(() => columnOf(picture, "rates_deg_s", column), [picture, column]);
   const peak = Math.max(...rates.map(Math.abs));
 
   useEffect(() => {
@@ -49,7 +51,15 @@ export function JointPlot({ picture, column, title, width, height }: Props) {
           "°/s": { range: [-top, top] },
         },
         axes: [
-          { size: 22, stroke: INK, grid: { stroke: "#e3dccb" }, font: "11px sans-serif", space: 80 },
+          {
+            size: axis,
+            stroke: INK,
+            grid: { stroke: "#e3dccb" },
+            font: "11px sans-serif",
+            space: 80,
+            ticks: { size: axis ? 5 : 0 },
+            values: (_, marks) => marks.map((t) => (axis ? `${t} s` : "")),
+          },
           { scale: "°", size: 46, stroke: INK, grid: { stroke: "#e3dccb" }, font: "11px sans-serif", space: 26 },
           { scale: "°/s", side: 1, size: 50, stroke: SLATE, grid: { show: false }, font: "11px sans-serif", space: 26 },
         ],
@@ -59,29 +69,38 @@ export function JointPlot({ picture, column, title, width, height }: Props) {
           { scale: "°", stroke: INK, width: 2, points: { show: false } },
           { scale: "°", stroke: BRICK, width: 1.5, points: { show: false } },
           { scale: "°", stroke: BRICK, width: 1.5, points: { show: false } },
-          { scale: "°/s", stroke: BRICK, width: 1, points: { show: false }, dash: [2, 3] },
-          { scale: "°/s", stroke: BRICK, width: 1, points: { show: false }, dash: [2, 3] },
+          { scale: "°/s", stroke: SLATE, width: 1, points: { show: false }, dash: [1, 3] },
+          { scale: "°/s", stroke: SLATE, width: 1, points: { show: false }, dash: [1, 3] },
         ],
       },
       [times, rates, angles, flat(low), flat(high), flat(speed), flat(speed ? -speed : null)],
       box.current!,
     );
-    const stop = playhead.subscribe((time) => {
-      if (line.current) line.current.style.transform = `translateX(${plot.valToPos(time, "x") + 46}px)`;
+    // The plot lays itself out after this; the playhead can only be placed then.
+    let stop = () => {};
+    const placed = window.setTimeout(() => {
+      stop = playhead.subscribe((time) => {
+        const x = plot.over.offsetLeft + plot.valToPos(time, "x");
+        if (line.current) line.current.style.transform = `translateX(${x.toFixed(1)}px)`;
+      });
     });
     return () => {
+      window.clearTimeout(placed);
       stop();
       plot.destroy();
     };
-  }, [picture, width, height, low, high, speed, angles, rates]);
+  }, [picture, width, height, low, high, speed, angles, rates, axis]);
 
   const text = `${title}: from ${Math.min(...angles).toFixed(0)}° to ${Math.max(...angles).toFixed(0)}°, stops ${low.toFixed(0)}° and ${high.toFixed(0)}°, up to ${peak.toFixed(0)}°/s${speed ? ` of ${speed.toFixed(0)}°/s` : ""}`;
   return (
     <figure className="joint-plot" style={{ height }}>
       <figcaption>
-        <strong>{title}</strong> angle, stops <span className="key stop">red</span>
-        <span className="rate">
-          rate up to {peak.toFixed(0)}°/s{speed ? ` of ${speed.toFixed(0)}°/s` : ""}
+        <strong>{title}</strong>
+        <i className="swatch" /> angle
+        <i className="swatch stop" /> end stops
+        <i className="swatch rate" />
+        <span className="rate-note">
+          rate, up to {peak.toFixed(0)}°/s{speed ? ` of ${speed.toFixed(0)}°/s` : ""}
         </span>
       </figcaption>
       <div className="plot-box" ref={box} role="img" aria-label={text.replaceAll("-", "−")}>

@@ -6,7 +6,9 @@ import { shown } from "@/look/number";
 import { JointPlot } from "./JointPlot";
 
 const ROW = 24;
-const HEAD = 46;
+const HEAD = 48;
+/** Height of the time axis, which the lowest plot carries for all. */
+const AXIS = 24;
 
 /** The rows of all joints, windowed, the playhead's row lit; below, the chosen leg's joints as traces. */
 export function TableMain({
@@ -21,7 +23,8 @@ export function TableMain({
   height: number;
 }) {
   const layout = picture.legs.find((l) => l.name === leg) ?? picture.legs[0];
-  const plots = Math.round(height * 0.56);
+  const plots = Math.round(height * 0.62);
+  const each = Math.floor((plots - AXIS) / layout.joint_names.length);
   return (
     <div className="table-main" style={{ width, height }}>
       <Rows picture={picture} leg={leg} height={height - plots} />
@@ -33,7 +36,8 @@ export function TableMain({
             column={layout.joints[0] + k}
             title={`${layout.name} ${name}`}
             width={width}
-            height={Math.floor(plots / layout.joint_names.length)}
+            height={each + (k === layout.joint_names.length - 1 ? AXIS : 0)}
+            axis={k === layout.joint_names.length - 1 ? AXIS : 0}
           />
         ))}
       </div>
