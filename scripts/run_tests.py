@@ -39,7 +39,7 @@ def run_suite(names: list[str]) -> unittest.TestResult:
     loader = unittest.TestLoader()
     everything = str(ROOT / "tests")
     suite = loader.loadTestsFromNames(names) if names else loader.discover(everything, top_level_dir=str(ROOT))
-    return unittest.TextTestRunner(verbosity=1, durations=8, stream=sys.stdout).run(suite)
+    return unittest.TextTestRunner(verbosity=1, stream=sys.stdout).run(suite)
 
 
 def main() -> int:

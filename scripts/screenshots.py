@@ -1,6 +1,6 @@
 """Take the screenshots of docs/screenshots/ from a running Bustle with the demo on its shelf.
 
-    .venv/bin/python scripts/screenshots.py [FOLDER] [NAME …]
+.venv/bin/python scripts/screenshots.py [FOLDER] [NAME …]
 """
 
 from __future__ import annotations

@@ -210,6 +210,11 @@ def _servo_period(case: Case) -> Iterator[Remedy]:
         yield case.remedy(f"Row period {number(case.finding.value, 2)} → {number(slowest, 2)} ms", patch, after)
 
 
+def _finer_rows(case: Case) -> Iterator[Remedy]:
+    if case.finding.subject == "step":
+        yield from turn("pace", up=False)(case)
+
+
 WAYS: dict[str, Sequence[Way]] = {
     "F15": (turn("ride_height"), turn("feet_out"), turn("stride", up=False), turn("lift", up=False)),
     "F17": (turn("stride", up=False), turn("ride_height"), turn("feet_out"), turn("lift", up=False)),
@@ -223,7 +228,7 @@ WAYS: dict[str, Sequence[Way]] = {
     ),
     "F06": (turn("pace", up=False), turn("duty", up=False), turn("stride", up=False), turn("lift", up=False)),
     "F47": (turn("ride_height"), turn("feet_out"), turn("stride", up=False)),
-    "F38": (_whole_rows, _servo_period, turn("pace", up=False)),
+    "F38": (_whole_rows, _servo_period, _finer_rows),
 }
 
 

@@ -33,7 +33,7 @@ def offsets(lengths: Array, mirrored: NDArray[np.bool_]) -> Array:
 
 def _solve_block(coxa: float, femur: float, tibia: float, sign: float, p: Array, q: Array) -> None:
     """One limb, one block: p (S, 3) mm → q (S, 3) rad, foot in front of the yaw axis."""
-    x, y, z = np.ascontiguousarray(p.T)
+    x, y, z = np.array(p.T, order="C")  # a copy: worked on in place below
     np.arctan2(y, x, out=q[:, 0])
     x *= x
     y *= y

@@ -40,7 +40,7 @@ def offsets(lengths: Array, mirrored: NDArray[np.bool_]) -> Array:
 
 def _solve_block(d: float, thigh: float, shank: float, sign: float, p: Array, q: Array) -> NDArray[np.bool_]:
     """One limb, one block: p (S, 3) mm → q (S, 3) rad. Returns where |(y, z)| is less than the offset."""
-    x, y, z = np.ascontiguousarray(p.T)
+    x, y, z = np.array(p.T, order="C")  # a copy: worked on in place below
     np.negative(z, out=z)
     roll = np.arctan2(y, z)
     y *= y

@@ -1,0 +1,207 @@
+"""Project files: canonical bytes, and a clear sentence for everything that cannot be one."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+import unittest
+
+import numpy as np
+
+from bustle.core.compare import differences, reapply
+from bustle.core.document import load_project, project_hash, save_project
+from bustle.core.problems import InputRefused
+from bustle.core.project import document
+from bustle.core.shapes import SHAPES, start
+from tests.projects import ROOT, changed, demo, hexapod
+from tests.seeded import SeededTest
+
+
+class Canonical(SeededTest):
+    def test_load_save_load_gives_the_same_bytes_and_hash(self):
+        files = [*(ROOT / "demo").rglob("*.bustle.json")]
+        self.assertGreater(len(files), 10)
+        for path in files:
+            data = path.read_bytes()
+            project = load_project(data)
+            self.assertEqual(save_project(project), data, path.name)
+            self.assertEqual(project_hash(load_project(save_project(project))), project_hash(project))
+
+    def test_another_spelling_of_the_same_project_has_the_same_hash(self):
+        project = hexapod()
+        values = document(project)
+        values["motions"][0]["cycle_s"] = 1.2
+        values["motions"][0]["pose"]["roll_deg"] = -0.0
+        values["walker"]["limbs"][0]["mount"]["yaw_deg"] = int(values["walker"]["limbs"][0]["mount"]["yaw_deg"])
+        shuffled = json.dumps(values, sort_keys=True, separators=(",", ":")).encode("utf-8-sig")
+        self.assertEqual(project_hash(load_project(shuffled)), project_hash(project))
+
+    def test_random_numbers_survive(self):
+        for _ in range(30):
+            value = float(self.random.uniform(1, 300)) * 10.0 ** int(self.random.integers(-9, 1))
+            project = changed(hexapod(), {"motions/0/lift_mm": value})
+            self.assertEqual(load_project(save_project(project)).motions[0].lift_mm, value, f"seed {self.seed}")
+
+    def test_schema_on_disk_is_the_models(self):
+        sys.path.insert(0, str(ROOT / "scripts"))
+        try:
+            from write_schema import schema_text
+        finally:
+            sys.path.pop(0)
+        self.assertEqual((ROOT / "docs" / "schemas" / "project-1.schema.json").read_text(), schema_text())
+
+
+class Refused(unittest.TestCase):
+    def refusal(self, data):
+        with self.assertRaises(InputRefused) as caught:
+            load_project(data)
+        return [str(p) for p in caught.exception.problems]
+
+    def edited(self, path, value):
+        values = document(hexapod())
+        *way, last = [int(p) if p.isdigit() else p for p in path.split("/")]
+        target = values
+        for part in way:
+            target = target[part]
+        target[last] = value
+        return json.dumps(values)
+
+    def test_each_fault_names_its_field(self):
+        for path, value, sentence in (
+            ("motions/0/lift_mm", "24", "motions[0].lift_mm: must be a number, got '24'"),
+            ("motions/0/lift_mm", True, "motions[0].lift_mm: must be a number, got True"),
+            ("motions/0/lift_mm", None, "motions[0].lift_mm: must be a number, got nothing"),
+            ("motions/0/lift_mm", -3, "motions[0].lift_mm: must be at least 0, got -3"),
+            ("motions/0/lift_mm", float("nan"), "motions[0].lift_mm: must be a finite number, got nan"),
+            ("motions/0/cycle_s", float("inf"), "motions[0].cycle_s: must be a finite number, got inf"),
+            (
+                "walker/limbs/2/links/1/length_mm",
+                0,
+                "walker.limbs[2].links[1].length_mm: must be above 0, got 0 (leg L3, femur)",
+            ),
+            (
+                "walker/limbs/2/links/1/length_mm",
+                -66,
+                "walker.limbs[2].links[1].length_mm: must be at least 0, got -66",
+            ),
+            ("walker/limbs/2/name", "L1", "walker.limbs[2].name: two legs are called 'L1'; each needs its own name"),
+            ("walker/limbs/2/name", "l1", "walker.limbs[2].name: two legs are called 'l1'; each needs its own name"),
+            (
+                "walker/limbs/2/family",
+                "rubber",
+                "walker.limbs[2].family: must be one of sprawled_3, upright_3, got 'rubber'",
+            ),
+            ("name", "<script>alert(1)</script>", "name: must be plain text without markup"),
+            ("note", "see <b>this</b>", "note: must be plain text without markup"),
+            ("name", "a\x00b", "name: must not hold control characters"),
+            ("name", "", "name: must not be empty"),
+            ("version", 99, "version: this Bustle reads version 1, and the file says 99"),
+            ("version", "1", "version: this Bustle reads version 1, and the file says 1"),
+            ("format", "other", 'format: must be "bustle"; this is no Bustle project file'),
+            ("colour", "green", "colour: is not a field that Bustle knows; remove it or check its spelling"),
+            ("motions/0/gait", "moonwalk", "motions[0].gait: must be custom or one of tripod"),
+            ("motions/0/legs/0/limb", "Q9", "motions[0].legs[0].limb: 'Q9' is no leg of this walker"),
+            ("motions/0/legs/0/duty", 1.0, "motions[0].legs[0].duty: leg L1 never lifts (duty 1) but the body moves"),
+            ("walker/drives", [], "walker.drives: joint L1/femur has no drive"),
+            (
+                "walker/limbs/0/joints/0/max_deg",
+                -80,
+                "walker.limbs[0].joints[0].max_deg: must be above min_deg, -60, got -80",
+            ),
+        ):
+            with self.subTest(path=path, value=value):
+                sentences = self.refusal(self.edited(path, value))
+                self.assertTrue(any(s.startswith(sentence) for s in sentences), sentences)
+
+    def test_what_is_no_project_at_all(self):
+        whole = save_project(hexapod())
+        for data, words in (
+            (b"", "breaks off"),
+            (whole[: len(whole) // 2], "breaks off"),
+            (b"\xff\xfe\x00", "not UTF-8"),
+            (b"not json", "not JSON"),
+            (b"[]", "group of fields"),
+            (b"[" * 100_000, "nests deeper"),
+            (b'{"format": "bustle", "format": "bustle"}', "appears twice"),
+            (b" " * 2_000_001, "at most 2 MB"),
+            (b'{"format": "bustle", "version": 1, "name": ' + b"9" * 5000 + b"}", "too long to read"),
+        ):
+            with self.subTest(words=words):
+                self.assertIn(words, " ".join(self.refusal(data)))
+
+    def test_many_faults_are_all_named(self):
+        values = document(hexapod())
+        values["motions"][0]["lift_mm"] = "x"
+        values["motions"][1]["cycle_s"] = -1
+        sentences = self.refusal(json.dumps(values))
+        self.assertEqual(len(sentences), 2)
+
+
+class TwoVersions(unittest.TestCase):
+    def test_differences_are_named_by_leg_and_motion(self):
+        base = hexapod()
+        after = changed(base, {"motions/0/lift_mm": 31.0, "walker/limbs/4/links/1/length_mm": 70.0})
+        found = {d.path: (d.before, d.after) for d in differences(base, after)}
+        self.assertEqual(set(found), {"motions Forward lift_mm", "walker limbs R2 links femur length_mm"})
+        self.assertEqual(found["motions Forward lift_mm"], (base.motions[0].lift_mm, 31.0))
+
+    def test_reapply_keeps_both_and_prefers_mine_where_both_changed(self):
+        base = hexapod()
+        mine = changed(base, {"motions/0/lift_mm": 31.0, "motions/0/cycle_s": 1.4})
+        theirs = changed(base, {"motions/0/cycle_s": 1.6, "motions/1/lift_mm": 12.0, "name": "Renamed"})
+        merged = reapply(base, mine, theirs)
+        self.assertEqual(merged.motions[0].lift_mm, 31.0)
+        self.assertEqual(merged.motions[0].cycle_s, 1.4)
+        self.assertEqual(merged.motions[1].lift_mm, 12.0)
+        self.assertEqual(merged.name, "Renamed")
+
+    def test_added_and_removed_things_merge(self):
+        base = demo("fennel")
+        mass = {"name": "Basket", "mass_g": 80.0}
+        masses = [m.model_dump(mode="json") for m in base.walker.masses]
+        mine = changed(base, {"walker/masses": [*masses, mass]})
+        theirs = changed(base, {"walker/masses": masses[1:]})
+        names = [m.name for m in reapply(base, mine, theirs).walker.masses]
+        self.assertEqual(names, ["Controller and wiring", "Battery", "Thermometer mast", "Basket"])
+
+    def test_changes_that_do_not_fit_together_are_refused(self):
+        base = hexapod()
+        values = document(base)
+        motions = values["motions"]
+        mine = changed(base, {"motions": [{**motions[0], "name": "Stroll"}, *motions[1:]]})
+        theirs = changed(base, {"motions": [*motions, {**motions[0], "name": "stroll"}]})
+        with self.assertRaises(InputRefused):
+            reapply(base, mine, theirs)
+
+
+class Boundaries(unittest.TestCase):
+    """Arrows point inwards only."""
+
+    def test_the_core_imports_nothing_from_outside_itself(self):
+        code = (
+            "import sys, pkgutil, importlib, bustle.core as c\n"
+            "for m in pkgutil.walk_packages(c.__path__, 'bustle.core.'): importlib.import_module(m.name)\n"
+            "bad = [m for m in sys.modules if m.split('.')[0] in ('flask', 'sqlalchemy', 'psycopg', 'alembic')"
+            " or m.startswith(('bustle.web', 'bustle.store', 'bustle.formats', 'bustle.cli'))]\n"
+            "print(bad)"
+        )
+        done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, cwd=ROOT)
+        self.assertEqual(done.stdout.strip(), "[]", done.stderr)
+
+    def test_formats_and_store_do_not_reach_the_web(self):
+        for package in ("formats", "store"):
+            for path in (ROOT / "bustle" / package).rglob("*.py"):
+                self.assertNotIn("bustle.web", path.read_text(), path.name)
+
+    def test_evaluation_is_pure(self):
+        """The same project gives the same bytes, and is left as it was."""
+        from bustle.core.plan import evaluate
+
+        for shape in SHAPES:
+            project = start(shape, "Same", 180.0)
+            kept = save_project(project)
+            first, second = (evaluate(project, "Forward").evidence for _ in range(2))
+            self.assertEqual(first.angles.tobytes(), second.angles.tobytes())
+            self.assertEqual(save_project(project), kept)
+            self.assertFalse(np.isnan(first.angles).any())

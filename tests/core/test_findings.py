@@ -1,0 +1,157 @@
+"""Findings fire on the faulty project and not on its sound twin, and their remedies work, by evaluation."""
+
+from __future__ import annotations
+
+import re
+import unittest
+
+from bustle.core.document import load_project
+from bustle.core.findings import CHECKS
+from bustle.core.findings.remedies import remedies
+from bustle.core.levers import LEVERS, patched
+from bustle.core.plan import evaluate
+from bustle.core.shapes import SHAPES, start
+from bustle.core.sound import sound_band
+from tests.projects import ROOT, changed, demo, hexapod, quadruped
+
+FAULTS = sorted((ROOT / "demo" / "faults").glob("*.bustle.json"))
+
+
+def fault(code, sound=False):
+    return load_project((ROOT / "demo" / "faults" / f"{code}{'.sound' if sound else ''}.bustle.json").read_bytes())
+
+
+class FaultyAndSound(unittest.TestCase):
+    def test_every_check_has_its_pair(self):
+        codes = {path.name.split(".")[0] for path in FAULTS}
+        self.assertEqual(codes, set(CHECKS))
+
+    def test_fires_on_the_faulty_project_with_a_number_and_is_silent_on_its_twin(self):
+        for code in CHECKS:
+            with self.subTest(code=code):
+                project, twin = fault(code), fault(code, sound=True)
+                found = [f for f in evaluate(project, project.motions[0].name).findings if f.code == code]
+                self.assertTrue(found)
+                for finding in found:
+                    self.assertRegex(finding.message, r"\d")
+                    self.assertTrue(finding.message.endswith("."))
+                self.assertEqual(evaluate(twin, twin.motions[0].name).findings, ())
+
+    def test_each_remedy_clears_its_finding_without_adding_a_stop(self):
+        for code in CHECKS:
+            project = fault(code)
+            motion = project.motions[0].name
+            before = evaluate(project, motion)
+            for finding in (f for f in before.findings if f.code == code):
+                found = remedies(project, motion, finding)
+                with self.subTest(code=code, subject=finding.subject):
+                    self.assertTrue(found)
+                for remedy in found:
+                    with self.subTest(code=code, remedy=remedy.title):
+                        after = evaluate(patched(project, remedy.patch), motion)
+                        self.assertNotIn((code, finding.subject), [(f.code, f.subject) for f in after.findings])
+                        self.assertFalse(after.stops - before.stops)
+                        self.assertEqual(remedy.patch[0]["op"], "test")
+                        for change in remedy.changes:
+                            name = next(f.name for f in before.figures if f.label == change.label)
+                            self.assertEqual(change.before, before.figure(name))
+                            self.assertEqual(change.after, after.figure(name))
+
+    def test_a_remedy_is_the_smallest(self):
+        """One step less of the same lever leaves the finding standing."""
+        for code, lever, pattern in (
+            ("F17", "ride_height", r"Ride height ([\d.]+) → ([\d.]+) mm"),
+            ("F47", "ride_height", r"Ride height ([\d.]+) → ([\d.]+) mm"),
+            ("F06", "lift", r"Lift ([\d.]+) → ([\d.]+) mm"),
+        ):
+            project = fault(code)
+            motion = project.motions[0].name
+            finding = next(f for f in evaluate(project, motion).findings if f.code == code)
+            title = next(r.title for r in remedies(project, motion, finding) if re.fullmatch(pattern, r.title))
+            start_, end = (float(v) for v in re.fullmatch(pattern, title).groups())
+            less = end + LEVERS[lever].step * (1 if start_ > end else -1)
+            after = evaluate(patched(project, LEVERS[lever].patch(project, motion, less)), motion)
+            self.assertIn((code, finding.subject), [(f.code, f.subject) for f in after.findings], title)
+
+    def test_where_no_single_change_helps_none_is_offered(self):
+        """Two feet of four carry at most: no sway, shift or order makes that static."""
+        project = changed(demo("sorrel"), {"motions/4/balance": "static"})
+        finding = next(f for f in evaluate(project, "Trot").findings if f.code == "F18")
+        for remedy in remedies(project, "Trot", finding):
+            after = evaluate(patched(project, remedy.patch), "Trot")
+            self.assertNotIn("F18", [f.code for f in after.findings])
+        stuck = changed(project, {"limits/margin_mm": 400.0})
+        finding = next(f for f in evaluate(stuck, "Trot").findings if f.code == "F18")
+        self.assertEqual(remedies(stuck, "Trot", finding), [])
+
+
+class Judgement(unittest.TestCase):
+    def codes(self, project, motion="Forward"):
+        return [(f.code, f.severity) for f in evaluate(project, motion).findings]
+
+    def test_every_starting_shape_at_every_size_is_sound(self):
+        for shape in SHAPES:
+            for length in (60.0, 150.0, 330.0, 600.0):
+                project = start(shape, "Shape", length)
+                for motion in project.motions:
+                    found = evaluate(project, motion.name).findings
+                    self.assertEqual([f.message for f in found], [], f"{shape} {length} {motion.name}")
+
+    def test_the_demo_is_sound_but_for_its_two_flaws(self):
+        for name, flaw in (("fennel", "Hurry"), ("sorrel", "Hose step")):
+            project = demo(name)
+            for motion in project.motions:
+                plan = evaluate(project, motion.name)
+                self.assertEqual(bool(plan.stops), motion.name == flaw, f"{name} {motion.name}")
+                for finding in plan.findings if motion.name == flaw else ():
+                    if finding.severity == "stop":
+                        self.assertTrue(remedies(project, flaw, finding))
+
+    def test_servo_travel_is_a_stop_like_any_other(self):
+        project = changed(hexapod(), {"servo_types/0/travel_deg": 30.0})
+        found = next(f for f in evaluate(project, "Forward").findings if f.code == "F15")
+        self.assertIn("servo's travel", found.message)
+
+    def test_dynamic_motions_are_not_judged_by_margin(self):
+        static = changed(quadruped(), {"motions/0/pose/sway": []})
+        self.assertIn(("F18", "stop"), self.codes(static))
+        self.assertNotIn("F18", [c for c, _ in self.codes(changed(static, {"motions/0/balance": "dynamic"}))])
+
+    def test_all_feet_off_the_ground_is_a_fall(self):
+        project = hexapod()
+        for n in range(6):
+            project = changed(project, {f"motions/0/legs/{n}/phase": 0.0, f"motions/0/legs/{n}/duty": 0.5})
+        plan = evaluate(project, "Forward")
+        self.assertIn("No foot is down", next(f.message for f in plan.findings if f.code == "F18"))
+
+    def test_a_quick_board_with_slow_servos(self):
+        project = changed(hexapod(), {"controller/frame_period_ms": 5.0})
+        finding = next(f for f in evaluate(project, "Forward").findings if f.code == "F38")
+        self.assertEqual(finding.severity, "stop")
+        self.assertEqual([r.title for r in remedies(project, "Forward", finding)], ["Row period 5 → 20 ms"])
+
+    def test_sound_band_ends_where_a_stop_begins(self):
+        project = hexapod()
+        lever = LEVERS["ride_height"]
+        bands = sound_band(project, "Forward", lever, 10.0, 260.0)
+        self.assertEqual(len(bands), 1)
+        low, high = bands[0]
+        self.assertTrue(low < project.motions[0].pose.ride_height_mm < high)
+
+        def stops(value):
+            return evaluate(patched(project, lever.patch(project, "Forward", value)), "Forward").stops
+
+        self.assertFalse(stops(low) | stops(high))
+        self.assertTrue(stops(high + 2.0))
+        self.assertTrue(low == 10.0 or stops(low - 2.0))
+
+    def test_every_lever_edits_only_what_it_names(self):
+        project = demo("sorrel")
+        for lever in LEVERS.values():
+            motion = project.motion("Hose step")
+            here = lever.read(project, motion)
+            target = min(lever.high, max(lever.low, here + 2 * lever.step * (-1 if here == lever.high else 1)))
+            after = patched(project, lever.patch(project, "Hose step", target))
+            if not lever.relative:
+                self.assertAlmostEqual(lever.read(after, after.motion("Hose step")), target, places=6, msg=lever.name)
+            self.assertEqual(after.motions[0], project.motions[0], lever.name)

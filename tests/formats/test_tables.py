@@ -1,0 +1,177 @@
+"""Tables as files, and the command line that writes them: what a servo controller's owner would try."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import shutil
+import subprocess
+import sys
+import tempfile
+import unittest
+from pathlib import Path
+
+import numpy as np
+
+from bustle.core.plan import evaluate
+from bustle.core.table import joint_table
+from bustle.formats import TABLE_FORMATS, write_table
+from tests.projects import ROOT, changed, demo, hexapod
+
+FENNEL = ROOT / "demo" / "fennel.bustle.json"
+SORREL = ROOT / "demo" / "sorrel.bustle.json"
+
+
+def bustle(*args, expect=0):
+    command = Path(sys.executable).parent / "bustle"
+    done = subprocess.run([str(command), *map(str, args)], capture_output=True, text=True, cwd=ROOT)
+    if done.returncode != expect:
+        raise AssertionError(f"exit {done.returncode}: {done.stderr[-2000:]}")
+    return done
+
+
+class Tables(unittest.TestCase):
+    def test_rows_are_at_the_frame_period_and_close(self):
+        plan = evaluate(demo("fennel"), "Forward")
+        table = joint_table(plan, 4)
+        np.testing.assert_allclose(np.diff(table.time_s), 0.020, atol=1e-12)
+        self.assertEqual(len(table.time_s), 60)
+        # The step from the last row to the first is like any other step.
+        steps = np.abs(np.diff(np.vstack([table.degrees, table.degrees[:1]]), axis=0)).max(axis=1)
+        self.assertLess(steps[-1], 1.5 * steps.max() + 1e-9)
+        again = evaluate(demo("fennel"), "Forward", 60).evidence.angles
+        np.testing.assert_allclose(np.radians(table.degrees), again, atol=1e-6)
+
+    def test_a_cycle_that_is_no_whole_number_of_rows_still_closes(self):
+        table = joint_table(evaluate(changed(hexapod(), {"motions/0/cycle_s": 1.207}), "Forward"))
+        self.assertEqual(len(table.time_s), 60)
+        self.assertAlmostEqual(table.time_s[-1] + table.time_s[1], 1.207)
+
+    def test_csv_is_what_the_readme_says(self):
+        data = write_table(evaluate(demo("sorrel"), "Forward"), "csv", 3).decode()
+        rows = list(csv.reader(io.StringIO(data)))
+        self.assertEqual(rows[0][:4], ["time_s", "FL.roll_deg", "FL.pitch_deg", "FL.knee_deg"])
+        self.assertEqual(len(rows[0]), 13)
+        self.assertEqual(len(rows), 151)
+        self.assertTrue(all(len(r) == 13 for r in rows))
+        self.assertNotIn("#", data)
+        angles = np.array([[float(v) for v in r[1:]] for r in rows[1:]])
+        wanted = np.degrees(evaluate(demo("sorrel"), "Forward").evidence.angles)
+        self.assertLess(np.abs(angles - wanted).max(), 0.00051)
+
+    def test_minus_zero_is_never_written(self):
+        walk = changed(demo("fennel"), {"motions/0/twist": {"vx_mm_s": 0.001}, "motions/0/lift_mm": 0.0})
+        for decimals in range(5):
+            for cell in write_table(evaluate(walk, "Forward"), "csv", decimals).decode().replace("\n", ",").split(","):
+                self.assertNotRegex(cell, r"^-0(\.0*)?$")
+
+    def test_c_header_compiles_and_holds_the_same_angles(self):
+        compiler = shutil.which("cc")
+        self.assertIsNotNone(compiler, "a C compiler is needed for this test")
+        for path, motion in ((FENNEL, "Turn left"), (SORREL, "Hose step")):
+            with tempfile.TemporaryDirectory() as folder:
+                header = Path(folder) / "walk.h"
+                bustle("table", path, "--motion", motion, "--format", "c", "--out", header)
+                text = header.read_text()
+                name = text.split("static const int16_t ")[1].split("[")[0]
+                big = name.upper()
+                program = (
+                    '#include "walk.h"\n#include "walk.h"\n#include <stdio.h>\nint main(void) {\n'
+                    f'  printf("%d %d %lu\\n", {big}_ROWS, {big}_JOINTS, {big}_ROW_US);\n'
+                    f"  for (int r = 0; r < {big}_ROWS; r++) for (int j = 0; j < {big}_JOINTS; j++)\n"
+                    f'    printf("%d ", {name}[r][j]);\n  return 0;\n}}\n'
+                )
+                (Path(folder) / "main.c").write_text(program)
+                built = subprocess.run(
+                    [compiler, "-std=c99", "-Wall", "-Werror", "-pedantic", "-o", f"{folder}/a", f"{folder}/main.c"],
+                    capture_output=True,
+                    text=True,
+                )
+                self.assertEqual(built.returncode, 0, built.stderr)
+                head, _, body = subprocess.run([f"{folder}/a"], capture_output=True, text=True).stdout.partition("\n")
+                plan = evaluate(demo(path.name.split(".")[0]), motion)
+                rows, joints, row_us = map(int, head.split())
+                self.assertEqual((rows, joints), plan.evidence.angles.shape)
+                self.assertEqual(row_us, 20_000)
+                tenths = np.array(body.split(), dtype=int).reshape(rows, joints)
+                self.assertLessEqual(np.abs(tenths / 10 - np.degrees(plan.evidence.angles)).max(), 0.0501)
+
+    def test_no_name_breaks_the_c_header(self):
+        project = changed(demo("fennel"), {"name": "*/ 9 ??/ Ünïcode \\", "motions/0/name": "/* gö // */"})
+        with tempfile.TemporaryDirectory() as folder:
+            header = Path(folder) / "w.h"
+            header.write_bytes(write_table(evaluate(project, "/* gö // */"), "c"))
+            done = subprocess.run(
+                ["cc", "-std=c99", "-Wall", "-Werror", "-Wno-unused", "-fsyntax-only", "-x", "c", str(header)],
+                capture_output=True,
+                text=True,
+            )
+            self.assertEqual(done.returncode, 0, done.stderr)
+
+
+class CommandLine(unittest.TestCase):
+    def test_plan_json_hangs_together(self):
+        plan = json.loads(bustle("plan", SORREL, "--motion", "Forward", "--samples", 90).stdout)
+        samples = plan["samples"]
+        self.assertEqual(len(samples["time_s"]), 90)
+        for leg in ("FL", "FR", "BL", "BR"):
+            body = np.array(samples["feet_body_mm"][leg])
+            points = np.array(samples["link_points_body_mm"][leg])
+            np.testing.assert_allclose(points[:, -1], body)
+            links = np.linalg.norm(np.diff(points, axis=1), axis=-1)
+            np.testing.assert_allclose(links, np.broadcast_to([34.0, 96.0, 102.0], links.shape), atol=1e-9)
+            down = np.array(samples["contact"][leg])
+            np.testing.assert_allclose(np.array(samples["feet_ground_mm"][leg])[down][:, 2], 0, atol=1e-6)
+            self.assertEqual(set(samples["joints_deg"][leg]), {"roll", "pitch", "knee"})
+        self.assertLess(abs(min(samples["margin_mm"]) - plan["figures"]["worst_margin_mm"]), 3.0)
+        self.assertEqual(plan["findings"], [])
+        self.assertTrue(all(len(p) >= 3 for p in samples["support_polygon_ground_mm"]))
+
+    def test_margin_is_null_without_contact(self):
+        project = hexapod()
+        for n in range(6):
+            project = changed(project, {f"motions/0/legs/{n}/phase": 0.0, f"motions/0/legs/{n}/duty": 0.5})
+        from bustle.core.document import save_project
+
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "hop.bustle.json"
+            path.write_bytes(save_project(project))
+            samples = json.loads(bustle("plan", path, "--motion", "Forward").stdout)["samples"]
+        self.assertIn(None, samples["margin_mm"])
+        self.assertEqual(samples["support_polygon_ground_mm"][samples["margin_mm"].index(None)], [])
+
+    def test_findings_say_where(self):
+        plan = json.loads(bustle("plan", FENNEL, "--motion", "Hurry").stdout)
+        first = plan["findings"][0]
+        self.assertEqual((first["code"], first["severity"], first["where"]["leg"]), ("F06", "stop", "L1"))
+
+    def test_table_goes_to_standard_output_or_a_file(self):
+        out = bustle("table", FENNEL, "--motion", "Forward").stdout
+        with tempfile.TemporaryDirectory() as folder:
+            target = Path(folder) / "t.csv"
+            bustle("table", FENNEL, "--motion", "Forward", "--format", "csv", "--out", target)
+            self.assertEqual(target.read_text(), out)
+
+    def test_formats_lists_what_there_is(self):
+        names = [line.split("\t")[0] for line in bustle("formats").stdout.splitlines()]
+        self.assertEqual(names, list(TABLE_FORMATS))
+
+    def test_what_is_wrong_is_said_in_a_sentence(self):
+        with tempfile.TemporaryDirectory() as folder:
+            cut = Path(folder) / "cut.bustle.json"
+            cut.write_bytes(FENNEL.read_bytes()[:5000])
+            for args, words in (
+                (("table", FENNEL, "--motion", "Gallop"), "no motion is called 'Gallop'"),
+                (("plan", FENNEL, "--motion", "Forward", "--samples", "1"), "samples: must be from 2"),
+                (("table", FENNEL, "--motion", "Forward", "--decimals", "9"), "decimals: must be from 0 to 4"),
+                (("table", "nowhere.json", "--motion", "Forward"), "no such file"),
+                (("table", folder, "--motion", "Forward"), "is a directory"),
+                (("table", cut, "--motion", "Forward"), "cut short"),
+                (("table", FENNEL, "--motion", "Forward", "--out", f"{folder}/no/such"), "no such file"),
+                (("table", FENNEL, "--motion", "Forward", "--format", "wax"), "invalid choice"),
+            ):
+                with self.subTest(args=args):
+                    done = bustle(*args, expect=2)
+                    self.assertIn(words, done.stderr)
+                    self.assertNotIn("Traceback", done.stderr)
