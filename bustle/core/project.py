@@ -11,7 +11,16 @@ from collections import Counter
 from collections.abc import Iterable
 from typing import Annotated, Any, Final, Literal
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, Strict, StringConstraints, model_validator
+from pydantic import (
+    AfterValidator,
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    Field,
+    Strict,
+    StringConstraints,
+    model_validator,
+)
 from pydantic_core import PydanticCustomError
 
 FORMAT: Final = "bustle"
@@ -37,6 +46,13 @@ def _plain_line(text: str) -> str:
     if text != text.strip():
         raise ValueError("must not begin or end with a space")
     return text
+
+
+def _whole_number(value: Any) -> Any:
+    # True equals 1 and would pass for it, and 1.0 would be written back as another spelling.
+    if type(value) is not int:
+        raise ValueError(f"must be a whole number, got {value!r:.40}")
+    return value
 
 
 def _part_name(text: str) -> str:
@@ -273,7 +289,7 @@ class Project(Value):
     """A walker, its motions and the parts they use: one file, one revision."""
 
     format: Literal["bustle"] = FORMAT
-    version: Literal[1] = VERSION
+    version: Annotated[Literal[1], BeforeValidator(_whole_number)] = VERSION
     name: Name
     note: Text = ""
     walker: Walker

@@ -49,8 +49,10 @@ def invalid(error: ValidationError) -> Response:
 
 
 def _listed(problems: list[Problem]) -> Response:
+    first = str(problems[0])
+    first += "" if first.endswith((".", "?")) else "."
     more = f" And {len(problems) - 1} more." if len(problems) > 1 else ""
-    return problem(422, f"{problems[0]}{more}", problems[:50])
+    return problem(422, first + more, problems[:50])
 
 
 def register(app: Flask) -> None:

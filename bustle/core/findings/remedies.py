@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from math import ceil, floor
 
 from bustle.core.findings.finding import Finding
 from bustle.core.gaits import GAITS, places
@@ -94,8 +95,10 @@ def _turned(lever: Lever, case: Case, bound: float) -> Remedy | None:
 
     def at(turns: int) -> float:
         """A lever goes to whole steps of its scale, so that the number kept is one a builder would type."""
-        value = start + (lever.step if throw > 0 else -lever.step) * turns
-        return value if lever.relative else round(value / lever.step) * lever.step
+        if lever.relative:
+            return start + (lever.step if throw > 0 else -lever.step) * turns
+        here = round(start / lever.step, 6)
+        return (floor(here) + turns if throw > 0 else ceil(here) - turns) * lever.step
 
     def attempt(turns: int) -> Plan | None:
         return case.cleared_by(lever.patch(case.project, case.motion, at(turns)))
@@ -125,7 +128,7 @@ def _turned(lever: Lever, case: Case, bound: float) -> Remedy | None:
     else:
         unit = f" {lever.unit}" if lever.unit not in ("", "°") else lever.unit
         digits = len(f"{lever.step:g}".partition(".")[2])
-        title = f"{lever.label} {number(start, digits)} → {number(value, digits)}{unit}"
+        title = f"{lever.label} {number(start, digits + 1)} → {number(value, digits)}{unit}"
     return case.remedy(title, lever.patch(case.project, case.motion, value), plan)
 
 
