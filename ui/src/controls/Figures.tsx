@@ -26,7 +26,7 @@ export function Figures({ names }: { names: string[] }) {
                 onClick={() => setOpen(open === name ? null : name)}
               >
                 {shown}
-                <span className="visually-hidden">, show the working</span>
+                <span className="visually-hidden"> show the working</span>
               </button>
             </dd>
             {open === name && (

@@ -39,7 +39,7 @@ export function rideGrip({ motion, p }: Scene): Grip[] {
   return [
     {
       id: "ride",
-      label: "Ride height",
+      label: "Ride height on the drawing",
       text: withUnit(height, "mm"),
       u: p.u(0, 0, height),
       v: p.v(0, 0, height),
@@ -66,7 +66,7 @@ export function liftGrip({ project, motion, leg, p }: Scene): Grip[] {
   return [
     {
       id: "lift",
-      label: "Lift",
+      label: "Lift on the drawing",
       text: withUnit(lift, "mm"),
       u: p.u(x, y, lift),
       v: p.v(x, y, lift),

@@ -60,7 +60,7 @@ export function Card({ walker }: { walker: Schemas["ShelfEntry"] }) {
           Duplicate<span className="visually-hidden"> {walker.name}</span>
         </Button>
         <Button size="sm" variant="outline-dark" onClick={() => write.mutate()}>
-          Save as file<span className="visually-hidden">, {walker.name}</span>
+          Save as file<span className="visually-hidden"> {walker.name}</span>
         </Button>
         <Button size="sm" variant="outline-dark" onClick={() => (walker.archived ? back : away).mutate()}>
           {walker.archived ? "Put back" : "Put away"}

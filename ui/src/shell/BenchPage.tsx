@@ -82,7 +82,7 @@ export function BenchPage() {
     const stop = playhead.subscribe((time) => {
       window.clearTimeout(timer);
       if (!playhead.playing && useBench.getState().picture)
-        timer = window.setTimeout(() => note({ t: time > 0 ? time.toFixed(3) : null }), 400);
+        timer = window.setTimeout(() => note({ t: time > 0 ? String(Number(time.toFixed(6))) : null }), 400);
     });
     return () => {
       window.clearTimeout(timer);

@@ -133,12 +133,13 @@ function RemedyLine({ remedy }: { remedy: Remedy }) {
         type="button"
         className="do"
         aria-pressed={tried}
+        aria-label={`Try: ${remedy.title}`}
         onClick={() => (tried ? dropGhost() : void tryRemedy(remedy))}
       >
-        Try<span className="visually-hidden">: {remedy.title}</span>
+        Try
       </button>
-      <button type="button" className="do keep" onClick={() => keepRemedy(remedy)}>
-        Keep<span className="visually-hidden">: {remedy.title}</span>
+      <button type="button" className="do keep" aria-label={`Keep: ${remedy.title}`} onClick={() => keepRemedy(remedy)}>
+        Keep
       </button>
     </div>
   );

@@ -75,7 +75,7 @@ export function RevisionsDialog({ onHide }: { onHide: () => void }) {
                       Compare<span className="visually-hidden"> revision {r.number} with now</span>
                     </Button>
                     <Button size="sm" variant="outline-dark" onClick={() => void goBack(r.number)}>
-                      Return to it<span className="visually-hidden">, revision {r.number}</span>
+                      Return to it<span className="visually-hidden"> revision {r.number}</span>
                     </Button>
                   </>
                 )}

@@ -1,0 +1,130 @@
+"""A browser at the bench: the real server on a scratch database, Debian's Chromium, one page per test."""
+
+from __future__ import annotations
+
+import socket
+import subprocess
+import unittest
+
+from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
+
+from bustle.launch import prepare, serve, wait_until_ready
+from tests.scratch import empty_database
+
+FLAGS = [
+    "--no-sandbox",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+
+expect.set_options(timeout=15_000)
+
+
+class _Shared:
+    """Started once for all browser tests of a run."""
+
+    playwright: Playwright | None = None
+    browser: Browser | None = None
+    server: subprocess.Popen[bytes] | None = None
+    port = 0
+
+    @classmethod
+    def start(cls) -> None:
+        if cls.browser:
+            return
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            cls.port = probe.getsockname()[1]
+        url = empty_database()
+        prepare(url)
+        cls.server = serve(url, cls.port)
+        wait_until_ready(cls.port, cls.server)
+        cls.playwright = sync_playwright().start()
+        cls.browser = cls.playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+
+    @classmethod
+    def stop(cls) -> None:
+        if cls.browser and cls.playwright:
+            cls.browser.close()
+            cls.playwright.stop()
+        if cls.server:
+            cls.server.terminate()
+            cls.server.wait(15)
+        cls.browser = cls.server = None
+
+
+unittest.addModuleCleanup(_Shared.stop)
+
+
+class BrowserTest(unittest.TestCase):
+    """Fails also on any error the page reports, and on any request that leaves the machine."""
+
+    reduced_motion = False
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        _Shared.start()
+        cls.address = f"http://127.0.0.1:{_Shared.port}"
+
+    def setUp(self) -> None:
+        self.page = self.open_window()
+
+    def open_window(self, width: int = 1280, height: int = 800) -> Page:
+        assert _Shared.browser
+        context = _Shared.browser.new_context(viewport={"width": width, "height": height}, accept_downloads=True)
+        self.addCleanup(context.close)
+        page = context.new_page()
+        self.errors: list[str] = getattr(self, "errors", [])
+        page.on("pageerror", lambda error: self.errors.append(str(error)))
+        page.on("console", lambda m: self.errors.append(m.text) if m.type == "error" else None)
+        page.on("request", self.check_request)
+        return page
+
+    def check_request(self, request) -> None:
+        if not request.url.startswith((self.address, "data:", "blob:")):
+            self.errors.append(f"left the machine: {request.url}")
+
+    def tearDown(self) -> None:
+        # A refused draft or save is answered 4xx, which the browser logs; everything else is a fault.
+        faults = [e for e in self.errors if "the server responded with a status of 4" not in e]
+        self.assertEqual(faults, [])
+
+    def api(self, path: str, body: dict | None = None, method: str | None = None):
+        method = method or ("GET" if body is None else "POST")
+        answer = self.page.request.fetch(self.address + path, method=method, data=body)
+        return answer.json() if answer.body() else None
+
+    def new_walker(self, shape: str = "six_sprawled", name: str = "Bench walker", mm: float = 200.0) -> int:
+        return self.api("/api/walkers", {"shape": shape, "name": name, "leg_length_mm": mm})["id"]
+
+    def demo(self, name: str) -> int:
+        """A copy of a demo walker, so that tests do not meet."""
+        walkers = self.api("/api/walkers")["walkers"]
+        found = next(w["id"] for w in walkers if w["name"] == name)
+        return self.api(f"/api/walkers/{found}/copies", {})["id"]
+
+    def project(self, walker: int) -> dict:
+        return self.api(f"/api/walkers/{walker}")["project"]
+
+    def go(self, walker: int, station: str, query: str = "", page: Page | None = None) -> Page:
+        page = page or self.page
+        page.goto(f"{self.address}/walkers/{walker}/{station}{'?' + query if query else ''}")
+        expect(page.get_by_role("heading", name="Findings")).to_be_visible()
+        expect(page.locator(".main-view svg .m-leg, .orbit canvas, .rows tbody tr").first).to_be_visible()
+        return page
+
+    def saved(self, number: int, page: Page | None = None) -> None:
+        expect((page or self.page).get_by_text(f"saved, revision {number}")).to_be_visible()
+
+    def drag(self, locator, dx: float, dy: float, steps: int = 6) -> None:
+        box = locator.bounding_box()
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        mouse = self.page.mouse
+        mouse.move(x, y)
+        mouse.down()
+        for k in range(1, steps + 1):
+            mouse.move(x + dx * k / steps, y + dy * k / steps)
+        mouse.up()
