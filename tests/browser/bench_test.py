@@ -117,7 +117,7 @@ class BrowserTest(unittest.TestCase):
         return page
 
     def saved(self, number: int, page: Page | None = None) -> None:
-        expect((page or self.page).get_by_text(f"saved, revision {number}")).to_be_visible()
+        expect((page or self.page).get_by_role("button", name=f"saved, revision {number}")).to_be_visible()
 
     def drag(self, locator, dx: float, dy: float, steps: int = 6) -> None:
         box = locator.bounding_box()

@@ -227,8 +227,8 @@ class TheCycle(BrowserTest):
         slider.focus()
         for _ in range(3):
             page.keyboard.press("ArrowRight")
-        expect(page.get_by_text(re.compile(r"saved, revision \d"))).to_be_visible()
-        expect(page.get_by_label("Lift", exact=True)).to_have_value("29")
+        expect(page.get_by_role("button", name=re.compile(r"saved, revision \d"))).to_be_visible()
+        expect(page.get_by_role("textbox", name="Lift")).to_have_value("29")
         page.wait_for_timeout(600)
         self.assertEqual(self.project(walker)["motions"][0]["lift_mm"], 29.0)
 

@@ -71,7 +71,7 @@ function SaveState({ onOpen }: { onOpen: Props["onOpen"] }) {
   if (state === "failed") {
     return (
       <span className="save-failed" role="alert">
-        not saved: {error}
+        <span title={error ?? undefined}>not saved: {error}</span>
         <button type="button" onClick={saveDraft}>
           Save again
         </button>
@@ -79,12 +79,15 @@ function SaveState({ onOpen }: { onOpen: Props["onOpen"] }) {
     );
   }
   const words = state === "saving" ? "saving …" : state === "unsaved" || dragging ? "draft" : "saved";
+  const line = `${words}, revision ${saved?.number}${saved?.name ? ` “${saved.name}”` : ""}`;
   return (
-    <button type="button" onClick={() => onOpen("revisions")} title="Revisions: name, compare, return to">
-      <span role="status">
-        {words}, revision {saved?.number}
-        {saved?.name ? ` “${saved.name}”` : ""}
+    <>
+      <button type="button" onClick={() => onOpen("revisions")} title="Revisions: name, compare, return to">
+        {line}
+      </button>
+      <span className="visually-hidden" role="status">
+        {words === "saved" && line}
       </span>
-    </button>
+    </>
   );
 }
