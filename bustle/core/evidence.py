@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from bustle.core.course import Course
 from bustle.core.limbs import joint_slices
 from bustle.core.mass import Entry
-from bustle.core.project import Limb, Motion, Project, ServoType
+from bustle.core.project import Drive, Limb, Motion, Project, ServoType
 from bustle.core.score import Score
 from bustle.core.servo.drives import DRIVES
 from bustle.core.support import Support
@@ -92,27 +92,39 @@ class Evidence:
         return self.course.solved.joints[: self.samples]
 
     @cached_property
+    def drives(self) -> dict[str, list[Drive]]:
+        """The walker's drives by kind."""
+        found: dict[str, list[Drive]] = {}
+        for drive in self.project.walker.drives:
+            found.setdefault(drive.kind, []).append(drive)
+        return found
+
+    @cached_property
+    def columns(self) -> dict[str, int]:
+        """Joint path → its column in the joint array."""
+        return {joint.path: n for n, joint in enumerate(self.joints)}
+
+    @cached_property
     def servos(self) -> list[ServoName]:
+        """In the order of `servo_angles`."""
         sheets = {s.name: s for s in self.project.servo_types}
-        at = {joint.path: n for n, joint in enumerate(self.joints)}
         return [
-            ServoName(servo.name, sheets[servo.type], tuple(at[j] for j in drive.joints))
-            for drive in self.project.walker.drives
+            ServoName(servo.name, sheets[servo.type], tuple(self.columns[j] for j in drive.joints))
+            for drives in self.drives.values()
+            for drive in drives
             for servo in drive.servos
         ]
 
     @cached_property
     def servo_angles(self) -> Array:
-        """(S + 2E, servos) rad from each servo's centre."""
-        at = {joint.path: n for n, joint in enumerate(self.joints)}
+        """(S + 2E, servos) rad from each servo's centre; all drives of a kind in one go."""
         joints = self.course.solved.joints
-        parts = [
-            DRIVES[drive.kind].to_servos(
-                joints[:, [at[j] for j in drive.joints]], np.radians([s.centre_deg for s in drive.servos])
-            )
-            for drive in self.project.walker.drives
-        ]
-        return np.concatenate(parts, axis=1) if parts else np.empty((len(joints), 0))
+        parts = [np.empty((len(joints), 0))]
+        for kind, drives in self.drives.items():
+            columns = [[self.columns[j] for j in drive.joints] for drive in drives]
+            centres = np.radians([[servo.centre_deg for servo in drive.servos] for drive in drives])
+            parts.append(DRIVES[kind].to_servos(joints[:, columns], centres).reshape(len(joints), -1))
+        return np.concatenate(parts, axis=1)
 
     @cached_property
     def steps(self) -> Array:

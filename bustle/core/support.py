@@ -19,6 +19,9 @@ Flags = NDArray[np.bool_]
 # Contacts nearer to a line than this are on it.
 ON_LINE_MM = 1e-6
 
+# Samples worked on at a time, so that the pairs' arrays stay in cache.
+BLOCK = 512
+
 
 @dataclass(frozen=True)
 class Support:
@@ -37,6 +40,16 @@ class Support:
 
 def support(feet: Array, contact: Flags, centre: Array) -> Support:
     """feet: (L, S, 2) mm and centre: (S, 2) mm in one frame; contact: (L, S)."""
+    blocks = range(0, feet.shape[1], BLOCK)
+    parts = [_support(feet[:, k : k + BLOCK], contact[:, k : k + BLOCK], centre[k : k + BLOCK]) for k in blocks]
+    if len(parts) == 1:
+        return parts[0]
+    return Support(
+        *(np.concatenate([getattr(p, name) for p in parts]) for name in ("corners", "count", "margin_mm", "supported"))
+    )
+
+
+def _support(feet: Array, contact: Flags, centre: Array) -> Support:
     feet = np.moveaxis(feet, 0, 1)
     down = contact.T
     edge, (i, j) = _edges(feet, down)

@@ -6,28 +6,33 @@ import numpy as np
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
+Flags = NDArray[np.bool_]
 
 
-def two_link(a: float, b: float, sign: float, u: Array, v: Array) -> tuple[Array, Array]:
-    """Angles of a two-link arm whose tip is at (u, v), or as near as it gets, in place of nothing.
+def two_link(a: float, b: float, sign: float, u: Array, v: Array) -> tuple[Array, Array, Flags | None]:
+    """Angles of a two-link arm whose tip is at (u, v), or as near as it gets.
 
     Law of cosines: cos β = (u² + v² − a² − b²)/(2ab), clipped to [−1, 1], so a target outside the annulus
     |a − b| … a + b gives the straight or the folded arm pointing at it, which is the nearest tip position.
     α = atan2(v, u) − atan2(b·sin β, a + b·cos β).
 
     Args: a, b in mm, above 0; sign ±1 picks the knee: the sign of β. u, v: (S,) mm.
-    Returns: α, β (S,) rad. At u = v = 0, α is measured from the u axis.
+    Returns: α, β (S,) rad, α in (−π, π], and where the arm is straight or folded, so that the tip may have
+    missed: (S,), or None for nowhere. At u = v = 0, α is measured from the u axis.
     """
     cos_b = u * u
     work = v * v
     cos_b += work
     cos_b -= a * a + b * b
     cos_b *= 1.0 / (2.0 * a * b)
-    np.minimum(cos_b, 1.0, out=cos_b)
-    np.maximum(cos_b, -1.0, out=cos_b)
     np.multiply(cos_b, cos_b, out=work)
-    np.subtract(1.0, work, out=work)
-    sin_b = np.sqrt(work, out=work)
+    sin_b = np.subtract(1.0, work, out=work)
+    edge = None
+    if not sin_b.min(initial=1.0) > 0.0:
+        edge = sin_b <= 0.0
+        np.maximum(sin_b, 0.0, out=sin_b)
+        np.clip(cos_b, -1.0, 1.0, out=cos_b)
+    np.sqrt(sin_b, out=sin_b)
     if sign < 0:
         np.negative(sin_b, out=sin_b)
     beta = np.arctan2(sin_b, cos_b)
@@ -36,12 +41,12 @@ def two_link(a: float, b: float, sign: float, u: Array, v: Array) -> tuple[Array
     cos_b *= b
     cos_b += a
     alpha -= np.arctan2(sin_b, cos_b, out=sin_b)
-    return alpha, beta
+    return wrapped(alpha), beta, edge
 
 
 def wrapped(angle: Array) -> Array:
-    """The same direction in (−π, π], without touching angles that are there already."""
-    outside = np.abs(angle) > np.pi
-    if outside.any():
+    """The same direction in (−π, π], leaving angles that are there already as they are."""
+    if angle.max(initial=0.0) > np.pi or angle.min(initial=0.0) < -np.pi:
+        outside = np.abs(angle) > np.pi
         angle = np.where(outside, angle - 2 * np.pi * np.round(angle / (2 * np.pi)), angle)
     return angle

@@ -23,6 +23,7 @@ from bustle.core.legs.family import BLOCK, REACHED_MM, Family, JointSpec, LinkSp
 from bustle.core.legs.planar import two_link, wrapped
 
 Array = NDArray[np.float64]
+Flags = NDArray[np.bool_]
 
 
 def offsets(lengths: Array, mirrored: NDArray[np.bool_]) -> Array:
@@ -31,8 +32,8 @@ def offsets(lengths: Array, mirrored: NDArray[np.bool_]) -> Array:
     return chain
 
 
-def _solve_block(coxa: float, femur: float, tibia: float, sign: float, p: Array, q: Array) -> None:
-    """One limb, one block: p (S, 3) mm → q (S, 3) rad, foot in front of the yaw axis."""
+def _solve_block(coxa: float, femur: float, tibia: float, sign: float, p: Array, q: Array) -> Flags | None:
+    """One limb, one block: p (S, 3) mm → q (S, 3) rad, foot in front of the yaw axis. Returns where it may miss."""
     x, y, z = np.array(p.T, order="C")  # a copy: worked on in place below
     np.arctan2(y, x, out=q[:, 0])
     x *= x
@@ -40,7 +41,8 @@ def _solve_block(coxa: float, femur: float, tibia: float, sign: float, p: Array,
     x += y
     r = np.sqrt(x, out=x)
     r -= coxa
-    q[:, 1], q[:, 2] = two_link(femur, tibia, sign, r, z)
+    q[:, 1], q[:, 2], edge = two_link(femur, tibia, sign, r, z)
+    return edge
 
 
 def _tip(coxa: float, femur: float, tibia: float, q: Array) -> Array:
@@ -59,7 +61,7 @@ def _reach_back(coxa: float, femur: float, tibia: float, sign: float, p: Array, 
     r = np.hypot(p[:, 0], p[:, 1])
     back = np.empty_like(q)
     back[:, 0] = wrapped(np.arctan2(p[:, 1], p[:, 0]) + np.pi)
-    back[:, 1], back[:, 2] = two_link(femur, tibia, sign, -r - coxa, p[:, 2])
+    back[:, 1], back[:, 2], _ = two_link(femur, tibia, sign, -r - coxa, p[:, 2])
     behind = p - _tip(coxa, femur, tibia, back)
     nearer = np.linalg.norm(behind, axis=-1) < np.linalg.norm(front, axis=-1) - REACHED_MM
     q[nearer] = back[nearer]
@@ -73,7 +75,7 @@ def solve(lengths: Array, mirrored: NDArray[np.bool_], branch: NDArray[np.intp],
     Out of reach: the nearest pose and its residual. On the yaw axis, yaw is 0.
     """
     limbs, samples, _ = targets.shape
-    joints = np.empty((limbs, samples, 3))
+    joints = np.empty((limbs, 3, samples)).transpose(0, 2, 1)  # each joint's angles side by side in memory
     residual = np.zeros((limbs, samples, 6))
     reached = np.ones((limbs, samples), dtype=bool)
     for i in range(limbs):
@@ -82,16 +84,14 @@ def solve(lengths: Array, mirrored: NDArray[np.bool_], branch: NDArray[np.intp],
         for start in range(0, samples, BLOCK):
             block = slice(start, start + BLOCK)
             p, q = targets[i, block], joints[i, block]
-            _solve_block(coxa, femur, tibia, sign, p, q)
-            # A knee at exactly 0 or π is where the triangle was clipped; only those rows can have missed.
-            at_edge = (q[:, 2] == 0.0) | (np.abs(q[:, 2]) == np.pi)
-            if at_edge.any():
-                rows = np.flatnonzero(at_edge)
-                edge = q[rows]
-                residual[i, start + rows, :3] = _reach_back(coxa, femur, tibia, sign, p[rows], edge)
-                q[rows] = edge
-                reached[i, start + rows] = np.linalg.norm(residual[i, start + rows, :3], axis=-1) <= REACHED_MM
-            q[:, 1] = wrapped(q[:, 1])
+            edge = _solve_block(coxa, femur, tibia, sign, p, q)
+            if edge is not None:
+                rows = np.flatnonzero(edge)
+                pose = q[rows]
+                missing = _reach_back(coxa, femur, tibia, sign, p[rows], pose)
+                q[rows] = pose
+                residual[i, start + rows, :3] = missing
+                reached[i, start + rows] = np.linalg.norm(missing, axis=-1) <= REACHED_MM
     return Solution(joints, residual, reached)
 
 

@@ -28,6 +28,7 @@ from bustle.core.legs.family import BLOCK, REACHED_MM, Family, JointSpec, LinkSp
 from bustle.core.legs.planar import two_link, wrapped
 
 Array = NDArray[np.float64]
+Flags = NDArray[np.bool_]
 
 
 def offsets(lengths: Array, mirrored: NDArray[np.bool_]) -> Array:
@@ -38,8 +39,8 @@ def offsets(lengths: Array, mirrored: NDArray[np.bool_]) -> Array:
     return chain
 
 
-def _solve_block(d: float, thigh: float, shank: float, sign: float, p: Array, q: Array) -> NDArray[np.bool_]:
-    """One limb, one block: p (S, 3) mm → q (S, 3) rad. Returns where |(y, z)| is less than the offset."""
+def _solve_block(d: float, thigh: float, shank: float, sign: float, p: Array, q: Array) -> Flags | None:
+    """One limb, one block: p (S, 3) mm → q (S, 3) rad. Returns where it may miss."""
     x, y, z = np.array(p.T, order="C")  # a copy: worked on in place below
     np.negative(z, out=z)
     roll = np.arctan2(y, z)
@@ -47,12 +48,17 @@ def _solve_block(d: float, thigh: float, shank: float, sign: float, p: Array, q:
     z *= z
     y += z
     y -= d * d
-    inside: NDArray[np.bool_] = y < 0.0
-    h = np.sqrt(np.maximum(y, 0.0, out=y), out=y)
+    inside = None
+    if not y.min(initial=0.0) >= 0.0:
+        inside = y < 0.0  # nearer to the roll axis than the offset
+        np.maximum(y, 0.0, out=y)
+    h = np.sqrt(y, out=y)
     roll -= np.arctan2(d, h, out=z)
-    q[:, 0] = roll
-    q[:, 1], q[:, 2] = two_link(thigh, shank, sign, h, x)
-    return inside
+    q[:, 0] = wrapped(roll)
+    q[:, 1], q[:, 2], edge = two_link(thigh, shank, sign, h, x)
+    if inside is None or edge is None:
+        return edge if inside is None else inside
+    return inside | edge
 
 
 def _tip(d: float, thigh: float, shank: float, q: Array) -> Array:
@@ -91,7 +97,7 @@ def solve(lengths: Array, mirrored: NDArray[np.bool_], branch: NDArray[np.intp],
     the nearest pose and its residual. On the roll axis the leg points down.
     """
     limbs, samples, _ = targets.shape
-    joints = np.empty((limbs, samples, 3))
+    joints = np.empty((limbs, 3, samples)).transpose(0, 2, 1)  # each joint's angles side by side in memory
     residual = np.zeros((limbs, samples, 6))
     reached = np.ones((limbs, samples), dtype=bool)
     for i in range(limbs):
@@ -101,17 +107,15 @@ def solve(lengths: Array, mirrored: NDArray[np.bool_], branch: NDArray[np.intp],
         for start in range(0, samples, BLOCK):
             block = slice(start, start + BLOCK)
             p, q = targets[i, block], joints[i, block]
-            inside = _solve_block(d, thigh, shank, sign, p, q)
-            doubtful = inside | (q[:, 2] == 0.0) | (np.abs(q[:, 2]) == np.pi)
-            if doubtful.any():
-                rows = np.flatnonzero(doubtful)
-                edge = np.empty((len(rows), 3))
-                _solve_block(d, thigh, shank, sign, _nearest(d, thigh, shank, p[rows]), edge)
-                q[rows] = edge
-                residual[i, start + rows, :3] = p[rows] - _tip(d, thigh, shank, edge)
-                reached[i, start + rows] = np.linalg.norm(residual[i, start + rows, :3], axis=-1) <= REACHED_MM
-            q[:, 0] = wrapped(q[:, 0])
-            q[:, 1] = wrapped(q[:, 1])
+            edge = _solve_block(d, thigh, shank, sign, p, q)
+            if edge is not None:
+                rows = np.flatnonzero(edge)
+                pose = np.empty((len(rows), 3))
+                _solve_block(d, thigh, shank, sign, _nearest(d, thigh, shank, p[rows]), pose)
+                missing = p[rows] - _tip(d, thigh, shank, pose)
+                q[rows] = pose
+                residual[i, start + rows, :3] = missing
+                reached[i, start + rows] = np.linalg.norm(missing, axis=-1) <= REACHED_MM
     return Solution(joints, residual, reached)
 
 

@@ -1,5 +1,6 @@
 /** The middle of the bench: one main view with the station's overlay, and the other views beside it. */
-import { lazy, Suspense, useEffect, useRef, useState } from "react";
+import { lazy, memo, Suspense, useEffect, useRef, useState } from "react";
+import { useShallow } from "zustand/react/shallow";
 import type { Motion, Project } from "@/api/client";
 import { useBench, type ViewName } from "@/bench/store";
 import type { Station } from "@/stations/station";
@@ -86,7 +87,9 @@ function MainView({
   width,
   height,
 }: Omit<Props, "onView"> & { width: number; height: number }) {
-  const { picture, leg, mirrored, dragging, ghost } = useBench();
+  const { picture, leg, mirrored, dragging, ghost } = useBench(
+    useShallow((s) => ({ picture: s.picture, leg: s.leg, mirrored: s.mirrored, dragging: s.dragging, ghost: s.ghost })),
+  );
   const fit = useFit(view, picture, width, height, MAIN_PAD, dragging);
   if (!picture) return <Waiting width={width} height={height} />;
   const scene = { project, motion, picture, leg, mirrored, p: projection(view, fit) };
@@ -158,8 +161,10 @@ interface SmallProps {
   onView?: (view: ViewName) => void;
 }
 
-function SmallView({ view, width, height, onView }: SmallProps) {
-  const { picture, leg, dragging } = useBench();
+const SmallView = memo(function SmallView({ view, width, height, onView }: SmallProps) {
+  const { picture, leg, dragging } = useBench(
+    useShallow((s) => ({ picture: s.picture, leg: s.leg, dragging: s.dragging })),
+  );
   const fit = useFit(view, picture, width, height, SMALL_PAD, dragging);
   const drawing = picture ? (
     <MatView
@@ -193,7 +198,7 @@ function SmallView({ view, width, height, onView }: SmallProps) {
       {drawing}
     </button>
   );
-}
+});
 
 function Waiting({ width, height }: { width: number; height: number }) {
   const refusal = useBench((s) => s.refusal);

@@ -1,5 +1,6 @@
 import { type PointerEvent, useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
+import { useShallow } from "zustand/react/shallow";
 import { client, type SavedWalker, told } from "@/api/client";
 import { playhead } from "@/bench/playhead";
 import { closeWalker, dropGhost, openWalker, useBench, type ViewName } from "@/bench/store";
@@ -33,7 +34,9 @@ export function BenchPage() {
   const [failure, setFailure] = useState<string | null>(null);
   const [dialog, setDialog] = useState<Dialog>(null);
   const [strip, setStrip] = useState(STRIP.usual);
-  const { draft, motion, leg, saved } = useBench();
+  const { draft, motion, leg, saved } = useBench(
+    useShallow((s) => ({ draft: s.draft, motion: s.motion, leg: s.leg, saved: s.saved })),
+  );
   const held = useHeldRevision();
   const first = useRef(search);
 
@@ -94,13 +97,14 @@ export function BenchPage() {
     document.title = draft ? `${draft.name}, ${station.label} · Bustle` : "Bustle";
   }, [draft, station]);
 
+  const setView = useCallback((v: ViewName) => note({ view: v }), [note]);
   const around: Surroundings = {
     goTo: (name) => {
       const params = new URLSearchParams(window.location.search);
       params.delete("view");
       navigate(`/walkers/${walkerId}/${name}?${params}`);
     },
-    setView: (v) => note({ view: v }),
+    setView,
     open: setDialog,
     home: () => navigate("/"),
   };
@@ -141,7 +145,7 @@ export function BenchPage() {
       <TopBar project={draft} onOpen={setDialog} />
       <Rail station={station} project={draft} motion={current} />
       {current ? (
-        <Stage station={station} view={view} project={draft} motion={current} onView={(v) => note({ view: v })} />
+        <Stage station={station} view={view} project={draft} motion={current} onView={setView} />
       ) : (
         <main className="stage waiting">This walker has no motion yet. Start one from a starting shape.</main>
       )}

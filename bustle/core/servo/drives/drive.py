@@ -13,7 +13,8 @@ Array = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class DriveKind:
-    """to_servos(joints (S, joints) rad, centres (servos,) rad) → (S, servos) rad from the servo's centre."""
+    """to_servos(joints (S, D, joints) rad, centres (D, servos) rad) → (S, D, servos) rad from the servo's centre,
+    for D drives of the kind at once."""
 
     name: str
     label: str
