@@ -1,0 +1,157 @@
+"""Each station's own controls, worked as a builder works them."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import expect
+
+from tests.browser.bench_test import BrowserTest
+
+
+class Frame(BrowserTest):
+    def test_a_mass_is_added_named_weighed_placed_and_removed(self):
+        walker = self.new_walker()
+        page = self.go(walker, "frame")
+        before = page.locator(".figure", has_text="Mass").get_by_role("button").inner_text()
+        page.get_by_role("button", name="Add a mass").click()
+        self.saved(2)
+        page.get_by_label("Name of mass 3").fill("Water can")
+        page.keyboard.press("Enter")
+        self.saved(3)
+        page.get_by_label("Water can, weight").fill("320")
+        page.keyboard.press("Enter")
+        self.saved(4)
+        page.get_by_label("Water can, up", exact=True).fill("−12,5")
+        page.keyboard.press("Enter")
+        self.saved(5)
+        mass = self.project(walker)["walker"]["masses"][2]
+        self.assertEqual((mass["name"], mass["mass_g"], mass["at_mm"]), ("Water can", 320.0, [0.0, 0.0, -12.5]))
+        self.assertNotEqual(page.locator(".figure", has_text="Mass").get_by_role("button").inner_text(), before)
+        page.get_by_role("button", name="Remove Water can").click()
+        self.saved(6)
+        self.assertEqual(len(self.project(walker)["walker"]["masses"]), 2)
+
+    def test_link_lengths_are_typed_on_the_side_view(self):
+        walker = self.new_walker("four_upright")
+        page = self.go(walker, "frame", "view=side&leg=FL")
+        page.locator("#dim-link-shank").fill("111")
+        page.keyboard.press("Enter")
+        self.saved(2)
+        lengths = {limb["name"]: limb["links"][2]["length_mm"] for limb in self.project(walker)["walker"]["limbs"]}
+        self.assertEqual(set(lengths.values()), {111.0})
+
+    def test_one_leg_alone_when_mirroring_is_off(self):
+        walker = self.new_walker()
+        page = self.go(walker, "frame", "leg=R2")
+        page.get_by_label("Mirror left and right").uncheck()
+        page.get_by_label("Tibia", exact=True).fill("99")
+        page.keyboard.press("Enter")
+        self.saved(2)
+        changed = [m["name"] for m in self.project(walker)["walker"]["limbs"] if m["links"][2]["length_mm"] == 99.0]
+        self.assertEqual(changed, ["R2"])
+
+    def test_end_stops_bite(self):
+        walker = self.new_walker()
+        page = self.go(walker, "frame", "leg=L1")
+        page.get_by_label("Hip yaw, highest").fill("5")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("End stop", exact=True)).to_be_visible()
+        expect(page.locator(".rail-nav a", has_text="Stride").locator(".mark.stop")).to_be_visible()
+
+    def test_the_knee_bends_the_other_way(self):
+        walker = self.new_walker("four_upright")
+        page = self.go(walker, "frame", "view=side")
+        leg = page.locator('.main-view [data-leg="0"] .m-links').first
+        before = leg.get_attribute("d")
+        page.get_by_label("Knee", exact=True).select_option(label="Knee back")
+        self.saved(2)
+        self.assertEqual({m["branch"] for m in self.project(walker)["walker"]["limbs"]}, {"knee_back"})
+        expect(leg).not_to_have_attribute("d", before)
+
+
+class Walk(BrowserTest):
+    def test_stride_numbers_and_path_change_the_walk(self):
+        walker = self.demo("Fennel")
+        page = self.go(walker, "stride", "motion=Forward")
+        page.get_by_role("textbox", name="Speed forward").fill("60")
+        page.keyboard.press("Enter")
+        expect(page.locator(".rail-nav a", has_text="Stride")).to_contain_text("72 mm")
+        page.get_by_label("Foot path").select_option(label="Half ellipse")
+        expect(page.locator(".figure", has_text="Landing speed").get_by_role("button")).not_to_contain_text("0 mm/s ")
+        self.saved(3)
+        motion = self.project(walker)["motions"][0]
+        self.assertEqual((motion["twist"]["vx_mm_s"], motion["foot_path"]), (60.0, "half_ellipse"))
+
+    def test_too_much_speed_is_found_before_power_up(self):
+        page = self.go(self.demo("Fennel"), "stride", "motion=Forward")
+        page.get_by_role("textbox", name="Speed forward").fill("240")
+        page.keyboard.press("Enter")
+        expect(page.locator(".findings .mark.stop").first).to_be_visible()
+        expect(page.locator(".findings")).to_contain_text(re.compile("needs|misses|reaches"))
+
+    def test_a_leg_is_timed_by_number(self):
+        walker = self.demo("Sorrel")
+        page = self.go(walker, "timing", "motion=Trot")
+        page.get_by_label("FR phase").fill("0,6")
+        page.keyboard.press("Enter")
+        self.saved(2)
+        legs = {leg["limb"]: leg["phase"] for leg in self.project(walker)["motions"][4]["legs"]}
+        self.assertEqual(legs["FR"], 0.6)
+
+    def test_dynamic_is_not_judged_by_margin_and_says_so(self):
+        page = self.go(self.demo("Sorrel"), "balance", "motion=Hose+step")
+        page.get_by_label("Judged as").select_option("dynamic")
+        expect(page.get_by_text("Dynamic: margin is not judged")).to_be_visible()
+        expect(page.locator(".rail-nav a", has_text="Balance")).to_contain_text("dynamic")
+
+    def test_the_body_is_moved_by_its_handle(self):
+        walker = self.demo("Fennel")
+        page = self.go(walker, "balance", "motion=Forward")
+        page.get_by_role("slider", name="Body over its feet").focus()
+        page.keyboard.press("ArrowUp")
+        self.saved(2)
+        page.keyboard.press("Shift+ArrowLeft")
+        self.saved(3)
+        self.assertEqual(self.project(walker)["motions"][0]["pose"]["shift_mm"], [1.0, 10.0])
+
+    def test_the_margin_to_keep_is_the_builders(self):
+        page = self.go(self.demo("Fennel"), "balance", "motion=Forward")
+        page.get_by_label("Margin to keep").fill("70")
+        page.keyboard.press("Enter")
+        expect(page.locator(".finding").first).to_contain_text("keep 70 mm")
+        expect(page.locator(".rail-nav a", has_text="Balance").locator(".mark.warn")).to_be_visible()
+
+
+class Table(BrowserTest):
+    def test_a_cycle_that_is_no_whole_number_of_rows_is_mended(self):
+        walker = self.demo("Fennel")
+        page = self.go(walker, "timing", "motion=Forward")
+        page.get_by_role("textbox", name="Cycle time").fill("1.207")
+        page.keyboard.press("Enter")
+        page.get_by_role("button", name=re.compile("is 60.35 rows of 20 ms")).click()
+        page.get_by_role("button", name=re.compile("^Keep: Cycle time 1.207 → 1.2 s")).click()
+        self.saved(3)
+        self.assertEqual(self.project(walker)["motions"][0]["cycle_s"], 1.2)
+
+    def test_a_slower_board_gives_fewer_rows(self):
+        page = self.go(self.demo("Fennel"), "table", "motion=Forward")
+        page.get_by_label("Row period").fill("40")
+        page.keyboard.press("Enter")
+        expect(page.locator(".rail-nav a", has_text="Table")).to_contain_text("30 rows")
+
+    def test_a_long_table_is_scrolled_to_the_playhead(self):
+        page = self.go(self.demo("Sorrel"), "table", "motion=Forward&t=2.5")
+        expect(page.locator("tr.lit")).to_have_attribute("data-row", "125")
+        expect(page.locator("tr.lit")).to_be_in_viewport()
+        self.assertLess(page.locator(".rows tbody tr").count(), 60)
+
+    def test_decimals_of_the_download(self):
+        page = self.go(self.demo("Sorrel"), "table", "motion=Forward")
+        page.get_by_label("Decimals of a degree").fill("0")
+        page.keyboard.press("Enter")
+        with page.expect_download() as caught:
+            page.get_by_role("button", name="Download Forward").click()
+        with open(caught.value.path()) as file:
+            row = file.read().splitlines()[1].split(",")
+        self.assertTrue(all(re.fullmatch(r"-?\d+", cell) for cell in row[1:]), row)
