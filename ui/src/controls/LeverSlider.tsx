@@ -24,8 +24,8 @@ export function LeverSlider({ spec, motion }: { spec: LeverSpec; motion: Motion 
   const high = Math.max(spec.high, value);
   const bands = useBands(spec.name, low, high);
   const place = (v: number) => `${((v - low) / (high - low || 1)) * 100}%`;
-  const change = (next: number, now: boolean) =>
-    editMotion((m, draft) => spec.write(m, roundTo(next, spec.step / 10), draft), now);
+  // What is typed is kept as typed; only the slider goes in steps.
+  const change = (next: number, now: boolean) => editMotion((m, draft) => spec.write(m, next, draft), now);
   return (
     <div className="lever" data-lever={spec.name}>
       <NumberBox
@@ -53,7 +53,7 @@ export function LeverSlider({ spec, motion }: { spec: LeverSpec; motion: Motion 
           step={spec.step}
           value={value}
           onPointerDown={() => useBench.setState({ dragging: true })}
-          onChange={(event) => change(Number(event.target.value), false)}
+          onChange={(event) => change(roundTo(Number(event.target.value), spec.step / 10), false)}
           onPointerUp={commit}
           onKeyUp={commit}
           onBlur={commit}

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { Picture } from "@/api/picture";
 import { sampleAt } from "@/api/picture";
 import { playhead } from "@/bench/playhead";
@@ -54,12 +54,21 @@ function Rows({ picture, leg, height }: { picture: Picture; leg: string; height:
   const first = Math.max(0, Math.min(samples - 1, Math.floor(top / ROW) - 4));
   const last = Math.min(samples, first + Math.ceil(height / ROW) + 8);
 
+  const light = (time: number): number => {
+    const at = sampleAt(picture, time);
+    body.current?.querySelector(".lit")?.classList.remove("lit");
+    body.current?.querySelector(`[data-row="${at}"]`)?.classList.add("lit");
+    return at;
+  };
+  // Scrolling brings rows that were not there when the playhead last moved.
+  useLayoutEffect(() => {
+    light(playhead.time);
+  });
+  // biome-ignore lint/correctness/useExhaustiveDependencies: light is remade on every render and reads only the picture
   useEffect(() => {
     let lit = -1;
     return playhead.subscribe((time) => {
-      const at = sampleAt(picture, time);
-      body.current?.querySelector(".lit")?.classList.remove("lit");
-      body.current?.querySelector(`[data-row="${at}"]`)?.classList.add("lit");
+      const at = light(time);
       const box = scroller.current;
       if (box && at !== lit) {
         const y = at * ROW;
