@@ -55,8 +55,8 @@ export function BalanceControls({ project, motion }: { project: Project; motion:
             }, true)
           }
         >
-          <option value="static">Static: may stop anywhere</option>
-          <option value="dynamic">Dynamic: must keep moving</option>
+          <option value="static">Static: may stop</option>
+          <option value="dynamic">Dynamic: keeps moving</option>
         </Form.Select>
       </Form.Group>
       <div className="number-grid">
