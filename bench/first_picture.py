@@ -1,14 +1,20 @@
-"""Opening a walker's page to its first drawn leg, in headless Chromium against a running Bustle (cold cache)."""
+"""Opening a walker's page to its first drawn leg, in headless Chromium against a running Bustle (cold cache).
+
+Also what that page loads, compressed, from the production build.
+"""
 
 from __future__ import annotations
 
+import gzip
 import os
 import statistics
+from pathlib import Path
 
 from playwright.sync_api import sync_playwright
 
 ADDRESS = f"http://127.0.0.1:{os.environ.get('BUSTLE_PORT', '8737')}"
 ROUNDS = 7
+ASSETS = Path(__file__).parents[1] / "ui" / "dist" / "assets"
 
 
 def main() -> None:
@@ -30,6 +36,8 @@ def main() -> None:
             times.append(page.evaluate("window.drawn"))
             context.close()
         browser.close()
+    size = sum(len(gzip.compress(path.read_bytes())) for path in ASSETS.glob("index-*"))
+    print(f"bundle: {size / 1e3:.0f} kB gzipped, the orbit view not counted (aim: 450)")
     print(f"first picture: median {statistics.median(times):.0f} ms, worst {max(times):.0f} ms (aim: 1500)")
 
 
