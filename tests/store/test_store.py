@@ -66,7 +66,7 @@ class Revisions(StoreTest):
             except Conflict:
                 outcomes.append("conflict")
 
-        threads = [threading.Thread(target=save, args=(float(20 + n),)) for n in range(8)]
+        threads = [threading.Thread(target=save, args=(float(40 + n),)) for n in range(8)]
         for thread in threads:
             thread.start()
         for thread in threads:
