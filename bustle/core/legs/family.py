@@ -14,7 +14,7 @@ Array = NDArray[np.float64]
 REACHED_MM = 1e-6
 
 # Rows per block: the handful of arrays in flight then stay in the second-level cache.
-BLOCK = 4096
+BLOCK = 8192
 
 
 @dataclass(frozen=True)

@@ -53,7 +53,8 @@ def _solve_block(d: float, thigh: float, shank: float, sign: float, p: Array, q:
         inside = y < 0.0  # nearer to the roll axis than the offset
         np.maximum(y, 0.0, out=y)
     h = np.sqrt(y, out=y)
-    roll -= np.arctan2(d, h, out=z)
+    z.fill(d)  # an array of one value takes the quick loop, a lone number does not
+    roll -= np.arctan2(z, h, out=z)
     q[:, 0] = wrapped(roll)
     q[:, 1], q[:, 2], edge = two_link(thigh, shank, sign, h, x)
     if inside is None or edge is None:
