@@ -141,8 +141,9 @@ def run() -> None:
         if cluster:
             cluster.start()
         url = database_url(given) if given else cluster.url  # type: ignore[union-attr]
-        prepare(url)
+        # The server's imports and the migrations take their seconds side by side; nothing is announced before both.
         server = serve(url, port)
+        prepare(url)
         wait_until_ready(port, server)
         print(f"Bustle is at http://127.0.0.1:{port} (Ctrl-C stops it)", flush=True)
         while True:

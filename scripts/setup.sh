@@ -58,7 +58,7 @@ setup_interface() {
       || { grep -m 3 'npm error' .bustle/npm.log >&2; fail "the interface's packages could not be installed."; }
     printf '%s' "$stamp" > ui/node_modules/.stamp
   fi
-  stamp=$(cd ui && find src public index.html vite.config.ts tsconfig.json package-lock.json -type f 2>/dev/null | LC_ALL=C sort | xargs -d '\n' sha256sum | sha256sum | cut -d' ' -f1)
+  stamp=$(cd ui && find src public index.html vite.config.ts tsconfig.json package-lock.json -type f ! -name schema.d.ts 2>/dev/null | LC_ALL=C sort | xargs -d '\n' sha256sum | sha256sum | cut -d' ' -f1)
   if ! same_stamp ui/dist/.stamp "$stamp"; then
     say "Building the interface …"
     (cd ui && npm run --silent build) >.bustle/build.log 2>&1 || { tail -n 20 .bustle/build.log >&2; fail "the interface could not be built."; }

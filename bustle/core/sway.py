@@ -12,7 +12,6 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import linprog
 
 from bustle.core.project import Project, SwayTerm
 from bustle.core.support import edges_inward
@@ -31,6 +30,9 @@ def smallest_sway(plan: Plan, margin_mm: float, harmonics: int = 1) -> tuple[Swa
     Minimises the largest coefficient. The answer is rounded up to half millimetres and checked by evaluation by
     whoever applies it.
     """
+    # Half a second of imports that only those who look for a sway need pay.
+    from scipy.optimize import linprog
+
     rows, gaps = _inequalities(plan, harmonics)
     if rows is None:
         return None
