@@ -13,6 +13,8 @@ export interface LeverSpec {
   low: number;
   high: number;
   step: number;
+  /** What may be typed, which is more than the track shows. */
+  typed: [number, number];
   read: (motion: Motion) => number;
   write: (motion: Motion, value: number, draft: Project) => void;
 }
@@ -34,8 +36,8 @@ export function LeverSlider({ spec, motion }: { spec: LeverSpec; motion: Motion 
         value={value}
         unit={spec.unit}
         step={spec.step}
-        min={low}
-        max={high}
+        min={spec.typed[0]}
+        max={spec.typed[1]}
         onValue={(v) => change(v, true)}
       />
       <div className="track">

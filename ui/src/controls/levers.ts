@@ -10,6 +10,7 @@ export const LEVERS = {
     low: -200,
     high: 250,
     step: 1,
+    typed: [-3000, 3000],
     read: (m) => m.twist.vx_mm_s,
     write: (m, v) => {
       m.twist.vx_mm_s = v;
@@ -22,6 +23,7 @@ export const LEVERS = {
     low: -150,
     high: 150,
     step: 1,
+    typed: [-3000, 3000],
     read: (m) => m.twist.vy_mm_s,
     write: (m, v) => {
       m.twist.vy_mm_s = v;
@@ -34,6 +36,7 @@ export const LEVERS = {
     low: -60,
     high: 60,
     step: 0.5,
+    typed: [-720, 720],
     read: (m) => m.twist.omega_deg_s,
     write: (m, v) => {
       m.twist.omega_deg_s = v;
@@ -46,6 +49,7 @@ export const LEVERS = {
     low: 0.2,
     high: 6,
     step: 0.02,
+    typed: [0.1, 60],
     read: (m) => m.cycle_s,
     write: (m, v) => {
       m.cycle_s = v;
@@ -58,6 +62,7 @@ export const LEVERS = {
     low: 0,
     high: 80,
     step: 1,
+    typed: [0, 1000],
     read: (m) => m.lift_mm,
     write: (m, v) => {
       m.lift_mm = v;
@@ -70,6 +75,7 @@ export const LEVERS = {
     low: 0.4,
     high: 0.96,
     step: 0.01,
+    typed: [0.05, 0.99],
     read: (m) => m.legs.reduce((sum, leg) => sum + leg.duty, 0) / m.legs.length,
     write: setDuty,
   },
@@ -80,6 +86,7 @@ export const LEVERS = {
     low: 20,
     high: 260,
     step: 1,
+    typed: [1, 3000],
     read: (m) => m.pose.ride_height_mm,
     write: (m, v) => {
       m.pose.ride_height_mm = v;
@@ -92,6 +99,7 @@ export const LEVERS = {
     low: -60,
     high: 60,
     step: 1,
+    typed: [-3000, 3000],
     read: (m) => m.pose.shift_mm[0],
     write: (m, v) => {
       m.pose.shift_mm[0] = v;
@@ -104,6 +112,7 @@ export const LEVERS = {
     low: -60,
     high: 60,
     step: 1,
+    typed: [-3000, 3000],
     read: (m) => m.pose.shift_mm[1],
     write: (m, v) => {
       m.pose.shift_mm[1] = v;
@@ -116,6 +125,7 @@ export const LEVERS = {
     low: -20,
     high: 20,
     step: 0.5,
+    typed: [-60, 60],
     read: (m) => m.pose.roll_deg,
     write: (m, v) => {
       m.pose.roll_deg = v;
@@ -128,6 +138,7 @@ export const LEVERS = {
     low: -20,
     high: 20,
     step: 0.5,
+    typed: [-60, 60],
     read: (m) => m.pose.pitch_deg,
     write: (m, v) => {
       m.pose.pitch_deg = v;
