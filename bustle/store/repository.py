@@ -29,20 +29,6 @@ class Conflict(Exception):
 
 
 @dataclass(frozen=True)
-class Saved:
-    """A revision as it is read back."""
-
-    walker_id: int
-    number: int
-    parent: int | None
-    hash: str
-    name: str | None
-    note: str
-    created_at: datetime
-    project: Project
-
-
-@dataclass(frozen=True)
 class Line:
     """A revision without its document, for lists."""
 
@@ -52,6 +38,14 @@ class Line:
     name: str | None
     note: str
     created_at: datetime
+
+
+@dataclass(frozen=True)
+class Saved(Line):
+    """A revision as it is read back."""
+
+    walker_id: int
+    project: Project
 
 
 @dataclass(frozen=True)
@@ -77,13 +71,13 @@ class Shelved:
 
 def _saved(row: Revision) -> Saved:
     return Saved(
-        row.walker_id,
         row.number,
         row.parent,
         row.hash,
         row.name,
         row.note,
         row.created_at,
+        row.walker_id,
         parse_project(row.document),
     )
 

@@ -3,10 +3,10 @@ import { type FormEvent, useState } from "react";
 import Form from "react-bootstrap/Form";
 import Modal from "react-bootstrap/Modal";
 import { useNavigate } from "react-router";
+import { useCatalogue } from "@/api/catalogue";
 import { client, type SavedWalker, told } from "@/api/client";
 import Button from "@/controls/Button";
 import { read, shown } from "@/look/number";
-import { useCatalogue } from "@/stations/frame/FrameControls";
 
 /** A walker from a starting shape: how many legs, which kind, how long. Everything else can be changed later. */
 export function NewWalker({ onHide }: { onHide: () => void }) {

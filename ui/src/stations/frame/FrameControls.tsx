@@ -1,20 +1,12 @@
-import { useQuery } from "@tanstack/react-query";
 import Form from "react-bootstrap/Form";
-import { type Catalogue, client, type Motion, type Project, told } from "@/api/client";
+import { useCatalogue } from "@/api/catalogue";
+import type { Motion, Project } from "@/api/client";
 import { limbOf, setJointLimit, setLink, setMount, setNeutral } from "@/bench/edits";
 import { edit, useBench } from "@/bench/store";
 import { Figures } from "@/controls/Figures";
 import { LegPicker } from "@/controls/LegPicker";
 import { NumberBox } from "@/controls/NumberBox";
 import { Masses } from "./Masses";
-
-export function useCatalogue() {
-  return useQuery({
-    queryKey: ["catalogue"],
-    queryFn: () => told<Catalogue>(client.GET("/api/catalogue")),
-    staleTime: Number.POSITIVE_INFINITY,
-  }).data;
-}
 
 /** "knee_up" → "Knee up". */
 function spoken(key: string): string {

@@ -1,10 +1,10 @@
 import Form from "react-bootstrap/Form";
+import { useCatalogue } from "@/api/catalogue";
 import type { Motion, Project } from "@/api/client";
 import { editMotion } from "@/bench/store";
 import { Figures } from "@/controls/Figures";
 import { LeverSlider } from "@/controls/LeverSlider";
 import { LEVERS } from "@/controls/levers";
-import { useCatalogue } from "@/stations/frame/FrameControls";
 
 export function StrideControls({ motion }: { project: Project; motion: Motion }) {
   const paths = useCatalogue()?.foot_paths;

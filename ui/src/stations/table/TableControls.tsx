@@ -1,12 +1,12 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import Form from "react-bootstrap/Form";
+import { useCatalogue } from "@/api/catalogue";
 import { client, fetched, type Motion, type Project, posted, type Schemas, told } from "@/api/client";
 import { edit, useBench } from "@/bench/store";
 import { Figures } from "@/controls/Figures";
 import { LegPicker } from "@/controls/LegPicker";
 import { NumberBox } from "@/controls/NumberBox";
-import { useCatalogue } from "@/stations/frame/FrameControls";
 
 /** Hand a file to the browser to keep. */
 export async function download(response: Response): Promise<string> {

@@ -1,4 +1,5 @@
 import Form from "react-bootstrap/Form";
+import { useCatalogue } from "@/api/catalogue";
 import { fetched, type Motion, type Project, posted, type Schemas } from "@/api/client";
 import { setPhase } from "@/bench/edits";
 import { editMotion, useBench } from "@/bench/store";
@@ -6,7 +7,6 @@ import { Figures } from "@/controls/Figures";
 import { LeverSlider } from "@/controls/LeverSlider";
 import { LEVERS } from "@/controls/levers";
 import { NumberBox } from "@/controls/NumberBox";
-import { useCatalogue } from "@/stations/frame/FrameControls";
 
 async function takeGait(project: Project, gait: string): Promise<void> {
   try {
