@@ -111,6 +111,7 @@ class KeyboardAlone(BrowserTest):
         page.keyboard.press("2")
         expect(page).to_have_url(re.compile("/stride"))
         page.keyboard.press("Control+k")
+        expect(page.get_by_role("combobox", name="Find a command")).to_be_focused()
         page.keyboard.type("next leg")
         page.keyboard.press("Enter")
         expect(page).to_have_url(re.compile("leg=L2"))

@@ -26,7 +26,7 @@ const STRIP = { low: 110, usual: 158, high: 260 };
 
 export function BenchPage() {
   const { walkerId, station: stationName } = useParams();
-  const [search, setSearch] = useSearchParams();
+  const [search] = useSearchParams();
   const navigate = useNavigate();
   const station = stationCalled(stationName);
   const asked = search.get("view");
@@ -63,19 +63,20 @@ export function BenchPage() {
   }, [walkerId]);
 
   // The address says where we are: walker, station, motion, leg, view, and the time once the playhead rests.
+  // It is read from the window: the router's own copy lags behind while it renders, and a note written from
+  // that copy would take back the one before it.
   const note = useCallback(
-    (changes: Record<string, string | null>) =>
-      setSearch(
-        (old) => {
-          for (const [key, value] of Object.entries(changes)) {
-            if (value === null) old.delete(key);
-            else old.set(key, value);
-          }
-          return old;
-        },
-        { replace: true },
-      ),
-    [setSearch],
+    (changes: Record<string, string | null>) => {
+      const { pathname, search: old } = window.location;
+      const params = new URLSearchParams(old);
+      for (const [key, value] of Object.entries(changes)) {
+        if (value === null) params.delete(key);
+        else params.set(key, value);
+      }
+      if (pathname.startsWith("/walkers/") && params.toString() !== new URLSearchParams(old).toString())
+        navigate(`${pathname}?${params}`, { replace: true });
+    },
+    [navigate],
   );
   useEffect(() => {
     if (motion && leg) note({ motion, leg });
