@@ -1,4 +1,4 @@
-"""Write docs/schemas/project-1.schema.json from the model; a test keeps it current."""
+"""Write the project's schema in docs/schemas/ from the model; a test keeps it current."""
 
 import json
 from pathlib import Path

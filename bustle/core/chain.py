@@ -1,8 +1,12 @@
-"""A limb as a serial chain: where every joint and the foot are, for any joint angles.
+"""A limb as a serial chain: where every joint and the foot are, for any joint values.
 
-A chain is axes and offsets. From the mount, joint j turns about its axis, then an offset leads to the next
-joint (the last one to the foot). Chains of one family share their axes and differ in their offsets, so a
-whole batch of limbs is one call.
+A chain is axes and offsets. From the mount, hinge j turns about its axis (a slide moves along it), then an offset
+leads to the next joint (the last one to the foot). Chains of one family share their joints' kinds and differ in
+axes and offsets, so a whole batch of limbs is one call.
+
+Where rods tie joints to each other (a parallelogram keeps its foot level), or a stiff part stands before the first
+joint, the chain has more hinges than the limb has joints, and `coupling` says how they follow: hinges = coupling ·
+joints.
 """
 
 from __future__ import annotations
@@ -14,26 +18,54 @@ from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
 
+FIXED = np.zeros((0, 3))
+
 
 @dataclass(frozen=True)
 class Chain:
     """Limbs of one shape.
 
-    axes: (J, 3) unit vectors, in the frame before their joint, at zero pose.
-    offsets: (L, J, 3) mm, from joint j to joint j+1 or the foot, in the frame after joint j.
-    mount_at: (L, 3) mm and mount_turn: (L, 3, 3), from the section to the first joint.
+    axes: (L, H, 3) or (1, H, 3) unit vectors, in the frame before their joint, at zero pose.
+    offsets: (L, H, 3) mm, from joint h to joint h+1 or the foot, in the frame after joint h.
+    mount_at: (L, 3) mm and mount_turn: (L, 3, 3), from the body to the first joint.
+    slides: (H,), which joints slide (mm) instead of turning (rad). coupling: (H, J), or None where H = J.
+    link_at: the hinge behind which each link lies; empty where link k lies behind hinge k.
     """
 
     axes: Array
     offsets: Array
     mount_at: Array
     mount_turn: Array
+    slides: NDArray[np.bool_] | None = None
+    coupling: Array | None = None
+    link_at: tuple[int, ...] = ()
+
+    def hinge_of_link(self, link: int) -> int:
+        return self.link_at[link] if self.link_at else link
+
+    def hinge_of_joint(self, joint: int) -> int:
+        """The first hinge that the joint moves."""
+        return joint if self.coupling is None else int(np.flatnonzero(self.coupling[:, joint])[0])
+
+    def hinges(self, joints: Array) -> Array:
+        """Joint values (L, S, J) → chain values (L, S, H)."""
+        return joints if self.coupling is None else joints @ self.coupling.T
+
+    def slide(self, h: int) -> bool:
+        return self.slides is not None and bool(self.slides[h])
 
 
 def turns(axis: Array, angle: Array) -> Array:
-    """Rotation matrices (..., 3, 3) about one unit axis: R = I + sin q·K + (1 − cos q)·K² (axis–angle form)."""
-    x, y, z = axis
-    k = np.array([[0.0, -z, y], [z, 0.0, -x], [-y, x, 0.0]])
+    """Rotation matrices (..., 3, 3) about unit axes: R = I + sin q·K + (1 − cos q)·K² (axis–angle form).
+
+    axis: (3,) for all angles, or (L, 3) for angles (L, S).
+    """
+    k = np.zeros((*axis.shape[:-1], 3, 3))
+    x, y, z = np.moveaxis(axis, -1, 0)
+    k[..., 0, 1], k[..., 0, 2], k[..., 1, 2] = -z, y, -x
+    k[..., 1, 0], k[..., 2, 0], k[..., 2, 1] = z, -y, x
+    if axis.ndim > 1:
+        k = k[:, None]
     s, c = np.sin(angle)[..., None, None], np.cos(angle)[..., None, None]
     rotation: Array = np.eye(3) + s * k + (1.0 - c) * (k @ k)
     return rotation
@@ -42,23 +74,50 @@ def turns(axis: Array, angle: Array) -> Array:
 def forward(chain: Chain, joints: Array) -> tuple[Array, Array]:
     """Forward kinematics.
 
-    Args: joints (L, S, J) rad.
-    Returns: points (L, S, J+1, 3) mm: the mount and the end of every link, in the section's frame;
-    frames (L, S, J, 3, 3): the orientation of every link.
+    Args: joints (L, S, J), rad (mm where a joint slides).
+    Returns: points (L, S, H+1, 3) mm: the mount and the end of every link, in the body frame;
+    frames (L, S, H, 3, 3): the orientation of every link.
     """
-    limbs, samples, count = joints.shape
+    values = chain.hinges(joints)
+    limbs, samples, count = values.shape
     points = np.empty((limbs, samples, count + 1, 3))
     frames = np.empty((limbs, samples, count, 3, 3))
     turn = np.broadcast_to(chain.mount_turn[:, None], (limbs, samples, 3, 3))
     points[:, :, 0] = chain.mount_at[:, None]
-    for j in range(count):
-        turn = turn @ turns(chain.axes[j], joints[..., j])
-        frames[:, :, j] = turn
-        points[:, :, j + 1] = points[:, :, j] + np.einsum("lsab,lb->lsa", turn, chain.offsets[:, j])
+    for h in range(count):
+        axis = chain.axes[0, h] if len(chain.axes) == 1 else chain.axes[:, h]
+        points[:, :, h + 1] = points[:, :, h]
+        if chain.slide(h):
+            points[:, :, h + 1] += (turn @ axis[..., None, :, None])[..., 0] * values[..., h, None]
+        else:
+            turn = turn @ turns(axis, values[..., h])
+        frames[:, :, h] = turn
+        points[:, :, h + 1] += np.einsum("lsab,lb->lsa", turn, chain.offsets[:, h])
     return points, frames
 
 
+def jacobian(chain: Chain, joints: Array, points: Array, frames: Array, tip: Array | None = None) -> Array:
+    """What the foot does per unit of each joint: (L, S, 6, J), mm then rad, in the body frame.
+
+    Hinge: v = ω × (tip − p), ω the axis; slide: v along the axis, ω = 0. Source: the geometric Jacobian of any text
+    on serial arms. points and frames as `forward` gave them; tip (L, S, 3) mm, by default the end of the last link.
+    """
+    limbs, samples, count = chain.hinges(joints).shape
+    columns = np.zeros((limbs, samples, 6, count))
+    end = points[:, :, -1] if tip is None else tip
+    before = np.broadcast_to(chain.mount_turn[:, None], (limbs, samples, 3, 3))
+    for h in range(count):
+        axis = np.einsum("lsab,lb->lsa", before, np.broadcast_to(chain.axes[:, h], (limbs, 3)))
+        if chain.slide(h):
+            columns[..., :3, h] = axis
+        else:
+            columns[..., :3, h] = np.cross(axis, end - points[:, :, h])
+            columns[..., 3:, h] = axis
+        before = frames[:, :, h]
+    return columns if chain.coupling is None else columns @ chain.coupling
+
+
 def to_mount(chain: Chain, points: Array) -> Array:
-    """Section-frame points (L, S, 3) seen from each limb's mount."""
+    """Body-frame points (L, S, 3) seen from each limb's mount."""
     seen: Array = np.einsum("lba,lsb->lsa", chain.mount_turn, points - chain.mount_at[:, None])
     return seen

@@ -7,29 +7,47 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.limbs import Group, Solved, solve
+from bustle.core import sole
+from bustle.core.chain import turns
+from bustle.core.limbs import Group, Solved, needs_aims, solve
 from bustle.core.mass import Entry, centre_of_mass
 from bustle.core.score import BodyTrack, Score
+from bustle.core.walker import Limb, Walker
 
 Array = NDArray[np.float64]
+Flags = NDArray[np.bool_]
+
+# A support on the frame touches the floor from this near.
+TOUCHES_MM = 1.0
+
+# A curved sole shifts its contact as the leg leans; the target is set right this often.
+ROLLS = 4
+
+# A boom or rail holds the body as feet this far to either side would.
+BOOM_MM = 1000.0
 
 
 @dataclass(frozen=True)
 class Course:
     """Everything over S samples. Feet, links and centre of mass come from the solved joints, never the targets.
 
-    feet_body_mm, feet_ground_mm, target_ground_mm: (L, S, 3). contact: (L, S). com_ground_mm: (S, 3).
+    feet_body_mm, feet_ground_mm: (L, S, 3), where each foot touches or would touch; target_ground_mm: (L, S, 3).
+    contact: (L, S). stand_mm: (P, S, 2), the points that carry, and stand: (P, S) when they do.
+    com_ground_mm: (S, 3).
     """
 
     time_s: Array
     body: BodyTrack
     solved: Solved
     target_ground_mm: Array
+    headings: Array
     feet_body_mm: Array
     feet_ground_mm: Array
     com_body_mm: Array
     com_ground_mm: Array
-    contact: NDArray[np.bool_]
+    contact: Flags
+    stand_mm: Array
+    stand: Flags
 
 
 def to_ground(body: BodyTrack, points: Array) -> Array:
@@ -37,22 +55,91 @@ def to_ground(body: BodyTrack, points: Array) -> Array:
     return np.einsum("sab,...sb->...sa", body.turn, points) + body.at
 
 
-def follow(score: Score, parts: list[Group], masses: list[Entry], t: Array, before: NDArray[np.bool_]) -> Course:
+def to_body(body: BodyTrack, points: Array) -> Array:
+    """Ground points (..., S, 3) seen from the body frame."""
+    return np.einsum("sba,...sb->...sa", body.turn, points - body.at)
+
+
+def follow(walker: Walker, score: Score, parts: list[Group], masses: list[Entry], t: Array, before: Flags) -> Course:
     """Follow the score at the times t (S,), with the contacts just before an event where `before`."""
     body = score.body(t)
-    targets = score.targets(t)
-    wanted = np.einsum("sba,lsb->lsa", body.turn, targets - body.at)
-    solved = solve(parts, wanted)
-    feet = np.stack([points[:, -1] for points in solved.points])
+    targets, headings = score.targets(t), score.headings(t)
+    aims = None
+    if needs_aims(parts):
+        aims = np.swapaxes(body.turn, -1, -2) @ turns(sole.UP, headings)
+    solved, feet = _on_its_soles(walker, body, parts, targets, headings, aims)
+    contact = score.contacts(t, before)
+    for i, limb in enumerate(walker.limbs):
+        if limb.passive:
+            contact[i] = feet[i, :, 2] <= TOUCHES_MM
+    stand, standing = _stand(walker, body, solved, headings, feet, contact)
     centre = centre_of_mass(masses, solved)
     return Course(
         time_s=t,
         body=body,
         solved=solved,
         target_ground_mm=targets,
-        feet_body_mm=feet,
-        feet_ground_mm=to_ground(body, feet),
+        headings=headings,
+        feet_body_mm=to_body(body, feet),
+        feet_ground_mm=feet,
         com_body_mm=centre,
         com_ground_mm=to_ground(body, centre),
-        contact=score.contacts(t, before),
+        contact=contact,
+        stand_mm=stand,
+        stand=standing,
     )
+
+
+def _on_its_soles(
+    walker: Walker, body: BodyTrack, parts: list[Group], targets: Array, headings: Array, aims: Array | None
+) -> tuple[Solved, Array]:
+    """Solve for the ends of the legs so that what touches is where it should be."""
+    ends = targets.copy()
+    for i, limb in enumerate(walker.limbs):
+        if limb.steps:
+            ends[i, :, 2] += sole.height_mm(limb)
+    curved = [i for i, limb in enumerate(walker.limbs) if limb.steps and sole.rolls_on_its_sole(limb)]
+    for _ in range(ROLLS if curved else 1):
+        solved = solve(parts, to_body(body, ends), aims)
+        feet = _touching(walker, body, solved, headings)
+        for i in curved:
+            ends[i] += targets[i] - feet[i]
+    return solved, feet
+
+
+def _end_turn(limb: Limb, i: int, body: BodyTrack, solved: Solved, headings: Array) -> Array:
+    return sole.sole_turn(limb, body.turn @ solved.end_turns(i), headings[i])
+
+
+def _touching(walker: Walker, body: BodyTrack, solved: Solved, headings: Array) -> Array:
+    """(L, S, 3) mm in the ground frame: each foot's contact, the end of the limb where it has none."""
+    ends = np.stack([to_ground(body, points[:, -1]) for points in solved.points])
+    for i, limb in enumerate(walker.limbs):
+        if limb.feet and not sole.is_tip(limb.feet[0]):
+            ends[i] = sole.touching(limb.feet[0], ends[i], _end_turn(limb, i, body, solved, headings))
+    return ends
+
+
+def _stand(
+    walker: Walker, body: BodyTrack, solved: Solved, headings: Array, feet: Array, contact: Flags
+) -> tuple[Array, Flags]:
+    """The points the walker stands on, corners of soles included, and when."""
+    points, when = [], []
+    for i, limb in enumerate(walker.limbs):
+        if not limb.feet:
+            continue
+        if sole.is_tip(limb.feet[0]):
+            points.append(feet[i, None, :, :2])
+            when.append(contact[i, None])
+            continue
+        end = to_ground(body, solved.points[i][:, -1])
+        corners = sole.corners(limb.feet[0], end, _end_turn(limb, i, body, solved, headings))
+        points.append(corners[..., :2])
+        when.append(sole.down(corners, contact[i]))
+    stand, standing = np.concatenate(points), np.concatenate(when)
+    if walker.held != "free":
+        theta = body.travel[2]
+        aside = BOOM_MM * np.stack([-np.sin(theta), np.cos(theta)], axis=-1)
+        stand = np.concatenate([stand + aside, stand - aside])
+        standing = np.concatenate([standing, standing])
+    return stand, standing

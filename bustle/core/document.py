@@ -54,8 +54,8 @@ def parse_project(values: Any) -> Project:
     if values.get("format") != FORMAT:
         raise refuse("format", f'must be "{FORMAT}"; this is no Bustle project file')
     version = values.get("version")
-    if version != VERSION or isinstance(version, bool):
-        raise refuse("version", f"this Bustle reads version {VERSION}, and the file says {str(version)[:20]}")
+    if type(version) is not int or not 1 <= version <= VERSION:
+        raise refuse("version", f"this Bustle reads versions 1 to {VERSION}, and the file says {str(version)[:20]}")
     try:
         return Project.model_validate(values)
     except ValidationError as error:

@@ -9,12 +9,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.course import Course
-from bustle.core.limbs import joint_slices
+from bustle.core.limbs import Group, joint_slices, limits_of
 from bustle.core.mass import Entry
-from bustle.core.project import Drive, Limb, Motion, Project, ServoType
+from bustle.core.motion import Motion
+from bustle.core.project import Project, ServoType
 from bustle.core.score import Score
 from bustle.core.servo.drives import DRIVES
 from bustle.core.support import Support
+from bustle.core.walker import Drive, Limb
 
 Array = NDArray[np.float64]
 
@@ -24,10 +26,23 @@ JUST_BEFORE = 1e-6
 
 @dataclass(frozen=True)
 class JointName:
+    """One joint: its ends in rad, or mm where it slides."""
+
     limb: Limb
     name: str
-    min_rad: float
-    max_rad: float
+    low: float
+    high: float
+    slides: bool
+    free: bool
+
+    @property
+    def unit(self) -> str:
+        return "mm" if self.slides else "°"
+
+    @property
+    def scale(self) -> float:
+        """Core units → the unit on screen."""
+        return 1.0 if self.slides else float(np.degrees(1.0))
 
     @property
     def path(self) -> str:
@@ -39,11 +54,12 @@ class JointName:
 
 @dataclass(frozen=True)
 class ServoName:
-    """One servo: its sheet, the joints (columns) of its drive."""
+    """One servo: its sheet, the joints (columns) of its drive, and the one of them it is named for."""
 
     name: str
     sheet: ServoType
     columns: tuple[int, ...]
+    first: int
 
 
 @dataclass(frozen=True)
@@ -56,6 +72,7 @@ class Evidence:
     project: Project
     motion: Motion
     score: Score
+    parts: list[Group]
     masses: list[Entry]
     course: Course
     support: Support
@@ -77,9 +94,9 @@ class Evidence:
     @cached_property
     def joints(self) -> list[JointName]:
         return [
-            JointName(limb, j.name, float(np.radians(j.min_deg)), float(np.radians(j.max_deg)))
+            JointName(limb, j.name, low, high, j.kind == "slide", j.free)
             for limb in self.project.walker.limbs
-            for j in limb.joints
+            for j, low, high in zip(limb.joints, *limits_of(limb), strict=True)
         ]
 
     @cached_property
@@ -88,8 +105,13 @@ class Evidence:
 
     @cached_property
     def angles(self) -> Array:
-        """(S, J) rad at the samples."""
+        """(S, J) at the samples, rad or mm."""
         return self.course.solved.joints[: self.samples]
+
+    @cached_property
+    def scale(self) -> Array:
+        """(J,): core units → degrees, or mm where a joint slides."""
+        return np.array([j.scale for j in self.joints])
 
     @cached_property
     def drives(self) -> dict[str, list[Drive]]:
@@ -109,10 +131,15 @@ class Evidence:
         """In the order of `servo_angles`."""
         sheets = {s.name: s for s in self.project.servo_types}
         return [
-            ServoName(servo.name, sheets[servo.type], tuple(self.columns[j] for j in drive.joints))
+            ServoName(
+                servo.name,
+                sheets[servo.type],
+                tuple(self.columns[j] for j in drive.joints),
+                self.columns[drive.joints[min(k, len(drive.joints) - 1)]],
+            )
             for drives in self.drives.values()
             for drive in drives
-            for servo in drive.servos
+            for k, servo in enumerate(drive.servos)
         ]
 
     @cached_property
@@ -121,15 +148,33 @@ class Evidence:
         joints = self.course.solved.joints
         parts = [np.empty((len(joints), 0))]
         for kind, drives in self.drives.items():
-            columns = [[self.columns[j] for j in drive.joints] for drive in drives]
-            centres = np.radians([[servo.centre_deg for servo in drive.servos] for drive in drives])
-            parts.append(DRIVES[kind].to_servos(joints[:, columns], centres).reshape(len(joints), -1))
+            columns, centres, settings = self.gearing(drives)
+            parts.append(DRIVES[kind].to_servos(joints[:, columns], centres, settings).reshape(len(joints), -1))
         return np.concatenate(parts, axis=1)
+
+    def gearing(self, drives: list[Drive]) -> tuple[list[list[int]], Array, Array]:
+        """Drives of one kind as arrays: columns (D, joints), centres (D, servos) rad, settings (D, K)."""
+        kind = DRIVES[drives[0].kind]
+        columns = [[self.columns[j] for j in drive.joints] for drive in drives]
+        centres = np.radians([[servo.centre_deg for servo in drive.servos] for drive in drives])
+        return columns, centres, np.array([kind.values(drive.settings) for drive in drives]).reshape(len(drives), -1)
+
+    @cached_property
+    def strain(self) -> dict[str, Array]:
+        """(S + 2E,) by the first joint of each drive that some instant strains: above 0 where it cannot follow."""
+        found = {}
+        for kind, drives in self.drives.items():
+            columns, centres, settings = self.gearing(drives)
+            strain = DRIVES[kind].strain(self.course.solved.joints[:, columns], centres, settings)
+            for n, drive in enumerate(drives):
+                if strain[:, n].max(initial=0.0) > 0:
+                    found[drive.joints[0]] = strain[:, n]
+        return found
 
     @cached_property
     def steps(self) -> Array:
-        """(S, J) rad: from each row to the next, the last one back to the first, the short way round."""
-        return _to_next(self.angles)
+        """(S, J): from each row to the next, the last one back to the first, hinges the short way round."""
+        return _to_next(self.angles, np.array([j.slides for j in self.joints]))
 
     @cached_property
     def rates(self) -> Array:
@@ -151,7 +196,7 @@ class Evidence:
         return float(margin[at]), at
 
 
-def _to_next(angles: Array) -> Array:
-    step = np.roll(angles, -1, axis=0) - angles
-    turned: Array = step - 2 * np.pi * np.round(step / (2 * np.pi))
-    return turned
+def _to_next(angles: Array, slides: NDArray[np.bool_] | None = None) -> Array:
+    step: Array = np.roll(angles, -1, axis=0) - angles
+    turned = step - 2 * np.pi * np.round(step / (2 * np.pi))
+    return turned if slides is None else np.where(slides, step, turned)

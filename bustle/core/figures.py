@@ -9,6 +9,7 @@ import numpy as np
 
 from bustle.core.evidence import Evidence
 from bustle.core.foot_paths import FOOT_PATHS
+from bustle.core.legs import FAMILIES
 from bustle.core.mass import total_kg
 from bustle.core.wording import length, number, seconds
 
@@ -136,7 +137,8 @@ def _balance_figures(e: Evidence) -> Iterator[Figure]:
 
 
 def _joint_figures(e: Evidence) -> Iterator[Figure]:
-    row, column = np.unravel_index(np.argmax(np.abs(e.rates)), e.rates.shape)
+    hinges = np.array([0.0 if j.slides else 1.0 for j in e.joints])
+    row, column = np.unravel_index(np.argmax(np.abs(e.rates) * hinges), e.rates.shape)
     rate, time = float(np.degrees(abs(e.rates[row, column]))), float(row * e.row_s)
     step = float(np.degrees(e.steps[row, column]))
     yield Figure(
@@ -145,27 +147,30 @@ def _joint_figures(e: Evidence) -> Iterator[Figure]:
          f"{number(step, 2)}° / {number(e.row_s * 1000, 2)} ms = {number(rate, 0)} °/s"),
         time,
     )  # fmt: skip
-    limits = np.array([(j.min_rad, j.max_rad) for j in e.joints])
+    limits = np.array([(j.low, j.high) for j in e.joints])
     room = np.minimum(e.angles - limits[:, 0], limits[:, 1] - e.angles)
-    row, column = np.unravel_index(np.argmin(room), room.shape)
+    row, column = np.unravel_index(np.argmin(np.where(hinges > 0, room, np.inf)), room.shape)
     joint, angle = e.joints[column], float(np.degrees(e.angles[row, column]))
     yield Figure(
         "end_stop_room_deg", "Room to end stop", float(np.degrees(room[row, column])), "°", 1,
         (f"{joint} is at {number(angle)}° at {seconds(float(row * e.row_s))}",
-         f"its stops are {number(np.degrees(joint.min_rad))}° and {number(np.degrees(joint.max_rad))}°"),
+         f"its stops are {number(np.degrees(joint.low))}° and {number(np.degrees(joint.high))}°"),
         float(row * e.row_s),
     )  # fmt: skip
     straight = e.course.solved.straight_mm[:, : e.samples]
-    limb, row = np.unravel_index(np.argmin(straight), straight.shape)
-    short, leg = float(straight[limb, row]), e.project.walker.limbs[limb]
-    a, b = (k.length_mm for k in leg.links[-2:])
-    yield Figure(
-        "straight_knee_mm", "Reach in hand", short, "mm", 1,
-        (f"{leg.name} at {seconds(float(row * e.row_s))}: hip to foot is {length(a + b - short)}",
-         f"straight it would be {number(a)} + {number(b)} = {number(a + b)} mm",
-         f"{number(a + b)} − {number(a + b - short)} = {number(short)} mm in hand"),
-        float(row * e.row_s),
-    )  # fmt: skip
+    if np.isfinite(straight).any():
+        limb, row = np.unravel_index(np.argmin(straight), straight.shape)
+        short, leg = float(straight[limb, row]), e.project.walker.limbs[limb]
+        family = FAMILIES[leg.family]
+        a, b = (leg.links[k].length_mm for k in family.knee_links)
+        yield Figure(
+            "straight_knee_mm", "Reach in hand", short, "mm", 1,
+            (f"{leg.name} at {seconds(float(row * e.row_s))}: hip joint to the end of the lower link is "
+             f"{length(a + b - short)}",
+             f"straight it would be {number(a)} + {number(b)} = {number(a + b)} mm",
+             f"{number(a + b)} − {number(a + b - short)} = {number(short)} mm in hand"),
+            float(row * e.row_s),
+        )  # fmt: skip
     miss = e.course.solved.miss_mm[:, : e.samples]
     limb, row = np.unravel_index(np.argmax(miss), miss.shape)
     yield Figure(
@@ -185,6 +190,6 @@ def _table_figures(e: Evidence) -> Iterator[Figure]:
          f" = {number(cycle * 1000 / period, 3)}, so {rows} rows"),
     )  # fmt: skip
     yield Figure(
-        "row_step_deg", "Largest step between rows", float(np.degrees(np.abs(e.steps).max())), "°", 1,
+        "row_step_deg", "Largest step between rows", float(np.abs(e.steps * e.scale).max(initial=0.0)), "°", 1,
         ("largest change of any joint from one row to the next, the last back to the first",),
     )  # fmt: skip

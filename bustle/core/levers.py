@@ -14,7 +14,8 @@ import jsonpatch
 import numpy as np
 
 from bustle.core.document import parse_project
-from bustle.core.project import Motion, Project, document
+from bustle.core.motion import Motion
+from bustle.core.project import Project, document
 from bustle.core.wording import number
 
 Patch = list[dict[str, Any]]
@@ -126,6 +127,8 @@ def _feet_out(project: Project, index: int, value: float) -> Patch:
     """Every neutral foot further out, along the line from its mount."""
     patch = []
     for n, limb in enumerate(project.walker.limbs):
+        if limb.neutral_mm is None:
+            continue
         away = np.array(limb.neutral_mm) - np.array(limb.mount.at_mm[:2])
         size = float(np.hypot(*away))
         turn = np.radians(limb.mount.yaw_deg)

@@ -7,15 +7,18 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.limbs import Solved
+from bustle.core.frame import section_places
+from bustle.core.limbs import Group, Solved, chain_of
 from bustle.core.project import Project
+from bustle.core.servo.drives import DRIVES
+from bustle.core.walker import Drive, DriveServo, Limb
 
 Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
 class Entry:
-    """One mass. limb −1 rides on the body at `at` (mm); otherwise on link `link` of the limb.
+    """One mass. limb −1 rides on the body at `at` (mm); otherwise behind hinge `link` of the limb's chain.
 
     On a link, `along` is the share of the link at which it sits and `at` is added in the link's own frame.
     """
@@ -28,32 +31,68 @@ class Entry:
     at: tuple[float, float, float]
 
 
-def ledger(project: Project) -> list[Entry]:
+def ledger(project: Project, parts: list[Group], bends_deg: dict[str, float]) -> list[Entry]:
     """Every mass of the walker: the listed ones, the links (at their middles) and the servos.
 
-    A servo sits at the joint it turns, on the part that carries the joint.
+    A servo sits at the joint it turns, on the part that its drive or its own `sits_on` says. What rides on a section
+    is placed for the bends of the frame's hinges.
     """
     walker = project.walker
-    places = {f"{m.name}/{k.name}": (i, n) for i, m in enumerate(walker.limbs) for n, k in enumerate(m.links)}
-    joints = {f"{m.name}/{j.name}": (i, n) for i, m in enumerate(walker.limbs) for n, j in enumerate(m.joints)}
+    sections = section_places(walker, bends_deg)
+    chains = chain_of(parts)
+    places = {
+        f"{m.name}/{k.name}": (i, chains[i].hinge_of_link(n))
+        for i, m in enumerate(walker.limbs)
+        for n, k in enumerate(m.links)
+    }
     types = {s.name: s for s in project.servo_types}
     entries = []
     for mass in walker.masses:
-        limb, link = places.get(mass.on, (-1, 0))
-        entries.append(Entry(mass.name, mass.mass_g / 1000, limb, link, 0.0, mass.at_mm))
-    for i, limb_ in enumerate(walker.limbs):
-        for n, part in enumerate(limb_.links):
+        if mass.on in places:
+            entries.append(Entry(mass.name, mass.mass_g / 1000, *places[mass.on], 0.0, mass.at_mm))
+        else:
+            entries.append(_on_frame(mass.name, mass.mass_g / 1000, sections[mass.on].carry(np.array(mass.at_mm))))
+    for i, limb in enumerate(walker.limbs):
+        for n, part in enumerate(limb.links):
             if part.mass_g:
-                entries.append(Entry(f"{limb_.name} {part.name}", part.mass_g / 1000, i, n, 0.5, (0.0, 0.0, 0.0)))
+                hinge = chains[i].hinge_of_link(n)
+                entries.append(Entry(f"{limb.name} {part.name}", part.mass_g / 1000, i, hinge, 0.5, (0.0, 0.0, 0.0)))
+    joints = {f"{m.name}/{j.name}": (i, n) for i, m in enumerate(walker.limbs) for n, j in enumerate(m.joints)}
     for drive in walker.drives:
-        for servo, joint in zip(drive.servos, drive.joints, strict=False):
-            i, n = joints[joint]
-            weight = types[servo.type].mass_g / 1000
-            if n == 0:
-                entries.append(Entry(servo.name, weight, -1, 0, 0.0, walker.limbs[i].mount.at_mm))
-            else:
-                entries.append(Entry(servo.name, weight, i, n - 1, 1.0, (0.0, 0.0, 0.0)))
+        for k, servo in enumerate(drive.servos):
+            at, joint = joints[drive.joints[min(k, len(drive.joints) - 1)]]
+            leg = walker.limbs[at]
+            carrier = servo_carrier(leg, drive, servo, joint)
+            mass_kg = types[servo.type].mass_g / 1000
+            if carrier in sections:
+                mount = sections[leg.section].carry(np.array(leg.mount.at_mm))
+                entries.append(_on_frame(servo.name, mass_kg, mount))
+                continue
+            on, hinge = places[carrier]
+            # At the joint: the far end of the link before it, the near end of the link it moves.
+            near = on == at and hinge >= chains[at].hinge_of_joint(joint)
+            entries.append(Entry(servo.name, mass_kg, on, hinge, 0.0 if near else 1.0, (0.0, 0.0, 0.0)))
     return [e for e in entries if e.mass_kg > 0]
+
+
+def _on_frame(name: str, mass_kg: float, at: Array) -> Entry:
+    x, y, z = (float(v) for v in at)
+    return Entry(name, mass_kg, -1, 0, 0.0, (x, y, z))
+
+
+def servo_carrier(leg: Limb, drive: Drive, servo: DriveServo, joint: int) -> str:
+    """The part that carries a servo's body: as said, else by the kind of drive; the frame where the leg has no link
+    before the joint."""
+    if servo.sits_on:
+        return servo.sits_on
+    sits = DRIVES[drive.kind].sits
+    links = [k.name for k in leg.links]
+    # The link that a joint moves: they are listed alike, but for what is stiff before the first joint.
+    own = min(joint + max(0, len(links) - len(leg.joints)), len(links) - 1)
+    before = own - 1
+    if sits == "frame" or not links or (sits == "before" and before < 0):
+        return leg.section
+    return f"{leg.name}/{links[own if sits == 'own' else before]}"
 
 
 def total_kg(entries: list[Entry]) -> float:

@@ -61,8 +61,10 @@ def evaluate(project: Project, motion: str, samples: int | None = None) -> Plan:
     time = np.concatenate([np.arange(count) * score.duration_s / count, events, events])
     before = np.zeros(len(time), dtype=bool)
     before[count : count + len(events)] = True
-    masses = ledger(project)
-    course = follow(score, groups(project.walker), masses, time, before)
-    held = support(course.feet_ground_mm[..., :2], course.contact, course.com_ground_mm[:, :2])
-    evidence = Evidence(project, asked, score, masses, course, held, count, before)
+    walker, bends = project.walker, {b.section: b.angle_deg for b in asked.pose.bends}
+    parts = groups(walker, bends, asked.joints)
+    masses = ledger(project, parts, bends)
+    course = follow(walker, score, parts, masses, time, before)
+    held = support(course.stand_mm, course.stand, course.com_ground_mm[:, :2])
+    evidence = Evidence(project, asked, score, parts, masses, course, held, count, before)
     return Plan(evidence, tuple(figures(evidence)), tuple(findings(evidence)))

@@ -88,15 +88,16 @@ _SENTENCES = {
 }
 
 
-def _place(loc: Sequence[int | str], kinds: frozenset[str]) -> str:
-    return field_path([part for part in loc if part not in kinds])
+# What tells parts of several kinds apart stands in the error's location, but is no field of the document.
+KINDS = frozenset(("hinge", "slide", "point", "ball", "edge", "rectangle", "curved", "planted", "rolls", "slides"))
 
 
-def problems_of(error: ValidationError, kinds: frozenset[str] = frozenset()) -> list[Problem]:
-    """Turn a validation error into problems.
+def _place(loc: Sequence[int | str]) -> str:
+    return field_path([part for part in loc if part not in KINDS])
 
-    `kinds` are discriminator tags, which appear in error locations but are no fields of the document.
-    """
+
+def problems_of(error: ValidationError) -> list[Problem]:
+    """Turn a validation error into problems."""
     found = []
     for item in error.errors(include_url=False):
         context = dict(item.get("ctx") or {})
@@ -106,5 +107,5 @@ def problems_of(error: ValidationError, kinds: frozenset[str] = frozenset()) -> 
         template = _SENTENCES.get(item["type"])
         values = {**context, "input": _shown(item.get("input"))}
         sentence = template.format(**values) if template else str(item["msg"]).removeprefix("Value error, ")
-        found.append(Problem(_place(item["loc"], kinds), sentence))
+        found.append(Problem(_place(item["loc"]), sentence))
     return found

@@ -13,7 +13,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.project import Project, SwayTerm
+from bustle.core.motion import SwayTerm
+from bustle.core.project import Project
 from bustle.core.support import edges_inward
 
 if TYPE_CHECKING:
@@ -22,6 +23,8 @@ if TYPE_CHECKING:
 Array = NDArray[np.float64]
 
 LARGEST_MM = 80.0
+
+LEVEL = ("x_cos_mm", "x_sin_mm", "y_cos_mm", "y_sin_mm")
 
 
 def smallest_sway(plan: Plan, margin_mm: float, harmonics: int = 1) -> tuple[SwayTerm, ...] | None:
@@ -47,22 +50,24 @@ def smallest_sway(plan: Plan, margin_mm: float, harmonics: int = 1) -> tuple[Swa
     if not answer.success:
         return None
     coefficients = np.sign(answer.x[:count]) * np.ceil(np.abs(answer.x[:count]) * 2 - 1e-6) / 2 + 0.0
-    return tuple(
-        SwayTerm(
-            harmonic=n + 1,
-            **dict(zip(("x_cos_mm", "x_sin_mm", "y_cos_mm", "y_sin_mm"), map(float, c), strict=True)),
-        )
-        for n, c in enumerate(coefficients.reshape(harmonics, 4))
-        if np.any(c)
-    )
+    return with_level(plan.evidence.motion.pose.sway, coefficients.reshape(harmonics, 4))
+
+
+def with_level(sway: tuple[SwayTerm, ...], level: Array) -> tuple[SwayTerm, ...]:
+    """Sway terms whose level part is `level` (n, 4) mm, one row per harmonic; the heave stays as it is."""
+    terms = {n + 1: dict(zip(LEVEL, map(float, row), strict=True)) for n, row in enumerate(level)}
+    for term in sway:
+        heave = {"z_cos_mm": term.z_cos_mm, "z_sin_mm": term.z_sin_mm}
+        if any(heave.values()):
+            terms[term.harmonic] = {**terms.get(term.harmonic, {}), **heave}
+    return tuple(SwayTerm(harmonic=n, **values) for n, values in sorted(terms.items()) if any(values.values()))
 
 
 def _inequalities(plan: Plan, harmonics: int) -> tuple[Array | None, Array]:
     """rows·coefficients + gaps ≥ margin, one row per edge and instant; gaps are the distances without sway."""
     e = plan.evidence
     course = e.course
-    feet = course.feet_ground_mm[..., :2]
-    inward, normals, edge = edges_inward(feet, course.contact, course.com_ground_mm[:, :2])
+    inward, normals, edge = edges_inward(course.stand_mm, course.stand, course.com_ground_mm[:, :2])
     if not e.support.supported.all() or not (edge.sum(axis=1) >= 3).all():
         return None, np.empty(0)
     at, pair = np.nonzero(edge)

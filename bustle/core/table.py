@@ -14,7 +14,8 @@ DECIMALS = (0, 4)
 
 @dataclass(frozen=True)
 class Table:
-    """time_s: (n,) t_k = kT/n, end excluded. columns: "leg.joint". degrees: (n, J), rounded, without −0."""
+    """time_s: (n,) t_k = kT/n, end excluded. columns: "leg.joint", with units "deg" or "mm" beside them: driven joints
+    only. values: (n, J), rounded, without −0."""
 
     project: str
     motion: str
@@ -22,7 +23,8 @@ class Table:
     decimals: int
     time_s: NDArray[np.float64]
     columns: tuple[str, ...]
-    degrees: NDArray[np.float64]
+    units: tuple[str, ...]
+    values: NDArray[np.float64]
 
 
 def joint_table(plan: Plan, decimals: int = 2) -> Table:
@@ -31,13 +33,15 @@ def joint_table(plan: Plan, decimals: int = 2) -> Table:
     if not low <= decimals <= high:
         raise ValueError(f"decimals: must be from {low} to {high}, got {decimals}")
     e = plan.evidence
-    degrees = np.asarray(np.round(np.degrees(e.angles), decimals) + 0.0, dtype=np.float64)
+    driven = [n for n, j in enumerate(e.joints) if not j.free]
+    values = np.asarray(np.round((e.angles * e.scale)[:, driven], decimals) + 0.0, dtype=np.float64)
     return Table(
         project=e.project.name,
         motion=e.motion.name,
         cycle_s=e.score.duration_s,
         decimals=decimals,
         time_s=e.course.time_s[: e.samples],
-        columns=tuple(f"{j.limb.name}.{j.name}" for j in e.joints),
-        degrees=degrees,
+        columns=tuple(f"{e.joints[n].limb.name}.{e.joints[n].name}" for n in driven),
+        units=tuple("mm" if e.joints[n].slides else "deg" for n in driven),
+        values=values,
     )

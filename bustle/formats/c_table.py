@@ -27,19 +27,23 @@ def _comment(text: str) -> str:
 
 def write(table: Table) -> bytes:
     """Raises ValueError if an angle does not fit int16_t tenths (beyond ±3276.7°)."""
-    tenths = np.rint(table.degrees * 10).astype(int)
+    tenths = np.rint(table.values * 10).astype(int)
     if np.abs(tenths).max(initial=0) > 32767:
-        raise ValueError("an angle is beyond ±3276.7°, which int16_t tenths cannot hold")
+        raise ValueError("a value is beyond ±3276.7, which int16_t tenths cannot hold")
     name = identifier(f"{table.project} {table.motion}")
     big = name.upper()
     rows, columns = tenths.shape
+    slides = ", tenths of a millimetre where marked mm" if "mm" in table.units else ""
     lines = [
         f"/* {_comment(table.project)}: {_comment(table.motion)}",
         " *",
         f" * Joint angle table, {rows} rows of {columns} joints, one cycle of {table.cycle_s:.6g} s.",
-        " * Unit: tenths of a degree. After the last row comes the first again.",
+        f" * Unit: tenths of a degree{slides}. After the last row comes the first again.",
         " * Columns:",
-        *(f" *   {n:2d}  {column}" for n, column in enumerate(table.columns)),
+        *(
+            f" *   {n:2d}  {column}{' mm' if unit == 'mm' else ''}"
+            for n, (column, unit) in enumerate(zip(table.columns, table.units, strict=True))
+        ),
         " *",
         " * First power-up on a stand, feet in the air, a stop switch within reach.",
         " */",

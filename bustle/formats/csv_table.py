@@ -1,6 +1,6 @@
 """Comma-separated values: one header row, one row per sample, no comments.
 
-`time_s,<leg>.<joint>_deg,…`; a point as decimal mark, lines end in a newline.
+`time_s,<leg>.<joint>_deg,…` (`_mm` where a joint slides); a point as decimal mark, lines end in a newline.
 """
 
 from __future__ import annotations
@@ -15,8 +15,8 @@ from bustle.formats.table_format import TableFormat
 def write(table: Table) -> bytes:
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\n")
-    rows.writerow(["time_s", *(f"{column}_deg" for column in table.columns)])
-    for time, angles in zip(table.time_s, table.degrees, strict=True):
+    rows.writerow(["time_s", *(f"{c}_{unit}" for c, unit in zip(table.columns, table.units, strict=True))])
+    for time, angles in zip(table.time_s, table.values, strict=True):
         rows.writerow([f"{time:.6f}", *(f"{angle:.{table.decimals}f}" for angle in angles)])
     return out.getvalue().encode()
 

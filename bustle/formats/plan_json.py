@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from bustle.core.evidence import Evidence
 from bustle.core.plan import Plan
 
 
@@ -14,21 +15,33 @@ def _plain(array: NDArray[Any]) -> Any:
     return (array + 0.0).tolist()
 
 
+def _slides(e: Evidence, values: NDArray[np.float64]) -> dict[str, Any]:
+    """Joints that slide, in mm; left out where there are none."""
+    slides: dict[str, dict[str, Any]] = {}
+    for n, joint in enumerate(e.joints):
+        if joint.slides:
+            slides.setdefault(joint.limb.name, {})[joint.name] = _plain(values[:, n])
+    return {"joints_mm": slides} if slides else {}
+
+
 def plan_values(plan: Plan) -> dict[str, Any]:
     """Units are in the names; the ground frame is where the travel frame is at t = 0."""
     e, course = plan.evidence, plan.evidence.course
     n = e.samples
     names = [limb.name for limb in e.project.walker.limbs]
-    degrees = np.degrees(e.angles)
+    values = e.angles * e.scale
     corners = e.support
     margin = [float(m) if held else None for m, held in zip(corners.margin_mm[:n], corners.supported[:n], strict=True)]
     return {
         "samples": {
             "time_s": _plain(course.time_s[:n]),
             "joints_deg": {
-                limb.name: {j.name: _plain(degrees[:, s.start + k]) for k, j in enumerate(limb.joints)}
+                limb.name: {
+                    j.name: _plain(values[:, s.start + k]) for k, j in enumerate(limb.joints) if j.kind == "hinge"
+                }
                 for limb, s in zip(e.project.walker.limbs, e.slices, strict=True)
             },
+            **_slides(e, values),
             "feet_body_mm": {name: _plain(f[:n]) for name, f in zip(names, course.feet_body_mm, strict=True)},
             "feet_ground_mm": {name: _plain(f[:n]) for name, f in zip(names, course.feet_ground_mm, strict=True)},
             "link_points_body_mm": {name: _plain(p[:n]) for name, p in zip(names, course.solved.points, strict=True)},

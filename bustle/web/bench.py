@@ -85,7 +85,7 @@ def band(body: shapes.BandDraft) -> Response:
 def phases(body: shapes.PhasesDraft) -> Response:
     """The phases a named gait gives this walker's legs, in their order."""
     gait = GAITS.get(body.gait)
-    limbs = body.project.walker.limbs
+    limbs = body.project.walker.legs
     if gait is None or gait.legs != len(limbs):
         raise refuse("gait", f"no gait for {len(limbs)} legs is called {body.gait[:40]!r}")
     try:

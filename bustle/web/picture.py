@@ -47,8 +47,8 @@ def _arrays(e: Evidence) -> dict[str, Array]:
         "polygon": _in_travel(e, np.concatenate([polygon, np.zeros((*polygon.shape[:2], 1))], axis=2))[:n, :, :2],
         "polygon_count": e.support.count[:n].astype(float),
         "contact": course.contact.T[:n].astype(float),
-        "joints_deg": np.degrees(e.angles),
-        "rates_deg_s": np.degrees(e.rates),
+        "joints_deg": e.angles * e.scale,
+        "rates_deg_s": e.rates * e.scale,
         "margin_mm": margin[:n],
         "trace_time_s": times[order],
         "trace_margin_mm": margin[order],
@@ -75,14 +75,17 @@ def _head(plan: Plan) -> dict:
     e = plan.evidence
     start = 0
     legs = []
-    for limb, joints, stroke in zip(e.project.walker.limbs, e.slices, e.score.stroke_mm, strict=True):
-        count = len(limb.links) + 1
+    for limb, joints, stroke, points in zip(
+        e.project.walker.limbs, e.slices, e.score.stroke_mm, e.course.solved.points, strict=True
+    ):
+        count = points.shape[1]
         legs.append(
             {
                 "name": limb.name,
                 "points": [start, start + count],
                 "joints": [joints.start, joints.stop],
                 "joint_names": [j.name for j in limb.joints],
+                "role": "leg" if limb.steps else "support" if limb.passive else "arm",
                 "stroke_mm": float(stroke),
             }
         )
@@ -93,7 +96,7 @@ def _head(plan: Plan) -> dict:
         "cycle_s": e.score.duration_s,
         "samples": e.samples,
         "legs": legs,
-        "joint_limits_deg": [[float(np.degrees(j.min_rad)), float(np.degrees(j.max_rad))] for j in e.joints],
+        "joint_limits_deg": [[j.low * j.scale, j.high * j.scale] for j in e.joints],
         "joint_speed_deg_s": [speeds.get(c) for c in range(len(e.joints))],
         "worst": None if e.worst_margin is None else {"margin_mm": e.worst_margin[0], "time_s": _time(e)},
         "figures": [

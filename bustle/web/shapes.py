@@ -7,7 +7,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, Strict
 
-from bustle.core.project import Name, Project, Real, Text
+from bustle.core.project import Project
+from bustle.core.values import Name, Real, Text
 
 Whole = Annotated[int, Strict()]
 

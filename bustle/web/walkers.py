@@ -48,7 +48,7 @@ def _entry(item: Shelved) -> shapes.ShelfEntry:
         archived=item.archived,
         revision=item.saved.number,
         saved_at=item.saved.created_at,
-        legs=len(project.walker.limbs),
+        legs=len(project.walker.legs),
         motions=[m.name for m in project.motions],
         mass_g=mass,
         stops=stops,

@@ -11,8 +11,9 @@ import numpy as np
 
 from bustle.core.compare import differences, reapply
 from bustle.core.document import load_project, project_hash, save_project
+from bustle.core.plan import evaluate
 from bustle.core.problems import InputRefused
-from bustle.core.project import document
+from bustle.core.project import VERSION, document
 from bustle.core.shapes import SHAPES, start
 from tests.projects import ROOT, changed, demo, hexapod
 from tests.seeded import SeededTest
@@ -27,6 +28,17 @@ class Canonical(SeededTest):
             project = load_project(data)
             self.assertEqual(save_project(project), data, path.name)
             self.assertEqual(project_hash(load_project(save_project(project))), project_hash(project))
+
+    def test_a_file_of_the_earlier_version_still_opens_and_walks_alike(self):
+        earlier = load_project((ROOT / "tests" / "core" / "earlier" / "version-1.bustle.json").read_bytes())
+        self.assertEqual(earlier.version, VERSION)
+        data = save_project(earlier)
+        self.assertEqual(save_project(load_project(data)), data)
+        now = load_project((ROOT / "demo" / "sorrel.bustle.json").read_bytes())
+        for motion in ("Forward", "Trot"):
+            np.testing.assert_allclose(
+                evaluate(earlier, motion).evidence.angles, evaluate(now, motion).evidence.angles, atol=1e-9
+            )
 
     def test_another_spelling_of_the_same_project_has_the_same_hash(self):
         project = hexapod()
@@ -49,7 +61,7 @@ class Canonical(SeededTest):
             from write_schema import schema_text
         finally:
             sys.path.pop(0)
-        self.assertEqual((ROOT / "docs" / "schemas" / "project-1.schema.json").read_text(), schema_text())
+        self.assertEqual((ROOT / "docs" / "schemas" / f"project-{VERSION}.schema.json").read_text(), schema_text())
 
 
 class Refused(unittest.TestCase):
@@ -90,14 +102,14 @@ class Refused(unittest.TestCase):
             (
                 "walker/limbs/2/family",
                 "rubber",
-                "walker.limbs[2].family: must be one of sprawled_3, upright_3, got 'rubber'",
+                "walker.limbs[2].family: must be one of sprawled_3, upright_3, sprawled_2, upright_2",
             ),
             ("name", "<script>alert(1)</script>", "name: must be plain text without markup"),
             ("note", "see <b>this</b>", "note: must be plain text without markup"),
             ("name", "a\x00b", "name: must not hold control characters"),
             ("name", "", "name: must not be empty"),
-            ("version", 99, "version: this Bustle reads version 1, and the file says 99"),
-            ("version", "1", "version: this Bustle reads version 1, and the file says 1"),
+            ("version", 99, "version: this Bustle reads versions 1 to 2, and the file says 99"),
+            ("version", "1", "version: this Bustle reads versions 1 to 2, and the file says 1"),
             ("format", "other", 'format: must be "bustle"; this is no Bustle project file'),
             ("colour", "green", "colour: is not a field that Bustle knows; remove it or check its spelling"),
             ("motions/0/gait", "moonwalk", "motions[0].gait: must be custom or one of tripod"),

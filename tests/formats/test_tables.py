@@ -38,10 +38,10 @@ class Tables(unittest.TestCase):
         np.testing.assert_allclose(np.diff(table.time_s), 0.020, atol=1e-12)
         self.assertEqual(len(table.time_s), 60)
         # The step from the last row to the first is like any other step.
-        steps = np.abs(np.diff(np.vstack([table.degrees, table.degrees[:1]]), axis=0)).max(axis=1)
+        steps = np.abs(np.diff(np.vstack([table.values, table.values[:1]]), axis=0)).max(axis=1)
         self.assertLess(steps[-1], 1.5 * steps.max() + 1e-9)
         again = evaluate(demo("fennel"), "Forward", 60).evidence.angles
-        np.testing.assert_allclose(np.radians(table.degrees), again, atol=1e-6)
+        np.testing.assert_allclose(np.radians(table.values), again, atol=1e-6)
 
     def test_a_cycle_that_is_no_whole_number_of_rows_still_closes(self):
         table = joint_table(evaluate(changed(hexapod(), {"motions/0/cycle_s": 1.207}), "Forward"))

@@ -170,8 +170,8 @@ class Refusals(ApiTest):
             ("walker/limbs/1/name", "L1", "two legs are called 'L1'"),
             ("walker/limbs/1/links/2/length_mm", 0, "walker.limbs[1].links[2].length_mm: must be above 0"),
             ("name", "<img src=x onerror=alert(1)>", "name: must be plain text without markup"),
-            ("version", 2, "version: must be 1, got 2"),
-            ("motions/0/legs", [], "motions[0].legs: must have at least 1 entries"),
+            ("version", 3, "version: must be 2, got 3"),
+            ("motions/0/legs", [], "motions[0].legs: leg L1 has no phase and duty"),
         ):
             values = document(hexapod())
             *way, last = [int(p) if p.isdigit() else p for p in path.split("/")]

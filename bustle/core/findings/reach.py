@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import numpy as np
+from numpy.typing import NDArray
 
-from bustle.core.evidence import Evidence
+from bustle.core.evidence import Evidence, JointName
 from bustle.core.findings.finding import Finding, Severity, by_joint, offenders
 from bustle.core.legs import FAMILIES
+from bustle.core.servo.drives import DRIVES
 from bustle.core.wording import also, degrees, length, seconds
 
 # A foot that misses by less is where it should be, for anything made by hand.
@@ -16,44 +18,93 @@ MISS_MM = 0.01
 
 
 def end_stop(e: Evidence) -> Iterator[Finding]:
-    """F15: a joint past its end stop or its servo past its travel (stop), or nearer than the limit (warn)."""
-    angles = e.course.solved.joints
-    low = np.array([j.min_rad for j in e.joints])
-    high = np.array([j.max_rad for j in e.joints])
-    for n, servo in enumerate(e.servos):
-        half = np.radians(servo.sheet.travel_deg) / 2
-        for column in servo.columns if len(servo.columns) == 1 else ():
-            centre = angles[0, column] - e.servo_angles[0, n]
-            low[column] = max(low[column], centre - half)
-            high[column] = min(high[column], centre + half)
-    over = np.maximum(low - angles, angles - high)
-    names = [j.name for j in e.joints]
+    """F15: a joint past its end stop, a servo past its travel or a drive past its dead point (stop), or nearer to its
+    stop than the limit (warn)."""
     reported: set[str] = set()
-    checks: tuple[tuple[Severity, float], ...] = (
-        ("stop", 0.0),
-        ("warn", np.radians(e.project.limits.end_stop_deg)),
-    )
-    for severity, room in checks:
-        found = offenders(over + room - 1e-9)
-        for joint, columns in by_joint(names, found[0] if found else []).items():
-            if joint in reported:
-                continue
-            reported.add(joint)
-            worst = columns[0]
-            row = int(np.argmax(over[:, worst]))
-            angle = float(np.degrees(angles[row, worst]))
-            stop = float(np.degrees(low[worst] if angles[row, worst] < (low[worst] + high[worst]) / 2 else high[worst]))
-            time = e.time_at(row)
-            own = e.joints[worst]
-            from_servo = min(abs(stop - np.degrees(own.min_rad)), abs(stop - np.degrees(own.max_rad))) > 1e-6
-            what = "its servo's travel ends at" if from_servo else "its end stop is at"
-            verb = "reaches" if severity == "stop" else "comes near its end stop,"
-            yield Finding(
-                "F15", severity, "End stop",
-                f"{own} {verb} {degrees(angle)} at {seconds(time)}; {what} {degrees(stop)}."
-                + also([e.joints[c].limb.name for c in columns[1:]]),
-                tuple((e.joints[c].limb.name, joint) for c in columns), time, angle, stop, "°",
-            )  # fmt: skip
+    near = np.array([_near(e, j.slides) for j in e.joints])
+    levels: tuple[tuple[Severity, NDArray[np.float64]], ...] = (("stop", np.zeros_like(near)), ("warn", near))
+    for severity, room in levels:
+        for found in (_joint_ends(e, severity, room), _servo_ends(e, severity)):
+            fresh = [f for f in found if f.subject not in reported]
+            reported |= {f.subject for f in fresh}
+            yield from fresh
+    yield from (f for f in _dead_points(e) if f.subject not in reported)
+
+
+def _near(e: Evidence, slides: bool) -> float:
+    """How near to an end stop is too near: as typed in degrees, and as many mm where the joint slides."""
+    limit = e.project.limits.end_stop_deg
+    return limit if slides else float(np.radians(limit))
+
+
+def _joint_ends(e: Evidence, severity: Severity, room: NDArray[np.float64]) -> Iterator[Finding]:
+    angles = e.course.solved.joints
+    low, high = (np.array([getattr(j, side) for j in e.joints]) for side in ("low", "high"))
+    over = np.maximum(low - angles, angles - high)
+    found = offenders(over + room - 1e-9)
+    for joint, columns in by_joint([j.name for j in e.joints], found[0] if found else []).items():
+        worst = columns[0]
+        own, row = e.joints[worst], int(np.argmax(over[:, worst]))
+        value = float(angles[row, worst]) * own.scale
+        stop = (own.low if angles[row, worst] < (own.low + own.high) / 2 else own.high) * own.scale
+        say = length if own.slides else degrees
+        time = e.time_at(row)
+        verb = "reaches" if severity == "stop" else "comes near its end stop,"
+        yield Finding(
+            "F15", severity, "End stop",
+            f"{own} {verb} {say(value)} at {seconds(time)}; its end stop is at {say(stop)}."
+            + also([e.joints[c].limb.name for c in columns[1:]]),
+            tuple((e.joints[c].limb.name, joint) for c in columns), time, value, stop, own.unit,
+        )  # fmt: skip
+
+
+def _servo_ends(e: Evidence, severity: Severity) -> Iterator[Finding]:
+    if not e.servos:
+        return
+    half = np.radians([s.sheet.travel_deg / 2 for s in e.servos])
+    room = 0.0 if severity == "stop" else float(np.radians(e.project.limits.end_stop_deg))
+    over = np.abs(e.servo_angles) - half
+    found = offenders(over + room - 1e-9)
+    first = [e.joints[s.first] for s in e.servos]
+    for joint, columns in by_joint([j.name for j in first], found[0] if found else []).items():
+        worst = columns[0]
+        row = int(np.argmax(over[:, worst]))
+        value, limit = (float(np.degrees(v)) for v in (e.servo_angles[row, worst], half[worst]))
+        time = e.time_at(row)
+        verb = "asks" if severity == "stop" else "asks nearly all its travel of"
+        yield Finding(
+            "F15", severity, "Servo travel",
+            f"{first[worst]} {verb} its servo {degrees(value)} from centre at {seconds(time)}; "
+            f"its servo's travel ends at {degrees(limit)}." + also([first[c].limb.name for c in columns[1:]]),
+            tuple((first[c].limb.name, joint) for c in columns), time, value, limit, "°",
+        )  # fmt: skip
+
+
+def _dead_points(e: Evidence) -> Iterator[Finding]:
+    """A linkage past its dead point, a cord gone slack."""
+    strained = sorted(e.strain.items(), key=lambda item: -item[1].max())
+    names = {path: e.joints[e.columns[path]] for path, _ in strained}
+    for joint, paths in by_joint_path(names, [path for path, _ in strained]).items():
+        worst = e.strain[paths[0]]
+        row = int(np.argmax(worst))
+        own = names[paths[0]]
+        value = float(e.course.solved.joints[row, e.columns[paths[0]]]) * own.scale
+        time = e.time_at(row)
+        kind = next(d.kind for drives in e.drives.values() for d in drives if d.joints[0] == paths[0])
+        yield Finding(
+            "F15", "stop", "Past what its drive can hold",
+            f"{own} is asked for {degrees(value)} at {seconds(time)}, which its {DRIVES[kind].label.lower()} drive "
+            "cannot hold: it is past a dead point or slack." + also([names[p].limb.name for p in paths[1:]]),
+            tuple((names[p].limb.name, joint) for p in paths), time, value, 0.0, own.unit,
+        )  # fmt: skip
+
+
+def by_joint_path(names: dict[str, JointName], paths: list[str]) -> dict[str, list[str]]:
+    """Joint paths grouped by joint name, keeping their order."""
+    found: dict[str, list[str]] = {}
+    for path in paths:
+        found.setdefault(names[path].name, []).append(path)
+    return found
 
 
 def out_of_reach(e: Evidence) -> Iterator[Finding]:
@@ -82,8 +133,9 @@ def straight_knee(e: Evidence) -> Iterator[Finding]:
     limbs, row = found
     legs = [e.project.walker.limbs[i] for i in limbs]
     worst = legs[0]
-    knee = FAMILIES[worst.family].joints[FAMILIES[worst.family].knee]
-    column = e.slices[limbs[0]].start + FAMILIES[worst.family].knee
+    at = FAMILIES[worst.family].knee or 0
+    knee = FAMILIES[worst.family].joints[at]
+    column = e.slices[limbs[0]].start + at
     rate = float(np.degrees(np.abs(e.rates[:, column]).max()))
     least, time = float(short[limbs[0], row]), e.time_at(row)
     severity: Severity = "stop" if least <= 1e-9 and e.course.solved.miss_mm[limbs[0], row] <= MISS_MM else "warn"

@@ -36,9 +36,9 @@ def row_period(e: Evidence) -> Iterator[Finding]:
             f"{number(slowest.frame_period_ms, 2)} ms; rows would be skipped.",
             (("", "period"),), None, period_ms, slowest.frame_period_ms, "ms",
         )  # fmt: skip
-    step = np.abs(e.steps)
+    step = np.abs(e.steps * np.array([0.0 if j.slides else 1.0 for j in e.joints]))
     row, column = np.unravel_index(np.argmax(step), step.shape)
-    largest, limit = float(np.degrees(step[row, column])), e.project.limits.row_step_deg
+    largest, limit = float(step[row, column]) * e.joints[column].scale, e.project.limits.row_step_deg
     if e.samples == max(2, round(rows)) and largest > limit:
         time = float(row * e.row_s)
         yield Finding(

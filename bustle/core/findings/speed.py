@@ -17,7 +17,7 @@ def joint_rate(e: Evidence) -> Iterator[Finding]:
         return
     rates = np.abs(e.servo_rates)
     sheet = np.radians([s.sheet.no_load_speed_deg_s for s in e.servos])
-    first = [e.joints[s.columns[0]] for s in e.servos]
+    first = [e.joints[s.first] for s in e.servos]
     reported: set[str] = set()
     checks: tuple[tuple[Severity, float], ...] = (("stop", 1.0), ("warn", e.project.limits.speed_share))
     for severity, share in checks:

@@ -8,6 +8,9 @@ from numpy.typing import NDArray
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
 
+# From here on a knee counts as nearly folded, rad.
+NEARLY_FOLDED = 3.0
+
 
 def two_link(a: float, b: float, sign: float, u: Array, v: Array) -> tuple[Array, Array, Flags | None]:
     """Angles of a two-link arm whose tip is at (u, v), or as near as it gets.
@@ -17,6 +20,8 @@ def two_link(a: float, b: float, sign: float, u: Array, v: Array) -> tuple[Array
     α = atan2(v, u) − atan2(b·sin β, a + b·cos β).
 
     Args: a, b in mm, above 0; sign ±1 picks the knee: the sign of β. u, v: (S,) mm.
+    Near its folded pose that formula loses digits; there the half angles are used, cos² β/2 = (L² − (a − b)²)/4ab.
+
     Returns: α, β (S,) rad, α in (−π, π], and where the arm is straight or folded, so that the tip may have
     missed: (S,), or None for nowhere. At u = v = 0, α is measured from the u axis.
     """
@@ -41,7 +46,20 @@ def two_link(a: float, b: float, sign: float, u: Array, v: Array) -> tuple[Array
     cos_b *= b
     cos_b += a
     alpha -= np.arctan2(sin_b, cos_b, out=sin_b)
+    folded = beta > NEARLY_FOLDED if sign > 0 else beta < -NEARLY_FOLDED
+    if folded.any():
+        alpha[folded], beta[folded] = _folded(a, b, sign, u[folded], v[folded])
     return wrapped(alpha), beta, edge
+
+
+def _folded(a: float, b: float, sign: float, u: Array, v: Array) -> tuple[Array, Array]:
+    """α, β by half angles, for tips near the hip."""
+    square = u * u + v * v
+    cos_half = np.sqrt(np.clip((square - (a - b) ** 2) / (4 * a * b), 0.0, 1.0))
+    sin_half = np.sqrt(np.clip(((a + b) ** 2 - square) / (4 * a * b), 0.0, 1.0))
+    beta = sign * 2 * np.arctan2(sin_half, cos_half)
+    inner = np.arctan2(sign * 2 * b * sin_half * cos_half, (a - b) + 2 * b * cos_half**2)
+    return np.arctan2(v, u) - inner, beta
 
 
 def wrapped(angle: Array) -> Array:

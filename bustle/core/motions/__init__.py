@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from bustle.core.motion import Motion
 from bustle.core.motions import phase_gait
-from bustle.core.project import Motion, Project
+from bustle.core.project import Project
 from bustle.core.score import Score
 
 KINDS: dict[str, Callable[[Project, Motion], Score]] = {"phase_gait": phase_gait.compile_motion}

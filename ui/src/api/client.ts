@@ -6,6 +6,7 @@ export type Schemas = components["schemas"];
 export type Project = Schemas["Project"];
 export type Motion = Schemas["PhaseGait"];
 export type Limb = Schemas["Limb"];
+export type Joint = Limb["joints"][number];
 export type SavedWalker = Schemas["SavedWalker"];
 export type Catalogue = Schemas["Catalogue"];
 export type Remedy = Schemas["RemedyView"];

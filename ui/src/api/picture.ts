@@ -25,6 +25,7 @@ export interface LegLayout {
   points: [number, number];
   joints: [number, number];
   joint_names: string[];
+  role: "leg" | "support" | "arm";
   stroke_mm: number;
 }
 

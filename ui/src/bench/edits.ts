@@ -1,8 +1,25 @@
 /** Edits of the draft that touch several fields: a leg and its mirror image, all legs alike. */
-import type { Limb, Motion, Project } from "@/api/client";
+import type { Joint, Limb, Motion, Project } from "@/api/client";
 
 export function limbOf(project: Project, name: string): Limb | undefined {
   return project.walker.limbs.find((l) => l.name === name);
+}
+
+/** The limbs that step: with joints to step with and a foot to stand on. */
+export function legsOf(project: Project): Limb[] {
+  return project.walker.limbs.filter((l) => l.joints.length > 0 && l.feet.length > 0);
+}
+
+/** Where a leg's foot stands at mid-stance; its mount's place for a limb that does not step. */
+export function neutralOf(limb: Limb): [number, number] {
+  return limb.neutral_mm ?? [limb.mount.at_mm[0], limb.mount.at_mm[1]];
+}
+
+/** A joint's two ends in its own unit. */
+export function endsOf(joint: Joint): { unit: "°" | "mm"; low: number; high: number } {
+  return joint.kind === "slide"
+    ? { unit: "mm", low: joint.min_mm, high: joint.max_mm }
+    : { unit: "°", low: joint.min_deg, high: joint.max_deg };
 }
 
 /** The leg across the body: mounted at the same x and the opposite y. */
@@ -18,7 +35,7 @@ export function setNeutral(project: Project, name: string, x: number, y: number,
   if (!limb) return;
   const other = mirrored ? mirrorOf(project, limb) : undefined;
   limb.neutral_mm = [x, y];
-  if (other) other.neutral_mm = [x, -y];
+  if (other?.neutral_mm) other.neutral_mm = [x, -y];
 }
 
 export function setMount(project: Project, name: string, x: number, y: number, mirrored: boolean): void {
@@ -43,14 +60,18 @@ export function setJointLimit(
   project: Project,
   name: string,
   joint: string,
-  side: "min_deg" | "max_deg",
+  end: "low" | "high",
   value: number,
   alike: boolean,
 ): void {
   const chosen = limbOf(project, name);
   for (const limb of project.walker.limbs) {
     if (limb !== chosen && !(alike && limb.family === chosen?.family)) continue;
-    for (const part of limb.joints) if (part.name === joint) part[side] = value;
+    for (const part of limb.joints) {
+      if (part.name !== joint) continue;
+      if (part.kind === "slide") part[end === "low" ? "min_mm" : "max_mm"] = value;
+      else part[end === "low" ? "min_deg" : "max_deg"] = value;
+    }
   }
 }
 

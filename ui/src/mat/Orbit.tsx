@@ -101,7 +101,7 @@ function build(picture: Picture, chosen: string): Parts {
   edges.setAttribute("position", new THREE.BufferAttribute(new Float32Array(EDGES.length * 3), 3));
   const frame = new THREE.LineSegments(edges, new THREE.LineBasicMaterial({ color: CHALK }));
   const area = new THREE.BufferGeometry();
-  area.setAttribute("position", new THREE.BufferAttribute(new Float32Array(picture.legs.length * 9), 3));
+  area.setAttribute("position", new THREE.BufferAttribute(new Float32Array((picture.width.polygon / 2) * 9), 3));
   const polygon = new THREE.Mesh(
     area,
     new THREE.MeshBasicMaterial({

@@ -12,7 +12,7 @@ const whole = (value: number) => Math.round(value);
 /** The chosen leg's foot at mid-stance, in plan. */
 export function neutralGrip({ project, leg, mirrored, p }: Scene): Grip[] {
   const limb = limbOf(project, leg);
-  if (!limb || p.view !== "plan") return [];
+  if (!limb?.neutral_mm || p.view !== "plan") return [];
   const [x, y] = limb.neutral_mm;
   let from = [x, y];
   return [
@@ -24,7 +24,7 @@ export function neutralGrip({ project, leg, mirrored, p }: Scene): Grip[] {
       v: p.v(x, y, 0),
       along: "both",
       take: () => {
-        from = [...limb.neutral_mm];
+        from = [x, y];
       },
       move: (dx, dy) => edit((draft) => setNeutral(draft, leg, whole(from[0] + dx), whole(from[1] + dy), mirrored)),
     },
@@ -59,7 +59,7 @@ export function rideGrip({ motion, p }: Scene): Grip[] {
 /** The top of the chosen leg's swing, in side and front view. */
 export function liftGrip({ project, motion, leg, p }: Scene): Grip[] {
   const limb = limbOf(project, leg);
-  if (!limb || (p.view !== "side" && p.view !== "front")) return [];
+  if (!limb?.neutral_mm || (p.view !== "side" && p.view !== "front")) return [];
   const lift = motion.lift_mm;
   const [x, y] = limb.neutral_mm;
   let from = lift;

@@ -1,4 +1,4 @@
-"""What a drive has to say: how servo angles follow from joint angles."""
+"""What a drive has to say: how servo angles follow from joint angles, and back."""
 
 from __future__ import annotations
 
@@ -12,12 +12,45 @@ Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
-class DriveKind:
-    """to_servos(joints (S, D, joints) rad, centres (D, servos) rad) → (S, D, servos) rad from the servo's centre,
-    for D drives of the kind at once."""
+class Setting:
+    """A number the builder measures on this drive; its unit stands in its name."""
 
     name: str
     label: str
+    unit: str
+    default: float
+    low: float
+    high: float
+
+
+def never(joints: Array, centres: Array, settings: Array) -> Array:
+    """A drive that can hold every joint angle."""
+    return np.zeros(joints.shape[:2])
+
+
+@dataclass(frozen=True)
+class DriveKind:
+    """A kind of drive, for D drives of the kind at once.
+
+    to_servos(joints (S, D, joints) rad, centres (D, servos) rad, settings (D, K)) → (S, D, servos) rad from each
+    servo's centre; to_joints the way back. Angles stand in the settings in degrees, as typed.
+    strain(joints, centres, settings) → (S, D), above 0 where the drive cannot hold such angles (a dead point, a slack
+    cord): there to_servos gives the nearest it can.
+    sits: which part carries the servos' bodies, unless the servo says otherwise: the part before the joint, the link
+    that moves, or the frame.
+    """
+
+    name: str
+    label: str
+    about: str
     servos: int
     joints: int
-    to_servos: Callable[[Array, Array], Array]
+    to_servos: Callable[[Array, Array, Array], Array]
+    to_joints: Callable[[Array, Array, Array], Array]
+    settings: tuple[Setting, ...] = ()
+    strain: Callable[[Array, Array, Array], Array] = never
+    sits: str = "before"
+
+    def values(self, settings: dict[str, float]) -> list[float]:
+        """The settings in the kind's order, the default where none is given."""
+        return [settings.get(s.name, s.default) for s in self.settings]

@@ -1,7 +1,7 @@
 import Form from "react-bootstrap/Form";
 import { useCatalogue } from "@/api/catalogue";
 import type { Motion, Project } from "@/api/client";
-import { limbOf, setJointLimit, setLink, setMount, setNeutral } from "@/bench/edits";
+import { endsOf, limbOf, setJointLimit, setLink, setMount, setNeutral } from "@/bench/edits";
 import { edit, useBench } from "@/bench/store";
 import { Figures } from "@/controls/Figures";
 import { LegPicker } from "@/controls/LegPicker";
@@ -21,7 +21,6 @@ export function FrameControls({ project }: { project: Project; motion: Motion })
   const limb = limbOf(project, leg);
   if (!limb) return null;
   const [x, y] = limb.mount.at_mm;
-  const [nx, ny] = limb.neutral_mm;
   const change = (f: (draft: Project) => void) => edit(f, true);
   const label = (name: string) => family?.links.find((l) => l.name === name)?.label ?? spoken(name);
   const joint = (name: string) => family?.joints.find((j) => j.name === name)?.label ?? spoken(name);
@@ -65,12 +64,14 @@ export function FrameControls({ project }: { project: Project; motion: Motion })
           step={0.5}
           onPlace={(fx, fy) => change((d) => setMount(d, leg, fx, fy, mirrored))}
         />
-        <Place
-          name="Foot"
-          at={[nx, ny]}
-          step={1}
-          onPlace={(fx, fy) => change((d) => setNeutral(d, leg, fx, fy, mirrored))}
-        />
+        {limb.neutral_mm && (
+          <Place
+            name="Foot"
+            at={limb.neutral_mm}
+            step={1}
+            onPlace={(fx, fy) => change((d) => setNeutral(d, leg, fx, fy, mirrored))}
+          />
+        )}
       </fieldset>
       <Form.Group controlId="branch" className="inline-select">
         <Form.Label>Knee</Form.Label>
@@ -96,17 +97,17 @@ export function FrameControls({ project }: { project: Project; motion: Motion })
         {limb.joints.map((j) => (
           <div key={j.name} className="pair">
             <span>{joint(j.name)}</span>
-            {(["min_deg", "max_deg"] as const).map((side) => (
+            {(["low", "high"] as const).map((end) => (
               <NumberBox
-                key={side}
+                key={end}
                 quiet
-                label={`${joint(j.name)}, ${side === "min_deg" ? "lowest" : "highest"}`}
-                value={j[side]}
-                unit="°"
+                label={`${joint(j.name)}, ${end}est`}
+                value={endsOf(j)[end]}
+                unit={endsOf(j).unit}
                 step={1}
                 min={-360}
                 max={360}
-                onValue={(v) => change((d) => setJointLimit(d, leg, j.name, side, v, mirrored))}
+                onValue={(v) => change((d) => setJointLimit(d, leg, j.name, end, v, mirrored))}
               />
             ))}
           </div>
@@ -128,6 +129,8 @@ export function FrameControls({ project }: { project: Project; motion: Motion })
               at_mm: [0, 0, 0],
               on: "body",
               size_mm: [0, 0, 0],
+              price: 0,
+              print_h: 0,
             });
           })
         }

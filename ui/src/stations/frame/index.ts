@@ -1,6 +1,7 @@
 /** Frame: the machine's dimensions and masses. */
 
 import { figure } from "@/api/picture";
+import { legsOf } from "@/bench/edits";
 import { mass } from "@/look/number";
 import { massGrips, neutralGrip } from "@/mat/grips";
 import type { Station } from "../station";
@@ -14,7 +15,7 @@ export const FRAME: Station = {
   view: "plan",
   codes: [],
   key: (project, _motion, picture) => {
-    const legs = `${project.walker.limbs.length} legs`;
+    const legs = `${legsOf(project).length} legs`;
     const weight = figure(picture, "mass_g");
     return weight ? `${legs} · ${mass(weight.value)}` : legs;
   },

@@ -86,14 +86,14 @@ function mountLines({ project, motion, leg, mirrored, p }: Scene): DimensionLine
 }
 
 function stanceLines({ project, motion, leg, mirrored, p }: Scene): DimensionLine[] {
-  const limb = limbOf(project, leg);
-  if (!limb) return [];
+  const foot = limbOf(project, leg)?.neutral_mm;
+  if (!foot) return [];
   const mount = mountAt(project, motion, leg);
-  const [dx, dy] = [limb.neutral_mm[0] - mount[0], limb.neutral_mm[1] - mount[1]];
+  const [dx, dy] = [foot[0] - mount[0], foot[1] - mount[1]];
   const out = Math.hypot(dx, dy);
   if (out < 1) return [];
   const from = screen(p, [mount[0], mount[1], 0]);
-  const to = screen(p, [limb.neutral_mm[0], limb.neutral_mm[1], 0]);
+  const to = screen(p, [foot[0], foot[1], 0]);
   const size = Math.hypot(to[0] - from[0], to[1] - from[1]) || 1;
   const [nx, ny] = [(-(to[1] - from[1]) / size) * 20, ((to[0] - from[0]) / size) * 20];
   const side = ny > 0 ? -1 : 1;

@@ -1,7 +1,7 @@
 import Form from "react-bootstrap/Form";
 import { useCatalogue } from "@/api/catalogue";
 import { fetched, type Motion, type Project, posted, type Schemas } from "@/api/client";
-import { setPhase } from "@/bench/edits";
+import { legsOf, setPhase } from "@/bench/edits";
 import { editMotion, useBench } from "@/bench/store";
 import { Figures } from "@/controls/Figures";
 import { LeverSlider } from "@/controls/LeverSlider";
@@ -15,7 +15,7 @@ async function takeGait(project: Project, gait: string): Promise<void> {
     editMotion((m, draft) => {
       m.gait = found.gait;
       m.balance = found.balance;
-      for (const [n, limb] of draft.walker.limbs.entries()) {
+      for (const [n, limb] of legsOf(draft).entries()) {
         const leg = m.legs.find((l) => l.limb === limb.name);
         if (leg) {
           leg.phase = found.phases[n];
@@ -29,7 +29,7 @@ async function takeGait(project: Project, gait: string): Promise<void> {
 }
 
 export function TimingControls({ project, motion }: { project: Project; motion: Motion }) {
-  const legs = project.walker.limbs.length;
+  const legs = legsOf(project).length;
   const gaits = useCatalogue()?.gaits.filter((g) => g.legs === legs) ?? [];
   const chosen = gaits.find((g) => g.name === motion.gait);
   return (

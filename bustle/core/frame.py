@@ -1,0 +1,65 @@
+"""The frame's sections: where each is in the body frame, for the bends of a motion."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from bustle.core.chain import turns
+from bustle.core.walker import Mount, Walker
+
+Array = NDArray[np.float64]
+
+AXES = {
+    "yaw": np.array([0.0, 0.0, 1.0]),
+    "pitch": np.array([0.0, 1.0, 0.0]),
+    "roll": np.array([1.0, 0.0, 0.0]),
+}
+
+
+@dataclass(frozen=True)
+class Place:
+    """A frame in the body frame: its origin (3,) mm and its orientation (3, 3)."""
+
+    at: Array
+    turn: Array
+
+    def carry(self, points: Array) -> Array:
+        """Points (..., 3) of this frame, seen from the body frame."""
+        return points @ self.turn.T + self.at
+
+
+BODY = Place(np.zeros(3), np.eye(3))
+
+
+def turned(yaw_deg: float, pitch_deg: float, roll_deg: float) -> Array:
+    """Yaw about z, then pitch about y, then roll about x, in degrees."""
+    angles = np.radians([yaw_deg, pitch_deg, roll_deg])
+    turn: Array = np.eye(3)
+    for axis, angle in zip(("yaw", "pitch", "roll"), angles, strict=True):
+        if angle:
+            turn = turn @ turns(AXES[axis], angle)
+    return turn
+
+
+def section_places(walker: Walker, bends_deg: dict[str, float]) -> dict[str, Place]:
+    """Every section's place in the body frame; a hinge not named in `bends_deg` is straight."""
+    places: dict[str, Place] = {}
+    for section in walker.sections:
+        if section.hinge is None:
+            places[section.name] = BODY
+            continue
+        hinge = section.hinge
+        carrier = places[hinge.on]
+        turn = carrier.turn @ turns(AXES[hinge.axis], np.radians(bends_deg.get(section.name, 0.0)))
+        at = carrier.carry(np.array(hinge.at_mm)) + turn @ np.array(hinge.to_mm)
+        places[section.name] = Place(at, turn)
+    return places
+
+
+def mount_place(section: Place, mount: Mount) -> Place:
+    """A limb's mount in the body frame."""
+    turn = section.turn @ turned(mount.yaw_deg, mount.pitch_deg, mount.roll_deg)
+    return Place(section.carry(np.array(mount.at_mm)), turn)

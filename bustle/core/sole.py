@@ -1,0 +1,92 @@
+"""Soles: where a foot touches the floor, from where its link ends and how that is turned.
+
+A level floor at z = 0 in the ground frame. A ball touches below its middle. A curved sole rolls: with d the downward
+direction as the foot sees it, the contact lies at ρ_x·d_x ahead and ρ_y·d_y to the left of the lowest point, and as
+high up as a circle of the mean radius in that direction has risen; exact where both radii agree. Edges and
+rectangles touch with the corners that are down.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from bustle.core.chain import turns
+from bustle.core.legs import FAMILIES
+from bustle.core.walker import BallSole, CurvedSole, EdgeSole, Foot, Limb, RectangleSole
+
+Array = NDArray[np.float64]
+
+# Corners this near to the lowest one are down too.
+LEVEL_MM = 0.5
+
+UP = np.array([0.0, 0.0, 1.0])
+
+
+def height_mm(limb: Limb) -> float:
+    """How far above the floor the end of the limb's last link belongs when its foot stands."""
+    sole = limb.feet[0].sole
+    return sole.radius_mm if isinstance(sole, BallSole) else 0.0
+
+
+def is_tip(foot: Foot) -> bool:
+    """A plain tip at the end of the limb, which touches where it is."""
+    return foot.sole.kind == "point" and not any(foot.at_mm)
+
+
+def rolls_on_its_sole(limb: Limb) -> bool:
+    return bool(limb.feet) and isinstance(limb.feet[0].sole, CurvedSole)
+
+
+def sole_turn(limb: Limb, end_turn: Array, heading: Array) -> Array:
+    """How the sole lies, (S, 3, 3): with the last link, or flat on the floor where a ball joint or a soft tip lets
+    it.
+    """
+    if limb.joints and not FAMILIES[limb.family].sole_follows:
+        return turns(UP, heading)
+    return end_turn
+
+
+def touching(foot: Foot, end: Array, turn: Array) -> Array:
+    """The point that touches, or is nearest to the floor: (S, 3) mm. end (S, 3), turn (S, 3, 3) in the ground frame."""
+    sole, at = foot.sole, end + turn @ np.array(foot.at_mm)
+    if isinstance(sole, BallSole):
+        return at - sole.radius_mm * UP
+    if isinstance(sole, CurvedSole):
+        return at + np.einsum("sab,sb->sa", turn, _rolled(sole, turn))
+    return at
+
+
+def _rolled(sole: CurvedSole, turn: Array) -> Array:
+    """From the lowest point at rest to the contact, in the foot's frame (S, 3)."""
+    down = -turn[:, 2, :]
+    ahead, left, under = down.T
+    slant = ahead**2 + left**2
+    weight = np.where(slant > 1e-18, slant, 1.0)
+    mean = np.where(
+        slant > 1e-18, (sole.radius_fore_mm * ahead**2 + sole.radius_side_mm * left**2) / weight, sole.radius_fore_mm
+    )
+    return np.stack([sole.radius_fore_mm * ahead, sole.radius_side_mm * left, mean * (1.0 + under)], axis=-1)
+
+
+def corners(foot: Foot, end: Array, turn: Array) -> Array:
+    """The points the foot may stand on, (K, S, 3) mm in the ground frame: one for round soles, ends or corners else."""
+    sole = foot.sole
+    if isinstance(sole, EdgeSole):
+        angle = np.radians(sole.heading_deg)
+        half = sole.length_mm / 2 * np.array([np.cos(angle), np.sin(angle), 0.0])
+        local = np.array([half, -half])
+    elif isinstance(sole, RectangleSole):
+        middle = np.array([sole.ahead_mm, sole.left_mm, 0.0])
+        half = np.array([sole.length_mm / 2, sole.width_mm / 2, 0.0])
+        local = middle + half * np.array([(1, 1, 0), (-1, 1, 0), (-1, -1, 0), (1, -1, 0)])
+    else:
+        return touching(foot, end, turn)[None]
+    local = local + np.array(foot.at_mm)
+    return end + np.einsum("sab,kb->ksa", turn, local)
+
+
+def down(points: Array, standing: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """Which of a foot's corners (K, S, 3) carry while it stands (S,)."""
+    low: NDArray[np.bool_] = points[..., 2] <= points[..., 2].min(axis=0) + LEVEL_MM
+    return low & standing

@@ -1,0 +1,71 @@
+"""What the fields of a project are made of: strict numbers with ranges, plain text, names.
+
+Units as at every border: millimetres, degrees, grams, seconds, newton metres, volts. Numbers are strict: text is not
+read as a number, and nothing is clamped.
+"""
+
+from __future__ import annotations
+
+import re
+from typing import Annotated, Any
+
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, Strict, StringConstraints
+
+_TAG = re.compile(r"<\s*[A-Za-z/!?]|&[#A-Za-z0-9]+;")
+_CONTROL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\u202a-\u202e\u2066-\u2069]")
+
+
+def _plain_text(text: str) -> str:
+    if _CONTROL.search(text):
+        raise ValueError("must not hold control characters")
+    if _TAG.search(text):
+        raise ValueError("must be plain text without markup")
+    return text
+
+
+def _plain_line(text: str) -> str:
+    _plain_text(text)
+    if "\n" in text or "\r" in text or "\t" in text:
+        raise ValueError("must be one line")
+    if text != text.strip():
+        raise ValueError("must not begin or end with a space")
+    return text
+
+
+def _part_name(text: str) -> str:
+    if not re.fullmatch(r"[A-Za-z][A-Za-z0-9_]*", text):
+        raise ValueError(f"must begin with a letter and hold only letters, digits and _, got {text!r}")
+    return text
+
+
+def whole_number(value: Any) -> Any:
+    # True equals 1 and would pass for it, and 1.0 would be written back as another spelling.
+    if type(value) is not int:
+        raise ValueError(f"must be a whole number, got {value!r:.40}")
+    return value
+
+
+Real = Annotated[float, Strict(), Field(allow_inf_nan=False)]
+Flag = Annotated[bool, Strict()]
+Name = Annotated[str, StringConstraints(min_length=1, max_length=60), AfterValidator(_plain_line)]
+PartName = Annotated[str, StringConstraints(min_length=1, max_length=24), AfterValidator(_part_name)]
+PartPath = Annotated[str, StringConstraints(min_length=1, max_length=60)]
+Text = Annotated[str, StringConstraints(max_length=4000), AfterValidator(_plain_text)]
+Line = Annotated[str, StringConstraints(max_length=60), AfterValidator(_plain_line)]
+Length = Annotated[Real, Field(ge=0, le=2000)]
+Coordinate = Annotated[Real, Field(ge=-3000, le=3000)]
+Angle = Annotated[Real, Field(ge=-360, le=360)]
+Tilt = Annotated[Real, Field(ge=-60, le=60)]
+Grams = Annotated[Real, Field(ge=0, le=100_000)]
+Price = Annotated[Real, Field(ge=0, le=1_000_000)]
+Hours = Annotated[Real, Field(ge=0, le=10_000)]
+Share = Annotated[Real, Field(gt=0, le=1)]
+Point = tuple[Coordinate, Coordinate, Coordinate]
+PlanePoint = tuple[Coordinate, Coordinate]
+Size = tuple[Length, Length, Length]
+
+
+class Value(BaseModel):
+    """Base of everything in a project: frozen, no unknown fields, finite numbers."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)

@@ -1,0 +1,326 @@
+"""The machine as immutable, validated values: sections, limbs, feet, masses, drives, leads, and what was measured.
+
+Named things are lists with unique names. A part is named by its path: a section "body", a link "L1/femur", a joint
+"L1/yaw".
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Discriminator, Field, Tag
+
+from bustle.core.values import (
+    Angle,
+    Coordinate,
+    Flag,
+    Grams,
+    Hours,
+    Length,
+    Line,
+    Name,
+    PartName,
+    PartPath,
+    PlanePoint,
+    Point,
+    Price,
+    Real,
+    Size,
+    Tilt,
+    Value,
+)
+
+
+class SectionHinge(Value):
+    """How a section hangs on another: a hinge at `at_mm` of that one, `to_mm` from the hinge to this one's middle."""
+
+    on: PartName
+    at_mm: Point
+    to_mm: Point
+    axis: Literal["yaw", "pitch", "roll"] = "yaw"
+    min_deg: Angle = -45.0
+    max_deg: Angle = 45.0
+
+
+class Section(Value):
+    """A part of the frame. Section 0 is the body frame, its origin at the middle of the box."""
+
+    name: PartName
+    size_mm: Size
+    hinge: SectionHinge | None = None
+
+
+class Mount(Value):
+    """Where a limb's first joint sits on its section, and which way the limb points: yaw, then pitch, then roll."""
+
+    at_mm: Point
+    yaw_deg: Angle = 0.0
+    pitch_deg: Angle = 0.0
+    roll_deg: Angle = 0.0
+
+
+class HingeJoint(Value):
+    """A joint that turns, with its end stops. Positive by the right hand about its axis.
+
+    `axis` is for free chains; a family has its own. A `free` joint has no servo.
+    """
+
+    name: PartName
+    kind: Literal["hinge"] = "hinge"
+    min_deg: Angle
+    max_deg: Angle
+    axis: Point | None = None
+    free: Flag = False
+
+
+class SlideJoint(Value):
+    """A joint that slides along its axis, with its ends."""
+
+    name: PartName
+    kind: Literal["slide"] = "slide"
+    min_mm: Coordinate
+    max_mm: Coordinate
+    axis: Point | None = None
+    free: Flag = False
+
+
+def _joint_kind(value: Any) -> str:
+    return str(value.get("kind", "hinge") if isinstance(value, dict) else getattr(value, "kind", "hinge"))
+
+
+Joint = Annotated[Annotated[HingeJoint, Tag("hinge")] | Annotated[SlideJoint, Tag("slide")], Discriminator(_joint_kind)]
+
+
+class Link(Value):
+    """A link; its mass is taken at its middle, and for collisions it is a rod of `radius_mm` with round ends.
+
+    `offset_mm` is for free chains: from this link's joint to the next, as measured at zero pose.
+    """
+
+    name: PartName
+    length_mm: Length
+    mass_g: Grams = 0.0
+    offset_mm: Point | None = None
+    radius_mm: Length = 6.0
+    price: Price = 0.0
+    print_h: Hours = 0.0
+
+
+class PointSole(Value):
+    """A sole without extent."""
+
+    kind: Literal["point"] = "point"
+
+
+class BallSole(Value):
+    """A ball at the end of the leg; the leg ends at its middle."""
+
+    kind: Literal["ball"] = "ball"
+    radius_mm: Length
+
+
+class EdgeSole(Value):
+    """A straight edge or blade under the end of the leg; heading 0 lies fore and aft."""
+
+    kind: Literal["edge"] = "edge"
+    length_mm: Length
+    heading_deg: Angle = 0.0
+
+
+class RectangleSole(Value):
+    """A flat sole; its middle lies `ahead_mm` of the leg's end and `left_mm` to the left."""
+
+    kind: Literal["rectangle"] = "rectangle"
+    length_mm: Length
+    width_mm: Length
+    ahead_mm: Coordinate = 0.0
+    left_mm: Coordinate = 0.0
+
+
+class CurvedSole(Value):
+    """A sole curved fore and aft by one radius and sideways by another; it rolls on the floor."""
+
+    kind: Literal["curved"] = "curved"
+    radius_fore_mm: Length
+    radius_side_mm: Length
+
+
+Sole = Annotated[PointSole | BallSole | EdgeSole | RectangleSole | CurvedSole, Field(discriminator="kind")]
+
+
+class PlantedContact(Value):
+    """A contact that stays where it was put."""
+
+    kind: Literal["planted"] = "planted"
+
+
+class RollingContact(Value):
+    """A wheel or blade: free along its heading, against the limb's own; with `any_way` a caster, free every way."""
+
+    kind: Literal["rolls"] = "rolls"
+    heading_deg: Angle = 0.0
+    any_way: Flag = False
+
+
+class SlidingContact(Value):
+    """A skid."""
+
+    kind: Literal["slides"] = "slides"
+
+
+Contact = Annotated[PlantedContact | RollingContact | SlidingContact, Field(discriminator="kind")]
+
+
+class Foot(Value):
+    """A foot at `at_mm` from the end of the last link, in that link's frame. An upper foot serves inverted walking."""
+
+    name: PartName = "foot"
+    side: Literal["under", "upper"] = "under"
+    at_mm: Point = (0.0, 0.0, 0.0)
+    sole: Sole = PointSole()
+    contact: Contact = PlantedContact()
+
+
+class Limb(Value):
+    """A serial chain on a section. A leg is a limb with joints and a foot; no joints and a foot is a passive support;
+    joints and no foot is a head, an arm, a moving mass.
+
+    `mirrored` flips the chain across the x–z plane of its mount (right-hand upright legs).
+    `hip_offset_mm` leads from the first joint to the second, beyond the family's own, in the unmirrored leg's frame.
+    `keep` says which coordinates a leg with too few joints follows; the family's first choice if none.
+    `neutral_mm` is where the foot stands at mid-stance, in the travel frame; `toe_deg` its heading there.
+    """
+
+    name: PartName
+    section: PartName = "body"
+    mount: Mount
+    family: str
+    mirrored: Flag = False
+    branch: str
+    keep: str | None = None
+    hip_offset_mm: Point = (0.0, 0.0, 0.0)
+    joints: Annotated[tuple[Joint, ...], Field(max_length=7)]
+    links: Annotated[tuple[Link, ...], Field(max_length=8)]
+    feet: Annotated[tuple[Foot, ...], Field(max_length=2)] = (Foot(),)
+    neutral_mm: PlanePoint | None = None
+    toe_deg: Angle = 0.0
+
+    @property
+    def steps(self) -> bool:
+        """Whether this limb is a leg: it has joints to step with and a foot to stand on."""
+        return bool(self.joints and self.feet)
+
+    @property
+    def passive(self) -> bool:
+        return bool(self.feet and not self.joints)
+
+
+class Mass(Value):
+    """A mass on a section ("body") or on a link ("L1/femur"); `at_mm` is in that part's own frame."""
+
+    name: Name
+    mass_g: Grams
+    at_mm: Point = (0.0, 0.0, 0.0)
+    on: PartPath = "body"
+    size_mm: Size = (0.0, 0.0, 0.0)
+    price: Price = 0.0
+    print_h: Hours = 0.0
+
+
+class DriveServo(Value):
+    """One servo of a drive. `centre_deg` is the joint angle at which the servo stands at its centre.
+
+    `sits_on` is the part that carries the servo's body: by default the one before its joint.
+    """
+
+    name: Name
+    type: Name
+    centre_deg: Angle = 0.0
+    sits_on: PartPath | None = None
+
+
+class Drive(Value):
+    """What turns joints: servos on one side, joints ("L1/femur") on the other.
+
+    `settings` are the kind's own numbers (a ratio, rod lengths), by name, with their unit in it.
+    `stiffness_nm_deg`: what a sprung horn gives, None where it is stiff.
+    """
+
+    kind: str = "direct"
+    servos: Annotated[tuple[DriveServo, ...], Field(min_length=1, max_length=4)]
+    joints: Annotated[tuple[str, ...], Field(min_length=1, max_length=4)]
+    settings: dict[str, Real] = Field(default={})
+    stiffness_nm_deg: Annotated[Real, Field(gt=0, le=1000)] | None = None
+
+
+class Waypoint(Value):
+    """A place on a part that a lead passes."""
+
+    on: PartPath = "body"
+    at_mm: Point = (0.0, 0.0, 0.0)
+
+
+class Lead(Value):
+    """A servo or sensor lead, held at each waypoint and free between them."""
+
+    name: Name
+    length_mm: Annotated[Real, Field(gt=0, le=5000)]
+    path: Annotated[tuple[Waypoint, ...], Field(min_length=2, max_length=12)]
+
+
+class JointAngle(Value):
+    """A joint held at a value: degrees, or mm where it slides."""
+
+    limb: PartName
+    joint: PartName
+    value: Annotated[Real, Field(ge=-2000, le=2000)]
+
+
+class FoldedPose(Value):
+    """The pose the walker is carried in, and the box it has to fit: length, width, height. Joints not named stand at
+    their servo's centre."""
+
+    box_mm: Size
+    joints: Annotated[tuple[JointAngle, ...], Field(max_length=84)] = ()
+
+
+class DriftReading(Value):
+    """How far off the foot was found, at one height of the foot below the hip: forward and left, on a straight line
+    meant to stand still."""
+
+    height_mm: Coordinate
+    drift_mm: PlanePoint
+
+
+class MeasuredLimb(Value):
+    """What was measured on one built limb: link lengths, what each joint's zero is off by, its play end to end."""
+
+    limb: PartName
+    link_length_mm: dict[str, Length] = Field(default={})
+    joint_zero_deg: dict[str, Tilt] = Field(default={})
+    joint_play_deg: dict[str, Annotated[Real, Field(ge=0, le=20)]] = Field(default={})
+    drift: Annotated[tuple[DriftReading, ...], Field(max_length=12)] = ()
+
+
+class AsBuilt(Value):
+    """Measured truth laid over the design: the table is solved on the design, the rest follows the overlay."""
+
+    limbs: Annotated[tuple[MeasuredLimb, ...], Field(max_length=12)] = ()
+
+
+class Walker(Value):
+    """The machine. `held` says what holds it sideways from outside, if anything: a boom or a rail."""
+
+    sections: Annotated[tuple[Section, ...], Field(min_length=1, max_length=3)]
+    limbs: Annotated[tuple[Limb, ...], Field(min_length=1, max_length=24)]
+    masses: Annotated[tuple[Mass, ...], Field(max_length=200)] = ()
+    drives: Annotated[tuple[Drive, ...], Field(max_length=100)] = ()
+    leads: Annotated[tuple[Lead, ...], Field(max_length=60)] = ()
+    folded: FoldedPose | None = None
+    held: Literal["free", "boom", "rail"] = "free"
+    currency: Line = ""
+    as_built: AsBuilt = AsBuilt()
+
+    @property
+    def legs(self) -> list[Limb]:
+        return [limb for limb in self.limbs if limb.steps]
