@@ -12,6 +12,7 @@ from bustle.core.chain import turns
 from bustle.core.limbs import Group, Solved, needs_aims, solve
 from bustle.core.mass import Entry, centre_of_mass
 from bustle.core.score import BodyTrack, Score
+from bustle.core.tied import ties
 from bustle.core.walker import Limb, Walker
 
 Array = NDArray[np.float64]
@@ -20,8 +21,8 @@ Flags = NDArray[np.bool_]
 # A support on the frame touches the floor from this near.
 TOUCHES_MM = 1.0
 
-# A curved sole shifts its contact as the leg leans; the target is set right this often.
-ROLLS = 4
+# A curved sole shifts its contact as the leg leans; the end of the leg is set right this often.
+ROLLS = 12
 
 # A boom or rail holds the body as feet this far to either side would.
 BOOM_MM = 1000.0
@@ -99,11 +100,19 @@ def _on_its_soles(
         if limb.steps:
             ends[i, :, 2] += sole.height_mm(limb)
     curved = [i for i, limb in enumerate(walker.limbs) if limb.steps and sole.rolls_on_its_sole(limb)]
-    for _ in range(ROLLS if curved else 1):
-        solved = solve(parts, to_body(body, ends), aims)
+    tied = ties(walker)
+    solved = solve(parts, tied, to_body(body, ends), aims)
+    feet = _touching(walker, body, solved, headings)
+    step = (targets - feet)[curved]
+    for _ in range(ROLLS if curved else 0):
+        ends[curved] += step
+        before = feet[curved]
+        solved = solve(parts, tied, to_body(body, ends), aims)
         feet = _touching(walker, body, solved, headings)
-        for i in curved:
-            ends[i] += targets[i] - feet[i]
+        # Secant, coordinate by coordinate: how far the contact followed the end of the leg.
+        followed = feet[curved] - before
+        rate = np.where(np.abs(followed) > 1e-9, step / np.where(followed == 0.0, 1.0, followed), 1.0)
+        step = np.clip(rate, 0.2, 2.0) * (targets - feet)[curved]
     return solved, feet
 
 

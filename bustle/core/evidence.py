@@ -8,14 +8,21 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from bustle.core.belly import belly
+from bustle.core.capsules import Gap, nearest
 from bustle.core.course import Course
+from bustle.core.frame import section_places
+from bustle.core.leads import LeadNeed, lead_needs
 from bustle.core.limbs import Group, joint_slices, limits_of
 from bustle.core.mass import Entry
 from bustle.core.motion import Motion
+from bustle.core.play import FootPlay, foot_plays
 from bustle.core.project import Project, ServoType
 from bustle.core.score import Score
 from bustle.core.servo.drives import DRIVES
+from bustle.core.slip import slip_mm, wander
 from bustle.core.support import Support
+from bustle.core.turning import turning_radius_mm
 from bustle.core.walker import Drive, Limb
 
 Array = NDArray[np.float64]
@@ -185,6 +192,56 @@ class Evidence:
     def servo_rates(self) -> Array:
         """(S, servos) rad/s, row to row."""
         return _to_next(self.servo_angles[: self.samples]) / self.row_s
+
+    @cached_property
+    def bends_deg(self) -> dict[str, float]:
+        return {b.section: b.angle_deg for b in self.motion.pose.bends}
+
+    @cached_property
+    def planted(self) -> NDArray[np.bool_]:
+        """(L, S): which feet should stand still."""
+        still = [foot.role == "steps" and limb.feet[0].contact.kind == "planted" if limb.feet else False
+                 for foot, limb in zip(self.score.feet, self.project.walker.limbs, strict=True)]  # fmt: skip
+        return self.course.contact[:, : self.samples] & np.array(still)[:, None]
+
+    @cached_property
+    def wander(self) -> Array:
+        """(L, S, 2) mm: where each foot is, less where it should stand, along and across its heading."""
+        return wander(self.course, self.samples)
+
+    @cached_property
+    def slip(self) -> Array:
+        """(L,) mm: how far each foot wanders over the floor in one stance."""
+        return slip_mm(self.wander, self.planted)
+
+    @cached_property
+    def tilt(self) -> Array:
+        """(L, S) rad: how far each sole is from lying as asked while it stands."""
+        return self.course.solved.miss_rad[:, : self.samples] * self.planted
+
+    @cached_property
+    def gaps(self) -> list[Gap]:
+        """The least gaps between parts over the cycle, smallest first."""
+        places = section_places(self.project.walker, self.bends_deg)
+        spots = {name: (place.at, place.turn) for name, place in places.items()}
+        return nearest(self.project.walker, spots, self.course.solved, self.samples)
+
+    @cached_property
+    def leads(self) -> list[LeadNeed]:
+        return lead_needs(self.project.walker, self.parts, self.course.solved, self.bends_deg, self.samples)
+
+    @cached_property
+    def belly(self) -> tuple[float, int, str]:
+        """The lowest that the frame and the limbs that do not stand come: mm above the floor, when, and what."""
+        return belly(self.project.walker, self.course, self.bends_deg, self.samples)
+
+    @cached_property
+    def foot_plays(self) -> list[FootPlay]:
+        return foot_plays(self)
+
+    @cached_property
+    def turning_radius(self) -> float | None:
+        return turning_radius_mm(self)
 
     @cached_property
     def worst_margin(self) -> tuple[float, int] | None:

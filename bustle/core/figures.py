@@ -171,6 +171,7 @@ def _joint_figures(e: Evidence) -> Iterator[Figure]:
              f"{number(a + b)} − {number(a + b - short)} = {number(short)} mm in hand"),
             float(row * e.row_s),
         )  # fmt: skip
+    yield from _machine_figures(e)
     miss = e.course.solved.miss_mm[:, : e.samples]
     limb, row = np.unravel_index(np.argmax(miss), miss.shape)
     yield Figure(
@@ -178,6 +179,53 @@ def _joint_figures(e: Evidence) -> Iterator[Figure]:
         (f"{e.project.walker.limbs[limb].name}, distance from foot to target, all samples",),
         float(row * e.row_s),
     )  # fmt: skip
+
+
+def _machine_figures(e: Evidence) -> Iterator[Figure]:
+    limbs = e.project.walker.limbs
+    worst = int(np.argmax(e.slip))
+    slip, stroke = float(e.slip[worst]), float(e.score.stroke_mm[worst])
+    share = (f"{number(slip)} of a stroke of {number(stroke)} mm: {number(100 * slip / stroke)} %",) if stroke else ()
+    yield Figure(
+        "slip_mm", "Slip in a stance", slip, "mm", 1,
+        (f"{limbs[worst].name}: the widest distance between two places of the foot while it stands", *share),
+    )  # fmt: skip
+    tilt = float(np.degrees(e.tilt.max(initial=0.0)))
+    if any(FAMILIES[limb.family].pose for limb in e.project.walker.legs):
+        at = int(np.argmax(e.tilt.max(axis=1)))
+        yield Figure(
+            "sole_tilt_deg", "Sole out of true", tilt, "°", 1,
+            (f"{limbs[at].name}: the turn left over between its sole and how it should lie, at its most in stance",),
+        )  # fmt: skip
+    if e.gaps:
+        gap = e.gaps[0]
+        yield Figure(
+            "clearance_mm", "Nearest parts", gap.distance_mm, "mm", 1,
+            (f"{gap.first} and {gap.second} at {seconds(gap.sample * e.row_s)}, surface to surface",),
+            float(gap.sample * e.row_s),
+        )  # fmt: skip
+    height, sample, what = e.belly
+    yield Figure(
+        "belly_mm", "Under the belly", height, "mm", 0,
+        (f"the lowest of {what} above the floor, at {seconds(sample * e.row_s)}",), float(sample * e.row_s),
+    )  # fmt: skip
+    radius = e.turning_radius
+    if radius is not None:
+        yield Figure(
+            "turning_radius_mm", "Smallest turning radius", radius, "mm", 0,
+            ("the tightest arc on which every leg reaches, within its stops and the slip allowed,",
+             f"with the furthest-moving foot making {length(float(e.score.stroke_mm.max()))} a stance",
+             "0 is turning in place"),
+        )  # fmt: skip
+    if e.foot_plays:
+        play = max(e.foot_plays, key=lambda p: p.play_mm)
+        yield Figure(
+            "foot_play_mm", "Play at the foot", play.play_mm, "mm", 1,
+            (f"{limbs[play.limb].name} at mid-stance:",
+             *(f"{name}: {number(deg, 2)}° × {number(lever)} mm = {number(np.radians(deg) * lever, 2)} mm"
+               for name, deg, lever in play.joints),
+             f"together {number(play.play_mm, 2)} mm at worst"),
+        )  # fmt: skip
 
 
 def _table_figures(e: Evidence) -> Iterator[Figure]:

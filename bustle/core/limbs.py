@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from bustle.core.chain import Chain, forward, to_mount
 from bustle.core.frame import Place, mount_place, section_places
 from bustle.core.legs import FAMILIES, Build, Family
+from bustle.core.tied import Legs, Tie, settle
 from bustle.core.walker import JointAngle, Limb, MeasuredLimb, Walker
 
 Array = NDArray[np.float64]
@@ -163,8 +164,8 @@ class Solved:
     """All limbs over S samples, in the body frame.
 
     joints: (S, J), rad or mm, what the table says. points: per limb (S, n+1, 3) mm, of the built machine. frames: per
-    limb (S, n, 3, 3); mount_turns: per limb (3, 3). miss_mm, miss_rad: (L, S), how far the design's foot is from its
-    target and how far its tilt. straight_mm: (L, S), infinite where there is no knee.
+    limb (S, n, 3, 3); mount_turns: per limb (3, 3). miss_mm: (L, S), how far the design's foot is from what
+    it is meant to meet of its target; miss_rad: how far its tilt. straight_mm: (L, S), infinite where there is no knee.
     """
 
     joints: Array
@@ -188,17 +189,14 @@ def chain_of(parts: Sequence[Group]) -> dict[int, Chain]:
     return {int(member): group.build.chain for group in parts for member in group.members}
 
 
-def solve(parts: list[Group], targets: Array, aims: Array | None) -> Solved:
-    """Inverse kinematics of every limb, then forward kinematics of the result.
+def solve(parts: list[Group], tied: list[Tie], targets: Array, aims: Array | None) -> Solved:
+    """Inverse kinematics of every limb, of those that share a servo together, then forward kinematics of the result.
 
     targets: (L, S, 3) mm; aims: (L, S, 3, 3), how the feet should be turned, needed where some family has `pose`;
     both in the body frame.
     """
     limbs, samples, _ = targets.shape
     joints = np.empty((samples, sum(g.columns.size for g in parts)))
-    points: list[Array] = [np.empty(0)] * limbs
-    frames: list[Array] = [np.empty(0)] * limbs
-    mounts: list[Array] = [np.empty(0)] * limbs
     miss, tilt = np.zeros((limbs, samples)), np.zeros((limbs, samples))
     straight = np.full((limbs, samples), np.inf)
     for group in parts:
@@ -209,15 +207,37 @@ def solve(parts: list[Group], targets: Array, aims: Array | None) -> Solved:
                 turned = np.swapaxes(group.build.chain.mount_turn, -1, -2)[:, None] @ aims[group.members]
             solution = group.family.solve(group.build, seen, turned)
             found = solution.joints
-            miss[group.members] = np.linalg.norm(solution.residual[..., :3], axis=-1)
+            miss[group.members] = solution.short
             tilt[group.members] = np.linalg.norm(solution.residual[..., 3:], axis=-1)
             if group.family.straight_mm:
                 straight[group.members] = group.family.straight_mm(group.build, found)
         else:
             found = np.broadcast_to(group.fixed[:, None], (len(group.members), samples, group.fixed.shape[1]))
-        at, turn = forward(group.built, found + group.zeros[:, None])
-        for row, member in enumerate(group.members):
+        for row in range(len(group.members)):
             joints[:, group.columns[row]] = found[row]
+    if tied:
+        for member, missing in settle(tied, _with_targets(parts, targets), joints).items():
+            miss[member] = missing
+    return _laid_out(parts, joints, miss, tilt, straight)
+
+
+def _with_targets(parts: list[Group], targets: Array) -> list[Legs]:
+    return [
+        Legs(int(member), group.build.only([row]).chain, group.columns[row].tolist(), targets[member])
+        for group in parts
+        if group.fixed is None
+        for row, member in enumerate(group.members)
+    ]
+
+
+def _laid_out(parts: list[Group], joints: Array, miss: Array, tilt: Array, straight: Array) -> Solved:
+    """Where everything of the built machine is."""
+    points: list[Array] = [np.empty(0)] * len(miss)
+    frames: list[Array] = [np.empty(0)] * len(miss)
+    mounts: list[Array] = [np.empty(0)] * len(miss)
+    for group in parts:
+        at, turn = forward(group.built, np.moveaxis(joints[:, group.columns], 1, 0) + group.zeros[:, None])
+        for row, member in enumerate(group.members):
             points[member], frames[member] = at[row], turn[row]
             mounts[member] = group.built.mount_turn[row]
     return Solved(joints, tuple(points), tuple(frames), tuple(mounts), miss, tilt, straight)

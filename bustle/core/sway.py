@@ -24,14 +24,19 @@ Array = NDArray[np.float64]
 
 LARGEST_MM = 80.0
 
+# Legs that stay in their own plane: the body cannot go sideways over their feet.
+PLANAR = ("upright_2", "parallelogram_2", "biped_planar_3", "one_joint")
+
 LEVEL = ("x_cos_mm", "x_sin_mm", "y_cos_mm", "y_sin_mm")
 
 
-def smallest_sway(plan: Plan, margin_mm: float, harmonics: int = 1) -> tuple[SwayTerm, ...] | None:
+def smallest_sway(
+    plan: Plan, margin_mm: float, harmonics: int = 1, sideways: bool = True
+) -> tuple[SwayTerm, ...] | None:
     """Sway terms that replace the motion's own and give at least that margin, or None where there are none.
 
-    Minimises the largest coefficient. The answer is rounded up to half millimetres and checked by evaluation by
-    whoever applies it.
+    Minimises the largest coefficient. Without `sideways` only fore and aft: legs in one plane cannot lean. The answer
+    is rounded up to half millimetres and checked by evaluation by whoever applies it.
     """
     # Half a second of imports that only those who look for a sway need pay.
     from scipy.optimize import linprog
@@ -45,7 +50,8 @@ def smallest_sway(plan: Plan, margin_mm: float, harmonics: int = 1) -> tuple[Swa
     box = np.concatenate([np.eye(count), -np.eye(count)])
     matrix = np.block([[-rows, np.zeros((len(rows), 1))], [box, -np.ones((2 * count, 1))]])
     limit = np.concatenate([gaps - margin_mm, np.zeros(2 * count)])
-    bounds = [(-LARGEST_MM, LARGEST_MM)] * count + [(0.0, LARGEST_MM)]
+    free = np.tile([1.0, 1.0, float(sideways), float(sideways)], harmonics) * LARGEST_MM
+    bounds = [*zip(-free, free, strict=True), (0.0, LARGEST_MM)]
     answer = linprog(objective, A_ub=matrix, b_ub=limit, bounds=bounds, method="highs")
     if not answer.success:
         return None
@@ -96,8 +102,9 @@ def swayed(project: Project, motion: str, margin_mm: float, harmonics: int = 1) 
     from bustle.core.plan import evaluate
 
     asked, trial = margin_mm, project
+    sideways = any(limb.family not in PLANAR for limb in project.walker.legs)
     for _ in range(6):
-        terms = smallest_sway(evaluate(trial, motion), asked, harmonics)
+        terms = smallest_sway(evaluate(trial, motion), asked, harmonics, sideways)
         if terms is None:
             return None
         path = f"/motions/{motion_index(project, motion)}/pose/sway"

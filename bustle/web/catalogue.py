@@ -56,7 +56,7 @@ def catalogue() -> Response:
             ],
             shapes=[
                 shapes.ShapeOption(
-                    name=s.name, label=s.label, legs=s.legs, usual_mm=s.usual_mm, low_mm=low, high_mm=high
+                    name=s.name, label=s.label, group=s.group, usual_mm=s.usual_mm, low_mm=low, high_mm=high
                 )
                 for s in SHAPES.values()
             ],

@@ -208,7 +208,7 @@ class LeverOption(BaseModel):
 class ShapeOption(BaseModel):
     name: str
     label: str
-    legs: int
+    group: str
     usual_mm: float
     low_mm: float
     high_mm: float

@@ -213,7 +213,7 @@ class Boundaries(unittest.TestCase):
         for shape in SHAPES:
             project = start(shape, "Same", 180.0)
             kept = save_project(project)
-            first, second = (evaluate(project, "Forward").evidence for _ in range(2))
+            first, second = (evaluate(project, project.motions[0].name).evidence for _ in range(2))
             self.assertEqual(first.angles.tobytes(), second.angles.tobytes())
             self.assertEqual(save_project(project), kept)
             self.assertFalse(np.isnan(first.angles).any())

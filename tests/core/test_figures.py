@@ -24,11 +24,13 @@ class Workings(unittest.TestCase):
 
     def test_every_figure_has_a_working_and_is_finite(self):
         for shape in SHAPES:
-            plan = evaluate(start(shape, "Figures", 180.0), "Turn left")
-            for figure in plan.figures:
-                self.assertTrue(np.isfinite(figure.value), figure.name)
-                self.assertTrue(figure.working and all(figure.working), figure.name)
-            self.assertEqual(len({f.name for f in plan.figures}), len(plan.figures))
+            project = start(shape, "Figures", 180.0)
+            for motion in project.motions:
+                plan = evaluate(project, motion.name)
+                for figure in plan.figures:
+                    self.assertTrue(np.isfinite(figure.value), f"{shape} {figure.name}")
+                    self.assertTrue(figure.working and all(figure.working), figure.name)
+                self.assertEqual(len({f.name for f in plan.figures}), len(plan.figures))
 
     def test_products_multiply_out(self):
         """stride, turn, stroke: the factors on the line give the figure."""

@@ -97,7 +97,16 @@ class Judgement(unittest.TestCase):
                 project = start(shape, "Shape", length)
                 for motion in project.motions:
                     found = evaluate(project, motion.name).findings
-                    self.assertEqual([f.message for f in found], [], f"{shape} {length} {motion.name}")
+                    # Two joints on legs that point every way cannot but scuff, and it says so.
+                    scuffs = shape in ("six_two_radial", "four_radial_2")
+                    others = [f.message for f in found if not (scuffs and f.code == "F12" and f.severity == "warn")]
+                    self.assertEqual(others, [], f"{shape} {length} {motion.name}")
+
+    def test_every_starting_shape_stands_and_walks_where_its_legs_allow(self):
+        for shape in SHAPES:
+            names = [m.name for m in start(shape, "Shape", 200.0).motions]
+            self.assertIn("Stand", names)
+            self.assertEqual("Forward" in names, not shape.startswith("two_"), shape)
 
     def test_the_demo_is_sound_but_for_its_two_flaws(self):
         for name, flaw in (("fennel", "Hurry"), ("sorrel", "Hose step")):

@@ -5,9 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 
 from bustle.core.evidence import Evidence
+from bustle.core.findings.clearance import collision, grounding
 from bustle.core.findings.finding import Finding
+from bustle.core.findings.machine import envelope, short_leads, turning_circle
+from bustle.core.findings.measured import drifting, foot_play
 from bustle.core.findings.reach import end_stop, out_of_reach, straight_knee
 from bustle.core.findings.rows import row_period
+from bustle.core.findings.slip import dragged_turn, scuffing
 from bustle.core.findings.speed import joint_rate
 from bustle.core.findings.standing import margin
 
@@ -18,6 +22,15 @@ CHECKS: dict[str, Callable[[Evidence], Iterator[Finding]]] = {
     "F06": joint_rate,
     "F47": straight_knee,
     "F38": row_period,
+    "F12": scuffing,
+    "F13": dragged_turn,
+    "F16": collision,
+    "F46": grounding,
+    "F40": turning_circle,
+    "F45": short_leads,
+    "F36": envelope,
+    "F28": drifting,
+    "F29": foot_play,
 }
 
 _RANK = {"stop": 0, "warn": 1, "note": 2}

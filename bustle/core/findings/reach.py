@@ -20,7 +20,9 @@ MISS_MM = 0.01
 def end_stop(e: Evidence) -> Iterator[Finding]:
     """F15: a joint past its end stop, a servo past its travel or a drive past its dead point (stop), or nearer to its
     stop than the limit (warn)."""
-    reported: set[str] = set()
+    dead = list(_dead_points(e))
+    yield from dead
+    reported = {finding.subject for finding in dead}
     near = np.array([_near(e, j.slides) for j in e.joints])
     levels: tuple[tuple[Severity, NDArray[np.float64]], ...] = (("stop", np.zeros_like(near)), ("warn", near))
     for severity, room in levels:
@@ -28,7 +30,6 @@ def end_stop(e: Evidence) -> Iterator[Finding]:
             fresh = [f for f in found if f.subject not in reported]
             reported |= {f.subject for f in fresh}
             yield from fresh
-    yield from (f for f in _dead_points(e) if f.subject not in reported)
 
 
 def _near(e: Evidence, slides: bool) -> float:

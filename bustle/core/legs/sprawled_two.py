@@ -1,7 +1,7 @@
 """Sprawled leg of two joints: hip yaw and lift, one stiff link. Its foot lives on a torus.
 
-Yaw turns about +z, lift about −y (positive lifts). Height is always kept, and one level direction: forward along the
-body, sideways across it, or across the leg's own line; what the foot misses in the other is its slip. See `stick`.
+Yaw turns about +z, lift about −y (positive lifts). Height is always kept, and one level direction: across the leg's
+own line, or forward along the body, or sideways across it; what the foot misses in the other is its slip. See `stick`.
 """
 
 from __future__ import annotations
@@ -22,9 +22,9 @@ FIGURE = """
 """
 
 KEEPS = (
+    Keep("across", "Across the leg and up; slips along it"),
     Keep("forward", "Forward and up; slips sideways"),
     Keep("sideways", "Sideways and up; slips fore and aft"),
-    Keep("across", "Across the leg and up; slips along it"),
     Keep("nearest", "Nearest point"),
 )
 

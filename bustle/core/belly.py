@@ -1,0 +1,33 @@
+"""The clearance under the frame: the lowest point of its boxes, and of limbs that do not stand, over the cycle."""
+
+from __future__ import annotations
+
+from itertools import product
+
+import numpy as np
+
+from bustle.core.course import Course, to_ground
+from bustle.core.frame import section_places
+from bustle.core.walker import Walker
+
+
+def belly(walker: Walker, course: Course, bends_deg: dict[str, float], samples: int) -> tuple[float, int, str]:
+    """(height above the floor in mm, the sample at which it is lowest, what it is of)."""
+    lowest, when, what = np.inf, 0, walker.sections[0].name
+    places = section_places(walker, bends_deg)
+    for section in walker.sections:
+        half = np.array(section.size_mm) / 2
+        corners = places[section.name].carry(half * np.array(list(product((-1, 1), repeat=3))))
+        points = to_ground(course.body, np.broadcast_to(corners[:, None], (8, len(course.time_s), 3)))
+        height = points[:, :samples, 2].min(axis=0)
+        if height.min() < lowest:
+            lowest, when, what = float(height.min()), int(height.argmin()), section.name
+    for i, limb in enumerate(walker.limbs):
+        if limb.feet:
+            continue
+        points = to_ground(course.body, np.moveaxis(course.solved.points[i], 1, 0))
+        radius = max((k.radius_mm for k in limb.links), default=0.0)
+        height = points[:, :samples, 2].min(axis=0) - radius
+        if height.min() < lowest:
+            lowest, when, what = float(height.min()), int(height.argmin()), limb.name
+    return lowest, when, what

@@ -1,0 +1,207 @@
+"""How near links come to each other and to the frame: capsules and boxes, over the whole cycle.
+
+A link is a capsule, its line from joint to joint with a radius; a section of the frame is a box. Two segments
+p + s·u and q + t·v are nearest at the s, t ∈ [0, 1] that solve the 2×2 normal equations, clamped one after the other
+(Ericson, Real-Time Collision Detection, 2005, section 5.1.9). For a segment and
+a box see `_segment_to_box`.
+
+Pairs whose bounding spheres over the cycle stay apart are left out; nothing loops over samples.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from bustle.core.limbs import Solved
+from bustle.core.walker import Walker
+
+Array = NDArray[np.float64]
+
+# Beyond this two links are not worth measuring, mm.
+FAR_MM = 40.0
+SHORT_MM = 1.0
+_GOLDEN = (5**0.5 - 1) / 2
+_ROUNDS = 24
+
+
+@dataclass(frozen=True)
+class Rod:
+    """A link over S samples in the body frame: its two ends (S, 3) mm and its radius."""
+
+    limb: str
+    section: str
+    name: str
+    first: bool
+    start: Array
+    end: Array
+    radius: float
+
+
+@dataclass(frozen=True)
+class Gap:
+    """The least distance between two parts, at which sample; below 0 they overlap by as much."""
+
+    first: str
+    second: str
+    limbs: tuple[str, str]
+    distance_mm: float
+    sample: int
+
+
+def rods(walker: Walker, solved: Solved, samples: int) -> list[Rod]:
+    """Every link with a length, as drawn by the points of its limb."""
+    found = []
+    for limb, points in zip(walker.limbs, solved.points, strict=True):
+        radii = [k.radius_mm for k in limb.links]
+        fresh = True
+        for h in range(points.shape[1] - 1):
+            start, end = points[:samples, h], points[:samples, h + 1]
+            if np.linalg.norm(end[0] - start[0]) < SHORT_MM:
+                continue
+            # Stiff parts and ankles have no link of their own; they are as thick as the nearest.
+            k = min(max(0, h - (points.shape[1] - 1 - len(radii))), len(radii) - 1) if radii else -1
+            name = limb.links[k].name if radii else "arm"
+            found.append(Rod(limb.name, limb.section, name, fresh, start, end, radii[k] if radii else 6.0))
+            fresh = False
+    return found
+
+
+def nearest(walker: Walker, places: dict[str, tuple[Array, Array]], solved: Solved, samples: int) -> list[Gap]:
+    """The least gaps between links of different limbs, and between links and the frame's boxes, smallest first.
+
+    Pairs further apart than FAR_MM are left out.
+
+    places: every section's origin (3,) and turn (3, 3) in the body frame. The first link of a limb belongs to the
+    section it hangs on and is not measured against it.
+    """
+    links = rods(walker, solved, samples)
+    if not links:
+        return []
+    start, end = np.stack([r.start for r in links]), np.stack([r.end for r in links])
+    gaps = _between_links(links, start, end)
+    for section in walker.sections:
+        at, turn = places[section.name]
+        half = np.array(section.size_mm) / 2
+        near = [n for n, rod in enumerate(links) if not (rod.first and rod.section == section.name)]
+        local = ((points[near] - at) @ turn for points in (start, end))
+        gaps += _to_box(section.name, half, [links[n] for n in near], *local)
+    return sorted(gaps, key=lambda gap: gap.distance_mm)
+
+
+def _to_box(name: str, half: Array, links: list[Rod], start: Array, end: Array) -> list[Gap]:
+    """Rods (R, S, 3) against one box about the origin."""
+    low, high = np.minimum(start, end).min(axis=1), np.maximum(start, end).max(axis=1)
+    near = np.flatnonzero((np.maximum(low - half, -half - high) < FAR_MM).all(axis=1))
+    links, start, end = [links[n] for n in near], start[near], end[near]
+    if not links:
+        return []
+    distance = _segment_to_box(start, end, half) - np.array([r.radius for r in links])[:, None]
+    at = distance.argmin(axis=1)
+    return [
+        Gap(f"{rod.limb} {rod.name}", name, (rod.limb, rod.limb), float(distance[n, k]), int(k))
+        for n, (rod, k) in enumerate(zip(links, at, strict=True))
+        if distance[n, k] < FAR_MM
+    ]
+
+
+def _between_links(links: list[Rod], start: Array, end: Array) -> list[Gap]:
+    pairs = _close_pairs(links, start, end)
+    if not pairs:
+        return []
+    i, j = (np.array(k) for k in zip(*pairs, strict=True))
+    radius = np.array([r.radius for r in links])
+    distance = _segments(start[i], end[i], start[j], end[j]) - (radius[i] + radius[j])[:, None]
+    at = distance.argmin(axis=1)
+    return [
+        Gap(
+            f"{links[a].limb} {links[a].name}",
+            f"{links[b].limb} {links[b].name}",
+            (links[a].limb, links[b].limb),
+            float(distance[n, at[n]]),
+            int(at[n]),
+        )
+        for n, (a, b) in enumerate(pairs)
+        if distance[n, at[n]] < FAR_MM
+    ]
+
+
+def _close_pairs(links: list[Rod], start: Array, end: Array) -> list[tuple[int, int]]:
+    """Pairs of different limbs whose bounding spheres over the cycle come within FAR_MM."""
+    low, high = np.minimum(start.min(axis=1), end.min(axis=1)), np.maximum(start.max(axis=1), end.max(axis=1))
+    middle, reach = (low + high) / 2, np.linalg.norm(high - low, axis=1) / 2
+    between = np.linalg.norm(middle[:, None] - middle[None], axis=-1) - reach[:, None] - reach[None]
+    close = np.argwhere(np.triu(between < FAR_MM, 1))
+    return [(int(a), int(b)) for a, b in close if links[a].limb != links[b].limb]
+
+
+def _segments(p: Array, p_end: Array, q: Array, q_end: Array) -> Array:
+    """Distances (N, S) between segments (N, S, 3)."""
+    first, second, third, fourth = (np.moveaxis(x, -1, 0).copy() for x in (p, p_end, q, q_end))
+    u, v, w = second - first, fourth - third, first - third
+
+    def dot(x: Array, y: Array) -> Array:
+        product: Array = x[0] * y[0] + x[1] * y[1] + x[2] * y[2]
+        return product
+
+    a, b, c, d, e = dot(u, u), dot(u, v), dot(v, v), dot(u, w), dot(v, w)
+    determinant = a * c - b * b
+    s = np.clip(np.where(determinant > 1e-9 * a * c, (b * e - c * d) / np.maximum(determinant, 1e-300), 0.0), 0.0, 1.0)
+    t = (b * s + e) / c
+    clamped = np.clip(t, 0.0, 1.0)
+    s = np.where(t == clamped, s, np.clip((b * clamped - d) / a, 0.0, 1.0))
+    gap = w + s * u - clamped * v
+    return np.sqrt(dot(gap, gap))
+
+
+def _segment_to_box(start: Array, end: Array, half: Array) -> Array:
+    """Distances (R, S) from segments (R, S, 3) to a box about the origin; below 0 the depth of the deepest point.
+
+    Half the squared distance is convex along the segment, and its slope Σ excess·direction is linear between the places
+    where a coordinate enters or leaves the box: the slope at those eight places says where it is zero.
+    """
+    shape = start.shape[:-1]
+    # Coordinates first: long rows are quick rows.
+    p = np.ascontiguousarray(start.reshape(-1, 3).T)
+    way = np.ascontiguousarray(end.reshape(-1, 3).T) - p
+    box = half[:, None]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        crossings = np.concatenate([(-box - p) / way, (box - p) / way])
+    # A segment along a face never crosses it: 0/0 is no crossing.
+    ends = np.zeros((1, p.shape[1]))
+    shares = np.concatenate([np.clip(np.nan_to_num(crossings, nan=0.0), 0.0, 1.0), ends, ends + 1.0])
+    shares.sort(axis=0)
+    slope = np.zeros_like(shares)
+    for axis in range(3):
+        place = p[axis] + shares * way[axis]
+        slope += (place - np.clip(place, -half[axis], half[axis])) * way[axis]
+    rows = np.arange(p.shape[1])
+    after = np.minimum((slope < 0).sum(axis=0), 7)
+    before = np.maximum(after - 1, 0)
+    t0, t1, g0, g1 = shares[before, rows], shares[after, rows], slope[before, rows], slope[after, rows]
+    crosses = (g0 < 0) & (g1 > 0)
+    share = np.where(crosses, t0 - g0 * (t1 - t0) / np.where(crosses, g1 - g0, 1.0), t1)
+    place = p + share * way
+    gap = place - np.clip(place, -box, box)
+    distance: Array = np.sqrt((gap * gap).sum(axis=0))
+    inside = distance == 0.0
+    if inside.any():
+        distance[inside] = _depth(p.T[inside], way.T[inside], half)
+    return distance.reshape(shape)
+
+
+def _depth(start: Array, way: Array, half: Array) -> Array:
+    """Below 0: how deep the deepest point of segments (N, 3) lies in the box, by golden section."""
+
+    def depth(share: Array) -> Array:
+        deep: Array = (np.abs(start + share[:, None] * way) - half).max(axis=-1)
+        return deep
+
+    low, high = np.zeros(len(start)), np.ones(len(start))
+    for _ in range(_ROUNDS):
+        first, second = high - _GOLDEN * (high - low), low + _GOLDEN * (high - low)
+        left = depth(first) <= depth(second)
+        low, high = np.where(left, low, first), np.where(left, second, high)
+    return np.minimum(depth((low + high) / 2), 0.0)

@@ -1,0 +1,51 @@
+"""How long each lead has to be over the joints' travel: the way from waypoint to waypoint, at its longest."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from bustle.core.frame import section_places
+from bustle.core.limbs import Group, Solved, chain_of
+from bustle.core.walker import Lead, Walker, Waypoint
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class LeadNeed:
+    """needed_mm at its longest, which is at `sample`."""
+
+    lead: Lead
+    needed_mm: float
+    sample: int
+
+
+def lead_needs(
+    walker: Walker, parts: list[Group], solved: Solved, bends_deg: dict[str, float], samples: int
+) -> list[LeadNeed]:
+    """For every lead: Σ |pₖ₊₁ − pₖ| over its waypoints, the largest over the samples."""
+    sections = section_places(walker, bends_deg)
+    chains = chain_of(parts)
+    links = {
+        f"{limb.name}/{link.name}": (i, chains[i].hinge_of_link(n))
+        for i, limb in enumerate(walker.limbs)
+        for n, link in enumerate(limb.links)
+    }
+
+    def place(point: Waypoint) -> Array:
+        at = np.array(point.at_mm)
+        if point.on in sections:
+            return np.broadcast_to(sections[point.on].carry(at), (samples, 3))
+        limb, hinge = links[point.on]
+        return solved.points[limb][:samples, hinge] + solved.frames[limb][:samples, hinge] @ at
+
+    found = []
+    for lead in walker.leads:
+        way = np.stack([place(point) for point in lead.path])
+        length = np.linalg.norm(np.diff(way, axis=0), axis=-1).sum(axis=0)
+        at = int(length.argmax())
+        found.append(LeadNeed(lead, float(length[at]), at))
+    return found

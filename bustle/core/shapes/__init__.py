@@ -1,0 +1,108 @@
+"""Starting shapes: a whole walker with motions from a kind of machine and one length.
+
+A new shape is a builder in one of the files here and one line in this registry.
+"""
+
+from __future__ import annotations
+
+from functools import partial
+
+from bustle.core.document import parse_project
+from bustle.core.gaits import GAITS, places
+from bustle.core.levers import motion_index, patched, replace
+from bustle.core.plan import evaluate
+from bustle.core.problems import refuse
+from bustle.core.project import FORMAT, VERSION, Project
+from bustle.core.shapes import mixed, rectangular, two_legs
+from bustle.core.shapes.parts import Shape, mm, motions_of, walker_of
+from bustle.core.sway import swayed
+
+LEG_LENGTH_MM = (60.0, 600.0)
+
+SHAPES: dict[str, Shape] = {
+    shape.name: shape
+    for shape in (
+        Shape("six_sprawled", "Six legs, sprawled", "Six legs", 220.0, partial(rectangular.sprawled, 6)),
+        Shape("six_radial", "Six legs, circle", "Six legs", 220.0, partial(rectangular.radial, 6, 3)),
+        Shape("six_two", "Six two-joint legs", "Six legs", 160.0, partial(rectangular.sprawled_two, 6)),
+        Shape(
+            "six_two_radial",
+            "Six two-joint legs, circle",
+            "Six legs",
+            160.0,
+            partial(rectangular.radial, 6, 2),
+        ),
+        Shape("six_upright", "Six legs, upright", "Six legs", 220.0, partial(rectangular.upright, 6)),
+        Shape("four_sprawled", "Four legs, sprawled", "Four legs", 220.0, partial(rectangular.sprawled, 4)),
+        Shape("four_upright", "Four legs, upright", "Four legs", 220.0, partial(rectangular.upright, 4)),
+        Shape("four_upright_2", "Four two-joint legs, upright", "Four legs", 200.0, rectangular.upright_two),
+        Shape(
+            "four_radial_2",
+            "Four two-joint legs, circle",
+            "Four legs",
+            160.0,
+            partial(rectangular.radial, 4, 2),
+        ),
+        Shape("two_full", "Two six-joint legs", "Two legs", 260.0, two_legs.full),
+        Shape("two_parallelogram", "Two parallelogram legs, roll and yaw", "Two legs", 260.0, two_legs.parallelogram),
+        Shape("two_planar", "Two planar legs, boom", "Two legs", 260.0, two_legs.planar),
+        Shape("two_servo", "Two two-servo legs", "Two legs", 140.0, two_legs.two_servo),
+        Shape("two_rocker", "Two rocker legs", "Two legs", 180.0, two_legs.rocker),
+        Shape("two_moving_mass", "Two legs and a moving mass", "Two legs", 220.0, two_legs.moving_mass),
+        Shape("four_casters", "Four legs and two casters", "Legs and wheels", 160.0, mixed.with_casters),
+        Shape("two_wheels", "Two legs, two wheels", "Legs and wheels", 220.0, mixed.legs_and_wheels),
+    )
+}
+
+
+def start(shape: str, name: str, leg_length_mm: float) -> Project:
+    """A project in the proportions of a starting shape. Raises InputRefused naming the field."""
+    if shape not in SHAPES:
+        raise refuse("shape", f"must be one of {', '.join(SHAPES)}, got {shape!r}")
+    low, high = LEG_LENGTH_MM
+    if not low <= leg_length_mm <= high:
+        raise refuse("leg_length_mm", f"must be from {low:g} to {high:g}, got {leg_length_mm:g}")
+    built = SHAPES[shape].build(leg_length_mm)
+    walker, servo = walker_of(built, leg_length_mm)
+    project = parse_project(
+        {
+            "format": FORMAT,
+            "version": VERSION,
+            "name": name,
+            "walker": walker,
+            "motions": motions_of(built),
+            "servo_types": [servo],
+            # What is little for a large walker is much for a small one.
+            "limits": {
+                "margin_mm": mm(min(12.0, leg_length_mm * 0.04)),
+                "straight_knee_mm": mm(min(4.0, leg_length_mm * 0.02)),
+                "slip_mm": mm(max(2.0, leg_length_mm * 0.03)),
+                "clearance_mm": mm(min(3.0, leg_length_mm * 0.012)),
+                "foot_play_mm": mm(max(2.0, leg_length_mm * 0.03)),
+            },
+        }
+    )
+    for motion in project.motions:
+        project = steadied(project, motion.name)
+    return project
+
+
+def steadied(project: Project, motion: str) -> Project:
+    """The motion with the static leg order that keeps the most margin, and the least sway that still lacks."""
+    asked = project.motion(motion)
+    if asked.balance != "static" or not any(leg.duty < 1 for leg in asked.legs):
+        return project
+    index = motion_index(project, motion)
+    limbs = {limb.name: limb for limb in project.walker.limbs}
+    spots = places([limbs[leg.limb].mount.at_mm[:2] for leg in asked.legs])
+    rivals = [project]
+    for gait in GAITS.values():
+        if gait.legs == len(spots) == 4 and gait.balance == asked.balance:
+            timing = [replace(f"/motions/{index}/legs/{n}/phase", v) for n, v in enumerate(gait.phases(spots))]
+            rivals.append(patched(project, [*timing, replace(f"/motions/{index}/gait", gait.name)]))
+    best = max(rivals, key=lambda rival: evaluate(rival, motion).figure("worst_margin_mm") or 0.0)
+    limit = project.limits.margin_mm
+    if (evaluate(best, motion).figure("worst_margin_mm") or 0.0) >= limit:
+        return best
+    terms = swayed(best, motion, limit) or swayed(best, motion, limit, 2) or ()
+    return patched(best, [replace(f"/motions/{index}/pose/sway", [t.model_dump() for t in terms])])

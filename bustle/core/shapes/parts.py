@@ -1,0 +1,192 @@
+"""What starting shapes are put together from: limbs, servos, masses, a whole walker, its motions."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from bustle.core.gaits import CUSTOM, GAITS, places
+from bustle.core.legs import FAMILIES
+
+Values = dict[str, Any]
+
+SERVO: Values = {
+    "name": "Metal-gear servo",
+    "mass_g": 56.0,
+    "stall_torque_nm": 1.9,
+    "no_load_speed_deg_s": 400.0,
+    "rated_v": 6.0,
+    "travel_deg": 200.0,
+    "frame_period_ms": 20.0,
+    "play_deg": 0.5,
+    "price": 14.0,
+}
+
+SIX = ("L1", "L2", "L3", "R1", "R2", "R3")
+FOUR = ("FL", "FR", "BL", "BR")
+
+
+@dataclass(frozen=True)
+class Built:
+    """A walker's parts in the proportions of one length, and what its motions need.
+
+    stroke_mm, lift_mm: of the walks. walks: the names of the motions it can make besides standing.
+    """
+
+    limbs: list[Values]
+    size: list[float]
+    ride_mm: float
+    centres: dict[str, float] = field(default_factory=dict)
+    stroke_mm: float = 0.0
+    lift_mm: float = 0.0
+    walks: tuple[str, ...] = ()
+    balance: str = "static"
+    masses: tuple[Values, ...] = ()
+    held: str = "free"
+    gait: str = ""
+    duty: float = 0.0
+    cycle_s: float = 0.0
+
+
+@dataclass(frozen=True)
+class Shape:
+    """A starting shape; build(length_mm) → Built, length from the hip to the foot of a straight leg."""
+
+    name: str
+    label: str
+    group: str
+    usual_mm: float
+    build: Callable[[float], Built]
+
+
+def mm(value: float) -> float:
+    """To the half millimetre."""
+    return round(value * 2) / 2
+
+
+def side_of(name: str) -> int:
+    """+1 for a left limb, −1 for a right one, by its label."""
+    return 1 if "L" in name else -1
+
+
+def limb(
+    name: str,
+    at: Sequence[float],
+    yaw_deg: float,
+    family: str,
+    lengths: Sequence[float],
+    joints: dict[str, tuple[float, float]],
+    neutral: Sequence[float] | None,
+    **more: Any,
+) -> Values:
+    """A limb of a family: lengths in the family's order, joints' ends by name. `more` overrides any field."""
+    spec = FAMILIES[family]
+    radius = mm(max(2.0, min(6.0, sum(lengths) * 0.03)))
+    values: Values = {
+        "name": name,
+        "mount": {"at_mm": [mm(v) for v in at], "yaw_deg": yaw_deg},
+        "family": family,
+        "branch": spec.branches[0],
+        "joints": [{"name": j.name, "min_deg": joints[j.name][0], "max_deg": joints[j.name][1]} for j in spec.joints],
+        "links": [
+            {
+                "name": link.name,
+                "length_mm": mm(length),
+                "mass_g": round(mm(length) * 0.15, 1),
+                "radius_mm": radius,
+                "print_h": round(length * 0.012, 1),
+            }
+            for link, length in zip(spec.links, lengths, strict=True)
+        ],
+        "neutral_mm": None if neutral is None else [mm(v) for v in neutral],
+    }
+    return {**values, **more}
+
+
+def walker_of(built: Built, length: float) -> tuple[Values, Values]:
+    """The walker and its servo's sheet."""
+    servo = {**SERVO, "mass_g": round(min(180.0, max(12.0, length / 4)), 0)}
+    drives = [
+        {
+            "servos": [
+                {
+                    "name": f"{part['name']} {joint['name']}",
+                    "type": servo["name"],
+                    "centre_deg": built.centres.get(joint["name"], 0.0),
+                }
+            ],
+            "joints": [f"{part['name']}/{joint['name']}"],
+        }
+        for part in built.limbs
+        for joint in part["joints"]
+    ]
+    masses = [
+        {
+            "name": "Frame and controller",
+            "mass_g": float(round(2.2 * length) + 60),
+            "size_mm": built.size,
+            "price": 46.0,
+            "print_h": round(length * 0.06, 1),
+        },
+        {
+            "name": "Battery",
+            "mass_g": float(round(length * 0.8)),
+            "at_mm": [0.0, 0.0, -mm(built.size[2] / 4)],
+            "size_mm": [mm(v / 3) for v in built.size],
+            "price": 22.0,
+        },
+        *built.masses,
+    ]
+    walker = {
+        "sections": [{"name": "body", "size_mm": built.size}],
+        "limbs": built.limbs,
+        "masses": masses,
+        "drives": drives,
+        "held": built.held,
+    }
+    return walker, servo
+
+
+def motions_of(built: Built) -> list[Values]:
+    """The walks the shape can make, then standing still."""
+    legs = [part for part in built.limbs if part["neutral_mm"] is not None]
+    made = [_walk(built, legs, name) for name in built.walks]
+    stand = {
+        "name": "Stand",
+        "gait": CUSTOM,
+        "legs": [{"limb": leg["name"], "phase": 0.0, "duty": 1.0} for leg in legs],
+        "cycle_s": 2.0,
+        "foot_path": "cycloid",
+        "lift_mm": built.lift_mm,
+        "pose": {"ride_height_mm": built.ride_mm},
+        "balance": built.balance,
+    }
+    return [*made, stand]
+
+
+def _walk(built: Built, legs: list[Values], name: str) -> Values:
+    """At the gait that keeps the most in hand while still getting somewhere."""
+    gait = GAITS[built.gait or ("tripod" if len(legs) == 6 else "creep")]
+    # Tripod with half a tenth of double support, so that feet change over with all six down.
+    duty = built.duty or (0.55 if len(legs) == 6 else 0.88)
+    cycle = built.cycle_s or (1.2 if len(legs) == 6 else 3.0)
+    phases = gait.phases(places([tuple(leg["mount"]["at_mm"][:2]) for leg in legs]))
+    speed = built.stroke_mm / (duty * cycle)
+    reach = sum(sum(v * v for v in leg["neutral_mm"]) ** 0.5 for leg in legs) / len(legs)
+    twist = {
+        "Forward": {"vx_mm_s": round(speed, 1)},
+        "Turn left": {"omega_deg_s": round(speed / reach * 57.3 * 0.8, 1)},
+        "Sideways left": {"vy_mm_s": round(speed * 0.6, 1)},
+    }[name]
+    return {
+        "name": name,
+        "gait": gait.name,
+        "legs": [{"limb": leg["name"], "phase": p, "duty": duty} for leg, p in zip(legs, phases, strict=True)],
+        "cycle_s": cycle,
+        "twist": twist,
+        "foot_path": "cycloid",
+        "lift_mm": built.lift_mm,
+        "pose": {"ride_height_mm": built.ride_mm},
+        "balance": gait.balance,
+    }

@@ -1,0 +1,36 @@
+"""How far feet that should stand still wander over the floor, for want of joints."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from bustle.core.course import Course
+
+Array = NDArray[np.float64]
+Flags = NDArray[np.bool_]
+
+# More points than this say nothing more about how wide a foot wanders.
+MOST = 400
+STILL_MM = 1e-6
+
+
+def wander(course: Course, samples: int) -> Array:
+    """(L, S, 2) mm: where each foot is, less where it should stand, turned with its heading so that one stance is like
+    the next."""
+    gap = (course.feet_ground_mm - course.target_ground_mm)[:, :samples, :2]
+    turn = course.headings[:, :samples]
+    c, s = np.cos(turn), np.sin(turn)
+    return np.stack([c * gap[..., 0] + s * gap[..., 1], c * gap[..., 1] - s * gap[..., 0]], axis=-1)
+
+
+def slip_mm(wandering: Array, standing: Flags) -> Array:
+    """(L,) mm: the widest distance between two places of one foot in stance."""
+    return np.array([_widest(w[s]) for w, s in zip(wandering, standing, strict=True)])
+
+
+def _widest(places: Array) -> float:
+    if len(places) < 2 or np.abs(places - places[0]).max() < STILL_MM:
+        return 0.0
+    places = places[:: max(1, len(places) // MOST)]
+    return float(np.linalg.norm(places[:, None] - places[None], axis=-1).max())

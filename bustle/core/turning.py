@@ -1,0 +1,100 @@
+"""The smallest circle the legs can walk: arcs of ever smaller radius, each tried at the ends and middle of its strokes.
+
+For an arc of radius R about a centre to the left, the body moves with ξ = (v, 0, v/R); the pace v is such that the
+furthest-moving foot makes the motion's own longest stroke. In stance a foot is then at exp(ξT(duty/2 − p))·neutral
+in the travel frame; it is solved for at p = 0, ½, 1 of its stance, and the arc is good where every leg reaches
+within its stops and slips no more than allowed.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+from numpy.typing import NDArray
+
+from bustle.core.chain import turns
+from bustle.core.limbs import needs_aims, solve
+from bustle.core.tied import ties
+from bustle.core.twist import carry
+
+if TYPE_CHECKING:
+    from bustle.core.evidence import Evidence
+
+Array = NDArray[np.float64]
+
+# Share of the way from in place (0) to straight ahead (1) that is tried.
+STEPS = 25
+MISS_MM = 0.01
+
+
+def turning_radius_mm(e: Evidence) -> float | None:
+    """The least radius of the body's middle; 0 turns in place. None for a motion that does not walk, or walks no
+    arc.
+    """
+    legs = [limb for limb in e.project.walker.limbs if limb.steps]
+    stroke = float(e.score.stroke_mm.max(initial=0.0))
+    if stroke < 1e-6 or not legs:
+        return None
+    size = max(float(np.hypot(*limb.neutral_mm)) for limb in legs if limb.neutral_mm)
+    # Radii 0 … far, closer together where they are small.
+    share = np.linspace(0.0, 1.0, STEPS)
+    radii = size * share / np.maximum(1.0 - share, 1e-3) * 0.7
+    good = _good(e, radii, stroke)
+    if not good.any():
+        return None
+    # The least radius from which on every wider arc is good too.
+    bad = np.flatnonzero(~good)
+    first = int(bad[-1]) + 1 if len(bad) else 0
+    return float(radii[first]) if first < len(radii) else None
+
+
+def _good(e: Evidence, radii: Array, stroke: float) -> NDArray[np.bool_]:
+    """Which arcs every leg can walk: (R,)."""
+    walker = e.project.walker
+    duty = {leg.limb: leg.duty for leg in e.motion.legs}
+    shares = np.array([-0.5, 0.0, 0.5])
+    count = len(radii) * len(shares)
+    targets = np.zeros((len(walker.limbs), count, 3))
+    headings = np.zeros((len(walker.limbs), count))
+    spread = np.zeros(len(radii))
+    for limb in walker.limbs:
+        if limb.steps and limb.neutral_mm:
+            x, y = limb.neutral_mm
+            spread = np.maximum(spread, np.hypot(radii - y, x) * duty[limb.name])
+    # ω·T, so that the furthest-moving foot makes the whole stroke.
+    turn = stroke / spread
+    for i, limb in enumerate(walker.limbs):
+        if limb.steps and limb.neutral_mm:
+            angle = (turn[:, None] * duty[limb.name] * shares).ravel()
+            travelled = _arc(np.repeat(radii, len(shares)), angle)
+            targets[i, :, :2] = np.stack(carry(travelled, *limb.neutral_mm), axis=-1)
+            headings[i] = angle + np.radians(limb.toe_deg)
+    track = e.score.body(np.zeros(count))
+    wanted = np.einsum("sba,lsb->lsa", track.turn, targets - track.at)
+    aims = None
+    if needs_aims(e.parts):
+        aims = np.swapaxes(track.turn, -1, -2) @ turns(np.array([0.0, 0.0, 1.0]), headings)
+    solved = solve(e.parts, ties(walker), wanted, aims)
+    return _judged(e, solved.joints, solved.points, solved.miss_mm, wanted, len(radii))
+
+
+def _arc(radii: Array, angle: Array) -> tuple[Array, Array, Array]:
+    """Where a turn by `angle` about a centre `radius` to the left takes the frame, (x, y, θ)."""
+    return radii * np.sin(angle), radii * (1.0 - np.cos(angle)), angle
+
+
+def _judged(
+    e: Evidence, joints: Array, points: tuple[Array, ...], miss: Array, wanted: Array, arcs: int
+) -> NDArray[np.bool_]:
+    low, high = np.array([j.low for j in e.joints]), np.array([j.high for j in e.joints])
+    bad = (miss > MISS_MM).any(axis=0)
+    steps = [n for n, j in enumerate(e.joints) if j.limb.steps]
+    bad |= ((joints < low - 1e-9) | (joints > high + 1e-9))[:, steps].any(axis=1)
+    bad = bad.reshape(arcs, -1).any(axis=1)
+    for i, limb in enumerate(e.project.walker.limbs):
+        if limb.steps:
+            off = (points[i][:, -1] - wanted[i]).reshape(arcs, -1, 3)
+            wide = np.linalg.norm(off[:, :, None] - off[:, None], axis=-1).max(axis=(1, 2))
+            bad |= wide > e.project.limits.slip_mm
+    return np.asarray(~bad)
