@@ -18,10 +18,7 @@ class RoundTrips(SeededTest):
         centres = self.random.uniform(-1.0, 1.0, (count, kind.servos))
         settings = np.array(
             [
-                [
-                    s.default + self.random.uniform(-1, 1) * (0.2 * abs(s.default) + 0.5)
-                    for s in kind.settings
-                ]
+                [s.default + self.random.uniform(-1, 1) * (0.2 * abs(s.default) + 0.5) for s in kind.settings]
                 for _ in range(count)
             ]
         ).reshape(count, -1)
