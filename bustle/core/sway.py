@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
+from bustle.core.legs import FAMILIES
 from bustle.core.motion import SwayTerm
 from bustle.core.project import Project
 from bustle.core.support import edges_inward
@@ -23,9 +24,6 @@ if TYPE_CHECKING:
 Array = NDArray[np.float64]
 
 LARGEST_MM = 80.0
-
-# Legs that stay in their own plane: the body cannot go sideways over their feet.
-PLANAR = ("upright_2", "parallelogram_2", "biped_planar_3", "one_joint")
 
 LEVEL = ("x_cos_mm", "x_sin_mm", "y_cos_mm", "y_sin_mm")
 
@@ -102,7 +100,7 @@ def swayed(project: Project, motion: str, margin_mm: float, harmonics: int = 1) 
     from bustle.core.plan import evaluate
 
     asked, trial = margin_mm, project
-    sideways = any(limb.family not in PLANAR for limb in project.walker.legs)
+    sideways = any(not FAMILIES[limb.family].planar for limb in project.walker.legs)
     for _ in range(6):
         terms = smallest_sway(evaluate(trial, motion), asked, harmonics, sideways)
         if terms is None:

@@ -8,13 +8,13 @@ import numpy as np
 
 from bustle.core.evidence import Evidence
 from bustle.core.findings.finding import Finding
-from bustle.core.sway import PLANAR
+from bustle.core.legs import FAMILIES
 from bustle.core.wording import also, length, number, seconds
 
 
 def turns_without_yaw(e: Evidence) -> bool:
     """Whether it is the turn that drags: it turns, on legs that walk straight without slip."""
-    planar = all(limb.family in PLANAR for limb in e.project.walker.legs)
+    planar = all(FAMILIES[limb.family].planar for limb in e.project.walker.legs)
     return bool(e.motion.twist.omega_deg_s) and planar
 
 

@@ -67,6 +67,7 @@ def _family(name: str, label: str, about: str, parts: Stack) -> Family:
         straight_mm=straight_mm,
         knee=knee,
         pose=True,
+        planar=not parts.yaw and not parts.roll,
         takes_hip_offset=not parts.yaw,
         working=lambda build, target, turn, joints: stack_working(parts, build, target, turn, names),
     )

@@ -55,7 +55,8 @@ class Build:
 
     lengths: (L, K) mm. hip: (L, 3) mm, beyond the family's own, from the first joint to the second in the frame after
     the first, already flipped where mirrored. branch, keep: (L,) indices into the family's lists. low, high: (L, J)
-    the joints' end stops, rad or mm. chain: the limbs as designed.
+    the joints' end stops, rad or mm. chain: the limbs as designed. nearest: whether a target out of reach wants the
+    nearest pose, or only to be known as missed, which is quicker.
     """
 
     lengths: Array
@@ -66,6 +67,7 @@ class Build:
     low: Array
     high: Array
     chain: Chain
+    nearest: bool = True
 
     def only(self, rows: Indices | list[int]) -> Build:
         """The same for some of the limbs."""
@@ -81,6 +83,7 @@ class Build:
             low=self.low[rows],
             high=self.high[rows],
             chain=chain,
+            nearest=self.nearest,
         )
 
 
@@ -123,7 +126,8 @@ class Family:
     lies between the links `knee_links`.
     working(build of one limb, target (3,), turn (3, 3), joints (J,)) → the closed form with its numbers, and triangles.
     figure: the zero pose as text, for the screen and the documents. open: joints and links are the builder's own.
-    sole_follows: a flat sole is fixed to the last link, rather than lying flat by itself.
+    sole_follows: a flat sole is fixed to the last link, rather than lying flat by itself. planar: it moves in one
+    plane, fore and aft.
     """
 
     name: str
@@ -143,6 +147,7 @@ class Family:
     takes_hip_offset: bool = True
     open: bool = False
     sole_follows: bool = True
+    planar: bool = False
     working: Callable[[Build, Array, Array, Array], tuple[list[Step], list[Triangle]]] | None = None
 
 

@@ -32,7 +32,7 @@ _GOLDEN = (5**0.5 - 1) / 2
 
 @dataclass(frozen=True)
 class HipAndKnee:
-    """One leg's dimensions in mm; sign ±1 is the sign of the knee angle."""
+    """One leg's dimensions in mm; sign ±1 is the sign of the knee angle. nearest: as in `Build`."""
 
     out: float
     side: float
@@ -40,6 +40,7 @@ class HipAndKnee:
     thigh: float
     shank: float
     sign: float
+    nearest: bool = True
 
 
 def solve_limbs(legs: Sequence[HipAndKnee], points: Array, upright: bool = False) -> Solution:
@@ -134,7 +135,7 @@ def _reach_for(leg: HipAndKnee, p: Array, q: Array) -> Array:
 
     far = np.maximum(p[:, 0] ** 2 + p[:, 1] ** 2 - leg.side**2, 0.0)
     try_pose(_posed(leg, p, -np.sqrt(far), p[:, 2]))
-    if leg.side and (best > REACHED_MM).any():
+    if leg.nearest and leg.side and (best > REACHED_MM).any():
         for u, v in _rims(leg, p):
             try_pose(_posed(leg, p, u + leg.out, v + leg.along))
     return residual

@@ -92,5 +92,6 @@ ONE_JOINT = Family(
     layout=layout,
     solve=solve,
     keeps=KEEPS,
+    planar=True,
     working=working,
 )

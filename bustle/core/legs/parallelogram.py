@@ -64,6 +64,7 @@ def _family(name: str, label: str, about: str, parts: Stack, front: tuple[JointS
         straight_mm=straight_mm,
         knee=len(front) + 1,
         pose=True,
+        planar=not parts.yaw and not parts.roll,
         takes_hip_offset=not parts.yaw,
         working=lambda build, target, turn, joints: stack_working(parts, build, target, turn, names),
     )

@@ -45,7 +45,7 @@ def layout(lengths: Array, hip: Array, mirrored: Flags) -> Layout:
 def leg_of(build: Build, row: int) -> HipAndKnee:
     coxa, femur, tibia = (float(v) for v in build.lengths[row])
     ahead, aside, above = (float(v) for v in build.hip[row])
-    return HipAndKnee(coxa + ahead, aside, above, femur, tibia, -1.0 if build.branch[row] == 0 else 1.0)
+    return HipAndKnee(coxa + ahead, aside, above, femur, tibia, -1.0 if build.branch[row] == 0 else 1.0, build.nearest)
 
 
 def solve_sprawled(build: Build, points: Array, turns: Array | None = None) -> Solution:

@@ -101,7 +101,7 @@ class Stack:
             p, aim = np.einsum("sab,sb->sa", back, p), back @ aim
             joints.append(heading)
         if self.roll and self.ankle == "none":
-            missing = HipAndKnee(-leg.above, leg.aside, leg.ahead, leg.thigh, leg.shank, leg.sign)
+            missing = HipAndKnee(-leg.above, leg.aside, leg.ahead, leg.thigh, leg.shank, leg.sign, leg.nearest)
             return np.column_stack([*joints, solve_limbs([missing], p[None], upright=True).joints[0]])
         drop = -p[:, 2]
         if self.roll:
@@ -129,12 +129,17 @@ class Stack:
         at, frames = forward(unmounted(chain, limbs), joints)
         residual = np.zeros((*joints.shape[:2], 6))
         residual[..., :3] = points - at[:, :, -1]
+        if not build.nearest:
+            return Solution(joints, residual, miss(residual) <= REACHED_MM, self._short(residual))
         left_over = aims @ np.swapaxes(frames[:, :, -1], -1, -2)
         residual[..., 3:] = Rotation.from_matrix(left_over.reshape(-1, 3, 3)).as_rotvec().reshape(*joints.shape[:2], 3)
         near = miss(residual) <= REACHED_MM
-        short = miss(residual) if self.roll else np.hypot(residual[..., 0], residual[..., 2])
         level = np.linalg.norm(residual[..., 3:], axis=-1) <= REACHED_RAD
-        return Solution(joints, residual, near & level, short)
+        return Solution(joints, residual, near & level, self._short(residual))
+
+    def _short(self, residual: Array) -> Array:
+        """Legs in one plane are not meant to meet what is beside it."""
+        return miss(residual) if self.roll else np.hypot(residual[..., 0], residual[..., 2])
 
 
 def unmounted(chain: Chain, limbs: int) -> Chain:
@@ -154,6 +159,7 @@ class Leg:
     shank: float
     foot: float
     sign: float
+    nearest: bool = True
 
 
 def leg_of(build: Build, row: int) -> Leg:
@@ -161,7 +167,7 @@ def leg_of(build: Build, row: int) -> Leg:
     ahead, aside, above = (float(v) for v in build.hip[row])
     aside += -offset if build.mirrored[row] else offset
     sign = -1.0 if build.branch[row] == 0 else 1.0
-    return Leg(ahead, aside, above, thigh, shank, foot[0] if foot else 0.0, sign)
+    return Leg(ahead, aside, above, thigh, shank, foot[0] if foot else 0.0, sign, build.nearest)
 
 
 def _full(leg: Leg, p: Array, aim: Array) -> Array:
@@ -183,7 +189,7 @@ def _full(leg: Leg, p: Array, aim: Array) -> Array:
 def _without_yaw(leg: Leg, p: Array, aim: Array) -> Array:
     """Five joints: roll, pitch, knee bring the ankle to its place; the ankle's two make the sole lie as asked."""
     normal = aim[:, :, 2]
-    hip = HipAndKnee(-leg.above, leg.aside, leg.ahead, leg.thigh, leg.shank, leg.sign)
+    hip = HipAndKnee(-leg.above, leg.aside, leg.ahead, leg.thigh, leg.shank, leg.sign, leg.nearest)
     roll, pitch, knee = solve_limbs([hip], (p + leg.foot * normal)[None], upright=True).joints[0].T
     shank_turn = turns(X, roll) @ turns(-Y, pitch + knee)
     m = np.einsum("sba,sb->sa", shank_turn, normal)

@@ -56,7 +56,7 @@ def leg_of(build: Build, row: int) -> HipAndKnee:
     offset, thigh, shank = (float(v) for v in build.lengths[row])
     ahead, aside, above = (float(v) for v in build.hip[row])
     aside += -offset if build.mirrored[row] else offset
-    return HipAndKnee(-above, aside, ahead, thigh, shank, -1.0 if build.branch[row] == 0 else 1.0)
+    return HipAndKnee(-above, aside, ahead, thigh, shank, -1.0 if build.branch[row] == 0 else 1.0, build.nearest)
 
 
 def solve_upright(build: Build, points: Array, turns: Array | None = None) -> Solution:

@@ -1,0 +1,114 @@
+"""Machines side by side, by figures: what each kind of leg gives and what it costs."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from bustle.core.chain import jacobian
+from bustle.core.clamp import find, reach_mm
+from bustle.core.evidence import Evidence
+from bustle.core.legs import FAMILIES
+from bustle.core.mass import total_kg
+from bustle.core.motion import Motion
+from bustle.core.plan import Plan, evaluate
+from bustle.core.project import Project
+from bustle.core.straight import line_test
+from bustle.core.walker import MeasuredLimb
+
+GRAVITY = 9.80665
+
+
+@dataclass(frozen=True)
+class Standing:
+    """One figure of one machine; better: whether more of it is better (1), less (−1), or neither. None: does not
+    apply.
+    """
+
+    name: str
+    label: str
+    value: float | None
+    unit: str
+    digits: int
+    better: int
+
+
+@dataclass(frozen=True)
+class Rival:
+    """One machine in the comparison."""
+
+    name: str
+    legs: str
+    motion: str
+    figures: tuple[Standing, ...]
+
+
+def rival(project: Project, name: str, motion: str | None = None) -> Rival:
+    """Figures of a project by its first walk (or the motion named, or its first motion where nothing walks)."""
+    walks = [m for m in project.motions if any((m.twist.vx_mm_s, m.twist.vy_mm_s, m.twist.omega_deg_s))]
+    asked = project.motion(motion) if motion else (walks or list(project.motions))[0]
+    plan = evaluate(project, asked.name)
+    families = dict.fromkeys(FAMILIES[limb.family].label for limb in project.walker.legs)
+    figures = (*_leg_figures(project, asked, plan.evidence), *_machine_figures(project, plan))
+    return Rival(name, ", ".join(families), asked.name, figures)
+
+
+def _leg_figures(project: Project, motion: Motion, e: Evidence) -> Iterator[Standing]:
+    leg = project.walker.legs[0]
+    group, row = find(project, leg.name)
+    x, y = leg.neutral_mm or (0.0, 0.0)
+    sx, sy = motion.pose.shift_mm
+    foot = np.array([x - sx, y - sy, -motion.pose.ride_height_mm])
+    none = MeasuredLimb(limb=leg.name)
+    whole = 2 * reach_mm(group, row)
+    for line, label in (
+        ("fore_aft", "Straight stroke"),
+        ("sideways", "Straight sidestep"),
+        ("up_down", "Straight lift"),
+    ):
+        clear = line_test(project, leg.name, foot, line, whole, none).clear_mm
+        yield Standing(f"{line}_mm", label, clear if clear < whole - 1e-6 else None, "mm", 0, 1)
+    yield Standing("slip_mm", "Slip in a stance", float(e.slip.max(initial=0.0)), "mm", 1, -1)
+    yield Standing("torque_nm", "Torque in stance", _stance_torque(e), "N·m", 2, -1)
+
+
+def _stance_torque(e: Evidence) -> float:
+    """The largest joint torque at mid-stance if the feet that are down share the weight: τ = Jᵀ·F."""
+    down = max(1, int(e.course.contact[:, : e.samples].sum(axis=0).min()))
+    force = np.array([0.0, 0.0, total_kg(e.masses) * GRAVITY / down])
+    timing = {leg.limb: leg for leg in e.motion.legs}
+    worst = 0.0
+    for group in e.parts:
+        if group.fixed is not None:
+            continue
+        for row, member in enumerate(group.members):
+            leg = timing[e.project.walker.limbs[int(member)].name]
+            k = round((leg.phase + leg.duty / 2) * e.samples) % e.samples
+            joints = e.course.solved.joints[k, group.columns[row]][None, None]
+            points = e.course.solved.points[int(member)][None, k : k + 1]
+            frames = e.course.solved.frames[int(member)][None, k : k + 1]
+            slope = jacobian(group.build.only([row]).chain, joints, points, frames)[0, 0, :3]
+            worst = max(worst, float(np.abs(force @ slope).max()) / 1000)
+    return worst
+
+
+def _machine_figures(project: Project, plan: Plan) -> Iterator[Standing]:
+    walker = project.walker
+    sheets = {s.name: s for s in project.servo_types}
+    servos = [sheets[s.type] for d in walker.drives for s in d.servos]
+    links = [k for limb in walker.limbs for k in limb.links]
+    e = plan.evidence
+    radius = e.turning_radius
+    yield Standing("servos", "Servos", float(len(servos)), "", 0, -1)
+    yield Standing("mass_g", "Mass", total_kg(e.masses) * 1000, "g", 0, -1)
+    price = sum(s.price for s in servos) + sum(k.price for k in links) + sum(m.price for m in walker.masses)
+    yield Standing("price", f"Price{f', {walker.currency}' if walker.currency else ''}", price, "", 0, -1)
+    hours = sum(k.print_h for k in links) + sum(m.print_h for m in walker.masses)
+    yield Standing("print_h", "Print time", hours, "h", 1, -1)
+    yield Standing("turning_radius_mm", "Smallest turning radius", radius, "mm", 0, -1)
+    margin = plan.figure("worst_margin_mm")
+    yield Standing("worst_margin_mm", "Worst margin", margin, "mm", 0, 1)
+    yield Standing("speed_mm_s", "Speed", plan.figure("speed_mm_s"), "mm/s", 0, 1)
+    yield Standing("stops", "Stop findings", float(len(plan.stops)), "", 0, -1)
