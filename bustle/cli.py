@@ -13,6 +13,7 @@ from bustle.core.problems import InputRefused
 from bustle.core.project import Project
 from bustle.formats import TABLE_FORMATS, write_table
 from bustle.formats.plan_json import plan_values
+from bustle.formats.urdf_out import write_urdf
 
 
 class Refused(Exception):
@@ -35,19 +36,30 @@ def _read(path: str) -> Project:
 
 def _table(args: argparse.Namespace) -> None:
     data = write_table(evaluate(_read(args.project), args.motion), args.format, args.decimals)
-    if args.out:
-        try:
-            Path(args.out).write_bytes(data)
-        except OSError as error:
-            raise Refused(f"{args.out}: {(error.strerror or 'cannot be written').lower()}") from error
-    else:
-        sys.stdout.buffer.write(data)
+    _deliver(args.out, data)
 
 
 def _plan(args: argparse.Namespace) -> None:
     plan = evaluate(_read(args.project), args.motion, args.samples)
     json.dump(plan_values(plan), sys.stdout, allow_nan=False)
     sys.stdout.write("\n")
+
+
+def _urdf(args: argparse.Namespace) -> None:
+    written = write_urdf(_read(args.project))
+    _deliver(args.out, written.data)
+    for line in written.lost:
+        print(f"bustle: not in the file: {line}", file=sys.stderr)
+
+
+def _deliver(out: str | None, data: bytes) -> None:
+    if not out:
+        sys.stdout.buffer.write(data)
+        return
+    try:
+        Path(out).write_bytes(data)
+    except OSError as error:
+        raise Refused(f"{out}: {(error.strerror or 'cannot be written').lower()}") from error
 
 
 def _formats(args: argparse.Namespace) -> None:
@@ -71,6 +83,10 @@ def _parser() -> argparse.ArgumentParser:
     for command in (table, plan):
         command.add_argument("project", metavar="PROJECT", help="a .bustle.json file")
         command.add_argument("--motion", required=True, metavar="NAME")
+    urdf = commands.add_parser("urdf", help="write the walker as a URDF")
+    urdf.add_argument("project", metavar="PROJECT", help="a .bustle.json file")
+    urdf.add_argument("--out", metavar="FILE", help="where to write; standard output otherwise")
+    urdf.set_defaults(run=_urdf)
     formats = commands.add_parser("formats", help="list the formats of the table")
     formats.set_defaults(run=_formats)
     return parser

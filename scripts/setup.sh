@@ -50,6 +50,16 @@ setup_python() {
   printf '%s' "$stamp" > .venv/.stamp
 }
 
+# What only the tests need: an independent rigid-body library to check against.
+setup_test_python() {
+  local stamp; stamp=$(stamp_of requirements.lock requirements.test.lock; python3 -V)
+  same_stamp .venv/.test-stamp "$stamp" && return
+  say "Setting up what the tests check against …"
+  .venv/bin/python -m pip install --quiet --disable-pip-version-check --no-deps -r requirements.test.lock 2> .bustle/pip.log \
+    || { tail -n 3 .bustle/pip.log >&2; fail "the packages for the tests could not be installed."; }
+  printf '%s' "$stamp" > .venv/.test-stamp
+}
+
 setup_interface() {
   local stamp; stamp=$(stamp_of ui/package.json ui/package-lock.json)
   if ! same_stamp ui/node_modules/.stamp "$stamp"; then

@@ -49,14 +49,16 @@ def within(project: Project, group: Group, row: int, places: Array) -> Flags:
     aims = np.broadcast_to(np.swapaxes(one.chain.mount_turn, -1, -2)[:, None], (1, len(places), 3, 3))
     solution = group.family.solve(one, to_mount(one.chain, places[None]), aims if group.family.pose else None)
     joints = solution.joints[0]
-    good = (solution.short[0] <= SHORT_MM) & (np.linalg.norm(solution.residual[0, :, :3], axis=-1) <= _slip(group))
+    good = (solution.short[0] <= SHORT_MM) & (
+        np.linalg.norm(solution.residual[0, :, :3], axis=-1) <= _slip(project, group)
+    )
     good &= ((joints >= one.low[0] - 1e-9) & (joints <= one.high[0] + 1e-9)).all(axis=1)
     return good & _driven(project, group, row, joints)
 
 
-def _slip(group: Group) -> float:
-    """A leg that follows all three coordinates misses none; one that cannot is judged by those it keeps."""
-    return SHORT_MM if len(group.family.joints) >= 3 or group.family.open else np.inf
+def _slip(project: Project, group: Group) -> float:
+    """A leg that follows all three coordinates misses none; one that cannot may slip as far as the project allows."""
+    return SHORT_MM if len(group.family.joints) >= 3 or group.family.open else project.limits.slip_mm
 
 
 def _driven(project: Project, group: Group, row: int, joints: Array) -> Flags:

@@ -31,11 +31,20 @@ TILT_MM = 60.0
 def solve_damped(build: Build, points: Array, aims: Array | None) -> Solution:
     """points (L, S, 3) mm and, where the foot's turn counts too, aims (L, S, 3, 3), in the mount's frame."""
     parts = [
-        _solve_one(build.only([i]), points[i], None if aims is None or build.keep[i] == 0 else aims[i])
+        _each_once(build.only([i]), points[i], None if aims is None or build.keep[i] == 0 else aims[i])
         for i in range(len(points))
     ]
     joints, residual = (np.stack([p[k] for p in parts]) for k in (0, 1))
     return Solution(joints, residual, miss(residual) <= REACHED_MM, miss(residual))
+
+
+def _each_once(build: Build, target: Array, aim: Array | None) -> tuple[Array, Array]:
+    """A standing foot asks the same of every sample: it is solved for once. A moving one asks as it comes."""
+    same = np.abs(target - target[0]).max(initial=0.0) < 1e-12
+    if not same or (aim is not None and np.abs(aim - aim[0]).max(initial=0.0) > 1e-12):
+        return _solve_one(build, target, aim)
+    q, gap = _solve_one(build, target[:1], None if aim is None else aim[:1])
+    return np.repeat(q, len(target), axis=0), np.repeat(gap, len(target), axis=0)
 
 
 def _solve_one(build: Build, target: Array, aim: Array | None) -> tuple[Array, Array]:

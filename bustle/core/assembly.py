@@ -1,0 +1,253 @@
+"""Adding, mirroring, repeating, copying, renaming and removing limbs, with everything that hangs on them.
+
+Each takes a project and gives another; a limb's drives, timings, masses, leads and measurements go where it goes. New
+limbs of motions that already time legs take the phase of the limb they were made from, half a cycle on.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from copy import deepcopy
+from math import atan2, cos, degrees, hypot, radians, sin
+from typing import Any
+
+from bustle.core.document import parse_project
+from bustle.core.gaits import CUSTOM, places
+from bustle.core.legs import FAMILIES
+from bustle.core.problems import refuse
+from bustle.core.project import Project, document
+
+Values = dict[str, Any]
+
+MOST_LIMBS = 24
+
+
+def _limb(values: Values, name: str) -> Values:
+    for limb in values["walker"]["limbs"]:
+        if limb["name"] == name:
+            found: Values = limb
+            return found
+    raise refuse("limb", f"no limb is called {name[:40]!r}")
+
+
+def _fresh(values: Values, wanted: str) -> str:
+    """A name that is free: the one wanted, or it with a number."""
+    taken = {limb["name"].casefold() for limb in values["walker"]["limbs"]}
+    if wanted.casefold() not in taken:
+        return wanted
+    stem = wanted.rstrip("0123456789") or wanted
+    return next(f"{stem}{n}" for n in range(1, 100) if f"{stem}{n}".casefold() not in taken)
+
+
+def _made_from(values: Values, source: str, name: str, change: Callable[[Values], None]) -> str:
+    """A copy of a limb under a new name, changed, with copies of what hangs on the first."""
+    if len(values["walker"]["limbs"]) >= MOST_LIMBS:
+        raise refuse("limb", f"a walker has at most {MOST_LIMBS} limbs")
+    name = _fresh(values, name)
+    limb = deepcopy(_limb(values, source))
+    limb["name"] = name
+    change(limb)
+    values["walker"]["limbs"].append(limb)
+    for drive in [d for d in values["walker"]["drives"] if all(j.startswith(f"{source}/") for j in d["joints"])]:
+        twin = deepcopy(drive)
+        twin["joints"] = [f"{name}/{j.partition('/')[2]}" for j in drive["joints"]]
+        for servo in twin["servos"]:
+            servo["name"] = servo["name"].replace(source, name, 1)
+            if servo["sits_on"] and servo["sits_on"].startswith(f"{source}/"):
+                servo["sits_on"] = f"{name}/{servo['sits_on'].partition('/')[2]}"
+        values["walker"]["drives"].append(twin)
+    for mass in [m for m in values["walker"]["masses"] if m["on"].startswith(f"{source}/")]:
+        twin = {**deepcopy(mass), "name": f"{mass['name']} {name}"[:60], "on": f"{name}/{mass['on'].partition('/')[2]}"}
+        values["walker"]["masses"].append(twin)
+    for motion in values["motions"]:
+        for timing in [t for t in motion["legs"] if t["limb"] == source]:
+            motion["legs"].append({**timing, "limb": name, "phase": (timing["phase"] + 0.5) % 1.0})
+            motion["gait"] = CUSTOM
+        for held in [h for h in motion["joints"] if h["limb"] == source]:
+            motion["joints"].append({**held, "limb": name})
+    if values["walker"]["folded"]:
+        folded = values["walker"]["folded"]["joints"]
+        folded += [{**a, "limb": name} for a in folded if a["limb"] == source]
+    return name
+
+
+def copied(project: Project, limb: str) -> Project:
+    """A copy of a limb beside it: 40 mm further back."""
+    values = document(project)
+
+    def further_back(twin: Values) -> None:
+        twin["mount"]["at_mm"][0] -= 40.0
+        if twin["neutral_mm"]:
+            twin["neutral_mm"][0] -= 40.0
+
+    _made_from(values, limb, limb, further_back)
+    return parse_project(values)
+
+
+def _other_side(name: str) -> str:
+    """L1 → R1, FL → FR, left_arm → right_arm; otherwise the same with an R."""
+    for one, other in (("left", "right"), ("Left", "Right"), ("L", "R")):
+        for a, b in ((one, other), (other, one)):
+            if a in name:
+                return name.replace(a, b, 1)
+    return f"{name}_R"[:24]
+
+
+def _mirror(limb: Values) -> None:
+    """Across the x–z plane. An upright leg is flipped; a sprawled one is turned to the other side."""
+    mount, family = limb["mount"], FAMILIES[limb["family"]]
+    mount["at_mm"][1] = -mount["at_mm"][1]
+    mount["yaw_deg"], mount["roll_deg"] = -mount["yaw_deg"], -mount["roll_deg"]
+    if limb["neutral_mm"]:
+        limb["neutral_mm"][1] = -limb["neutral_mm"][1]
+    limb["toe_deg"] = -limb["toe_deg"]
+    if family.sole_follows or any(limb["hip_offset_mm"]):
+        limb["mirrored"] = not limb["mirrored"]
+    for foot in limb["feet"]:
+        foot["at_mm"][1] = -foot["at_mm"][1]
+        if foot["sole"]["kind"] == "rectangle":
+            foot["sole"]["left_mm"] = -foot["sole"]["left_mm"]
+    for joint in limb["joints"]:
+        # Yaws and rolls keep their axes, so that their ends change over.
+        turns_over = joint["name"] in ("yaw", "roll", "ankle_roll") or limb["family"] == "rocker_2"
+        if turns_over and joint["name"] != "swing" and not family.open:
+            joint["min_deg"], joint["max_deg"] = -joint["max_deg"] + 0.0, -joint["min_deg"] + 0.0
+
+
+def mirrored(project: Project, limb: str) -> Project:
+    """The limb's mirror image on the other side: made anew, or made alike where the other side has one of that name."""
+    values = document(project)
+    source = _limb(values, limb)
+    if source["mount"]["at_mm"][1] == 0:
+        raise refuse("limb", f"{limb} sits in the middle, so its mirror image is itself")
+    other = _other_side(limb)
+    known = next((m for m in values["walker"]["limbs"] if m["name"] == other), None)
+    if known is None:
+        _made_from(values, limb, other, _mirror)
+    else:
+        twin = deepcopy(source)
+        _mirror(twin)
+        if (twin["family"], len(twin["joints"])) != (known["family"], len(known["joints"])):
+            raise refuse("limb", f"{other} is another kind of leg; remove it first")
+        known.update({**twin, "name": other})
+    return parse_project(values)
+
+
+def repeated(project: Project, limb: str, count: int) -> Project:
+    """The limb round a circle about the middle of the frame, `count` of them in all, evenly."""
+    if not 2 <= count <= 12:
+        raise refuse("count", f"must be from 2 to 12, got {count}")
+    values = document(project)
+    for k in range(1, count):
+        turn = 2 * 180.0 * k / count
+
+        def turned(twin: Values, turn: float = turn) -> None:
+            twin["mount"]["at_mm"][:2] = _turned(twin["mount"]["at_mm"][:2], turn)
+            twin["mount"]["yaw_deg"] = _within(twin["mount"]["yaw_deg"] + turn)
+            if twin["neutral_mm"]:
+                twin["neutral_mm"] = _turned(twin["neutral_mm"], turn)
+
+        _made_from(values, limb, limb.rstrip("0123456789") + str(k + 1), turned)
+    return parse_project(values)
+
+
+def _turned(point: list[float], turn_deg: float) -> list[float]:
+    c, s = cos(radians(turn_deg)), sin(radians(turn_deg))
+    return [round(c * point[0] - s * point[1], 3) + 0.0, round(s * point[0] + c * point[1], 3) + 0.0]
+
+
+def _within(angle: float) -> float:
+    return angle - 360 * round(angle / 360)
+
+
+def removed(project: Project, limb: str) -> Project:
+    """The walker without the limb and what hung on it."""
+    values = document(project)
+    _limb(values, limb)
+    walker = values["walker"]
+    walker["limbs"] = [m for m in walker["limbs"] if m["name"] != limb]
+    walker["drives"] = [d for d in walker["drives"] if not any(j.startswith(f"{limb}/") for j in d["joints"])]
+    for drive in walker["drives"]:
+        for servo in drive["servos"]:
+            if servo["sits_on"] and servo["sits_on"].startswith(f"{limb}/"):
+                servo["sits_on"] = None
+    walker["masses"] = [m for m in walker["masses"] if not m["on"].startswith(f"{limb}/")]
+    walker["leads"] = [m for m in walker["leads"] if not any(p["on"].startswith(f"{limb}/") for p in m["path"])]
+    walker["as_built"]["limbs"] = [m for m in walker["as_built"]["limbs"] if m["limb"] != limb]
+    if walker["folded"]:
+        walker["folded"]["joints"] = [a for a in walker["folded"]["joints"] if a["limb"] != limb]
+    for motion in values["motions"]:
+        if any(t["limb"] == limb for t in motion["legs"]):
+            motion["legs"] = [t for t in motion["legs"] if t["limb"] != limb]
+            motion["gait"] = CUSTOM
+        motion["joints"] = [h for h in motion["joints"] if h["limb"] != limb]
+    return parse_project(values)
+
+
+def renamed(project: Project, names: dict[str, str]) -> Project:
+    """Limbs under other names, all at once; everything that names them follows."""
+    values = document(project)
+
+    def path(text: str) -> str:
+        head, slash, tail = text.partition("/")
+        return f"{names.get(head, head)}/{tail}" if slash else text
+
+    walker = values["walker"]
+    for limb in walker["limbs"]:
+        limb["name"] = names.get(limb["name"], limb["name"])
+    for drive in walker["drives"]:
+        for n, servo in enumerate(drive["servos"]):
+            old = drive["joints"][min(n, len(drive["joints"]) - 1)].partition("/")[0]
+            if servo["name"].startswith(f"{old} "):
+                servo["name"] = f"{names.get(old, old)}{servo['name'][len(old) :]}"
+            servo["sits_on"] = path(servo["sits_on"]) if servo["sits_on"] else None
+        drive["joints"] = [path(j) for j in drive["joints"]]
+    for mass in walker["masses"]:
+        mass["on"] = path(mass["on"])
+    for lead in walker["leads"]:
+        for point in lead["path"]:
+            point["on"] = path(point["on"])
+    entries = [*walker["as_built"]["limbs"], *((walker["folded"] or {}).get("joints", []))]
+    for motion in values["motions"]:
+        entries += [*motion["legs"], *motion["joints"]]
+    for entry in entries:
+        entry["limb"] = names.get(entry["limb"], entry["limb"])
+    return parse_project(values)
+
+
+SCHEMES = {
+    "sides": "L1 L2 … R1 R2 …: side, then row from the front",
+    "corners": "FL FR ML MR BL BR: front, middle, back, then side",
+    "round": "A B C …: counter-clockwise from the front left",
+}
+
+
+def relabelled(project: Project, scheme: str) -> Project:
+    """The legs named by where they are."""
+    if scheme not in SCHEMES:
+        raise refuse("scheme", f"must be one of {', '.join(SCHEMES)}, got {scheme[:40]!r}")
+    legs = project.walker.legs
+    spots = places([leg.mount.at_mm[:2] for leg in legs])
+    rows = max(row for _, row in spots) + 1
+    if scheme == "corners" and rows > 3:
+        raise refuse("scheme", "corners name at most three rows of legs")
+    new = {}
+    around = sorted(legs, key=lambda leg: (_angle(leg.mount.at_mm) - 1e-9) % 360)
+    for leg, (side, row) in zip(legs, spots, strict=True):
+        if scheme == "sides":
+            new[leg.name] = f"{side}{row + 1}"
+        elif scheme == "corners":
+            new[leg.name] = ("F" if row == 0 else "B" if row == rows - 1 else "M") + side
+        else:
+            new[leg.name] = "ABCDEFGHIJKL"[around.index(leg)]
+    taken = {limb.name for limb in project.walker.limbs} - set(new)
+    if taken & set(new.values()):
+        raise refuse("scheme", f"{', '.join(sorted(taken & set(new.values())))} is the name of another limb")
+    if len(set(new.values())) < len(new):
+        raise refuse("scheme", "two legs would get the same name; they sit side by side in one row")
+    return renamed(project, new)
+
+
+def _angle(at: tuple[float, float, float]) -> float:
+    """Counter-clockwise from straight ahead, degrees."""
+    return degrees(atan2(at[1], at[0])) % 360 if hypot(at[0], at[1]) else 0.0

@@ -1,0 +1,341 @@
+"""URDF in: any tree of revolute and prismatic joints that ends in feet, as a walker.
+
+Each branch of the root link becomes a limb; fixed joints are folded into what carries them. A branch whose joints
+lie as a sprawled or upright leg's do becomes one, others become free chains with their own axes and offsets. The
+foot is the last link held by a fixed joint, if it is called a foot, weighs next to nothing or shows a ball. What
+cannot be used is listed.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+from itertools import pairwise
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.spatial.transform import Rotation
+
+from bustle.core.document import parse_project
+from bustle.core.gaits import CUSTOM
+from bustle.core.legs import FAMILIES
+from bustle.core.problems import refuse
+from bustle.core.project import FORMAT, VERSION, Project
+from bustle.formats.urdf_tree import Body, Hinge, Tree, read_tree
+
+Array = NDArray[np.float64]
+Values = dict[str, Any]
+
+LIGHT_KG = 1e-6
+ALIKE = 1e-4
+
+
+@dataclass(frozen=True)
+class Read:
+    """The project and, one sentence each, what of the file could not be used."""
+
+    project: Project
+    unused: tuple[str, ...]
+
+
+@dataclass
+class _Branch:
+    """A limb being read, laid out at zero pose in the root's frame."""
+
+    hinges: list[Hinge] = field(default_factory=list)
+    places: list[Array] = field(default_factory=list)
+    axes: list[Array] = field(default_factory=list)
+    masses: list[tuple[int, Body, Array, Array]] = field(default_factory=list)
+    foot: Array | None = None
+    foot_ball: float | None = None
+    end: Array = field(default_factory=lambda: np.zeros(3))
+
+
+def read_urdf(data: bytes, name: str | None = None) -> Read:
+    """Raises InputRefused with a sentence for a file that is no walker."""
+    tree = read_tree(data)
+    unused = list(tree.unused)
+    branches: list[_Branch] = []
+    frame: list[tuple[Body, Array, Array]] = []
+    _gather(tree, tree.root, np.zeros(3), np.eye(3), branches, frame, unused)
+    limbs: list[Values] = []
+    drives: list[Values] = []
+    masses: list[Values] = []
+    servos: dict[tuple[float, float], Values] = {}
+    for branch in branches:
+        limb, count = _limb(branch, [m["name"] for m in limbs], unused), len(limbs)
+        limbs.append(limb)
+        drives += _drives(branch, limb, servos)
+        masses += _masses(branch, limb, count)
+    legs = [limb for limb in limbs if limb["feet"]]
+    if len(legs) < 2:
+        raise refuse("", f"The file has {len(legs)} limbs that end in a foot; a walker has at least two.")
+    if len(legs) > 12:
+        raise refuse("", f"The file has {len(legs)} limbs that end in a foot; a walker has at most twelve.")
+    for n, (body, at, _) in enumerate(frame):
+        if body.mass_kg > LIGHT_KG:
+            masses.append({"name": f"{body.name[:50]} {n + 1}", "mass_g": body.mass_kg * 1000, "at_mm": _rounded(at)})
+    ride = max(20.0, float(np.mean([-leg.pop("_foot_z") for leg in legs])))
+    for limb in limbs:
+        limb.pop("_foot_z", None)
+    box = tree.bodies[tree.root].box
+    size = _rounded(box if box is not None else np.array([120.0, 80.0, 40.0]))
+    project = parse_project(
+        {
+            "format": FORMAT,
+            "version": VERSION,
+            "name": _plain(name or tree.name),
+            "walker": {
+                "sections": [{"name": "body", "size_mm": size}],
+                "limbs": limbs,
+                "masses": masses,
+                "drives": drives,
+            },
+            "motions": [_stand(legs, ride)],
+            "servo_types": list(servos.values()),
+        }
+    )
+    return Read(project, tuple(unused))
+
+
+def _plain(text: str) -> str:
+    kept = " ".join(re.sub(r"[<>&\x00-\x1f\x7f]", " ", text).split())
+    return kept[:60] or "Walker from URDF"
+
+
+def _rounded(values: Array) -> list[float]:
+    return [float(round(v, 9)) + 0.0 for v in values]
+
+
+def _gather(
+    tree: Tree, link: str, at: Array, turn: Array, branches: list[_Branch],
+    frame: list[tuple[Body, Array, Array]], unused: list[str],
+) -> None:  # fmt: skip
+    """What is fixed to the root is frame; every moving joint on it begins a branch."""
+    body = tree.bodies[link]
+    frame.append((body, at + turn @ body.centre, turn))
+    for hinge in tree.below[link]:
+        here, way = at + turn @ hinge.at, turn @ hinge.turn
+        if hinge.kind == "fixed":
+            if not tree.below[hinge.child] and _is_foot(tree.bodies[hinge.child]):
+                unused.append(f"foot {hinge.child}: a support on the frame; add it as a caster or skid")
+                continue
+            _gather(tree, hinge.child, here, way, branches, frame, unused)
+        else:
+            branch = _Branch()
+            _follow(tree, hinge, here, way, branch, unused)
+            branches.append(branch)
+
+
+def _is_foot(body: Body) -> bool:
+    return "foot" in body.name.lower() or body.ball_mm is not None or body.mass_kg <= LIGHT_KG
+
+
+def _follow(tree: Tree, hinge: Hinge, at: Array, turn: Array, branch: _Branch, unused: list[str]) -> None:
+    """Down the branch: each moving joint in turn, fixed links folded into the link that carries them."""
+    if len(branch.hinges) == 7:
+        unused.append(f"joint {hinge.name} and what hangs on it: a limb has at most seven joints")
+        return
+    branch.hinges.append(hinge)
+    branch.places.append(at)
+    branch.axes.append(turn @ hinge.axis)
+    branch.end = at
+    waiting = [(hinge.child, at, turn)]
+    onwards: list[tuple[Hinge, Array, Array]] = []
+    while waiting:
+        link, here, way = waiting.pop(0)
+        body = tree.bodies[link]
+        if body.mass_kg > LIGHT_KG:
+            branch.masses.append((len(branch.hinges) - 1, body, here + way @ body.centre, way))
+        for below in tree.below[link]:
+            there, that_way = here + way @ below.at, way @ below.turn
+            if below.kind != "fixed":
+                onwards.append((below, there, that_way))
+                continue
+            waiting.append((below.child, there, that_way))
+            if not tree.below[below.child]:
+                branch.end = there
+                child = tree.bodies[below.child]
+                if _is_foot(child):
+                    branch.foot, branch.foot_ball = there, child.ball_mm
+    for extra, _, _ in onwards[1:]:
+        unused.append(f"joint {extra.name} and what hangs on it: a limb does not branch")
+    if onwards:
+        branch.foot = None
+        _follow(tree, *onwards[0], branch, unused)
+
+
+def _limb(branch: _Branch, taken: list[str], unused: list[str]) -> Values:
+    head, _, tail = branch.hinges[0].name.partition("/")
+    stem = re.sub(r"[^A-Za-z0-9_]", "_", head if tail else branch.hinges[0].name)
+    name = _free(stem if stem[:1].isalpha() else f"limb_{stem}", taken)
+    end = branch.foot if branch.foot is not None else branch.end
+    points = [*branch.places, end]
+    offsets = [b - a for a, b in pairwise(points)]
+    joints: list[Values] = []
+    for n, hinge in enumerate(branch.hinges):
+        word = re.sub(r"[^A-Za-z0-9_]", "_", hinge.name.rpartition("/")[2])
+        own = _free(word if word[:1].isalpha() else f"joint{n + 1}", [j["name"] for j in joints])
+        joints.append(_joint(hinge, own, branch.axes[n]))
+        if hinge.mimic:
+            unused.append(f"joint {hinge.name}: that it follows another; it is read as a joint of its own")
+    limb = _as_family(branch, joints, offsets) or _as_chain(branch, joints, offsets)
+    limb["name"] = name
+    limb["feet"] = [] if branch.foot is None else [{}]
+    limb["neutral_mm"] = None if branch.foot is None else _rounded(branch.foot[:2])
+    limb["_foot_z"] = float(end[2])
+    if branch.foot is not None:
+        _stand_in_reach(limb, branch)
+    return limb
+
+
+def _free(wanted: str, taken: list[str]) -> str:
+    wanted = wanted[:20]
+    known = {t.casefold() for t in taken}
+    if wanted.casefold() not in known:
+        return wanted
+    return next(f"{wanted}_{n}" for n in range(2, 1000) if f"{wanted}_{n}".casefold() not in known)
+
+
+def _joint(hinge: Hinge, name: str, axis: Array) -> Values:
+    if hinge.kind == "prismatic":
+        return {"name": name, "kind": "slide", "min_mm": hinge.low, "max_mm": hinge.high, "axis": _rounded(axis)}
+    low, high = (float(np.clip(np.degrees(v), -360, 360)) for v in (hinge.low, hinge.high))
+    return {"name": name, "min_deg": low, "max_deg": high, "axis": _rounded(axis)}
+
+
+def _as_chain(branch: _Branch, joints: list[Values], offsets: list[Array]) -> Values:
+    names = [f"{j['name']}_link"[:24] for j in joints]
+    return {
+        "mount": {"at_mm": _rounded(branch.places[0])},
+        "family": "serial",
+        "branch": FAMILIES["serial"].branches[0],
+        "joints": joints,
+        "links": [
+            {"name": n, "length_mm": float(np.linalg.norm(o)), "offset_mm": _rounded(o)}
+            for n, o in zip(names, offsets, strict=True)
+        ],
+    }
+
+
+def _as_family(branch: _Branch, joints: list[Values], offsets: list[Array]) -> Values | None:
+    """The same leg as a sprawled or upright one, where its axes and offsets are such a leg's at zero pose."""
+    if len(joints) != 3 or any(h.kind == "prismatic" for h in branch.hinges):
+        return None
+    axes = np.array(branch.axes)
+    out = np.arctan2(-axes[1][0], axes[1][1])  # a femur turns about −y of its mount
+    for family, yaw in (("sprawled_3", out + np.pi), ("upright_3", 0.0)):
+        c, s = np.cos(yaw), np.sin(yaw)
+        turn = np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]])
+        local_axes, local = axes @ turn, np.array(offsets) @ turn
+        lengths = np.array([local[0, 0], local[1, 0], local[2, 0]])
+        if family == "upright_3":
+            lengths = np.array([abs(local[0, 1]), -local[1, 2], -local[2, 2]])
+        mirrored = family == "upright_3" and local[0, 1] < 0
+        if (lengths < -ALIKE).any() or (lengths[1:] <= 0).any():
+            continue
+        spec = FAMILIES[family]
+        plain = spec.layout(lengths[None], np.zeros((1, 3)), np.array([mirrored]))
+        hip = local[0] - plain.offsets[0, 0]
+        alike = np.allclose(local_axes, plain.axes, atol=ALIKE)
+        if not alike or not np.allclose(local[1:], plain.offsets[0, 1:], atol=ALIKE):
+            continue
+        half_turn = yaw - 2 * np.pi * round(yaw / (2 * np.pi))
+        return {
+            "mount": {"at_mm": _rounded(branch.places[0]), "yaw_deg": float(np.degrees(half_turn))},
+            "family": family,
+            "branch": spec.branches[0],
+            "mirrored": bool(mirrored),
+            "hip_offset_mm": _rounded(hip * ([1, -1, 1] if mirrored else [1, 1, 1])),
+            "joints": [
+                {"name": j.name, "min_deg": read["min_deg"], "max_deg": read["max_deg"]}
+                for j, read in zip(spec.joints, joints, strict=True)
+            ],
+            "links": [
+                {"name": k.name, "length_mm": float(max(0.0, round(v, 9)))}
+                for k, v in zip(spec.links, lengths, strict=True)
+            ],
+        }
+    return None
+
+
+def _stand_in_reach(limb: Values, branch: _Branch) -> None:
+    """It stands where the middle of its joints' travel puts its foot; further in where that is not below the hip."""
+    foot = _at_middle(branch)
+    reach = sum(k["length_mm"] for k in limb["links"])
+    hip = branch.places[0]
+    if hip[2] - foot[2] < 0.1 * reach:
+        away = np.array(limb["neutral_mm"]) - hip[:2]
+        size = float(np.linalg.norm(away))
+        way = away / size if size > 1 else np.zeros(2)
+        foot = np.array([*(hip[:2] + way * reach * 0.55), hip[2] - reach * 0.35])
+    limb["neutral_mm"] = _rounded(foot[:2])
+    limb["_foot_z"] = float(foot[2])
+
+
+def _at_middle(branch: _Branch) -> Array:
+    """The foot with every joint in the middle of its travel, in the root's frame."""
+    points = [*branch.places, branch.end if branch.foot is None else branch.foot]
+    turn, at = np.eye(3), points[0].copy()
+    for hinge, axis, (here, there) in zip(branch.hinges, branch.axes, pairwise(points), strict=True):
+        middle = (hinge.low + hinge.high) / 2
+        if hinge.kind == "prismatic":
+            at = at + turn @ axis * middle
+        else:
+            turn = turn @ Rotation.from_rotvec(axis * middle).as_matrix()
+        at = at + turn @ (there - here)
+    return at
+
+
+def _drives(branch: _Branch, limb: Values, servos: dict[tuple[float, float], Values]) -> list[Values]:
+    """A direct drive per joint, its servo as strong and quick as the file says, with travel for the joint's limits."""
+    drives = []
+    for hinge, joint in zip(branch.hinges, limb["joints"], strict=True):
+        key = (hinge.effort, hinge.velocity)
+        if key not in servos:
+            speed = float(np.clip(np.degrees(hinge.velocity), 1, 10_000))
+            servos[key] = {
+                "name": f"Servo {len(servos) + 1}",
+                "mass_g": 0.0,
+                "stall_torque_nm": float(np.clip(hinge.effort, 1e-3, 1000)) if hinge.effort > 0 else 1.5,
+                "no_load_speed_deg_s": speed if hinge.velocity > 0 else 360.0,
+                "rated_v": 6.0,
+                "travel_deg": 360.0,
+            }
+        middle = 0.0 if "min_mm" in joint else float(np.clip((joint["min_deg"] + joint["max_deg"]) / 2, -180, 180))
+        name = f"{limb['name']} {joint['name']}"
+        servo = {"name": name, "type": servos[key]["name"], "centre_deg": round(middle, 3)}
+        drives.append({"servos": [servo], "joints": [f"{limb['name']}/{joint['name']}"]})
+    return drives
+
+
+def _masses(branch: _Branch, limb: Values, count: int) -> list[Values]:
+    """Link masses, each in the frame of the link it rides on: at zero pose that is turned as the mount is."""
+    yaw = np.radians(limb["mount"].get("yaw_deg", 0.0))
+    c, s = np.cos(yaw), np.sin(yaw)
+    turn = np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]])
+    found = []
+    for n, (k, body, at, _) in enumerate(branch.masses):
+        local = (at - branch.places[k]) @ turn
+        found.append(
+            {
+                "name": f"{limb['name']} {_plain(body.name)[:40]} {count + 1}.{n + 1}",
+                "mass_g": body.mass_kg * 1000,
+                "at_mm": _rounded(local),
+                "on": f"{limb['name']}/{limb['links'][k]['name']}",
+            }
+        )
+    return found
+
+
+def _stand(legs: list[Values], ride: float) -> Values:
+    return {
+        "name": "Stand",
+        "gait": CUSTOM,
+        "legs": [{"limb": leg["name"], "phase": 0.0, "duty": 1.0} for leg in legs],
+        "cycle_s": 2.0,
+        "foot_path": "cycloid",
+        "lift_mm": round(ride * 0.2, 1),
+        "pose": {"ride_height_mm": round(ride, 3)},
+    }

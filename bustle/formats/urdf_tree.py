@@ -1,0 +1,201 @@
+"""A URDF file as a checked tree of links and joints; lengths in mm, angles in rad."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from xml.etree import ElementTree as ET
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.spatial.transform import Rotation
+
+from bustle.core.problems import refuse
+
+Array = NDArray[np.float64]
+
+MAX_BYTES = 4_000_000
+MAX_JOINTS = 400
+MOVING = ("revolute", "continuous", "prismatic")
+
+
+@dataclass
+class Body:
+    """A link: its mass (kg) and where (mm), and the box (mm) and rod end (mm) that its visuals show, if any."""
+
+    name: str
+    mass_kg: float = 0.0
+    centre: Array = field(default_factory=lambda: np.zeros(3))
+    box: Array | None = None
+    ball_mm: float | None = None
+
+
+@dataclass
+class Hinge:
+    """A joint: where it sits in its parent, and its axis in its own frame. low, high: rad or mm."""
+
+    name: str
+    kind: str
+    parent: str
+    child: str
+    at: Array
+    turn: Array
+    axis: Array
+    low: float
+    high: float
+    effort: float
+    velocity: float
+    mimic: bool
+
+
+@dataclass
+class Tree:
+    name: str
+    root: str
+    bodies: dict[str, Body]
+    below: dict[str, list[Hinge]]
+    unused: list[str]
+
+
+def read_tree(data: bytes) -> Tree:
+    """Raises InputRefused with a sentence for anything that is no tree of links and joints."""
+    if len(data) > MAX_BYTES:
+        raise refuse("", f"The file is {len(data) / 1e6:.1f} MB; a URDF file has at most {MAX_BYTES / 1e6:g} MB.")
+    if b"<!DOCTYPE" in data or b"<!ENTITY" in data:
+        raise refuse("", "The file declares a document type or entities, which a URDF has no need of; remove them.")
+    try:
+        robot = ET.fromstring(data)
+    except (ET.ParseError, ValueError, LookupError) as error:
+        raise refuse("", f"The file is not well-formed XML: {error}.") from error
+    if robot.tag != "robot":
+        raise refuse("", f"The file's first element is <{robot.tag[:40]}>, where a URDF has <robot>.")
+    unused: list[str] = []
+    bodies = {body.name: body for body in _bodies(robot, unused)}
+    hinges = list(_hinges(robot, bodies))
+    if not any(h.kind in MOVING for h in hinges):
+        raise refuse("", "The file has no revolute, continuous or prismatic joint, so nothing in it can walk.")
+    if len(hinges) > MAX_JOINTS:
+        raise refuse("", f"The file has {len(hinges)} joints; at most {MAX_JOINTS} are read.")
+    below: dict[str, list[Hinge]] = {name: [] for name in bodies}
+    for hinge in hinges:
+        below[hinge.parent].append(hinge)
+    root = _root(bodies, hinges, below)
+    for tag, what in (("transmission", "transmissions"), ("gazebo", "simulator settings"), ("sensor", "sensors")):
+        if robot.find(tag) is not None:
+            unused.append(f"{what}: {len(robot.findall(tag))} of them")
+    return Tree((robot.get("name") or "Walker from URDF").strip()[:60], root, bodies, below, unused)
+
+
+def _numbers(text: str | None, count: int, where: str, usual: Array) -> Array:
+    if text is None:
+        return usual
+    try:
+        values = np.array([float(part) for part in text.split()])
+    except ValueError as error:
+        raise refuse(where, f"must be {count} numbers, got {text[:40]!r}") from error
+    if len(values) != count or not np.isfinite(values).all():
+        raise refuse(where, f"must be {count} finite numbers, got {text[:40]!r}")
+    return values
+
+
+def _origin(element: ET.Element | None, where: str) -> tuple[Array, Array]:
+    if element is None:
+        return np.zeros(3), np.eye(3)
+    at = _numbers(element.get("xyz"), 3, f"{where} origin xyz", np.zeros(3)) * 1000
+    rpy = _numbers(element.get("rpy"), 3, f"{where} origin rpy", np.zeros(3))
+    if np.abs(at).max() > 3000:
+        raise refuse(f"{where} origin xyz", f"must be within 3 m, got {element.get('xyz')}")
+    return at, Rotation.from_euler("xyz", rpy).as_matrix()
+
+
+def _bodies(robot: ET.Element, unused: list[str]) -> Iterator[Body]:
+    seen: set[str] = set()
+    meshes = 0
+    for link in robot.findall("link"):
+        name = link.get("name") or ""
+        if not name or name in seen:
+            raise refuse("link", "every link needs a name" if not name else f"two links are called {name[:60]!r}")
+        seen.add(name)
+        body = Body(name)
+        inertial = link.find("inertial")
+        if inertial is not None:
+            body.centre, _ = _origin(inertial.find("origin"), f"link {name} inertial")
+            mass = inertial.find("mass")
+            value = _numbers(None if mass is None else mass.get("value"), 1, f"link {name} mass", np.zeros(1))[0]
+            if value < 0 or value > 100:
+                raise refuse(f"link {name} mass", f"must be from 0 to 100 kg, got {value:g}")
+            body.mass_kg = float(value)
+        for visual in link.findall("visual"):
+            box, sphere = visual.find("geometry/box"), visual.find("geometry/sphere")
+            if box is not None:
+                body.box = _numbers(box.get("size"), 3, f"link {name} box", np.zeros(3)) * 1000
+            if sphere is not None:
+                body.ball_mm = float(_numbers(sphere.get("radius"), 1, f"link {name} sphere", np.zeros(1))[0] * 1000)
+            meshes += visual.find("geometry/mesh") is not None
+        yield body
+    if meshes:
+        unused.append(f"mesh shapes: {meshes} of them")
+
+
+def _hinges(robot: ET.Element, bodies: dict[str, Body]) -> Iterator[Hinge]:
+    seen: set[str] = set()
+    for joint in robot.findall("joint"):
+        name = joint.get("name") or ""
+        if not name or name in seen:
+            raise refuse("joint", "every joint needs a name" if not name else f"two joints are called {name[:60]!r}")
+        seen.add(name)
+        kind = joint.get("type") or ""
+        if kind not in (*MOVING, "fixed"):
+            known = ", ".join((*MOVING, "fixed"))
+            raise refuse(f"joint {name}", f"its type must be one of {known}, got {kind[:40]!r}")
+        ends = []
+        for side in ("parent", "child"):
+            element = joint.find(side)
+            link = None if element is None else element.get("link")
+            if link is None or link not in bodies:
+                raise refuse(f"joint {name}", f"its {side} link {(link or 'without name')[:60]!r} is not in the file")
+            ends.append(link)
+        at, turn = _origin(joint.find("origin"), f"joint {name}")
+        axis_element, limit, slides = joint.find("axis"), joint.find("limit"), kind == "prismatic"
+        usual = np.array([1.0, 0.0, 0.0])
+        axis = _numbers(None if axis_element is None else axis_element.get("xyz"), 3, f"joint {name} axis", usual)
+        if kind != "fixed" and np.linalg.norm(axis) < 1e-9:
+            raise refuse(f"joint {name} axis", "must not be 0 0 0")
+
+        def read(key: str, usual: float, limit: ET.Element | None = limit, name: str = name) -> float:
+            text = None if limit is None else limit.get(key)
+            return float(_numbers(text, 1, f"joint {name} {key}", np.array([usual]))[0])
+
+        low, high = (-np.pi, np.pi) if kind == "continuous" else (read("lower", 0.0), read("upper", 0.0))
+        if kind in ("revolute", "prismatic") and low >= high:
+            raise refuse(f"joint {name}", f"its upper limit must be above its lower one, got {low:g} and {high:g}")
+        scale = 1000.0 if slides else 1.0
+        size = float(np.linalg.norm(axis)) or 1.0
+        yield Hinge(
+            name, kind, ends[0], ends[1], at, turn, axis / size, low * scale, high * scale,
+            read("effort", 0.0), read("velocity", 0.0), joint.find("mimic") is not None,
+        )  # fmt: skip
+
+
+def _root(bodies: dict[str, Body], hinges: list[Hinge], below: dict[str, list[Hinge]]) -> str:
+    parents: dict[str, str] = {}
+    for hinge in hinges:
+        if hinge.child in parents:
+            raise refuse("joint", f"link {hinge.child} hangs on two joints, {parents[hinge.child]} and {hinge.name}")
+        parents[hinge.child] = hinge.name
+    roots = [name for name in bodies if name not in parents]
+    if not roots:
+        raise refuse("joint", "the joints run in a circle; a walker is a tree that begins at one link")
+    if len(roots) > 1:
+        raise refuse(
+            "link", f"{len(roots)} links hang on nothing ({', '.join(roots[:3])}); a walker begins at one link"
+        )
+    reached, waiting = set(), [roots[0]]
+    while waiting:
+        here = waiting.pop()
+        reached.add(here)
+        waiting += [h.child for h in below[here]]
+    lost = [name for name in bodies if name not in reached]
+    if lost:
+        raise refuse("joint", f"links {', '.join(lost[:3])} run in a circle that nothing leads to")
+    return roots[0]

@@ -1,0 +1,246 @@
+"""One leg on the clamp: reach, levers, straight lines, drift; machines compared; limbs added and mirrored."""
+
+from __future__ import annotations
+
+import numpy as np
+import shapely
+
+from bustle.core import assembly
+from bustle.core.clamp import clamp, find, reach_mm
+from bustle.core.drift import explanations
+from bustle.core.ledger import parts, totals
+from bustle.core.plan import evaluate
+from bustle.core.problems import InputRefused
+from bustle.core.reach import PLANES, covers, within
+from bustle.core.rivals import rival
+from bustle.core.shapes import SHAPES, start
+from bustle.core.straight import LINES, line_test
+from bustle.core.walker import DriftReading, MeasuredLimb
+from tests.projects import changed, hexapod, quadruped
+from tests.seeded import SeededTest
+
+
+def standing(project, leg=0):
+    limb = project.walker.legs[leg]
+    return limb.name, np.array([*limb.neutral_mm, -project.motions[0].pose.ride_height_mm])
+
+
+class Reach(SeededTest):
+    def test_the_outline_agrees_with_inverse_kinematics_on_ten_thousand_points(self):
+        for shape in ("six_sprawled", "four_upright", "six_two", "four_upright_2", "two_full"):
+            project = start(shape, "Reach", 200.0)
+            name, foot = standing(project)
+            group, row = find(project, name)
+            size, middle = reach_mm(group, row), group.build.chain.mount_at[row]
+            for cut in clamp(project, name, foot).slices:
+                axes = list(PLANES[cut.plane])
+                places = np.tile(foot, (10_000, 1))
+                places[:, axes] = middle[axes] + self.random.uniform(-size, size, (10_000, 2))
+                inside = within(project, group, row, places)
+                off = np.flatnonzero(inside != covers(cut.rings, places[:, axes]))
+                with self.subTest(shape=shape, plane=cut.plane, seed=self.seed):
+                    self.assertGreater(inside.sum(), 100)
+                    # Corners between two grid lines may be cut off, by less than a cell; nothing else.
+                    self.assertLessEqual(len(off), 5)
+                    rings = shapely.multilinestrings([shapely.linestrings(r) for r in cut.rings])
+                    far = shapely.distance(rings, shapely.points(places[off][:, axes]))
+                    self.assertLess(far.max(initial=0.0), 3 * size / 120)
+
+    def test_end_stops_and_servo_travel_cut_the_reach(self):
+        project = hexapod()
+        name, foot = standing(project)
+
+        def area(p):
+            cut = clamp(p, name, foot, ["side"]).slices[0]
+            return sum(shapely.area(shapely.polygons(r)) for r in cut.rings)
+
+        stops = changed(project, {"walker/limbs/0/joints/1/max_deg": 40.0})
+        travel = changed(project, {"servo_types/0/travel_deg": 90.0})
+        self.assertLess(area(stops), 0.9 * area(project))
+        self.assertLess(area(travel), 0.9 * area(project))
+
+    def test_distance_to_the_edge_is_how_far_the_foot_may_go(self):
+        project = quadruped()
+        name, foot = standing(project)
+        group, row = find(project, name)
+        for cut in clamp(project, name, foot).slices:
+            axes = list(PLANES[cut.plane])
+            turn = np.linspace(0, 2 * np.pi, 60)
+            for share, all_in in ((0.97, True), (1.1, False)):
+                places = np.tile(foot, (60, 1))
+                places[:, axes] += share * cut.edge_mm * np.stack([np.cos(turn), np.sin(turn)], axis=-1)
+                self.assertEqual(bool(within(project, group, row, places).all()), all_in, cut.plane)
+
+
+class Levers(SeededTest):
+    def test_a_joint_moves_the_foot_by_its_lever(self):
+        """Forward kinematics a tenth of a degree on, against what the clamp says a degree does."""
+        for shape in SHAPES:
+            project = start(shape, "Levers", 200.0)
+            name, foot = standing(project)
+            state = clamp(project, name, foot, [])
+            group, row = find(project, name)
+            from bustle.core.chain import forward
+
+            chain = group.build.only([row]).chain
+            values = np.array([np.radians(j.value) for j in state.joints])
+            for n, joint in enumerate(state.joints):
+                turned = np.stack([values, values])
+                turned[:, n] += np.radians([0.05, -0.05])
+                ends = forward(chain, turned[None])[0][0, :, -1]
+                per_degree = (ends[0] - ends[1]) / 0.1
+                said = joint.per_unit_mm * np.array(joint.direction)
+                np.testing.assert_allclose(per_degree, said, atol=2e-4, err_msg=f"{shape} {joint.name}")
+                if joint.newtons_per_nm:
+                    # Work: torque × angle is force × way.
+                    self.assertAlmostEqual(joint.newtons_per_nm * joint.per_unit_mm, 1000 * np.radians(1), places=6)
+
+    def test_the_knee_spikes_as_it_straightens(self):
+        project = hexapod()
+        name, foot = standing(project)
+        mount = np.array(project.walker.limbs[0].mount.at_mm)
+        out = (foot - mount) * [1, 1, 0]
+        out /= np.linalg.norm(out)
+        rates = [clamp(project, name, mount + out * d - [0, 0, 20.0], []).knee_deg_per_mm for d in (130, 180, 197)]
+        self.assertTrue(rates[0] < rates[1] < rates[2])
+
+
+class Straight(SeededTest):
+    def test_the_design_goes_straight_and_an_error_shows(self):
+        project = hexapod()
+        name, foot = standing(project, 1)
+        for line in LINES:
+            sound = line_test(project, name, foot, line, 60.0, MeasuredLimb(limb=name))
+            self.assertLess(sound.worst_mm, 1e-6)
+            self.assertIsNone(sound.limited)
+        longer = MeasuredLimb(limb=name, link_length_mm={"femur": 62.0})
+        zero = MeasuredLimb(limb=name, joint_zero_deg={"femur": 3.0})
+        # Out along the leg a femur zero only tilts the line; across the leg it bends it.
+        self.assertAlmostEqual(line_test(project, name, foot, "sideways", 80.0, zero).lean_deg, 3.0, places=6)
+        self.assertGreater(line_test(project, name, foot, "fore_aft", 80.0, zero).worst_mm, 0.05)
+        self.assertGreater(line_test(project, name, foot, "mixed", 80.0, longer).worst_mm, 0.02)
+        play = MeasuredLimb(limb=name, joint_play_deg={"yaw": 1.0})
+        swing = line_test(project, name, foot, "sideways", 20.0, play)
+        # Half a degree either way about the hip, straight across the line.
+        self.assertAlmostEqual(swing.worst_mm, np.radians(0.5) * 114.0, delta=2.0)
+
+    def test_it_says_which_joint_stops_it_and_where(self):
+        project = changed(hexapod(), {"walker/limbs/1/joints/0/max_deg": 10.0})
+        name, foot = standing(project, 1)
+        found = line_test(project, name, foot, "fore_aft", 160.0, MeasuredLimb(limb=name))
+        self.assertEqual(found.limited, "L2 yaw is at its end stop")
+        radius = np.linalg.norm(foot[:2] - project.walker.limbs[1].mount.at_mm[:2])
+        self.assertAlmostEqual(abs(found.limited_at_mm), radius * np.tan(np.radians(10)), delta=2.5)
+        self.assertAlmostEqual(found.clear_mm, 2 * abs(found.limited_at_mm), places=6)
+
+
+class Drift(SeededTest):
+    def test_the_joint_that_is_off_ranks_first(self):
+        """A zero put in on purpose, read at four heights, is found again with its size."""
+        for joint, zero in (("femur", 3.0), ("femur", -2.0)):
+            project = hexapod()
+            limb = project.walker.limbs[1]
+            truth = MeasuredLimb(limb="L2", joint_zero_deg={joint: zero})
+            name, foot = standing(project, 1)
+            readings = []
+            for height in (30.0, 60.0, 90.0, 110.0):
+                place = np.array([*foot[:2], -height])
+                built = line_test(project, name, place, "up_down", 1e-6, truth)
+                off = (built.path[0] - place)[:2]
+                readings.append(DriftReading(height_mm=height, drift_mm=(float(off[0]), float(off[1]))))
+            found = explanations(project.walker, limb, tuple(readings), MeasuredLimb(limb="L2"))
+            self.assertEqual((found[0].kind, found[0].part), ("zero", joint))
+            self.assertAlmostEqual(found[0].amount, zero, delta=0.02)
+            self.assertLess(found[0].left_mm, 0.01)
+            self.assertGreater(found[-1].left_mm, 0.5)
+
+
+class Comparing(SeededTest):
+    def test_fewer_joints_cost_less_and_slip_more(self):
+        three, two = (
+            {f.name: f.value for f in rival(start(s, s, 180.0), s).figures} for s in ("six_sprawled", "six_two")
+        )
+        self.assertLess(two["servos"], three["servos"])
+        self.assertLess(two["price"], three["price"])
+        self.assertGreater(two["slip_mm"], three["slip_mm"])
+        self.assertGreater(two["turning_radius_mm"], three["turning_radius_mm"])
+
+    def test_torque_is_weight_times_lever(self):
+        """A straight-legged stand on four: the femur's torque is a quarter of the weight at the foot's distance out."""
+        project = start("four_sprawled", "Torque", 200.0)
+        figures = {f.name: f.value for f in rival(project, "x", "Stand").figures}
+        e = evaluate(project, "Stand").evidence
+        levers = []
+        for n in range(4):
+            points = e.course.solved.points[n][0]
+            levers += [np.linalg.norm((points[-1] - points[k])[:2]) for k in (1, 2)]
+        weight = sum(m.mass_kg for m in e.masses) * 9.80665 / 4
+        self.assertAlmostEqual(figures["torque_nm"], weight * max(levers) / 1000, places=6)
+
+    def test_the_parts_list_adds_up_to_the_mass_of_the_plan(self):
+        for shape in SHAPES:
+            project = start(shape, "Parts", 200.0)
+            plan = evaluate(project, project.motions[0].name)
+            self.assertAlmostEqual(totals(project)[0].value, plan.figure("mass_g"), places=6, msg=shape)
+            self.assertEqual(sum(p.count for p in parts(project) if p.kind == "servo"), len(plan.evidence.servos))
+
+
+class Assembly(SeededTest):
+    def test_a_removed_leg_mirrored_back_stands_as_before(self):
+        for project, gone, source in ((hexapod(), "R1", "L1"), (quadruped(), "BR", "BL")):
+            again = assembly.mirrored(assembly.removed(project, gone), source)
+            before, after = (evaluate(p, "Stand").evidence for p in (project, again))
+            old = [m.name for m in project.walker.limbs].index(gone)
+            new = [m.name for m in again.walker.limbs].index(gone)
+            np.testing.assert_allclose(
+                after.course.solved.points[new], before.course.solved.points[old], atol=1e-9, err_msg=gone
+            )
+            self.assertAlmostEqual(
+                sum(m.mass_kg for m in after.masses), sum(m.mass_kg for m in before.masses), places=9
+            )
+            self.assertEqual([f.message for f in evaluate(again, "Stand").findings], [])
+
+    def test_every_leg_family_mirrors_to_the_mirrored_foot(self):
+        for shape in SHAPES:
+            project = start(shape, "Mirror", 180.0)
+            left = next(m.name for m in project.walker.legs if m.mount.at_mm[1] > 0)
+            twin = assembly.mirrored(project, left)
+            e = evaluate(twin, "Stand").evidence
+            names = [m.name for m in twin.walker.limbs]
+            own = twin.walker.limbs[names.index(left)].mount.at_mm
+            other = next(m.name for m in twin.walker.legs if m.mount.at_mm[0] == own[0] and m.mount.at_mm[1] < 0)
+            one, two = (e.course.solved.points[names.index(n)][0, -1] for n in (left, other))
+            np.testing.assert_allclose(one * [1, -1, 1], two, atol=1e-6, err_msg=shape)
+
+    def test_one_leg_repeated_round_a_circle_is_the_radial_walker(self):
+        ring = start("six_radial", "Ring", 200.0)
+        one = ring
+        for name in ("L2", "L3", "R2", "R3"):
+            one = assembly.removed(one, name)
+        # L1 and R1 stay; a walker has at least two legs. Repeating L1 adds five more, one of them over R1's place.
+        again = assembly.repeated(one, "L1", 6)
+        places = np.array([limb.mount.at_mm[:2] for limb in again.walker.limbs if limb.name != "R1"])
+        wanted = np.array([limb.mount.at_mm[:2] for limb in ring.walker.limbs])
+        for spot in wanted:
+            self.assertLess(np.linalg.norm(places - spot, axis=1).min(), 0.6)
+
+    def test_labels_by_side_corner_and_circle(self):
+        self.assertEqual(
+            [m.name for m in assembly.relabelled(hexapod(), "corners").walker.limbs],
+            ["FL", "ML", "BL", "FR", "MR", "BR"],
+        )
+        renamed = assembly.relabelled(hexapod(), "round")
+        self.assertEqual([m.name for m in renamed.walker.limbs], list("ABCFED"))
+        before, after = (evaluate(p, "Forward") for p in (hexapod(), renamed))
+        np.testing.assert_array_equal(before.evidence.angles, after.evidence.angles)
+
+    def test_refusals(self):
+        for call, words in (
+            (lambda: assembly.mirrored(hexapod(), "Q9"), "no limb is called 'Q9'"),
+            (lambda: assembly.repeated(hexapod(), "L1", 40), "must be from 2 to 12, got 40"),
+            (lambda: assembly.repeated(hexapod(), "L1", 12), "at most 12"),
+            (lambda: assembly.relabelled(hexapod(), "stars"), "must be one of sides"),
+        ):
+            with self.assertRaises(InputRefused) as caught:
+                call()
+            self.assertIn(words, str(caught.exception))

@@ -1,0 +1,184 @@
+"""URDF out, read back by an independent rigid-body library; URDF in, from our own files and from bad ones."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import tempfile
+import unittest
+from pathlib import Path
+
+import numpy as np
+import pinocchio
+
+from bustle.core.document import parse_project, save_project
+from bustle.core.limbs import chain_of
+from bustle.core.plan import evaluate
+from bustle.core.problems import InputRefused
+from bustle.core.project import document
+from bustle.core.shapes import SHAPES, start
+from bustle.formats.urdf_in import read_urdf
+from bustle.formats.urdf_out import write_urdf
+from tests.projects import ROOT, changed, demo, hexapod
+from tests.seeded import SeededTest
+
+
+class Independent:
+    """The file as pinocchio has it, free-floating."""
+
+    def __init__(self, data):
+        self.model = pinocchio.buildModelFromXML(data.decode(), pinocchio.JointModelFreeFlyer())
+        self.data = self.model.createData()
+
+    def pose(self, project, e, sample):
+        """Every hinge of the file at its value in the plan."""
+        q = pinocchio.neutral(self.model)
+        chains = chain_of(e.parts)
+        for i, limb in enumerate(project.walker.limbs):
+            hinges = chains[i].hinges(e.angles[sample, e.slices[i]][None, None])[0, 0]
+            for h, value in enumerate(hinges):
+                own = [n for n in range(len(limb.joints)) if chains[i].hinge_of_joint(n) == h]
+                name = f"{limb.name}/{limb.joints[own[0]].name if own else f'part{h + 1}'}"
+                if self.model.existJointName(name):
+                    joint = self.model.getJointId(name)
+                    slides = bool(own) and limb.joints[own[0]].kind == "slide"
+                    q[self.model.idx_qs[joint]] = value / 1000 if slides else value
+        pinocchio.forwardKinematics(self.model, self.data, q)
+        pinocchio.updateFramePlacements(self.model, self.data)
+        return q
+
+    def frame(self, name):
+        at = self.model.getFrameId(name, pinocchio.FrameType.BODY)
+        return self.data.oMf[at].translation * 1000
+
+
+class Out(SeededTest):
+    def agree(self, project, motion):
+        e = evaluate(project, motion).evidence
+        other = Independent(write_urdf(project).data)
+        for sample in self.random.integers(0, e.samples, 5):
+            q = other.pose(project, e, sample)
+            for i, limb in enumerate(project.walker.limbs):
+                if limb.feet:
+                    end = e.course.solved.points[i][sample, -1]
+                    np.testing.assert_allclose(other.frame(f"{limb.name}/foot"), end, atol=1e-6)
+            centre = pinocchio.centerOfMass(other.model, other.data, q) * 1000
+            np.testing.assert_allclose(centre, e.course.com_body_mm[sample], atol=1e-3)
+        self.assertAlmostEqual(
+            pinocchio.computeTotalMass(other.model) * 1000, sum(m.mass_kg for m in e.masses) * 1000, places=3
+        )
+
+    def test_every_starting_shape_has_the_same_feet_and_centre_of_mass(self):
+        for shape in SHAPES:
+            project = start(shape, "Out", 200.0)
+            with self.subTest(shape=shape, seed=self.seed):
+                self.agree(project, project.motions[0].name)
+
+    def test_the_demo_and_a_bent_frame_too(self):
+        for name in ("fennel", "sorrel"):
+            self.agree(demo(name), "Forward")
+        values = document(hexapod())
+        hinge = {"on": "body", "at_mm": [-40.0, 0.0, 3.0], "to_mm": [-50.0, 0.0, 2.0], "axis": "pitch"}
+        values["walker"]["sections"].append({"name": "back", "size_mm": [60.0, 80.0, 30.0], "hinge": hinge})
+        for limb in values["walker"]["limbs"]:
+            if limb["name"] in ("L3", "R3"):
+                limb["section"], limb["mount"]["at_mm"] = "back", [0.0, limb["mount"]["at_mm"][1], 0.0]
+        values["walker"]["masses"].append({"name": "Tail", "mass_g": 80.0, "on": "back", "at_mm": [-10.0, 4.0, 6.0]})
+        self.agree(parse_project(values), "Stand")
+
+    def test_limits_are_written(self):
+        other = Independent(write_urdf(hexapod()).data).model
+        joint = other.getJointId("L1/femur")
+        low, high = (v[other.idx_qs[joint]] for v in (other.lowerPositionLimit, other.upperPositionLimit))
+        np.testing.assert_allclose(np.degrees([low, high]), [-60, 100])
+        self.assertAlmostEqual(np.degrees(other.velocityLimit[other.idx_vs[joint]]), 400, places=6)
+
+    def test_what_it_cannot_hold_is_said(self):
+        lost = write_urdf(start("two_parallelogram", "Rods", 240.0)).lost
+        self.assertTrue(any("follows thigh and shank together" in line for line in lost))
+        geared = changed(hexapod(), {"walker/drives/0/kind": "gear"})
+        self.assertTrue(any("gear drive" in line for line in write_urdf(geared).lost))
+        self.assertEqual(write_urdf(hexapod()).lost, ())
+
+    def test_from_the_command_line(self):
+        tool = Path(sys.executable).parent / "bustle"
+        with tempfile.TemporaryDirectory() as folder:
+            file = Path(folder) / "w.bustle.json"
+            file.write_bytes(save_project(hexapod()))
+            out = Path(folder) / "w.urdf"
+            done = subprocess.run([tool, "urdf", file, "--out", out], capture_output=True, text=True, cwd=ROOT)
+            self.assertEqual(done.returncode, 0, done.stderr)
+            self.assertEqual(out.read_bytes(), write_urdf(hexapod()).data)
+
+
+class In(SeededTest):
+    def test_our_own_file_comes_back_with_the_same_legs_and_masses(self):
+        for shape in ("six_sprawled", "four_upright", "six_two", "two_full", "two_moving_mass"):
+            project = start(shape, "Back", 200.0)
+            read = read_urdf(write_urdf(project).data)
+            with self.subTest(shape=shape):
+                self.assertEqual(
+                    [limb.name for limb in read.project.walker.limbs], [limb.name for limb in project.walker.limbs]
+                )
+                again = write_urdf(read.project)
+                first, second = Independent(write_urdf(project).data), Independent(again.data)
+                q1, q2 = pinocchio.neutral(first.model), pinocchio.neutral(second.model)
+                for one, q in ((first, q1), (second, q2)):
+                    pinocchio.forwardKinematics(one.model, one.data, q)
+                    pinocchio.updateFramePlacements(one.model, one.data)
+                for limb in project.walker.legs:
+                    np.testing.assert_allclose(
+                        first.frame(f"{limb.name}/foot"), second.frame(f"{limb.name}/foot"), atol=1e-5
+                    )
+                centres = [pinocchio.centerOfMass(one.model, one.data, q) for one, q in ((first, q1), (second, q2))]
+                np.testing.assert_allclose(*centres, atol=1e-6)
+
+    def test_three_joint_legs_are_recognised(self):
+        self.assertEqual(read_urdf(write_urdf(hexapod()).data).project.walker.limbs[0].family, "sprawled_3")
+        upright = read_urdf(write_urdf(start("four_upright", "Up", 200.0)).data).project
+        self.assertEqual([limb.family for limb in upright.walker.limbs], ["upright_3"] * 4)
+        self.assertEqual([limb.mirrored for limb in upright.walker.limbs], [False, True, False, True])
+        self.assertEqual(evaluate(upright, "Stand").findings, ())
+
+    ROD = "<robot name='r'>{}</robot>"
+
+    def refused(self, inner, whole=None):
+        with self.assertRaises(InputRefused) as caught:
+            read_urdf((whole or self.ROD.format(inner)).encode())
+        return str(caught.exception)
+
+    def test_bad_files_get_a_sentence(self):
+        link = "<link name='{}'/>"
+        ends = "<parent link='{}'/><child link='{}'/><limit lower='-1' upper='1'/>"
+        hinge = f"<joint name='{{}}' type='revolute'>{ends}</joint>"
+        two = link.format("a") + link.format("b")
+        for inner, words in (
+            (two + hinge.format("j", "a", "b") + hinge.format("k", "b", "a"), "run in a circle"),
+            (link.format("a") + hinge.format("j", "a", "ghost"), "its child link 'ghost' is not in the file"),
+            (two, "no revolute, continuous or prismatic joint"),
+            (two + hinge.format("j", "a", "b") + hinge.format("k", "a", "b"), "hangs on two joints"),
+            (two + link.format("c") + hinge.format("j", "a", "b"), "2 links hang on nothing"),
+            (two + hinge.format("j", "a", "b"), "0 limbs that end in a foot"),
+            (two + hinge.format("j", "a", "b").replace("'1'", "'-2'"), "upper limit must be above"),
+            (two + hinge.format("j", "a", "b").replace("revolute", "ball"), "its type must be one of"),
+            (two + hinge.format("j", "a", "b").replace("<limit", "<origin xyz='1 nan 0'/><limit"), "3 finite numbers"),
+            (two + two, "two links are called 'a'"),
+        ):
+            with self.subTest(words=words):
+                self.assertIn(words, self.refused(inner))
+        bomb = "<!DOCTYPE r [<!ENTITY a 'aaaa'><!ENTITY b '&a;&a;&a;'>]><robot name='&b;'/>"
+        self.assertIn("entities", self.refused("", bomb))
+        self.assertIn("not well-formed", self.refused("", "<robot"))
+        self.assertIn("<robot>", self.refused("", "<machine/>"))
+        self.assertIn("MB", self.refused("", "<robot>" + " " * 5_000_000 + "</robot>"))
+
+    def test_what_cannot_be_used_is_listed(self):
+        data = write_urdf(start("four_casters", "Casters", 160.0)).data
+        data = data.replace(b"</robot>", b"<transmission name='t'/></robot>")
+        unused = read_urdf(data).unused
+        self.assertTrue(any("transmissions" in line for line in unused))
+        self.assertTrue(any("C1/foot" in line for line in unused))
+
+
+if __name__ == "__main__":
+    unittest.main()
