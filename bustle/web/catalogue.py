@@ -5,10 +5,12 @@ from __future__ import annotations
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
+from bustle.core.assembly import SCHEMES
 from bustle.core.foot_paths import FOOT_PATHS
 from bustle.core.gaits import GAITS
 from bustle.core.legs import FAMILIES
 from bustle.core.levers import LEVERS
+from bustle.core.servo.drives import DRIVES
 from bustle.core.shapes import LEG_LENGTH_MM, SHAPES
 from bustle.formats import TABLE_FORMATS
 from bustle.web import shapes
@@ -46,9 +48,26 @@ def catalogue() -> Response:
                     links=[shapes.Option(name=k.name, label=k.label, about="") for k in f.links],
                     joints=[shapes.Option(name=j.name, label=j.label, about=j.positive) for j in f.joints],
                     branches=list(f.branches),
+                    keeps=[shapes.Option(name=k.name, label=k.label, about="") for k in f.keeps],
+                    figure=f.figure.strip("\n"),
+                    open=f.open,
+                    planar=f.planar,
+                    takes_hip_offset=f.takes_hip_offset,
                 )
                 for f in FAMILIES.values()
             ],
+            drives=[
+                shapes.DriveOption(
+                    name=d.name,
+                    label=d.label,
+                    about=d.about,
+                    servos=d.servos,
+                    joints=d.joints,
+                    settings=[shapes.SettingOption(**vars(s)) for s in d.settings],
+                )
+                for d in DRIVES.values()
+            ],
+            label_schemes=[shapes.Option(name=n, label=n, about=about) for n, about in SCHEMES.items()],
             levers=[
                 shapes.LeverOption(name=v.name, label=v.label, unit=v.unit, low=v.low, high=v.high, step=v.step)
                 for v in LEVERS.values()

@@ -19,7 +19,7 @@ from bustle.web.walkers import view
 api = APIBlueprint("files", __name__, url_prefix="/api")
 
 
-def _download(data: bytes, name: str, media_type: str) -> Response:
+def download(data: bytes, name: str, media_type: str) -> Response:
     response = Response(data, mimetype=media_type)
     response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
     return response
@@ -35,7 +35,7 @@ def read_file() -> Response:
 def write_file(path: shapes.WalkerPath) -> Response:
     """The newest revision as a project file."""
     project = store().get(path.walker_id).project
-    return _download(save_project(project), f"{identifier(project.name)}.bustle.json", "application/json")
+    return download(save_project(project), f"{identifier(project.name)}.bustle.json", "application/json")
 
 
 @api.get("/walkers/<int:walker_id>/exports", responses={200: shapes.Exports})
@@ -61,6 +61,6 @@ def export(path: shapes.WalkerPath, body: shapes.ExportDraft) -> Response:
         raise refuse("motion", str(unknown.args[0])) from unknown
     name = f"{identifier(saved.project.name)}_{identifier(body.motion)}_r{saved.number}{kind.suffix}"
     line = store().record_export(path.walker_id, saved.number, body.motion, kind.name, name, data)
-    response = _download(data, name, kind.media_type)
+    response = download(data, name, kind.media_type)
     response.headers["X-Content-SHA256"] = line.sha256
     return response

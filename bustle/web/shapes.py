@@ -194,6 +194,26 @@ class FamilyOption(Option):
     links: list[Option]
     joints: list[Option]
     branches: list[str]
+    keeps: list[Option]
+    figure: str
+    open: bool
+    planar: bool
+    takes_hip_offset: bool
+
+
+class SettingOption(BaseModel):
+    name: str
+    label: str
+    unit: str
+    default: float
+    low: float
+    high: float
+
+
+class DriveOption(Option):
+    servos: int
+    joints: int
+    settings: list[SettingOption]
 
 
 class LeverOption(BaseModel):
@@ -223,6 +243,8 @@ class Catalogue(BaseModel):
     gaits: list[GaitOption]
     foot_paths: list[Option]
     families: list[FamilyOption]
+    drives: list[DriveOption]
+    label_schemes: list[Option]
     levers: list[LeverOption]
     shapes: list[ShapeOption]
     formats: list[FormatOption]

@@ -1,0 +1,21 @@
+"""The parts list as CSV: a line a part, then the totals."""
+
+from __future__ import annotations
+
+import csv
+import io
+
+from bustle.core.ledger import parts, totals
+from bustle.core.project import Project
+
+
+def write_parts(project: Project) -> bytes:
+    out = io.StringIO()
+    rows = csv.writer(out, lineterminator="\n")
+    rows.writerow(["part", "kind", "count", "mass_g_each", "price_each", "print_h_each", "where"])
+    for part in parts(project):
+        numbers = (f"{v:g}" for v in (part.mass_g, part.price, part.print_h))
+        rows.writerow([part.name, part.kind, part.count, *numbers, part.where])
+    mass, price, hours = (f"{round(t.value, 3):g}" for t in totals(project))
+    rows.writerow(["total", "", "", mass, price, hours, ""])
+    return out.getvalue().encode()

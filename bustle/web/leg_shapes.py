@@ -1,0 +1,213 @@
+"""What the clamp, the comparison and the frame's edits take and answer, as models."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, Field, Strict
+
+from bustle.core.project import Project
+from bustle.core.values import Length, Name, Point, Real, Tilt
+from bustle.web.shapes import Body, FieldDifference, Whole
+
+View = Literal["side", "plan", "front"]
+LimbName = Annotated[str, Field(max_length=60)]
+
+
+class LegDraft(Body):
+    """A leg of a draft, its foot at a place of the body frame."""
+
+    project: Project
+    limb: LimbName
+    foot_mm: Point
+    views: Annotated[list[View], Field(max_length=3)] = ["side", "plan", "front"]  # noqa: RUF012
+
+
+class JointView(BaseModel):
+    name: str
+    label: str
+    value: float
+    low: float
+    high: float
+    unit: str
+    per_unit_mm: float
+    direction: tuple[float, float, float]
+    newtons_per_nm: float | None
+
+
+class SliceView(BaseModel):
+    plane: View
+    rings: list[list[tuple[float, float]]]
+    edge_mm: float
+
+
+class StepView(BaseModel):
+    symbol: str
+    formula: str
+    numbers: str
+    value: str
+    unit: str
+    about: str
+
+
+class TriangleView(BaseModel):
+    corners: list[tuple[float, float, float]]
+    sides: list[str]
+    angles: list[str]
+
+
+class LegView(BaseModel):
+    """All places in the body frame, mm."""
+
+    limb: str
+    label: str
+    target: tuple[float, float, float]
+    foot: tuple[float, float, float]
+    points: list[tuple[float, float, float]]
+    missing: tuple[float, float, float]
+    short_mm: float
+    tilt_deg: float
+    straight_mm: float | None
+    knee_deg_per_mm: float | None
+    joints: list[JointView]
+    slices: list[SliceView]
+    steps: list[StepView]
+    triangles: list[TriangleView]
+
+
+class LineDraft(Body):
+    """The straight-line test, with errors put in on purpose: lengths as built, zeros and play in degrees."""
+
+    project: Project
+    limb: LimbName
+    foot_mm: Point
+    line: Literal["up_down", "fore_aft", "sideways", "mixed"]
+    length_mm: Annotated[Real, Field(gt=0, le=2000)]
+    link_length_mm: dict[str, Length] = {}  # noqa: RUF012
+    joint_zero_deg: dict[str, Tilt] = {}  # noqa: RUF012
+    joint_play_deg: dict[str, Annotated[Real, Field(ge=0, le=20)]] = {}  # noqa: RUF012
+
+
+class LineView(BaseModel):
+    label: str
+    along_mm: list[float]
+    off_mm: list[float]
+    path: list[tuple[float, float, float]]
+    lean_deg: float
+    worst_mm: float
+    worst_at_mm: float
+    limited: str | None
+    limited_at_mm: float | None
+    clear_mm: float
+
+
+class DriftDraft(Body):
+    project: Project
+    limb: LimbName
+
+
+class ExplanationView(BaseModel):
+    kind: Literal["zero", "length"]
+    part: str
+    amount: float
+    unit: str
+    left_mm: float
+
+
+class Explanations(BaseModel):
+    spread_mm: float
+    explanations: list[ExplanationView]
+
+
+class RivalChoice(Body):
+    """A starting shape with its leg length, or a walker on the shelf."""
+
+    shape: str | None = None
+    leg_length_mm: Real | None = None
+    walker_id: Annotated[int, Strict(), Field(ge=1, le=2**62)] | None = None
+
+
+class RivalsDraft(Body):
+    project: Project
+    rivals: Annotated[list[RivalChoice], Field(max_length=3)]
+
+
+class StandingView(BaseModel):
+    name: str
+    label: str
+    value: float | None
+    unit: str
+    digits: int
+    better: int
+
+
+class RivalView(BaseModel):
+    name: str
+    legs: str
+    motion: str
+    figures: list[StandingView]
+
+
+class Rivals(BaseModel):
+    rivals: list[RivalView]
+
+
+class FrameEdit(Body):
+    """mirror, copy and remove take a limb; repeat a limb and how many in all; relabel a scheme."""
+
+    project: Project
+    action: Literal["mirror", "copy", "remove", "repeat", "relabel"]
+    limb: LimbName = ""
+    count: Whole = 6
+    scheme: Annotated[str, Field(max_length=40)] = ""
+
+
+class EditedProject(BaseModel):
+    project: Project
+    differences: list[FieldDifference]
+
+
+class PartLine(BaseModel):
+    name: str
+    kind: str
+    count: int
+    mass_g: float
+    price: float
+    print_h: float
+    where: str
+
+
+class TotalLine(BaseModel):
+    name: str
+    label: str
+    unit: str
+    value: float
+    budget: float | None
+
+
+class PartsDraft(Body):
+    project: Project
+
+
+class Parts(BaseModel):
+    parts: list[PartLine]
+    totals: list[TotalLine]
+
+
+class UrdfQuery(BaseModel):
+    name: Name | None = None
+
+
+class ReadUrdf(BaseModel):
+    """A walker made from a URDF, and what of the file could not be used."""
+
+    id: int
+    unused: list[str]
+
+
+class Written(BaseModel):
+    """A file's text, and what it could not hold."""
+
+    file_name: str
+    text: str
+    lost: list[str]

@@ -1,0 +1,72 @@
+"""Edits of the frame that touch many fields, the parts list, and URDF in and out."""
+
+from __future__ import annotations
+
+from flask import Response, request
+from flask_openapi3 import APIBlueprint
+
+from bustle.core import assembly
+from bustle.core.compare import differences
+from bustle.core.ledger import parts, totals
+from bustle.formats.c_table import identifier
+from bustle.formats.parts_csv import write_parts
+from bustle.formats.urdf_in import read_urdf
+from bustle.formats.urdf_out import write_urdf
+from bustle.web import leg_shapes, shapes
+from bustle.web.answer import answer
+from bustle.web.files import download
+from bustle.web.store_of import store
+
+api = APIBlueprint("machine", __name__, url_prefix="/api")
+
+ACTIONS = {
+    "mirror": lambda b: assembly.mirrored(b.project, b.limb),
+    "copy": lambda b: assembly.copied(b.project, b.limb),
+    "remove": lambda b: assembly.removed(b.project, b.limb),
+    "repeat": lambda b: assembly.repeated(b.project, b.limb, b.count),
+    "relabel": lambda b: assembly.relabelled(b.project, b.scheme),
+}
+
+
+@api.post("/frame", responses={200: leg_shapes.EditedProject, 422: shapes.ProblemDetail})
+def edit_frame(body: leg_shapes.FrameEdit) -> Response:
+    """The draft with a limb mirrored, copied, repeated or removed, or its legs relabelled."""
+    project = ACTIONS[body.action](body)
+    found = differences(body.project, project)[:200]
+    fields = [shapes.FieldDifference(path=d.path, before=d.before, after=d.after) for d in found]
+    return answer(leg_shapes.EditedProject(project=project, differences=fields))
+
+
+@api.post("/parts", responses={200: leg_shapes.Parts, 422: shapes.ProblemDetail})
+def list_parts(body: leg_shapes.PartsDraft) -> Response:
+    """Every part of the draft, and the totals against their budgets."""
+    return answer(
+        leg_shapes.Parts(
+            parts=[leg_shapes.PartLine(**vars(p)) for p in parts(body.project)],
+            totals=[leg_shapes.TotalLine(**vars(t)) for t in totals(body.project)],
+        )
+    )
+
+
+@api.get("/walkers/<int:walker_id>/parts")
+def parts_file(path: shapes.WalkerPath) -> Response:
+    """The parts list of the newest revision as CSV."""
+    project = store().get(path.walker_id).project
+    return download(write_parts(project), f"{identifier(project.name)}_parts.csv", "text/csv")
+
+
+@api.get("/walkers/<int:walker_id>/urdf", responses={200: leg_shapes.Written})
+def urdf_out(path: shapes.WalkerPath) -> Response:
+    """The newest revision as a URDF, and what it could not hold."""
+    project = store().get(path.walker_id).project
+    written = write_urdf(project)
+    name = f"{identifier(project.name)}.urdf"
+    return answer(leg_shapes.Written(file_name=name, text=written.data.decode(), lost=list(written.lost)))
+
+
+@api.post("/urdf", responses={201: leg_shapes.ReadUrdf, 422: shapes.ProblemDetail})
+def urdf_in(query: leg_shapes.UrdfQuery) -> Response:
+    """A URDF, as it is, becomes a walker on the shelf."""
+    read = read_urdf(request.get_data(), query.name)
+    saved = store().create(read.project)
+    return answer(leg_shapes.ReadUrdf(id=saved.walker_id, unused=list(read.unused)), 201)
