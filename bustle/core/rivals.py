@@ -104,9 +104,10 @@ def _machine_figures(project: Project, plan: Plan) -> Iterator[Standing]:
     yield Standing("servos", "Servos", float(len(servos)), "", 0, -1)
     yield Standing("mass_g", "Mass", total_kg(e.masses) * 1000, "g", 0, -1)
     price = sum(s.price for s in servos) + sum(k.price for k in links) + sum(m.price for m in walker.masses)
-    yield Standing("price", f"Price{f', {walker.currency}' if walker.currency else ''}", price, "", 0, -1)
+    # Nothing entered is not the same as nothing to pay.
+    yield Standing("price", f"Price{f', {walker.currency}' if walker.currency else ''}", price or None, "", 0, -1)
     hours = sum(k.print_h for k in links) + sum(m.print_h for m in walker.masses)
-    yield Standing("print_h", "Print time", hours, "h", 1, -1)
+    yield Standing("print_h", "Print time", hours or None, "h", 1, -1)
     yield Standing("turning_radius_mm", "Smallest turning radius", radius, "mm", 0, -1)
     margin = plan.figure("worst_margin_mm")
     yield Standing("worst_margin_mm", "Worst margin", margin, "mm", 0, 1)

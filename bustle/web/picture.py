@@ -13,7 +13,9 @@ from numpy.typing import NDArray
 
 from bustle.core.course import to_ground
 from bustle.core.evidence import Evidence
+from bustle.core.frame import section_places
 from bustle.core.plan import Plan
+from bustle.core.sole import corners, sole_turn
 from bustle.core.twist import bring_back
 
 Array = NDArray[np.float64]
@@ -43,6 +45,7 @@ def _arrays(e: Evidence) -> dict[str, Array]:
         "time_s": course.time_s[:n],
         "points": _in_travel(e, np.moveaxis(points, 0, 1))[:n],
         "frame": _in_travel(e, np.moveaxis(_corners(e), 0, 1))[:n],
+        "soles": _soles(e),
         "com": _in_travel(e, course.com_ground_mm[:, None])[:n, 0],
         "polygon": _in_travel(e, np.concatenate([polygon, np.zeros((*polygon.shape[:2], 1))], axis=2))[:n, :, :2],
         "polygon_count": e.support.count[:n].astype(float),
@@ -64,11 +67,26 @@ def _in_travel(e: Evidence, points: Array) -> Array:
 
 
 def _corners(e: Evidence) -> Array:
-    """(8, S, 3) mm: the body's box in the ground frame, lower four first, counter-clockwise from back right."""
-    size = np.array(e.project.walker.sections[0].size_mm) / 2
+    """(8 a section, S, 3) mm: the sections' boxes in the ground frame, the body's first; each its lower four first,
+    counter-clockwise from back right."""
     signs = np.array([(x, y, z) for z in (-1, 1) for x, y in ((-1, -1), (1, -1), (1, 1), (-1, 1))])
-    box = np.broadcast_to((signs * size)[:, None], (8, len(e.course.time_s), 3))
-    return to_ground(e.course.body, box)
+    places = section_places(e.project.walker, e.bends_deg)
+    boxes = [places[s.name].carry(signs * np.array(s.size_mm) / 2) for s in e.project.walker.sections]
+    points = np.concatenate(boxes)
+    return to_ground(e.course.body, np.broadcast_to(points[:, None], (len(points), len(e.course.time_s), 3)))
+
+
+def _soles(e: Evidence) -> Array:
+    """(S, 4 a flat sole, 3) mm in the travel frame: the corners of soles that are flat, to draw."""
+    course, found = e.course, []
+    for i, limb in enumerate(e.project.walker.limbs):
+        if limb.feet and limb.feet[0].sole.kind == "rectangle":
+            end = to_ground(course.body, course.solved.points[i][:, -1])
+            turn = sole_turn(limb, course.body.turn @ course.solved.end_turns(i), course.headings[i])
+            found.append(corners(limb.feet[0], end, turn))
+    if not found:
+        return np.zeros((e.samples, 0, 3))
+    return _in_travel(e, np.moveaxis(np.concatenate(found), 0, 1))[: e.samples]
 
 
 def _head(plan: Plan) -> dict:

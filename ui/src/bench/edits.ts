@@ -47,6 +47,35 @@ export function setMount(project: Project, name: string, x: number, y: number, m
   if (other) other.mount.at_mm = [x, -y, other.mount.at_mm[2]];
 }
 
+/** How high, which way round and with which toes a leg is mounted; its mirror image the other way round. */
+export function setMountTurn(
+  project: Project,
+  name: string,
+  what: "up" | "yaw" | "toe",
+  value: number,
+  mirrored: boolean,
+): void {
+  const limb = limbOf(project, name);
+  if (!limb) return;
+  const other = mirrored ? mirrorOf(project, limb) : undefined;
+  for (const [one, sign] of [
+    [limb, 1],
+    [other, -1],
+  ] as const) {
+    if (!one) continue;
+    if (what === "up") one.mount.at_mm[2] = value;
+    else if (what === "yaw") one.mount.yaw_deg = sign * value;
+    else one.toe_deg = sign * value;
+  }
+}
+
+/** The offset from the first joint to the second, on every leg of the same family while legs are kept alike. */
+export function setHipOffset(project: Project, name: string, axis: number, value: number, alike: boolean): void {
+  const chosen = limbOf(project, name);
+  for (const limb of project.walker.limbs)
+    if (limb === chosen || (alike && limb.family === chosen?.family)) limb.hip_offset_mm[axis] = value;
+}
+
 /** A link's length, on every leg of the same family while legs are kept alike. */
 export function setLink(project: Project, name: string, link: string, length: number, alike: boolean): void {
   const chosen = limbOf(project, name);

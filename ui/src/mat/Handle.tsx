@@ -19,6 +19,8 @@ export interface Grip {
   move(dx: number, dy: number, dz: number): void;
   /** Called when the hand takes it. */
   take(): void;
+  /** Called when the hand lets go, after the draft is committed. */
+  drop?(): void;
 }
 
 const SHAPES = {
@@ -47,6 +49,7 @@ export function Handle({ grip, view, fit }: { grip: Grip; view: ViewName; fit: F
     if (!start.current) return;
     start.current = null;
     commit();
+    grip.drop?.();
   };
   const key = (event: KeyboardEvent) => {
     const by = event.shiftKey ? 10 : 1;
@@ -57,6 +60,7 @@ export function Handle({ grip, view, fit }: { grip: Grip; view: ViewName; fit: F
     grip.take();
     grip.move(...moved(view, { ...fit, scale: 1 }, step[0], step[1]));
     commit();
+    grip.drop?.();
   };
 
   return (

@@ -98,7 +98,8 @@ function build(picture: Picture, chosen: string): Parts {
     root.add(...links[links.length - 1], feet[feet.length - 1]);
   }
   const edges = new THREE.BufferGeometry();
-  edges.setAttribute("position", new THREE.BufferAttribute(new Float32Array(EDGES.length * 3), 3));
+  const boxes = picture.width.frame / 24;
+  edges.setAttribute("position", new THREE.BufferAttribute(new Float32Array(boxes * EDGES.length * 3), 3));
   const frame = new THREE.LineSegments(edges, new THREE.LineBasicMaterial({ color: CHALK }));
   const area = new THREE.BufferGeometry();
   area.setAttribute("position", new THREE.BufferAttribute(new Float32Array((picture.width.polygon / 2) * 9), 3));
@@ -149,10 +150,11 @@ function pose(parts: Parts, picture: Picture, sample: number): void {
     parts.feet[n].scale.setScalar(down ? 1 : 0.65);
   }
   const edges = parts.frame.geometry.getAttribute("position") as THREE.BufferAttribute;
-  for (const [i, corner] of EDGES.entries()) {
-    const at = sample * width.frame + corner * 3;
-    edges.setXYZ(i, data.frame[at], data.frame[at + 1], data.frame[at + 2]);
-  }
+  for (let box = 0; box < width.frame / 24; box++)
+    for (const [i, corner] of EDGES.entries()) {
+      const at = sample * width.frame + box * 24 + corner * 3;
+      edges.setXYZ(box * EDGES.length + i, data.frame[at], data.frame[at + 1], data.frame[at + 2]);
+    }
   edges.needsUpdate = true;
   const corners = parts.box.geometry.getAttribute("position") as THREE.BufferAttribute;
   for (let k = 0; k < 8; k++) {

@@ -45,7 +45,7 @@ export function Stage({ station, view, project, motion, onView }: Props) {
   return (
     <main className="stage" ref={box} aria-label="Mat">
       {station.Main ? (
-        <MainTable station={station} width={width} height={size.height} />
+        <MainTable station={station} width={station.whole ? size.width : width} height={size.height} />
       ) : (
         <MainView
           key={view}
@@ -57,17 +57,19 @@ export function Stage({ station, view, project, motion, onView }: Props) {
           height={size.height}
         />
       )}
-      <div className="small-views" style={{ width: side }}>
-        {others.map((v) => (
-          <SmallView
-            key={v}
-            view={v}
-            width={side}
-            height={Math.floor(size.height / 3)}
-            onView={station.Main ? undefined : onView}
-          />
-        ))}
-      </div>
+      {!station.whole && (
+        <div className="small-views" style={{ width: side }}>
+          {others.map((v) => (
+            <SmallView
+              key={v}
+              view={v}
+              width={side}
+              height={Math.floor(size.height / 3)}
+              onView={station.Main ? undefined : onView}
+            />
+          ))}
+        </div>
+      )}
     </main>
   );
 }

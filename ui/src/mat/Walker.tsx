@@ -16,6 +16,7 @@ export function Walker({ legs, chosen, labels, support = true, margin, ghost, on
     <g className={ghost ? "m-walker m-ghost" : "m-walker"}>
       {support && <path className="m-polygon" />}
       <path className="m-frame" />
+      <path className="m-soles" />
       <path className="m-nose" />
       {legs.map((leg, n) => (
         <g

@@ -1,6 +1,6 @@
 /** The handles that stations put on the drawing. */
 import type { Motion, Project } from "@/api/client";
-import { limbOf, setNeutral } from "@/bench/edits";
+import { limbOf, setMount, setMountTurn, setNeutral } from "@/bench/edits";
 import { edit, editMotion } from "@/bench/store";
 import { withUnit } from "@/look/number";
 import type { Scene } from "@/stations/station";
@@ -27,6 +27,49 @@ export function neutralGrip({ project, leg, mirrored, p }: Scene): Grip[] {
         from = [x, y];
       },
       move: (dx, dy) => edit((draft) => setNeutral(draft, leg, whole(from[0] + dx), whole(from[1] + dy), mirrored)),
+    },
+  ];
+}
+
+/** Where the chosen leg is mounted, in plan, and which way it points. */
+export function mountGrips({ project, motion, leg, mirrored, p }: Scene): Grip[] {
+  const limb = limbOf(project, leg);
+  if (!limb || p.view !== "plan") return [];
+  const [mx, my, mz] = mountAt(project, motion, leg);
+  const [x, y] = limb.mount.at_mm;
+  const turn = (limb.mount.yaw_deg * Math.PI) / 180;
+  const [tx, ty] = [mx + 34 * Math.cos(turn), my + 34 * Math.sin(turn)];
+  let from = [x, y];
+  let tip = [tx, ty];
+  const half = (value: number) => Math.round(value * 2) / 2;
+  return [
+    {
+      id: "mount",
+      label: `Mount of ${leg}`,
+      text: `${half(x)} mm forward, ${half(y)} mm left`,
+      u: p.u(mx, my, mz),
+      v: p.v(mx, my, mz),
+      shape: "square",
+      along: "both",
+      take: () => {
+        from = [x, y];
+      },
+      move: (dx, dy) => edit((draft) => setMount(draft, leg, half(from[0] + dx), half(from[1] + dy), mirrored)),
+    },
+    {
+      id: "mount-turn",
+      label: `Which way ${leg} points`,
+      text: `${whole(limb.mount.yaw_deg)}° from straight ahead, to the left`,
+      u: p.u(tx, ty, mz),
+      v: p.v(tx, ty, mz),
+      along: "both",
+      take: () => {
+        tip = [tx, ty];
+      },
+      move: (dx, dy) => {
+        const yaw = (Math.atan2(tip[1] + dy - my, tip[0] + dx - mx) * 180) / Math.PI;
+        edit((draft) => setMountTurn(draft, leg, "yaw", whole(yaw), mirrored));
+      },
     },
   ];
 }

@@ -59,14 +59,20 @@ export function paint(root: Element, picture: Picture, sample: number, p: Projec
   if (frame) {
     const start = sample * width.frame;
     const edges = p.view === "plan" ? [4, 5, 6, 7, 4] : BOX_EDGES;
-    frame.setAttribute(
-      "d",
-      polyline(
+    let d = "";
+    for (let box = 0; box < width.frame; box += 24)
+      d += polyline(
         p,
         data.frame,
-        edges.map((k) => start + k * 3),
-      ),
-    );
+        edges.map((k) => start + box + k * 3),
+      );
+    frame.setAttribute("d", d);
+  }
+  const soles = find(root, ".m-soles");
+  if (soles) {
+    let d = "";
+    for (let k = 0; k < width.soles; k += 12) d += `${polyline(p, data.soles, range(sample * width.soles + k, 4, 3))}Z`;
+    soles.setAttribute("d", d);
   }
   const nose = find(root, ".m-nose");
   if (nose) {

@@ -43,7 +43,7 @@ export function NewWalker({ onHide }: { onHide: () => void }) {
     }
   };
   return (
-    <Modal show onHide={onHide} aria-labelledby="new-title">
+    <Modal show onHide={onHide} aria-labelledby="new-title" size="lg">
       <Form onSubmit={submit} noValidate>
         <Modal.Header closeButton>
           <Modal.Title id="new-title">New walker</Modal.Title>
@@ -51,16 +51,26 @@ export function NewWalker({ onHide }: { onHide: () => void }) {
         <Modal.Body>
           <fieldset className="shape-choice">
             <legend>Starting shape</legend>
-            {shapes.map((s) => (
-              <Form.Check
-                key={s.name}
-                type="radio"
-                name="shape"
-                id={`shape-${s.name}`}
-                label={s.label}
-                checked={s.name === shape}
-                onChange={() => setShape(s.name)}
-              />
+            {[...new Set(shapes.map((s) => s.group))].map((group) => (
+              <div key={group} className="shape-group" role="group" aria-label={group}>
+                <h3>{group}</h3>
+                {shapes
+                  .filter((s) => s.group === group)
+                  .map((s) => (
+                    <Form.Check
+                      key={s.name}
+                      type="radio"
+                      name="shape"
+                      id={`shape-${s.name}`}
+                      label={s.label}
+                      checked={s.name === shape}
+                      onChange={() => {
+                        setShape(s.name);
+                        setLength(String(s.usual_mm));
+                      }}
+                    />
+                  ))}
+              </div>
             ))}
           </fieldset>
           <Form.Group controlId="new-length" className="mb-3">

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { useNavigate } from "react-router";
-import { client, fetched, type SavedWalker, type Schemas, told } from "@/api/client";
+import { client, fetched, type Schemas, told } from "@/api/client";
 import Button from "@/controls/Button";
 import { Card } from "./Card";
 import { NewWalker } from "./NewWalker";
@@ -11,6 +11,7 @@ import { NewWalker } from "./NewWalker";
 export function ShelfPage() {
   const [archived, setArchived] = useState(false);
   const [making, setMaking] = useState(false);
+  const [unused, setUnused] = useState<{ id: number; lines: string[] } | null>(null);
   const file = useRef<HTMLInputElement>(null);
   const queries = useQueryClient();
   const navigate = useNavigate();
@@ -19,13 +20,15 @@ export function ShelfPage() {
     queryFn: () => told<Schemas["Shelf"]>(client.GET("/api/walkers", { params: { query: { archived } } })),
   });
   const bring = useMutation({
-    mutationFn: async (chosen: File) => {
+    mutationFn: async (chosen: File): Promise<{ id: number; unused?: string[] }> => {
+      const urdf = /\.(urdf|xml)$/i.test(chosen.name);
       const options = { method: "POST", headers: { "Content-Type": "application/octet-stream" }, body: chosen };
-      return (await (await fetched("/api/files", options)).json()) as SavedWalker;
+      return (await fetched(urdf ? "/api/urdf" : "/api/files", options)).json();
     },
     onSuccess: async (walker) => {
       await queries.invalidateQueries({ queryKey: ["shelf"] });
-      navigate(`/walkers/${walker.id}/balance`);
+      if (walker.unused?.length) setUnused({ id: walker.id, lines: walker.unused });
+      else navigate(`/walkers/${walker.id}/${walker.unused ? "frame" : "balance"}`);
     },
   });
   const walkers = shelf.data?.walkers ?? [];
@@ -46,7 +49,7 @@ export function ShelfPage() {
             ref={file}
             type="file"
             hidden
-            accept=".json"
+            accept=".json,.urdf,.xml"
             aria-label="Project file"
             data-testid="project-file"
             onChange={(event) => {
@@ -56,7 +59,7 @@ export function ShelfPage() {
             }}
           />
           <Button variant="outline-dark" size="sm" onClick={() => file.current?.click()}>
-            Bring in a project file
+            Bring in a file
           </Button>
           <Button variant="dark" size="sm" onClick={() => setMaking(true)}>
             New walker
@@ -68,6 +71,19 @@ export function ShelfPage() {
           <p className="page-fault" role="alert">
             That file was not taken. {bring.error.message}
           </p>
+        )}
+        {unused && (
+          <div className="page-note" role="status">
+            <p>The URDF became a walker. What of the file was not used:</p>
+            <ul>
+              {unused.lines.map((line) => (
+                <li key={line}>{line}</li>
+              ))}
+            </ul>
+            <Button variant="dark" size="sm" onClick={() => navigate(`/walkers/${unused.id}/frame`)}>
+              Open it
+            </Button>
+          </div>
         )}
         {shelf.error && (
           <p className="page-fault" role="alert">

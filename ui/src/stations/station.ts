@@ -29,6 +29,8 @@ export interface Station {
   Main?: ComponentType<{ picture: Picture; leg: string; width: number; height: number }>;
   grips?: (scene: Scene) => Grip[];
   lines?: (scene: Scene) => DimensionLine[];
+  /** Main takes the small views' place too. */
+  whole?: boolean;
   traces?: boolean;
   margin?: boolean;
 }

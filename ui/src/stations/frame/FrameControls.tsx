@@ -1,11 +1,23 @@
 import Form from "react-bootstrap/Form";
 import { useCatalogue } from "@/api/catalogue";
 import type { Motion, Project } from "@/api/client";
-import { endsOf, limbOf, setJointLimit, setLink, setMount, setNeutral } from "@/bench/edits";
+import {
+  endsOf,
+  limbOf,
+  setHipOffset,
+  setJointLimit,
+  setLink,
+  setMount,
+  setMountTurn,
+  setNeutral,
+} from "@/bench/edits";
 import { edit, useBench } from "@/bench/store";
 import { Figures } from "@/controls/Figures";
 import { LegPicker } from "@/controls/LegPicker";
 import { NumberBox } from "@/controls/NumberBox";
+import { Fits } from "./Fits";
+import { Ledger } from "./Ledger";
+import { Limbs } from "./Limbs";
 import { Masses } from "./Masses";
 
 /** "knee_up" → "Knee up". */
@@ -73,6 +85,36 @@ export function FrameControls({ project }: { project: Project; motion: Motion })
           />
         )}
       </fieldset>
+      <fieldset className="number-grid links">
+        <legend className="visually-hidden">How {leg} is mounted</legend>
+        <NumberBox
+          label="Mount up"
+          value={limb.mount.at_mm[2]}
+          unit="mm"
+          step={0.5}
+          min={-1500}
+          max={1500}
+          onValue={(v) => change((d) => setMountTurn(d, leg, "up", v, mirrored))}
+        />
+        <NumberBox
+          label="turned"
+          value={limb.mount.yaw_deg}
+          unit="°"
+          step={1}
+          min={-360}
+          max={360}
+          onValue={(v) => change((d) => setMountTurn(d, leg, "yaw", v, mirrored))}
+        />
+        <NumberBox
+          label="Toes"
+          value={limb.toe_deg}
+          unit="°"
+          step={1}
+          min={-360}
+          max={360}
+          onValue={(v) => change((d) => setMountTurn(d, leg, "toe", v, mirrored))}
+        />
+      </fieldset>
       <Form.Group controlId="branch" className="inline-select">
         <Form.Label>Knee</Form.Label>
         <Form.Select
@@ -92,6 +134,44 @@ export function FrameControls({ project }: { project: Project; motion: Motion })
           ))}
         </Form.Select>
       </Form.Group>
+      {family && family.keeps.length > 0 && (
+        <Form.Group controlId="keep" className="inline-select">
+          <Form.Label>Foot follows</Form.Label>
+          <Form.Select
+            size="sm"
+            value={limb.keep ?? family.keeps[0].name}
+            onChange={(event) =>
+              change((draft) => {
+                for (const other of draft.walker.limbs)
+                  if (other.name === leg || (mirrored && other.family === limb.family)) other.keep = event.target.value;
+              })
+            }
+          >
+            {family.keeps.map((k) => (
+              <option key={k.name} value={k.name}>
+                {k.label}
+              </option>
+            ))}
+          </Form.Select>
+        </Form.Group>
+      )}
+      {family?.takes_hip_offset && (
+        <fieldset className="number-grid links">
+          <legend>Hip offset, first joint to second</legend>
+          {(["ahead", "left", "up"] as const).map((axis, k) => (
+            <NumberBox
+              key={axis}
+              label={axis}
+              value={limb.hip_offset_mm[k]}
+              unit="mm"
+              step={0.5}
+              min={-500}
+              max={500}
+              onValue={(v) => change((d) => setHipOffset(d, leg, k, v, mirrored))}
+            />
+          ))}
+        </fieldset>
+      )}
       <fieldset className="number-grid stops">
         <legend>End stops</legend>
         {limb.joints.map((j) => (
@@ -113,8 +193,8 @@ export function FrameControls({ project }: { project: Project; motion: Motion })
           </div>
         ))}
       </fieldset>
+      <Limbs project={project} leg={leg} />
       <Masses project={project} />
-      <Figures names={["mass_g", "com_height_mm"]} />
       <button
         type="button"
         className="do mt-2"
@@ -137,6 +217,11 @@ export function FrameControls({ project }: { project: Project; motion: Motion })
       >
         Add a mass
       </button>
+      <Figures
+        names={["mass_g", "com_height_mm", "clearance_mm", "belly_mm", "turning_radius_mm", "foot_play_mm", "slip_mm"]}
+      />
+      <Ledger project={project} />
+      <Fits project={project} />
     </>
   );
 }

@@ -3,7 +3,7 @@
 import { figure } from "@/api/picture";
 import { legsOf } from "@/bench/edits";
 import { mass } from "@/look/number";
-import { massGrips, neutralGrip } from "@/mat/grips";
+import { massGrips, mountGrips, neutralGrip } from "@/mat/grips";
 import type { Station } from "../station";
 import { FrameControls } from "./FrameControls";
 import { frameLines } from "./lines";
@@ -13,13 +13,13 @@ export const FRAME: Station = {
   label: "Frame",
   group: "Build",
   view: "plan",
-  codes: [],
+  codes: ["F12", "F13", "F16", "F36", "F40", "F45", "F46"],
   key: (project, _motion, picture) => {
     const legs = `${legsOf(project).length} legs`;
     const weight = figure(picture, "mass_g");
     return weight ? `${legs} · ${mass(weight.value)}` : legs;
   },
   Controls: FrameControls,
-  grips: (scene) => [...massGrips(scene), ...neutralGrip(scene)],
+  grips: (scene) => [...massGrips(scene), ...mountGrips(scene), ...neutralGrip(scene)],
   lines: frameLines,
 };

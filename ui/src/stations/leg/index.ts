@@ -1,0 +1,24 @@
+/** Leg: one leg on the clamp, its reach, its levers and its working. */
+
+import { limbOf } from "@/bench/edits";
+import { useBench } from "@/bench/store";
+import type { Station } from "../station";
+import { LegControls } from "./LegControls";
+import { LegMain } from "./LegMain";
+
+export const LEG: Station = {
+  name: "leg",
+  label: "Leg",
+  group: "Build",
+  view: "side",
+  codes: ["F28", "F29", "F47"],
+  key: (project) => {
+    const limb = limbOf(project, useBench.getState().leg);
+    if (!limb) return "";
+    const long = limb.links.reduce((sum, link) => sum + link.length_mm, 0);
+    return `${limb.joints.length} joints · ${Math.round(long)} mm`;
+  },
+  Controls: LegControls,
+  Main: LegMain,
+  whole: true,
+};
