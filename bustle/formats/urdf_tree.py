@@ -14,7 +14,7 @@ from bustle.core.problems import refuse
 
 Array = NDArray[np.float64]
 
-MAX_BYTES = 4_000_000
+MAX_BYTES = 2_000_000
 MAX_JOINTS = 400
 MOVING = ("revolute", "continuous", "prismatic")
 

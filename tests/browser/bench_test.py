@@ -113,7 +113,9 @@ class BrowserTest(unittest.TestCase):
         page = page or self.page
         page.goto(f"{self.address}/walkers/{walker}/{station}{'?' + query if query else ''}")
         expect(page.get_by_role("heading", name="Findings")).to_be_visible()
-        expect(page.locator(".main-view svg .m-leg, .orbit canvas, .rows tbody tr").first).to_be_visible()
+        expect(
+            page.locator(".main-view svg .m-leg, .orbit canvas, .rows tbody tr, .compare tbody tr").first
+        ).to_be_visible()
         return page
 
     def saved(self, number: int, page: Page | None = None) -> None:

@@ -108,7 +108,7 @@ class KeyboardAlone(BrowserTest):
                 break
         page.keyboard.press("Enter")
         expect(page.get_by_role("heading", name="Findings")).to_be_visible()
-        page.keyboard.press("2")
+        page.keyboard.press("3")
         expect(page).to_have_url(re.compile("/stride"))
         page.keyboard.press("Control+k")
         expect(page.get_by_role("combobox", name="Find a command")).to_be_focused()
@@ -128,7 +128,9 @@ class KeyboardAlone(BrowserTest):
 
     def test_every_station_has_its_number_and_question_mark_lists_the_keys(self):
         page = self.go(self.new_walker(), "balance")
-        for key, station in zip("12345", ("frame", "stride", "timing", "balance", "table"), strict=True):
+        for key, station in zip(
+            "1234567", ("frame", "leg", "stride", "timing", "balance", "compare", "table"), strict=True
+        ):
             page.keyboard.press(key)
             expect(page).to_have_url(re.compile(f"/{station}"))
         page.keyboard.press("?")
@@ -185,7 +187,9 @@ class KeyboardAlone(BrowserTest):
         page.keyboard.press("Enter")
         page.get_by_role("button", name="Remove Turn left").click()
         self.saved(4)
-        self.assertEqual([m["name"] for m in self.project(walker)["motions"]], ["Forward", "Slow", "Sideways left"])
+        self.assertEqual(
+            [m["name"] for m in self.project(walker)["motions"]], ["Forward", "Slow", "Sideways left", "Stand"]
+        )
 
 
 class EveryView(BrowserTest):
@@ -193,6 +197,8 @@ class EveryView(BrowserTest):
         ("shelf", None, ""),
         ("frame", "Fennel", "leg=L2"),
         ("frame", "Sorrel", "view=front"),
+        ("leg", "Fennel", "leg=L2"),
+        ("compare", "Sorrel", ""),
         ("stride", "Sorrel", "motion=Trot"),
         ("timing", "Fennel", ""),
         ("balance", "Sorrel", "motion=Hose+step"),

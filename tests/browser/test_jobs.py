@@ -269,7 +269,7 @@ class TheShelf(BrowserTest):
         whole = (ROOT / "demo" / "fennel.bustle.json").read_bytes()
         for name, data, words in (
             ("cut.json", whole[:3000], "cut short"),
-            ("old.json", whole.replace(b'"version": 1', b'"version": 7'), "this Bustle reads version 1"),
+            ("old.json", whole.replace(b'"version": 2', b'"version": 7'), "this Bustle reads versions 1 to 2"),
             ("big.json", b" " * 50_000_000, "50 MB"),
         ):
             page.get_by_test_id("project-file").set_input_files(

@@ -64,6 +64,17 @@ class Canonical(SeededTest):
         self.assertEqual((ROOT / "docs" / "schemas" / f"project-{VERSION}.schema.json").read_text(), schema_text())
 
 
+class Documents(unittest.TestCase):
+    def test_the_page_of_leg_families_is_what_the_families_say(self):
+        sys.path.insert(0, str(ROOT / "scripts"))
+        try:
+            from draw_legs import pages
+        finally:
+            sys.path.pop(0)
+        for name, text in pages().items():
+            self.assertEqual((ROOT / "docs" / name).read_text(), text, name)
+
+
 class Refused(unittest.TestCase):
     def refusal(self, data):
         with self.assertRaises(InputRefused) as caught:

@@ -188,5 +188,6 @@ def _walk(built: Built, legs: list[Values], name: str) -> Values:
         "foot_path": "cycloid",
         "lift_mm": built.lift_mm,
         "pose": {"ride_height_mm": built.ride_mm},
-        "balance": gait.balance,
+        # A gait of its own is judged as the shape says: casters make a trot static.
+        "balance": built.balance if built.gait else gait.balance,
     }

@@ -58,7 +58,7 @@ export interface Extent {
 export function extent(view: ViewName, picture: Picture): Extent {
   const [a, b, c, d, e, f] = AXES[view];
   const box: Extent = { left: Infinity, right: -Infinity, top: Infinity, bottom: -Infinity };
-  for (const name of ["points", "frame"]) {
+  for (const name of ["points", "frame", "soles"]) {
     const values = picture.data[name];
     for (let i = 0; i < values.length; i += 3) {
       const u = a * values[i] + b * values[i + 1] + c * values[i + 2];

@@ -1,0 +1,181 @@
+"""Jobs at the Leg, Frame and Compare stations: a foot dragged, a leg mirrored, figures read, files in and out."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+from playwright.sync_api import expect
+
+from bustle.core.shapes import start
+from bustle.formats.urdf_out import write_urdf
+from tests.browser.bench_test import BrowserTest
+
+
+class OnTheClamp(BrowserTest):
+    def number(self, label):
+        return float(self.page.get_by_label(label, exact=True).input_value().replace("−", "-"))
+
+    def joint(self, name):
+        row = self.page.get_by_role("row", name=re.compile(f"^{name}"))
+        return float(row.get_by_role("cell").first.inner_text().rstrip("°").replace("−", "-"))
+
+    def test_a_foot_is_dragged_and_the_joints_follow(self):
+        page = self.go(self.new_walker(), "leg", "leg=L2")
+        expect(page.get_by_text(re.compile("Reached, .* to the nearest edge"))).to_be_visible()
+        knee, up = self.joint("Tibia pitch"), self.number("up")
+        self.drag(page.locator('[data-grip="clamp-foot"]'), 0, -60)
+        expect(page.get_by_label("up", exact=True)).not_to_have_value(str(up).replace("-", "−"))
+        self.assertGreater(self.number("up"), up + 10)
+        expect(page.get_by_role("row", name=re.compile("^Tibia pitch"))).not_to_contain_text(
+            f"{knee:.1f}".replace("-", "−")
+        )
+        # The same from the keyboard, a millimetre at a time.
+        before = self.number("up")
+        page.locator('[data-grip="clamp-foot"]').focus()
+        page.keyboard.press("ArrowUp")
+        expect(page.get_by_label("up", exact=True)).to_have_value(
+            re.compile(re.escape(f"{before + 1:g}".replace("-", "−")))
+        )
+        # Far out it says by how much it does not reach.
+        page.get_by_label("left", exact=True).first.fill("400")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text(re.compile(r"Out of reach by \d+"))).to_be_visible()
+        page.get_by_role("button", name="Back to stance").click()
+        self.assertAlmostEqual(self.number("up"), up, delta=0.01)
+
+    def test_the_working_shows_the_triangle_with_this_legs_numbers(self):
+        page = self.go(self.new_walker(), "leg", "leg=L2")
+        page.get_by_text("Show the working").click()
+        steps = page.locator(".steps")
+        expect(steps).to_contain_text("acos((a² + b² − L²) / (2·a·b))")
+        expect(steps).to_contain_text("acos((60² + 96²")
+        expect(page.locator(".m-triangle")).to_contain_text("a 60 mm")
+        expect(page.locator(".m-triangle")).to_contain_text("b 96 mm")
+
+    def test_a_straight_line_with_an_error_put_in(self):
+        page = self.go(self.new_walker(), "leg", "leg=L2")
+        page.get_by_text("Straight-line test").click()
+        page.get_by_label("Line").select_option(label="Fore and aft")
+        page.get_by_role("button", name="Run the foot along it").click()
+        expect(page.get_by_text("Straight.", exact=True)).to_be_visible()
+        page.get_by_label("Error put in").select_option(label="femur zero off, °")
+        page.get_by_label("How much").fill("6")
+        page.keyboard.press("Enter")
+        page.get_by_role("button", name="Run the foot along it").click()
+        expect(page.get_by_text(re.compile(r"Off straight by 0\.\d+ mm"))).to_be_visible()
+        page.get_by_label("Length", exact=True).fill("300")
+        page.keyboard.press("Enter")
+        page.get_by_role("button", name="Run the foot along it").click()
+        expect(page.get_by_text(re.compile("L2 (yaw is at its end stop|is at the end of its reach)"))).to_be_visible()
+
+    def test_drift_is_entered_explained_and_recorded(self):
+        walker = self.new_walker()
+        page = self.go(walker, "leg", "leg=L2")
+        page.get_by_text("Drift with height").click()
+        for _ in range(3):
+            page.get_by_role("button", name="Add a reading").click()
+        for n, left in ((1, "-2,5"), (3, "2,5")):
+            page.get_by_label(f"Reading {n}, left").fill(left)
+            page.keyboard.press("Enter")
+        expect(page.locator(".findings")).to_contain_text("foot drifts 5 mm over its height")
+        page.get_by_role("button", name="Explain", exact=True).click()
+        first = page.locator(".explanations li").first
+        expect(first).to_contain_text("femur zero")
+        first.get_by_role("button", name="Record").click()
+        expect(page.locator(".findings")).not_to_contain_text("drifts")
+        built = self.project(walker)["walker"]["as_built"]["limbs"]
+        self.assertGreater(abs(built[0]["joint_zero_deg"]["femur"]), 1.0)
+
+    def test_a_limb_without_a_foot_has_nothing_to_hold(self):
+        page = self.page
+        walker = self.new_walker("two_moving_mass", "Thrower", 220.0)
+        page.goto(f"{self.address}/walkers/{walker}/leg?leg=weight")
+        expect(page.get_by_text("weight does not step")).to_be_visible()
+
+
+class TheWholeMachine(BrowserTest):
+    def test_a_leg_is_removed_mirrored_back_and_the_figures_are_read(self):
+        walker = self.new_walker()
+        page = self.go(walker, "frame", "leg=R2")
+        page.get_by_text("Limbs", exact=True).click()
+        before = page.locator(".ledger-row", has_text="Mass").locator("b").inner_text()
+        page.get_by_role("button", name="Remove R2").click()
+        expect(page.locator(".rail-nav")).to_contain_text("5 legs")
+        expect(page.locator(".ledger-row", has_text="Mass").locator("b")).not_to_have_text(before)
+        page.get_by_role("button", name="L2", exact=True).click()
+        page.get_by_role("button", name="Mirror L2").click()
+        expect(page.locator(".rail-nav")).to_contain_text("6 legs")
+        expect(page.locator(".ledger-row", has_text="Mass").locator("b")).to_have_text(before)
+        self.saved(3)
+        legs = {limb["name"]: limb for limb in self.project(walker)["walker"]["limbs"]}
+        self.assertEqual(legs["R2"]["mount"]["at_mm"][1], -legs["L2"]["mount"]["at_mm"][1])
+        page.get_by_role("button", name="Undo").click()
+        expect(page.locator(".rail-nav")).to_contain_text("5 legs")
+
+    def test_a_mount_is_dragged_and_turned(self):
+        walker = self.new_walker()
+        page = self.go(walker, "frame", "leg=L2")
+        self.drag(page.locator('[data-grip="mount"]'), 0, -24)
+        self.saved(2)
+        self.drag(page.locator('[data-grip="mount-turn"]'), 10, -30)
+        self.saved(3)
+        limbs = {m["name"]: m for m in self.project(walker)["walker"]["limbs"]}
+        self.assertGreater(limbs["L2"]["mount"]["at_mm"][0], 5)
+        self.assertLess(limbs["L2"]["mount"]["yaw_deg"], 85)
+        self.assertEqual(limbs["R2"]["mount"]["yaw_deg"], -limbs["L2"]["mount"]["yaw_deg"])
+
+    def test_a_box_an_edge_and_a_budget_are_judged(self):
+        walker = self.new_walker()
+        page = self.go(walker, "frame", "leg=L1")
+        page.get_by_text("Fits and clearances").click()
+        page.get_by_role("button", name="Give it one").click()
+        expect(page.locator(".findings")).to_contain_text("Folded, it is")
+        page.get_by_role("button", name="Ask 20 mm").click()
+        page.get_by_label("Edge to pass over", exact=True).fill("60")
+        page.keyboard.press("Enter")
+        expect(page.locator(".rail-nav a", has_text="Frame").locator(".mark.stop")).to_be_visible()
+        expect(page.locator(".findings")).to_contain_text("Belly grounds")
+        page.get_by_role("button", name=re.compile("^Keep: Ride height")).first.click()
+        expect(page.locator(".findings")).not_to_contain_text("grounds on an edge")
+        page.locator(".ledger-row", has_text="Mass").get_by_role("button", name="Set").click()
+        page.get_by_label("Mass, budget").fill("1500")
+        page.keyboard.press("Enter")
+        expect(page.locator(".ledger-row.over")).to_contain_text("over")
+
+    def test_machines_are_compared_by_figures(self):
+        page = self.go(self.new_walker(), "compare")
+        page.get_by_label("Machine 1").select_option(label="Four two-joint legs, upright")
+        table = page.get_by_role("table", name="Machines side by side")
+        expect(table.get_by_role("columnheader").nth(2)).to_contain_text("Four two-joint legs, upright, 200 mm")
+        servos = table.get_by_role("row", name=re.compile("^Servos"))
+        expect(servos).to_contain_text("18")
+        expect(servos).to_contain_text("8 best")
+        page.get_by_role("button", name="Put another beside it").click()
+        expect(table.get_by_role("columnheader")).to_have_count(4)
+
+    def test_a_urdf_goes_out_and_comes_in(self):
+        walker = self.new_walker(name="Burnet")
+        page = self.go(walker, "frame", "leg=L1")
+        with page.expect_download() as caught:
+            page.get_by_role("button", name="URDF").click()
+        data = Path(caught.value.path()).read_bytes()
+        self.assertEqual(data, write_urdf(start("six_sprawled", "Burnet", 200.0)).data)
+        expect(page.get_by_text("it holds all of the design")).to_be_visible()
+        page.goto(self.address)
+        page.get_by_test_id("project-file").set_input_files(
+            {"name": "burnet.urdf", "mimeType": "application/xml", "buffer": data}
+        )
+        expect(page.get_by_label("Walker's name")).to_have_value("Burnet")
+        expect(page.locator(".rail-nav")).to_contain_text("6 legs")
+        page.goto(self.address)
+        page.get_by_test_id("project-file").set_input_files(
+            {"name": "bad.urdf", "mimeType": "application/xml", "buffer": b"<robot name='x'><link name='a'/></robot>"}
+        )
+        expect(page.get_by_role("alert")).to_contain_text("no revolute, continuous or prismatic joint")
+
+    def test_every_starting_shape_opens_on_the_bench(self):
+        page = self.page
+        for shape in ("two_full", "two_rocker", "four_casters", "two_wheels", "six_two_radial"):
+            self.go(self.new_walker(shape, shape, 180.0), "balance")
+            expect(page.locator(".findings")).not_to_contain_text("Falls over")
