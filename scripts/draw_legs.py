@@ -66,7 +66,7 @@ def pages() -> dict[str, str]:
     lines = [
         "# Leg families",
         "",
-        "What each kind of leg is, its joints and their positive senses, and its zero pose, drawn from the chain itself.",
+        "What each kind of leg is, its joints with their positive senses, and its zero pose, drawn from its chain.",
         "This page is written by `scripts/draw_legs.py`.",
     ]
     told: set[str] = set()

@@ -19,6 +19,8 @@ VIEWS = {
     "shelf": "/",
     "frame": "Fennel/frame?motion=Forward&leg=L1",
     "frame-side": "Sorrel/frame?motion=Forward&leg=FL&view=side",
+    "leg": "Fennel/leg?motion=Forward&leg=L2",
+    "compare": "Sorrel/compare?motion=Forward",
     "stride": "Sorrel/stride?motion=Forward&leg=FR&t=0.55",
     "timing": "Fennel/timing?motion=Sideways+left&leg=R2&t=0.40",
     "balance": "Fennel/balance?motion=Forward&leg=L1&t=0.37",
@@ -46,6 +48,12 @@ def main() -> None:
             name_, _, rest = VIEWS[name].partition("/")
             page.goto(ADDRESS + (VIEWS[name] if not name_ else f"/walkers/{ids[name_]}/{rest}"))
             page.wait_for_timeout(4500 if name == "orbit" else 3200)
+            if name == "leg":
+                page.get_by_text("Show the working").click()
+                page.wait_for_timeout(500)
+            if name == "compare":
+                page.get_by_role("button", name="Put another beside it").click()
+                page.wait_for_timeout(2500)
             if name == "balance-flaw":
                 page.get_by_role("button", name="Try").first.click()
                 page.wait_for_timeout(600)
