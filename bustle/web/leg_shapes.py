@@ -153,13 +153,18 @@ class Rivals(BaseModel):
 
 
 class FrameEdit(Body):
-    """mirror, copy and remove take a limb; repeat a limb and how many in all; relabel a scheme."""
+    """mirror, copy and remove take a limb; repeat a limb and how many in all; relabel a scheme; add a role and a
+    family; refit a limb and a family, with `alike` all of its family; section the axis of a hinge behind the frame."""
 
     project: Project
-    action: Literal["mirror", "copy", "remove", "repeat", "relabel"]
+    action: Literal["mirror", "copy", "remove", "repeat", "relabel", "add", "refit", "section"]
     limb: LimbName = ""
     count: Whole = 6
     scheme: Annotated[str, Field(max_length=40)] = ""
+    role: Literal["leg", "arm", "support"] = "leg"
+    family: Annotated[str, Field(max_length=40)] = ""
+    alike: bool = True
+    axis: Literal["yaw", "pitch", "roll"] = "yaw"
 
 
 class EditedProject(BaseModel):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from flask import Response, request
 from flask_openapi3 import APIBlueprint
 
-from bustle.core import assembly
+from bustle.core import assembly, fitting
 from bustle.core.compare import differences
 from bustle.core.ledger import parts, totals
 from bustle.formats.c_table import identifier
@@ -25,6 +25,9 @@ ACTIONS = {
     "remove": lambda b: assembly.removed(b.project, b.limb),
     "repeat": lambda b: assembly.repeated(b.project, b.limb, b.count),
     "relabel": lambda b: assembly.relabelled(b.project, b.scheme),
+    "add": lambda b: fitting.added(b.project, b.role, b.family),
+    "refit": lambda b: fitting.refitted(b.project, b.limb, b.family, b.alike),
+    "section": lambda b: fitting.hinged(b.project, b.axis),
 }
 
 

@@ -15,7 +15,10 @@ import { edit, useBench } from "@/bench/store";
 import { Figures } from "@/controls/Figures";
 import { LegPicker } from "@/controls/LegPicker";
 import { NumberBox } from "@/controls/NumberBox";
+import { FreeChain, Held, LinkDetails, Sections } from "./Details";
+import { Drives } from "./Drives";
 import { Fits } from "./Fits";
+import { Foot } from "./Foot";
 import { Ledger } from "./Ledger";
 import { Limbs } from "./Limbs";
 import { Masses } from "./Masses";
@@ -26,7 +29,7 @@ function spoken(key: string): string {
   return text[0].toUpperCase() + text.slice(1);
 }
 
-export function FrameControls({ project }: { project: Project; motion: Motion }) {
+export function FrameControls({ project, motion }: { project: Project; motion: Motion }) {
   const leg = useBench((s) => s.leg);
   const mirrored = useBench((s) => s.mirrored);
   const family = useCatalogue()?.families.find((f) => f.name === limbOf(project, leg)?.family);
@@ -193,7 +196,13 @@ export function FrameControls({ project }: { project: Project; motion: Motion })
           </div>
         ))}
       </fieldset>
+      {family?.open && <FreeChain limb={limb} />}
+      {limb.joints.length > 0 && !limb.feet.length && <Held limb={limb} motion={motion} />}
       <Limbs project={project} leg={leg} />
+      <Foot limb={limb} alike={mirrored} />
+      <LinkDetails limb={limb} alike={mirrored} />
+      <Drives project={project} limb={limb} />
+      <Sections project={project} motion={motion} limb={limb} />
       <Masses project={project} />
       <button
         type="button"

@@ -2,6 +2,7 @@ import { useCatalogue } from "@/api/catalogue";
 import type { Motion, Project } from "@/api/client";
 import { limbOf } from "@/bench/edits";
 import { useBench } from "@/bench/store";
+import { Figures } from "@/controls/Figures";
 import { LegPicker } from "@/controls/LegPicker";
 import { NumberBox } from "@/controls/NumberBox";
 import { shown, withUnit } from "@/look/number";
@@ -44,6 +45,7 @@ export function LegControls({ project, motion }: { project: Project; motion: Mot
         </button>
       </p>
       <Joints state={state} />
+      <Figures names={["foot_play_mm", "straight_knee_mm"]} />
       <Working state={state} figure={family?.figure ?? ""} />
       <StraightTest project={project} limb={limb} foot={foot} />
       <AsBuilt project={project} limb={limb} />

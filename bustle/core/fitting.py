@@ -1,0 +1,184 @@
+"""New limbs, and legs of another family in place of those that are there, in usual proportions and with usual stops."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from bustle.core.document import parse_project
+from bustle.core.gaits import CUSTOM
+from bustle.core.legs import FAMILIES
+from bustle.core.problems import refuse
+from bustle.core.project import Project, document
+
+Values = dict[str, Any]
+Role = Literal["leg", "arm", "support"]
+
+# Each link as a share of the leg's length, in the family's order.
+SHARES: dict[str, tuple[float, ...]] = {
+    "sprawled_3": (0.22, 0.30, 0.48),
+    "sprawled_2": (0.25, 0.75),
+    "upright_3": (0.18, 0.5, 0.5),
+    "upright_2": (0.18, 0.5, 0.5),
+    "rocker_2": (0.1, 0.9),
+    "one_joint": (0.1, 0.9),
+    "biped_2": (0.1, 0.8, 0.1),
+}
+WITH_FOOT = (0.1, 0.42, 0.42, 0.1)
+WITHOUT_FOOT = (0.1, 0.45, 0.45)
+
+STOPS: dict[str, tuple[float, float]] = {
+    "yaw": (-60.0, 60.0),
+    "femur": (-60.0, 100.0),
+    "tibia": (-165.0, -10.0),
+    "lift": (-80.0, 60.0),
+    "roll": (-45.0, 45.0),
+    "pitch": (-70.0, 95.0),
+    "knee": (-150.0, -6.0),
+    "thigh": (-70.0, 80.0),
+    "shank": (-110.0, 60.0),
+    "ankle": (-60.0, 60.0),
+    "ankle_roll": (-35.0, 35.0),
+    "swing": (-60.0, 60.0),
+}
+
+SERVO: Values = {
+    "name": "Metal-gear servo",
+    "mass_g": 55.0,
+    "stall_torque_nm": 1.8,
+    "no_load_speed_deg_s": 400.0,
+    "rated_v": 6.0,
+    "travel_deg": 200.0,
+}
+
+
+def _parts(family: str, length: float) -> Values:
+    """Joints and links of a limb of that family, `length` mm from hip to foot."""
+    spec = FAMILIES[family]
+    if spec.open:
+        return {
+            "joints": [
+                {"name": "turn", "min_deg": -60.0, "max_deg": 60.0, "axis": [0.0, 0.0, 1.0]},
+                {"name": "nod", "min_deg": -60.0, "max_deg": 60.0, "axis": [0.0, 1.0, 0.0]},
+            ],
+            "links": [
+                {"name": "neck", "length_mm": length / 3, "offset_mm": [0.0, 0.0, length / 3]},
+                {"name": "head", "length_mm": length * 2 / 3, "offset_mm": [length * 2 / 3, 0.0, 0.0]},
+            ],
+        }
+    shares = SHARES.get(family) or (WITH_FOOT if len(spec.links) == 4 else WITHOUT_FOOT)
+    return {
+        "joints": [{"name": j.name, "min_deg": STOPS[j.name][0], "max_deg": STOPS[j.name][1]} for j in spec.joints],
+        "links": [
+            {"name": k.name, "length_mm": round(length * s, 1), "mass_g": round(length * s * 0.15, 1)}
+            for k, s in zip(spec.links, shares, strict=False)
+        ],
+    }
+
+
+def _drives(values: Values, limb: Values) -> list[Values]:
+    """A direct drive per joint, of the walker's first kind of servo."""
+    if not values["servo_types"]:
+        values["servo_types"].append(dict(SERVO))
+    kind = values["servo_types"][0]["name"]
+    return [
+        {
+            "servos": [{"name": f"{limb['name']} {j['name']}", "type": kind, "centre_deg": _middle(j)}],
+            "joints": [f"{limb['name']}/{j['name']}"],
+        }
+        for j in limb["joints"]
+    ]
+
+
+def _middle(joint: Values) -> float:
+    return float(round((joint["min_deg"] + joint["max_deg"]) / 2)) if "min_deg" in joint else 0.0
+
+
+def _length(values: Values) -> float:
+    legs = [limb for limb in values["walker"]["limbs"] if limb["joints"]]
+    return max((sum(k["length_mm"] for k in limb["links"]) for limb in legs), default=160.0)
+
+
+def added(project: Project, role: Role, family: str) -> Project:
+    """A new limb: a leg on the left, an arm or head on top, or a support under the middle."""
+    values = document(project)
+    family = "fixed" if role == "support" else family
+    if family not in FAMILIES or (role != "support" and family == "fixed"):
+        raise refuse("family", f"must be one of {', '.join(f for f in FAMILIES if f != 'fixed')}, got {family[:40]!r}")
+    taken = {limb["name"].casefold() for limb in values["walker"]["limbs"]}
+    stem = {"leg": "leg", "arm": "arm", "support": "caster"}[role]
+    name = next(f"{stem}{n}" for n in range(1, 100) if f"{stem}{n}".casefold() not in taken)
+    long, wide, high = values["walker"]["sections"][0]["size_mm"]
+    ride = values["motions"][0]["pose"]["ride_height_mm"] if values["motions"] else 80.0
+    length = _length(values)
+    limb: Values = {"name": name, "family": family, "branch": FAMILIES[family].branches[0], **_parts(family, length)}
+    if role == "leg":
+        sprawled = not FAMILIES[family].sole_follows
+        out = 0.55 * length if sprawled else 0.18 * length
+        limb["mount"] = {"at_mm": [0.0, wide / 2, 0.0], "yaw_deg": 90.0 if sprawled else 0.0}
+        limb["neutral_mm"] = [0.0, round(wide / 2 + out, 1)]
+    elif role == "arm":
+        limb["mount"], limb["feet"] = {"at_mm": [long / 2, 0.0, high / 2]}, []
+    else:
+        limb["mount"] = {"at_mm": [0.0, 0.0, -ride]}
+        limb["feet"] = [{"contact": {"kind": "rolls", "any_way": True}}]
+    values["walker"]["limbs"].append(limb)
+    values["walker"]["drives"] += _drives(values, limb)
+    if role == "leg":
+        for motion in values["motions"]:
+            duty = max((t["duty"] for t in motion["legs"]), default=1.0)
+            motion["legs"].append({"limb": name, "phase": 0.0, "duty": duty})
+            motion["gait"] = CUSTOM
+    return parse_project(values)
+
+
+def refitted(project: Project, limb: str, family: str, alike: bool) -> Project:
+    """A leg of another family in the same place and of the same length; with `alike`, all of its family."""
+    values = document(project)
+    chosen = next((m for m in values["walker"]["limbs"] if m["name"] == limb), None)
+    if chosen is None:
+        raise refuse("limb", f"no limb is called {limb[:40]!r}")
+    if family not in FAMILIES or family == "fixed" or not chosen["joints"]:
+        raise refuse("family", f"{limb} cannot become {family[:40]!r}")
+    old = chosen["family"]
+    walker = values["walker"]
+    for leg in walker["limbs"]:
+        if leg["name"] != limb and not (alike and leg["family"] == old):
+            continue
+        name, length = leg["name"], sum(k["length_mm"] for k in leg["links"])
+        leg.update(_parts(family, length), family=family, branch=FAMILIES[family].branches[0], keep=None)
+        leg["hip_offset_mm"] = [0.0, 0.0, 0.0]
+        sprawled = not FAMILIES[family].sole_follows
+        leg["mirrored"] = not sprawled and leg["mount"]["at_mm"][1] < 0
+        if FAMILIES[old].sole_follows == sprawled:
+            left = 1.0 if leg["mount"]["at_mm"][1] >= 0 else -1.0
+            leg["mount"]["yaw_deg"] = 90.0 * left if sprawled else 0.0
+        walker["drives"] = [d for d in walker["drives"] if not any(j.startswith(f"{name}/") for j in d["joints"])]
+        walker["drives"] += _drives(values, leg)
+        # What rode on a link that is no more rides on the frame.
+        links = {f"{name}/{k['name']}" for k in leg["links"]}
+        for mass in walker["masses"]:
+            if mass["on"].startswith(f"{name}/") and mass["on"] not in links:
+                mass["on"], mass["at_mm"] = leg["section"], leg["mount"]["at_mm"]
+        walker["leads"] = [
+            lead
+            for lead in walker["leads"]
+            if all(not p["on"].startswith(f"{name}/") or p["on"] in links for p in lead["path"])
+        ]
+        walker["as_built"]["limbs"] = [m for m in walker["as_built"]["limbs"] if m["limb"] != name]
+        if walker["folded"]:
+            walker["folded"]["joints"] = [a for a in walker["folded"]["joints"] if a["limb"] != name]
+    return parse_project(values)
+
+
+def hinged(project: Project, axis: str) -> Project:
+    """Another section of the frame behind the last one, on a hinge; legs are moved onto it one by one."""
+    values = document(project)
+    sections = values["walker"]["sections"]
+    if len(sections) == 3:
+        raise refuse("sections", "a frame has at most three sections")
+    carrier = sections[-1]
+    long, wide, high = carrier["size_mm"]
+    name = "back" if len(sections) == 1 else "tail"
+    back = {"on": carrier["name"], "at_mm": [-long / 2, 0.0, 0.0], "to_mm": [-long / 4 - 5.0, 0.0, 0.0], "axis": axis}
+    sections.append({"name": name, "size_mm": [long / 2, wide, high], "hinge": back})
+    return parse_project(values)

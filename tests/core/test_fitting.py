@@ -1,0 +1,62 @@
+"""Limbs added and legs refitted: everything that hangs on them fits, for every family."""
+
+from __future__ import annotations
+
+import unittest
+
+from bustle.core import fitting
+from bustle.core.document import load_project, save_project
+from bustle.core.legs import FAMILIES
+from bustle.core.plan import evaluate
+from bustle.core.problems import InputRefused
+from tests.projects import changed, hexapod, quadruped
+
+
+class Fitting(unittest.TestCase):
+    def test_every_family_can_be_added_and_stands(self):
+        for family in FAMILIES:
+            if family == "fixed":
+                continue
+            for role in ("leg", "arm"):
+                project = fitting.added(quadruped(), role, family)
+                plan = evaluate(project, "Stand")
+                self.assertGreater(plan.figure("mass_g"), evaluate(quadruped(), "Stand").figure("mass_g"), family)
+                self.assertEqual(len(project.walker.legs), 5 if role == "leg" else 4)
+                self.assertEqual(load_project(save_project(project)), project)
+
+    def test_a_caster_under_the_middle_touches_the_floor(self):
+        project = fitting.added(hexapod(), "support", "")
+        e = evaluate(project, "Stand").evidence
+        self.assertTrue(e.course.contact[-1].all())
+
+    def test_legs_of_another_family_stand_in_the_same_places_and_cost_fewer_servos(self):
+        two = fitting.refitted(hexapod(), "L1", "sprawled_2", alike=True)
+        before, after = (evaluate(p, "Stand").evidence for p in (hexapod(), two))
+        self.assertEqual(len(after.servos), len(before.servos) - 6)
+        self.assertEqual([m.neutral_mm for m in two.walker.limbs], [m.neutral_mm for m in hexapod().walker.limbs])
+        self.assertEqual(evaluate(two, "Stand").findings, ())
+        alone = fitting.refitted(hexapod(), "L1", "upright_3", alike=False)
+        self.assertEqual([m.family for m in alone.walker.limbs], ["upright_3"] + ["sprawled_3"] * 5)
+
+    def test_what_rode_on_a_link_that_is_no_more_rides_on_the_frame(self):
+        lead = {"name": "Knee", "length_mm": 300.0, "path": [{"on": "body"}, {"on": "L1/tibia"}]}
+        mass = {"name": "Bumper", "mass_g": 20.0, "on": "L1/tibia"}
+        loaded = changed(hexapod(), {"walker/leads": [lead], "walker/masses": [mass]})
+        two = fitting.refitted(loaded, "L1", "sprawled_2", alike=False)
+        self.assertEqual(two.walker.masses[0].on, "body")
+        self.assertEqual(two.walker.leads, ())
+
+    def test_three_sections_at_most(self):
+        once = fitting.hinged(quadruped(), "yaw")
+        twice = fitting.hinged(once, "pitch")
+        self.assertEqual([s.name for s in twice.walker.sections], ["body", "back", "tail"])
+        with self.assertRaisesRegex(InputRefused, "at most three sections"):
+            fitting.hinged(twice, "roll")
+        with self.assertRaisesRegex(InputRefused, "must be one of sprawled_3"):
+            fitting.added(quadruped(), "leg", "wings")
+        with self.assertRaisesRegex(InputRefused, "cannot become 'fixed'"):
+            fitting.refitted(quadruped(), "FL", "fixed", alike=True)
+
+
+if __name__ == "__main__":
+    unittest.main()
