@@ -1,5 +1,6 @@
 /** What the machine has to fit: its folded box, an edge to pass over, a course to turn on; and its leads. */
-import type { Project } from "@/api/client";
+import type { Limb, Project } from "@/api/client";
+import { endsOf } from "@/bench/edits";
 import { edit } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
 
@@ -10,9 +11,12 @@ const ASKED: [Limit, string, number][] = [
   ["turning_radius_mm", "Tightest turn of the course", 300],
 ];
 
-export function Fits({ project }: { project: Project }) {
+export function Fits({ project, limb }: { project: Project; limb: Limb }) {
   const { folded, leads } = project.walker;
   const limits = project.limits;
+  const centre = (joint: string) =>
+    project.walker.drives.find((d) => d.joints.length === 1 && d.joints[0] === `${limb.name}/${joint}`)?.servos[0]
+      .centre_deg ?? 0;
   return (
     <details className="fold">
       <summary>Fits and clearances</summary>
@@ -88,7 +92,34 @@ export function Fits({ project }: { project: Project }) {
             />
           ))}
         </fieldset>
-      ) : (
+      ) : null}
+      {folded && limb.joints.length > 0 && (
+        <fieldset className="number-grid">
+          <legend>{limb.name} folded; at its servos' centres where nothing is set</legend>
+          {limb.joints.map((joint) => (
+            <NumberBox
+              key={joint.name}
+              label={`${joint.name}, folded`}
+              value={
+                folded.joints.find((a) => a.limb === limb.name && a.joint === joint.name)?.value ?? centre(joint.name)
+              }
+              unit={endsOf(joint).unit}
+              step={1}
+              min={endsOf(joint).low}
+              max={endsOf(joint).high}
+              onValue={(v) =>
+                edit((d) => {
+                  const pose = d.walker.folded;
+                  if (!pose) return;
+                  pose.joints = pose.joints.filter((a) => a.limb !== limb.name || a.joint !== joint.name);
+                  pose.joints.push({ limb: limb.name, joint: joint.name, value: v });
+                }, true)
+              }
+            />
+          ))}
+        </fieldset>
+      )}
+      {!folded && (
         <p className="hint">
           It is carried in no box.{" "}
           <button

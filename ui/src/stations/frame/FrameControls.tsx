@@ -51,7 +51,8 @@ export function FrameControls({ project, motion }: { project: Project; motion: M
       />
       <fieldset className="number-grid links">
         <legend>
-          {leg}, {family?.label ?? limb.family} leg
+          {leg}, {family?.label ?? limb.family}
+          {limb.neutral_mm ? " leg" : ""}
         </legend>
         {limb.links.map((link) => (
           <NumberBox
@@ -108,36 +109,41 @@ export function FrameControls({ project, motion }: { project: Project; motion: M
           max={360}
           onValue={(v) => change((d) => setMountTurn(d, leg, "yaw", v, mirrored))}
         />
-        <NumberBox
-          label="Toes"
-          value={limb.toe_deg}
-          unit="°"
-          step={1}
-          min={-360}
-          max={360}
-          onValue={(v) => change((d) => setMountTurn(d, leg, "toe", v, mirrored))}
-        />
+        {limb.neutral_mm && (
+          <NumberBox
+            label="Toes"
+            value={limb.toe_deg}
+            unit="°"
+            step={1}
+            min={-360}
+            max={360}
+            onValue={(v) => change((d) => setMountTurn(d, leg, "toe", v, mirrored))}
+          />
+        )}
       </fieldset>
-      <Form.Group controlId="branch" className="inline-select">
-        <Form.Label>Knee</Form.Label>
-        <Form.Select
-          size="sm"
-          value={limb.branch}
-          onChange={(event) =>
-            change((draft) => {
-              for (const other of draft.walker.limbs)
-                if (other.name === leg || (mirrored && other.family === limb.family)) other.branch = event.target.value;
-            })
-          }
-        >
-          {(family?.branches ?? [limb.branch]).map((b) => (
-            <option key={b} value={b}>
-              {spoken(b)}
-            </option>
-          ))}
-        </Form.Select>
-      </Form.Group>
-      {family && family.keeps.length > 0 && (
+      {(family?.branches.length ?? 2) > 1 && (
+        <Form.Group controlId="branch" className="inline-select">
+          <Form.Label>Knee</Form.Label>
+          <Form.Select
+            size="sm"
+            value={limb.branch}
+            onChange={(event) =>
+              change((draft) => {
+                for (const other of draft.walker.limbs)
+                  if (other.name === leg || (mirrored && other.family === limb.family))
+                    other.branch = event.target.value;
+              })
+            }
+          >
+            {(family?.branches ?? [limb.branch]).map((b) => (
+              <option key={b} value={b}>
+                {spoken(b)}
+              </option>
+            ))}
+          </Form.Select>
+        </Form.Group>
+      )}
+      {limb.neutral_mm && family && family.keeps.length > 0 && (
         <Form.Group controlId="keep" className="inline-select">
           <Form.Label>Foot follows</Form.Label>
           <Form.Select
@@ -230,7 +236,7 @@ export function FrameControls({ project, motion }: { project: Project; motion: M
         names={["mass_g", "com_height_mm", "clearance_mm", "belly_mm", "turning_radius_mm", "foot_play_mm", "slip_mm"]}
       />
       <Ledger project={project} />
-      <Fits project={project} />
+      <Fits project={project} limb={limb} />
     </>
   );
 }

@@ -69,6 +69,27 @@ export function Masses({ project }: { project: Project }) {
               </span>
             ))}
           </span>
+          <span className="mass-at">
+            {(["long", "wide", "high"] as const).map((axis, k) => (
+              <span key={axis} className="axis">
+                <span aria-hidden="true">{axis}</span>
+                <NumberBox
+                  quiet
+                  label={`${mass.name}, ${axis}`}
+                  value={mass.size_mm[k]}
+                  unit="mm"
+                  step={1}
+                  min={0}
+                  max={2000}
+                  onValue={(v) =>
+                    edit((draft) => {
+                      draft.walker.masses[index].size_mm[k] = v;
+                    }, true)
+                  }
+                />
+              </span>
+            ))}
+          </span>
           <span className="mass-more">
             <select
               className="form-select form-select-sm"

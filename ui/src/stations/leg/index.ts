@@ -16,7 +16,7 @@ export const LEG: Station = {
     const limb = limbOf(project, useBench.getState().leg);
     if (!limb) return "";
     const long = limb.links.reduce((sum, link) => sum + link.length_mm, 0);
-    return `${limb.joints.length} joints · ${Math.round(long)} mm`;
+    return `${limb.joints.length} joint${limb.joints.length === 1 ? "" : "s"} · ${Math.round(long)} mm`;
   },
   Controls: LegControls,
   Main: LegMain,

@@ -1,0 +1,118 @@
+"""Soles against points sprinkled over them, and what a foot's contact does to the walk."""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy.spatial.transform import Rotation
+
+from bustle.core import sole
+from bustle.core.document import parse_project
+from bustle.core.plan import evaluate
+from bustle.core.project import document
+from bustle.core.walker import Foot
+from tests.projects import changed, hexapod, quadruped
+from tests.seeded import SeededTest
+
+
+class Touching(SeededTest):
+    def turned(self, count=40, most=35.0):
+        angles = np.radians(self.random.uniform(-most, most, (count, 3)))
+        return Rotation.from_euler("zyx", angles).as_matrix()
+
+    def foot(self, **kind):
+        return Foot.model_validate({"sole": kind})
+
+    def test_a_round_sole_touches_with_its_lowest_point(self):
+        """Points all over a sphere of the sole's radius whose lowest point at rest is the end of the leg."""
+        radius = 70.0
+        foot = self.foot(kind="curved", radius_fore_mm=radius, radius_side_mm=radius)
+        end, turn = self.random.normal(0, 30, (40, 3)), self.turned()
+        touch = sole.touching(foot, end, turn)
+        sprinkled = self.random.normal(size=(20_000, 3))
+        sprinkled = radius * sprinkled / np.linalg.norm(sprinkled, axis=1, keepdims=True) + [0, 0, radius]
+        for k in range(40):
+            lowest = (end[k] + sprinkled @ turn[k].T)[:, 2].min()
+            self.assertAlmostEqual(touch[k, 2], lowest, delta=0.2, msg=f"seed {self.seed}")
+            self.assertLessEqual(touch[k, 2], lowest + 1e-9)
+
+    def test_a_sole_of_two_radii_rolls_like_a_wheel_in_each_direction(self):
+        foot = self.foot(kind="curved", radius_fore_mm=90.0, radius_side_mm=40.0)
+        for axis, along, radius in (("y", 0, 90.0), ("x", 1, 40.0)):
+            for angle in np.radians([-20.0, -5.0, 8.0, 25.0]):
+                turn = Rotation.from_euler(axis, angle).as_matrix()[None]
+                touch = sole.touching(foot, np.zeros((1, 3)), turn)[0]
+                middle = turn[0] @ [0.0, 0.0, radius]
+                np.testing.assert_allclose(touch, middle - [0.0, 0.0, radius], atol=1e-9)
+                # Rolled without slipping by radius × angle, less the way back of the arc's own turn.
+                self.assertAlmostEqual(abs(touch[along]), radius * np.sin(abs(angle)), places=9)
+
+    def test_corners_are_those_of_the_turned_rectangle_and_the_lowest_carry(self):
+        foot = self.foot(kind="rectangle", length_mm=80.0, width_mm=40.0, ahead_mm=10.0, left_mm=-5.0)
+        end, turn = self.random.normal(0, 30, (40, 3)), self.turned()
+        found = sole.corners(foot, end, turn)
+        self.assertEqual(found.shape, (4, 40, 3))
+        for k, (x, y) in enumerate([(50, 15), (-30, 15), (-30, -25), (50, -25)]):
+            np.testing.assert_allclose(found[k], end + turn @ np.array([x, y, 0.0]), atol=1e-9)
+        carrying = sole.down(found, np.ones(40, dtype=bool))
+        self.assertTrue(carrying[found[..., 2].argmin(axis=0), np.arange(40)].all())
+        self.assertLess(carrying.sum(), 4 * 40)
+        level = sole.down(sole.corners(foot, end, np.broadcast_to(np.eye(3), (40, 3, 3))), np.ones(40, dtype=bool))
+        self.assertTrue(level.all())
+        self.assertFalse(sole.down(found, np.zeros(40, dtype=bool)).any())
+
+    def test_an_edge_lies_along_its_heading(self):
+        foot = self.foot(kind="edge", length_mm=60.0, heading_deg=90.0)
+        found = sole.corners(foot, np.zeros((1, 3)), np.eye(3)[None])
+        np.testing.assert_allclose(found[:, 0], [[0, 30, 0], [0, -30, 0]], atol=1e-9)
+
+
+class Walking(SeededTest):
+    def test_a_sprawled_legs_pad_lies_flat_and_turns_with_its_heading(self):
+        values = document(hexapod())
+        for limb in values["walker"]["limbs"]:
+            limb["feet"][0]["sole"] = {"kind": "rectangle", "length_mm": 20.0, "width_mm": 10.0}
+            limb["toe_deg"] = 30.0
+        e = evaluate(parse_project(values), "Stand").evidence
+        # Six pads of four corners, all down, each turned by its toes.
+        self.assertEqual(e.course.stand.shape, (24, len(e.course.time_s)))
+        self.assertTrue(e.course.stand.all())
+        corner = e.course.stand_mm[0, 0] - np.array(e.project.walker.limbs[0].neutral_mm)
+        c, s = np.cos(np.radians(30)), np.sin(np.radians(30))
+        np.testing.assert_allclose(corner, [c * 10 - s * 5, s * 10 + c * 5], atol=1e-6)
+
+    def test_wider_soles_never_take_margin_away(self):
+        base = evaluate(hexapod(), "Forward").evidence.support.margin_mm
+        values = document(hexapod())
+        for limb in values["walker"]["limbs"]:
+            limb["feet"][0]["sole"] = {"kind": "rectangle", "length_mm": 24.0, "width_mm": 24.0}
+        wide = evaluate(parse_project(values), "Forward").evidence.support.margin_mm
+        self.assertTrue((wide >= base - 1e-9).all())
+        self.assertGreater(wide.min(), base.min() + 5)
+
+    def test_wheels_may_stay_down_while_the_body_moves(self):
+        """A leg that never lifts is refused on a planted foot and carried along on a rolling one."""
+        moving = {"motions/0/legs/0/duty": 1.0}
+        with self.assertRaisesRegex(ValueError, "never lifts"):
+            changed(quadruped(), moving)
+        rolling = changed(quadruped(), {"walker/limbs/0/feet/0/contact": {"kind": "rolls"}})
+        e = evaluate(changed(rolling, moving), "Forward").evidence
+        self.assertTrue(e.course.contact[0].all())
+        speed = e.motion.twist.vx_mm_s
+        feet = e.course.feet_ground_mm[0, : e.samples]
+        np.testing.assert_allclose(feet[:, 0] - feet[0, 0], speed * e.course.time_s[: e.samples], atol=1e-6)
+        self.assertLess(np.abs(feet[:, 2]).max(), 1e-9)
+
+    def test_toes_turn_soles_that_can_be_turned(self):
+        from bustle.core.shapes import start
+
+        values = document(start("two_full", "Toes", 240.0))
+        for limb, toe in zip(values["walker"]["limbs"], (12.0, -12.0), strict=True):
+            limb["toe_deg"] = toe
+        e = evaluate(parse_project(values), "Stand").evidence
+        yaws = np.degrees([e.angles[0, e.columns[f"{n}/yaw"]] for n in ("L", "R")])
+        np.testing.assert_allclose(yaws, [12.0, -12.0], atol=1e-6)
+        self.assertLess(e.tilt.max(), 1e-9)
+        short = document(start("two_planar", "Toes", 240.0))
+        short["walker"]["limbs"][0]["toe_deg"] = 12.0
+        plan = evaluate(parse_project(short), "Stand")
+        self.assertAlmostEqual(plan.figure("sole_tilt_deg"), 12.0, places=6)
