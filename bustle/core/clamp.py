@@ -14,6 +14,7 @@ from bustle.core.limbs import Group, groups
 from bustle.core.problems import refuse
 from bustle.core.project import Project
 from bustle.core.reach import PLANES, Slice, cut
+from bustle.core.springs import give
 from bustle.core.walker import Limb
 
 Array = NDArray[np.float64]
@@ -38,7 +39,10 @@ class JointState:
 
 @dataclass(frozen=True)
 class Clamped:
-    """All in the body frame, mm. missing: target less foot. short_mm: of it, what the leg is meant to meet."""
+    """All in the body frame, mm. missing: target less foot. short_mm: of it, what the leg is meant to meet.
+
+    give_mm_per_n: how far the foot moves for each newton that presses up on it, None where no horn is sprung.
+    """
 
     limb: Limb
     label: str
@@ -50,6 +54,7 @@ class Clamped:
     tilt_deg: float
     straight_mm: float | None
     knee_deg_per_mm: float | None
+    give_mm_per_n: tuple[float, float, float] | None
     joints: tuple[JointState, ...]
     slices: tuple[Slice, ...]
     steps: tuple[Step, ...]
@@ -95,6 +100,7 @@ def clamp(project: Project, name: str, foot_mm: Array, views: Sequence[str] = tu
     if group.family.working and solution.short[0, 0] < 1e-3:
         steps, triangles = group.family.working(one, seen[0, 0], aims[0, 0], joints)
     straight = group.family.straight_mm(one, solution.joints)[0, 0] if group.family.straight_mm else None
+    sprung = give(project, limb, joints, slope)
     return Clamped(
         limb=limb,
         label=group.family.label,
@@ -106,6 +112,7 @@ def clamp(project: Project, name: str, foot_mm: Array, views: Sequence[str] = tu
         tilt_deg=float(np.degrees(np.linalg.norm(solution.residual[0, 0, 3:]))),
         straight_mm=None if straight is None else float(straight),
         knee_deg_per_mm=_knee_rate(group, row, joints),
+        give_mm_per_n=None if sprung is None else (float(sprung[0]), float(sprung[1]), float(sprung[2])),
         joints=tuple(_states(group, limb, joints, slope)),
         slices=tuple(cut(project, group, row, target, plane, reach_mm(group, row)) for plane in planes),
         steps=tuple(steps),

@@ -44,6 +44,7 @@ def clamped(body: leg_shapes.LegDraft) -> Response:
             tilt_deg=state.tilt_deg,
             straight_mm=state.straight_mm,
             knee_deg_per_mm=state.knee_deg_per_mm,
+            give_mm_per_n=state.give_mm_per_n,
             joints=[leg_shapes.JointView(**vars(j)) for j in state.joints],
             slices=[
                 leg_shapes.SliceView(plane=s.plane, rings=[_plain(r, 2) for r in s.rings], edge_mm=s.edge_mm)

@@ -69,6 +69,7 @@ class LegView(BaseModel):
     tilt_deg: float
     straight_mm: float | None
     knee_deg_per_mm: float | None
+    give_mm_per_n: tuple[float, float, float] | None
     joints: list[JointView]
     slices: list[SliceView]
     steps: list[StepView]

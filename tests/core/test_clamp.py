@@ -4,15 +4,19 @@ from __future__ import annotations
 
 import numpy as np
 import shapely
+from scipy.optimize import minimize
 
 from bustle.core import assembly
+from bustle.core.chain import forward
 from bustle.core.clamp import clamp, find, reach_mm
 from bustle.core.drift import explanations
 from bustle.core.ledger import parts, totals
 from bustle.core.plan import evaluate
 from bustle.core.problems import InputRefused
+from bustle.core.project import document
 from bustle.core.reach import PLANES, covers, within
 from bustle.core.rivals import rival
+from bustle.core.servo.drives import DRIVES
 from bustle.core.shapes import SHAPES, start
 from bustle.core.straight import LINES, line_test
 from bustle.core.walker import DriftReading, MeasuredLimb
@@ -80,8 +84,6 @@ class Levers(SeededTest):
             name, foot = standing(project)
             state = clamp(project, name, foot, [])
             group, row = find(project, name)
-            from bustle.core.chain import forward
-
             chain = group.build.only([row]).chain
             values = np.array([np.radians(j.value) for j in state.joints])
             for n, joint in enumerate(state.joints):
@@ -94,6 +96,52 @@ class Levers(SeededTest):
                 if joint.newtons_per_nm:
                     # Work: torque × angle is force × way.
                     self.assertAlmostEqual(joint.newtons_per_nm * joint.per_unit_mm, 1000 * np.radians(1), places=6)
+
+    def test_sprung_horns_settle_where_energy_is_least(self):
+        """½·k·s² of the horns less the work of a small force on the foot, minimised over the servos' own angles."""
+        for drive, settings in (("direct", {}), ("gear", {"ratio": -1.7}), ("rod", {})):
+            project = changed(
+                hexapod(),
+                {
+                    f"walker/drives/{n}": {
+                        **document(hexapod())["walker"]["drives"][n],
+                        "kind": drive,
+                        "settings": settings,
+                        "stiffness_nm_deg": None if n == 0 else 0.01 * n,
+                    }
+                    for n in range(3)
+                },
+            )
+            name, foot = standing(project)
+            state = clamp(project, name, foot, [])
+            moved = self.settled(project, name, [j.value for j in state.joints], np.array([1e6, 0.01, 0.02]))
+            np.testing.assert_allclose(state.give_mm_per_n, moved, rtol=0.01, atol=0.005, err_msg=drive)
+            self.assertGreater(state.give_mm_per_n[2], 1.0)
+        self.assertIsNone(clamp(hexapod(), name, foot, []).give_mm_per_n)
+
+    def settled(self, project, name, angles_deg, nm_per_deg, newtons=0.005):
+        """Millimetres per newton that the foot comes to rest from where it was, a servo for each of its joints."""
+        group, row = find(project, name)
+        chain = group.build.only([row]).chain
+        own = project.walker.drives[: len(angles_deg)]
+        kind = DRIVES[own[0].kind]
+        centres = np.radians([[s.centre_deg for s in d.servos] for d in own])
+        settings = np.array([kind.values(d.settings) for d in own]).reshape(len(own), -1)
+        rest = kind.to_servos(np.radians(angles_deg)[None, :, None], centres, settings)[0, :, 0]
+
+        def place(turn):
+            joints = kind.to_joints((rest + turn)[None, :, None], centres, settings)[..., 0]
+            return forward(chain, joints[None])[0][0, 0, -1]
+
+        start_at = place(np.zeros(len(own)))
+
+        def energy(turn):
+            spring = 0.5 * (nm_per_deg * 180 / np.pi) @ turn**2
+            return 1e4 * (spring - newtons * (place(turn) - start_at)[2] / 1000)
+
+        still = np.zeros(len(own))
+        turn = minimize(energy, still, method="Nelder-Mead", options={"xatol": 1e-10, "fatol": 1e-14}).x
+        return (place(turn) - start_at) / newtons
 
     def test_the_knee_spikes_as_it_straightens(self):
         project = hexapod()

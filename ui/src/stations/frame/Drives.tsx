@@ -66,6 +66,19 @@ export function Drives({ project, limb }: { project: Project; limb: Limb }) {
                 }
               />
             ))}
+            <NumberBox
+              label="Horn stiffness, 0 for stiff"
+              value={drive.stiffness_nm_deg ?? 0}
+              unit="N·m/°"
+              step={0.01}
+              min={0}
+              max={1000}
+              onValue={(v) =>
+                change(index, (d) => {
+                  d.stiffness_nm_deg = v > 0 ? v : null;
+                })
+              }
+            />
             {drive.servos.map((servo, n) => (
               <div key={servo.name} className="servo-row">
                 <NumberBox

@@ -97,15 +97,25 @@ function Joints({ state }: { state: LegView }) {
           );
         })}
       </tbody>
-      {state.straight_mm !== null && (
+      {(state.straight_mm !== null || state.give_mm_per_n) && (
         <tfoot>
-          <tr>
-            <td colSpan={4}>
-              Reach in hand {withUnit(state.straight_mm, "mm", 1)}
-              {state.knee_deg_per_mm !== null &&
-                `; the knee turns ${shown(state.knee_deg_per_mm, 1)}° for each mm in or out`}
-            </td>
-          </tr>
+          {state.straight_mm !== null && (
+            <tr>
+              <td colSpan={4}>
+                Reach in hand {withUnit(state.straight_mm, "mm", 1)}
+                {state.knee_deg_per_mm !== null &&
+                  `; the knee turns ${shown(state.knee_deg_per_mm, 1)}° for each mm in or out`}
+              </td>
+            </tr>
+          )}
+          {state.give_mm_per_n && (
+            <tr>
+              <td colSpan={4}>
+                Sprung horns: each newton up on the foot moves it {withUnit(state.give_mm_per_n[2], "mm", 2)} up and{" "}
+                {withUnit(Math.hypot(state.give_mm_per_n[0], state.give_mm_per_n[1]), "mm", 2)} aside
+              </td>
+            </tr>
+          )}
         </tfoot>
       )}
     </table>
