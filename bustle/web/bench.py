@@ -88,8 +88,7 @@ def phases(body: shapes.PhasesDraft) -> Response:
     limbs = body.project.walker.legs
     if gait is None or gait.legs != len(limbs):
         raise refuse("gait", f"no gait for {len(limbs)} legs is called {body.gait[:40]!r}")
-    try:
-        found = gait.phases(places([limb.mount.at_mm[:2] for limb in limbs]))
-    except (ValueError, StopIteration) as error:
-        raise refuse("gait", f"{gait.label} needs the same number of legs on each side") from error
-    return answer(shapes.Phases(gait=gait.name, duty=gait.duty, balance=gait.balance, phases=found))
+    spots = places([limb.mount.at_mm[:2] for limb in limbs])
+    if not gait.fits(spots):
+        raise refuse("gait", f"{gait.label} needs the same number of legs on each side")
+    return answer(shapes.Phases(gait=gait.name, duty=gait.duty, balance=gait.balance, phases=gait.phases(spots)))

@@ -10,6 +10,7 @@ from bustle.core import assembly
 from bustle.core.chain import forward
 from bustle.core.clamp import clamp, find, reach_mm
 from bustle.core.drift import explanations
+from bustle.core.findings.remedies import remedies
 from bustle.core.ledger import parts, totals
 from bustle.core.plan import evaluate
 from bustle.core.problems import InputRefused
@@ -259,6 +260,22 @@ class Assembly(SeededTest):
             other = next(m.name for m in twin.walker.legs if m.mount.at_mm[0] == own[0] and m.mount.at_mm[1] < 0)
             one, two = (e.course.solved.points[names.index(n)][0, -1] for n in (left, other))
             np.testing.assert_allclose(one * [1, -1, 1], two, atol=1e-6, err_msg=shape)
+
+    def test_a_walker_that_loses_legs_is_still_judged_and_mended(self):
+        """Legs left uneven fit no named gait; every finding is still asked for its remedies."""
+        asked = 0
+        for shape in ("six_sprawled", "six_two_radial", "four_upright"):
+            project = start(shape, "Lamed", 200.0)
+            while len(project.walker.legs) > 2:
+                gone = str(self.random.choice([limb.name for limb in project.walker.legs]))
+                project = assembly.removed(project, gone)
+                for motion in project.motions[1:]:
+                    for finding in evaluate(project, motion.name, 40).findings:
+                        remedies(project, motion.name, finding)
+                        asked += 1
+            with self.assertRaisesRegex(InputRefused, "a walker has 2 to 12 legs"):
+                assembly.removed(project, project.walker.legs[0].name)
+        self.assertGreater(asked, 5)
 
     def test_one_leg_repeated_round_a_circle_is_the_radial_walker(self):
         ring = start("six_radial", "Ring", 200.0)

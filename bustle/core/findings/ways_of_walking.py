@@ -23,7 +23,7 @@ def order(case: Case) -> Iterator[Remedy]:
     spots = places([limbs[leg.limb].mount.at_mm[:2] for leg in motion.legs])
     best: tuple[float, Remedy] | None = None
     for gait in GAITS.values():
-        if gait.legs != len(spots) or gait.balance != "static" or gait.name == motion.gait:
+        if not gait.fits(spots) or gait.balance != "static" or gait.name == motion.gait:
             continue
         patch: Patch = [{"op": "test", "path": f"/motions/{index}/name", "value": motion.name}]
         patch.append(replace(f"/motions/{index}/gait", gait.name))

@@ -22,10 +22,9 @@ def _creep(order: tuple[str, ...]) -> Gait:
     return Gait(
         name="creep" if best else "creep_" + "_".join(order).lower(),
         label="Creep " + " ".join(order),
-        legs=4,
         duty=4 / 5,
         balance="static",
-        phases=by_order([CORNERS[corner] for corner in order]),
+        touchdowns=by_order([CORNERS[corner] for corner in order]),
         about="One leg at a time, touching down in the order " + ", ".join(order) + ".",
     )
 
@@ -36,10 +35,9 @@ CREEPS = tuple(_creep(order) for order in sorted(_ORDERS, key=lambda order: orde
 TROT = Gait(
     name="trot",
     label="Trot",
-    legs=4,
     duty=1 / 2,
     balance="dynamic",
-    phases=in_groups([[CORNERS["FL"], CORNERS["BR"]], [CORNERS["FR"], CORNERS["BL"]]]),
+    touchdowns=in_groups([[CORNERS["FL"], CORNERS["BR"]], [CORNERS["FR"], CORNERS["BL"]]]),
     about="Diagonal pairs. Two feet carry, so it must keep moving.",
 )
 GAITS = (*CREEPS, TROT)

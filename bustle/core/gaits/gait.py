@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -11,15 +11,26 @@ Place = tuple[str, int]  # ("L" or "R", row counted from the front, from 0)
 
 @dataclass(frozen=True)
 class Gait:
-    """phases(places) → the touchdown phase of each place; all legs share one duty."""
+    """touchdowns: the phase of each place, as a share of the cycle; all legs share one duty."""
 
     name: str
     label: str
-    legs: int
+    touchdowns: Mapping[Place, float]
     duty: float
     balance: Literal["static", "dynamic"]
-    phases: Callable[[Sequence[Place]], list[float]]
     about: str
+
+    @property
+    def legs(self) -> int:
+        return len(self.touchdowns)
+
+    def fits(self, legs: Sequence[Place]) -> bool:
+        """Whether each place it speaks of has a leg: not with, say, one leg left and three right."""
+        return sorted(legs) == sorted(self.touchdowns)
+
+    def phases(self, legs: Sequence[Place]) -> list[float]:
+        """The touchdown phase of each of these places, where it fits them."""
+        return [self.touchdowns[leg] for leg in legs]
 
 
 def places(mounts: Sequence[tuple[float, float]]) -> list[Place]:
@@ -34,15 +45,11 @@ def places(mounts: Sequence[tuple[float, float]]) -> list[Place]:
     return found
 
 
-def by_order(order: Sequence[Place]) -> Callable[[Sequence[Place]], list[float]]:
+def by_order(order: Sequence[Place]) -> dict[Place, float]:
     """Touchdowns in this order, evenly spread over the cycle: φₖ = k/n."""
-    return lambda legs: [order.index(leg) / len(order) for leg in legs]
+    return in_groups([[leg] for leg in order])
 
 
-def in_groups(groups: Sequence[Sequence[Place]]) -> Callable[[Sequence[Place]], list[float]]:
+def in_groups(groups: Sequence[Sequence[Place]]) -> dict[Place, float]:
     """Groups that touch down together, evenly spread over the cycle."""
-
-    def phases(legs: Sequence[Place]) -> list[float]:
-        return [next(i for i, g in enumerate(groups) if leg in g) / len(groups) for leg in legs]
-
-    return phases
+    return {leg: k / len(groups) for k, group in enumerate(groups) for leg in group}

@@ -17,28 +17,25 @@ from bustle.core.gaits.gait import Gait, by_order, in_groups
 TRIPOD = Gait(
     name="tripod",
     label="Tripod",
-    legs=6,
     duty=1 / 2,
     balance="static",
-    phases=in_groups([[("L", 0), ("L", 2), ("R", 1)], [("R", 0), ("R", 2), ("L", 1)]]),
+    touchdowns=in_groups([[("L", 0), ("L", 2), ("R", 1)], [("R", 0), ("R", 2), ("L", 1)]]),
     about="Three legs carry while three swing. The quickest that may be frozen.",
 )
 RIPPLE = Gait(
     name="ripple",
     label="Ripple",
-    legs=6,
     duty=2 / 3,
     balance="static",
-    phases=by_order([("L", 2), ("R", 0), ("L", 1), ("R", 2), ("L", 0), ("R", 1)]),
+    touchdowns=by_order([("L", 2), ("R", 0), ("L", 1), ("R", 2), ("L", 0), ("R", 1)]),
     about="A wave along each side, the sides half a cycle apart. Four legs carry.",
 )
 WAVE = Gait(
     name="wave",
     label="Wave",
-    legs=6,
     duty=5 / 6,
     balance="static",
-    phases=by_order([("L", 2), ("L", 1), ("L", 0), ("R", 2), ("R", 1), ("R", 0)]),
+    touchdowns=by_order([("L", 2), ("L", 1), ("L", 0), ("R", 2), ("R", 1), ("R", 0)]),
     about="One leg at a time. Slow, with the most in hand.",
 )
 GAITS = (TRIPOD, RIPPLE, WAVE)

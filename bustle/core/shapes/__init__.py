@@ -97,7 +97,7 @@ def steadied(project: Project, motion: str) -> Project:
     spots = places([limbs[leg.limb].mount.at_mm[:2] for leg in asked.legs])
     rivals = [project]
     for gait in GAITS.values():
-        if gait.legs == len(spots) == 4 and gait.balance == asked.balance:
+        if len(spots) == 4 and gait.fits(spots) and gait.balance == asked.balance:
             timing = [replace(f"/motions/{index}/legs/{n}/phase", v) for n, v in enumerate(gait.phases(spots))]
             rivals.append(patched(project, [*timing, replace(f"/motions/{index}/gait", gait.name)]))
     best = max(rivals, key=lambda rival: evaluate(rival, motion).figure("worst_margin_mm") or 0.0)

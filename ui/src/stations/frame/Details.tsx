@@ -178,6 +178,28 @@ export function Sections({ project, motion, limb }: { project: Project; motion: 
               }
             />
           ))}
+          {(["at_mm", "to_mm"] as const).map((end) =>
+            (["forward", "left", "up"] as const).map(
+              (axis, k) =>
+                section.hinge && (
+                  <NumberBox
+                    key={end + axis}
+                    label={end === "at_mm" ? `hinge, ${axis} on ${section.hinge.on}` : `hinge to its middle, ${axis}`}
+                    value={section.hinge[end][k]}
+                    unit="mm"
+                    step={1}
+                    min={-2000}
+                    max={2000}
+                    onValue={(v) =>
+                      edit((draft) => {
+                        const hinge = draft.walker.sections[n].hinge;
+                        if (hinge) hinge[end][k] = v;
+                      }, true)
+                    }
+                  />
+                ),
+            ),
+          )}
           {section.hinge && (
             <NumberBox
               label={`bent in ${section.hinge.axis}`}

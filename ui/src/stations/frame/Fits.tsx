@@ -162,6 +162,21 @@ export function Fits({ project, limb }: { project: Project; limb: Limb }) {
             </button>
           </div>
         ))}
+        {leads.length > 0 && (
+          <NumberBox
+            label="Slack each keeps"
+            value={limits.lead_slack_mm}
+            unit="mm"
+            step={1}
+            min={0}
+            max={500}
+            onValue={(v) =>
+              edit((d) => {
+                d.limits.lead_slack_mm = v;
+              }, true)
+            }
+          />
+        )}
       </fieldset>
       <LeadMaker project={project} />
     </details>

@@ -82,6 +82,23 @@ export function Ledger({ project }: { project: Project }) {
           </div>
         );
       })}
+      <label className="inline-select" htmlFor="currency">
+        Prices in
+        <input
+          id="currency"
+          className="form-control form-control-sm"
+          defaultValue={project.walker.currency}
+          key={project.walker.currency}
+          maxLength={12}
+          onBlur={(event) => {
+            const said = event.target.value.trim();
+            if (said !== project.walker.currency)
+              edit((draft) => {
+                draft.walker.currency = said;
+              }, true);
+          }}
+        />
+      </label>
       <div className="button-row">
         <button
           type="button"

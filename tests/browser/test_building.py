@@ -1,0 +1,152 @@
+"""Jobs of building at the Frame station: feet, drives, sections, limbs and free chains, and what they change."""
+
+from __future__ import annotations
+
+import math
+import re
+from itertools import pairwise
+
+from playwright.sync_api import expect
+
+from tests.browser.bench_test import BrowserTest
+
+
+class Building(BrowserTest):
+    def figure(self, label):
+        return self.page.locator(".figure", has_text=label).locator("dd button").first
+
+    def fill(self, label, value):
+        field = self.page.get_by_label(label, exact=True).first
+        field.fill(str(value))
+        field.press("Enter")
+        expect(field).to_have_value(re.compile(re.escape(str(value).replace("-", "−"))))
+
+    def test_feet_get_soles_and_one_knee_turns_about(self):
+        walker = self.new_walker("four_upright")
+        page = self.go(walker, "frame", "leg=FL")
+        page.get_by_label("Knee", exact=True).select_option("knee_back")
+        self.saved(2)
+        self.assertEqual({m["branch"] for m in self.project(walker)["walker"]["limbs"]}, {"knee_back"})
+        page.get_by_label("Mirror left and right, keep links alike").uncheck()
+        page.get_by_label("Knee", exact=True).select_option("knee_forward")
+        self.saved(3)
+        limbs = self.project(walker)["walker"]["limbs"]
+        self.assertEqual([m["branch"] for m in limbs if m["name"] == "FL"], ["knee_forward"])
+        self.assertEqual({m["branch"] for m in limbs if m["name"] != "FL"}, {"knee_back"})
+        page.get_by_text("Foot", exact=True).last.click()
+        page.get_by_label("Sole").select_option(label="Ball")
+        self.fill("Radius", 12)
+        page.get_by_label("A second foot on the upper side").check()
+        self.saved(6)
+        feet = {m["name"]: m["feet"] for m in self.project(walker)["walker"]["limbs"]}
+        self.assertEqual(feet["FL"][0]["sole"], {"kind": "ball", "radius_mm": 12.0})
+        self.assertEqual([f["side"] for f in feet["FL"]], ["under", "upper"])
+        self.assertEqual({len(f) for n, f in feet.items() if n != "FL"}, {1})
+        self.assertEqual({f[0]["sole"]["kind"] for n, f in feet.items() if n != "FL"}, {"point"})
+
+    def test_a_geared_knee_with_a_sprung_horn(self):
+        walker = self.new_walker()
+        page = self.go(walker, "frame", "leg=L2")
+        page.get_by_text("Drives and servos", exact=True).click()
+        page.get_by_label("Drive of L2 tibia").select_option(label="Gear")
+        self.fill("Servo turns per joint turn", 6)
+        # Six turns of the servo for one of the knee: it wants more travel than it has.
+        expect(page.locator(".findings")).to_contain_text("travel")
+        self.fill("Servo turns per joint turn", 1)
+        expect(page.locator(".findings")).not_to_contain_text("travel")
+        knee = page.get_by_role("group", name="L2 tibia", exact=True)
+        stiffness = knee.get_by_label("Horn stiffness, 0 for stiff")
+        stiffness.fill("0.05")
+        stiffness.press("Enter")
+        self.saved(5)
+        page.get_by_role("link", name=re.compile("^Leg")).click()
+        expect(page.get_by_text("Sprung horns: each newton up on the foot moves it")).to_be_visible()
+        page.get_by_role("button", name="L1", exact=True).click()
+        expect(page.locator(".joint-table")).to_contain_text("Reach in hand")
+        expect(page.get_by_text("Sprung horns:")).to_have_count(0)
+
+    def test_one_servo_for_two_legs(self):
+        walker = self.new_walker()
+        page = self.go(walker, "frame", "leg=L2")
+        before = len([s for d in self.project(walker)["walker"]["drives"] for s in d["servos"]])
+        page.get_by_text("Drives and servos", exact=True).click()
+        page.get_by_label("Tie a joint of L2").select_option(label="L2 yaw and R2 yaw on one servo, mirrored")
+        expect(page.get_by_label("Drive of L2 yaw and R2 yaw")).to_be_visible()
+        self.saved(2)
+        drives = self.project(walker)["walker"]["drives"]
+        self.assertEqual(len([s for d in drives for s in d["servos"]]), before - 1)
+        page.get_by_role("button", name="Undo").click()
+        expect(page.get_by_label("Drive of R2 yaw")).to_have_count(0)
+        expect(page.get_by_label("Drive of L2 yaw", exact=True)).to_be_visible()
+
+    def test_a_section_behind_a_head_and_a_caster(self):
+        walker = self.new_walker("four_upright")
+        page = self.go(walker, "frame", "leg=FL")
+        page.get_by_text("Limbs", exact=True).click()
+        page.get_by_label("Add", exact=True).select_option(label="a section behind, hinged in yaw")
+        self.saved(2)
+        page.get_by_label("Add", exact=True).select_option(label="a caster")
+        self.saved(3)
+        page.get_by_label("Add", exact=True).select_option(label="a head or arm")
+        self.saved(4)
+        expect(page.locator(".rail-nav")).to_contain_text("4 legs")
+        project = self.project(walker)["walker"]
+        self.assertEqual(len(project["sections"]), 2)
+        self.assertEqual(len(project["limbs"]), 6)
+        section = project["sections"][1]["name"]
+        page.get_by_role("button", name="BL", exact=True).click()
+        page.get_by_text("Frame sections and boom").click()
+        page.get_by_label("BL hangs on").select_option(section)
+        self.fill("bent in yaw", 20)
+        self.saved(6)
+        saved = self.project(walker)
+        self.assertEqual([m["section"] for m in saved["walker"]["limbs"] if m["name"] == "BL"], [section])
+        self.assertEqual(saved["motions"][0]["pose"]["bends"], [{"section": section, "angle_deg": 20.0}])
+        page.get_by_label("Held sideways by").select_option("boom")
+        self.saved(7)
+        self.assertEqual(self.project(walker)["walker"]["held"], "boom")
+
+    def test_legs_round_a_circle_and_another_family(self):
+        walker = self.new_walker("six_two_radial")
+        first, *others = [m["name"] for m in self.project(walker)["walker"]["limbs"]]
+        page = self.go(walker, "frame", f"leg={first}")
+        page.get_by_text("Limbs", exact=True).click()
+        for left, name in zip((5, 4, 3, 2), others[:-1], strict=True):
+            page.get_by_role("button", name=name, exact=True).click()
+            page.get_by_role("button", name=f"Remove {name}", exact=True).click()
+            expect(page.locator(".rail-nav")).to_contain_text(f"{left} legs")
+        page.get_by_role("button", name=others[-1], exact=True).click()
+        page.get_by_role("button", name=f"Remove {others[-1]}", exact=True).click()
+        expect(page.get_by_role("alert")).to_contain_text("a walker has 2 to 12 legs that step")
+        page.get_by_role("button", name=first, exact=True).click()
+        self.fill("Round a circle, in all", 8)
+        page.get_by_role("button", name=f"Set {first} round").click()
+        expect(page.locator(".rail-nav")).to_contain_text("9 legs")
+        page.get_by_role("button", name=others[-1], exact=True).click()
+        page.get_by_role("button", name=f"Remove {others[-1]}", exact=True).click()
+        expect(page.locator(".rail-nav")).to_contain_text("8 legs")
+        self.saved(7)
+        mounts = [m["mount"] for m in self.project(walker)["walker"]["limbs"]]
+        radii = {round(math.hypot(*m["at_mm"][:2]), 1) for m in mounts}
+        self.assertEqual(len(radii), 1)
+        turns = sorted(m["yaw_deg"] % 360 for m in mounts)
+        self.assertEqual([round(b - a, 6) for a, b in pairwise(turns)], [45.0] * 7)
+        page.get_by_label("Label legs by").select_option(index=1)
+        self.saved(8)
+        names = [m["name"] for m in self.project(walker)["walker"]["limbs"]]
+        self.assertEqual(len(set(names)), 8)
+
+    def test_a_lead_is_measured_and_prices_carry_their_currency(self):
+        walker = self.new_walker()
+        page = self.go(walker, "frame", "leg=L1")
+        page.get_by_text("Fits and clearances").click()
+        page.get_by_label("Add a lead to").select_option(index=3)
+        self.saved(2)
+        lead = self.project(walker)["walker"]["leads"][0]["name"]
+        self.fill(lead, 40)
+        expect(page.locator(".findings")).to_contain_text(re.compile("[Ll]ead"))
+        self.fill(lead, 600)
+        expect(page.locator(".findings")).not_to_contain_text(re.compile("[Ll]ead"))
+        page.get_by_label("Prices in").fill("crowns")
+        page.get_by_label("Prices in").blur()
+        expect(page.locator(".ledger-row", has_text="Price")).to_contain_text("crowns")
