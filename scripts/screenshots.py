@@ -49,7 +49,7 @@ def main() -> None:
             page.goto(ADDRESS + (VIEWS[name] if not name_ else f"/walkers/{ids[name_]}/{rest}"))
             page.wait_for_timeout(4500 if name == "orbit" else 3200)
             if name == "leg":
-                page.get_by_text("Show the working").click()
+                page.locator("summary", has_text="Show the working").click()
                 page.wait_for_timeout(500)
             if name == "compare":
                 page.get_by_role("button", name="Put another beside it").click()

@@ -150,3 +150,10 @@ class Building(BrowserTest):
         page.get_by_label("Prices in").fill("crowns")
         page.get_by_label("Prices in").blur()
         expect(page.locator(".ledger-row", has_text="Price")).to_contain_text("crowns")
+
+    def test_the_bench_stays_put_while_its_controls_scroll(self):
+        walker = self.new_walker()
+        for station in ("frame", "leg", "stride", "timing", "balance", "compare", "table"):
+            page = self.go(walker, station)
+            over = page.evaluate("document.scrollingElement.scrollHeight - window.innerHeight")
+            self.assertLessEqual(over, 0, station)

@@ -46,7 +46,7 @@ class OnTheClamp(BrowserTest):
 
     def test_the_working_shows_the_triangle_with_this_legs_numbers(self):
         page = self.go(self.new_walker(), "leg", "leg=L2")
-        page.get_by_text("Show the working").click()
+        page.locator("summary", has_text="Show the working").click()
         steps = page.locator(".steps")
         expect(steps).to_contain_text("acos((a² + b² − L²) / (2·a·b))")
         expect(steps).to_contain_text("acos((60² + 96²")
