@@ -1,0 +1,105 @@
+"""A walker one and a half times as large: what is a length grows as much, what is an angle stays, of every figure."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from bustle.core.clamp import clamp
+from bustle.core.document import parse_project
+from bustle.core.folded import extents_mm, folded_joints
+from bustle.core.plan import evaluate
+from bustle.core.project import document
+from bustle.core.shapes import SHAPES, start
+from bustle.core.straight import LINES, line_test
+from bustle.core.walker import FoldedPose, MeasuredLimb
+from tests.projects import changed, hexapod
+from tests.seeded import SeededTest
+
+TIMES = 1.5
+
+
+def larger(value, name=""):
+    """The document with every length and every speed of a length one and a half times as large."""
+    if isinstance(value, dict):
+        return {key: larger(v, name or key) for key, v in value.items()}
+    if isinstance(value, list):
+        return [larger(v, name) for v in value]
+    grows = name.endswith(("_mm", "_mm_s")) and isinstance(value, float)
+    return value * TIMES if grows else value
+
+
+def grown(project):
+    """Keys are looked at one by one, so that a dictionary under a length's key does not pass the key on."""
+
+    def walk(value):
+        if isinstance(value, dict):
+            return {k: larger(v, k) if k.endswith(("_mm", "_mm_s")) else walk(v) for k, v in value.items()}
+        return [walk(v) for v in value] if isinstance(value, list) else value
+
+    return parse_project(walk(document(project)))
+
+
+class Scale(SeededTest):
+    def test_figures(self):
+        compared = set()
+        for shape in SHAPES:
+            project = start(shape, "Scale", 200.0)
+            for motion in (project.motions[0], project.motions[-1]):
+                small = {f.name: f for f in evaluate(project, motion.name, 60).figures}
+                large = {f.name: f for f in evaluate(grown(project), motion.name, 60).figures}
+                # Parts further apart than is looked for have no figure.
+                self.assertEqual(small.keys() - {"clearance_mm"}, large.keys() - {"clearance_mm"}, shape)
+                for name, figure in [(n, f) for n, f in small.items() if n in large]:
+                    factor = TIMES if figure.unit in ("mm", "mm/s") else 1.0
+                    with self.subTest(shape=shape, motion=motion.name, figure=name):
+                        self.assertAlmostEqual(
+                            large[name].value, figure.value * factor, delta=max(0.02, 1e-3 * abs(figure.value))
+                        )
+                    compared.add(name)
+        self.assertLessEqual({"worst_margin_mm", "clearance_mm", "belly_mm", "slip_mm", "foot_play_mm"}, compared)
+
+    def test_findings_stay_what_they_are(self):
+        for shape in SHAPES:
+            project = start(shape, "Scale", 200.0)
+            motion = project.motions[0].name
+            codes = [sorted(f.code for f in evaluate(p, motion, 60).findings) for p in (project, grown(project))]
+            self.assertEqual(codes[0], codes[1], shape)
+
+    def test_the_clamp(self):
+        for shape in ("six_sprawled", "four_upright", "six_two", "two_planar"):
+            small, large = start(shape, "Scale", 180.0), grown(start(shape, "Scale", 180.0))
+            limb = small.walker.legs[0]
+            foot = np.array([*limb.neutral_mm, -small.motions[0].pose.ride_height_mm])
+            here = clamp(small, limb.name, foot, ["side"])
+            there = clamp(large, limb.name, foot * TIMES, ["side"])
+            np.testing.assert_allclose([j.value for j in there.joints], [j.value for j in here.joints], atol=1e-6)
+            np.testing.assert_allclose(there.points, here.points * TIMES, atol=1e-6)
+            self.assertAlmostEqual(there.short_mm, here.short_mm * TIMES, places=6)
+            for one, other in zip(here.joints, there.joints, strict=True):
+                self.assertAlmostEqual(other.per_unit_mm, one.per_unit_mm * TIMES, places=6)
+
+    def test_give_grows_with_the_square(self):
+        project = changed(hexapod(), {f"walker/drives/{n}/stiffness_nm_deg": 0.03 for n in range(18)})
+        limb = project.walker.legs[0]
+        foot = np.array([*limb.neutral_mm, -project.motions[0].pose.ride_height_mm])
+        here, there = clamp(project, limb.name, foot, []), clamp(grown(project), limb.name, foot * TIMES, [])
+        np.testing.assert_allclose(there.give_mm_per_n, np.array(here.give_mm_per_n) * TIMES**2, atol=1e-9)
+        self.assertGreater(here.give_mm_per_n[2], 0.1)
+
+    def test_straight_lines_and_errors_in_zeros(self):
+        project = hexapod()
+        limb = project.walker.legs[1]
+        foot = np.array([*limb.neutral_mm, -project.motions[0].pose.ride_height_mm])
+        error = MeasuredLimb(limb=limb.name, joint_zero_deg={"tibia": 3.0}, joint_play_deg={"femur": 1.0})
+        for line in LINES:
+            here = line_test(project, limb.name, foot, line, 40.0, error)
+            there = line_test(grown(project), limb.name, foot * TIMES, line, 40.0 * TIMES, error)
+            np.testing.assert_allclose(there.off_mm, np.asarray(here.off_mm) * TIMES, atol=1e-6, err_msg=line)
+            self.assertGreater(np.max(here.off_mm), 0.01, line)
+
+    def test_folded_size(self):
+        for shape in ("six_sprawled", "four_casters", "two_parallelogram"):
+            small, large = start(shape, "Scale", 180.0), grown(start(shape, "Scale", 180.0))
+            pose = FoldedPose(box_mm=(100.0, 100.0, 100.0))
+            sizes = [extents_mm(p.walker, folded_joints(p.walker, pose)[None]) for p in (small, large)]
+            np.testing.assert_allclose(sizes[1], sizes[0] * TIMES, atol=1e-6, err_msg=shape)
