@@ -9,11 +9,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.chain import forward, jacobian, to_mount
+from bustle.core.legs import FAMILIES
 from bustle.core.legs.working import Step, Triangle
 from bustle.core.limbs import Group, groups
 from bustle.core.problems import refuse
 from bustle.core.project import Project
-from bustle.core.reach import PLANES, Slice, cut
+from bustle.core.reach import LEVEL, PLANES, Slice, aims, cut
+from bustle.core.sole import corners
 from bustle.core.springs import give
 from bustle.core.walker import Limb
 
@@ -39,7 +41,8 @@ class JointState:
 
 @dataclass(frozen=True)
 class Clamped:
-    """All in the body frame, mm. missing: target less foot. short_mm: of it, what the leg is meant to meet.
+    """All in the body frame, mm. sole: (K, 3), corners of a flat sole or ends of an edge.
+    missing: target less foot. short_mm: of it, what the leg is meant to meet.
 
     give_mm_per_n: how far the foot moves for each newton that presses up on it, None where no horn is sprung.
     """
@@ -49,6 +52,7 @@ class Clamped:
     target: Array
     foot: Array
     points: Array
+    sole: Array
     missing: Array
     short_mm: float
     tilt_deg: float
@@ -78,8 +82,11 @@ def reach_mm(group: Group, row: int) -> float:
     return float(np.linalg.norm(group.build.chain.offsets[row], axis=-1).sum()) * 1.08 + 5.0
 
 
-def clamp(project: Project, name: str, foot_mm: Array, views: Sequence[str] = tuple(PLANES)) -> Clamped:
-    """Bring the foot of a leg to foot_mm (3,), body frame, level and pointing ahead where it has a sole.
+def clamp(
+    project: Project, name: str, foot_mm: Array, views: Sequence[str] = tuple(PLANES), sole: Array = LEVEL
+) -> Clamped:
+    """Bring the foot of a leg to foot_mm (3,), body frame; where it has a sole, turned as `sole` (3, 3), by default
+    level and pointing ahead.
 
     views: of which planes the reach is wanted; a leg that moves in one plane has reach in that one only.
     """
@@ -90,15 +97,15 @@ def clamp(project: Project, name: str, foot_mm: Array, views: Sequence[str] = tu
     limb = project.walker.limbs[int(group.members[row])]
     target = np.asarray(foot_mm, dtype=float)
     seen = to_mount(chain, target[None, None])
-    aims = np.swapaxes(chain.mount_turn, -1, -2)[:, None]
-    solution = group.family.solve(one, seen, aims if group.family.pose else None)
+    turned = aims(chain, sole, 1)
+    solution = group.family.solve(one, seen, turned if group.family.pose else None)
     joints = solution.joints[0, 0]
     points, frames = forward(chain, solution.joints)
     slope = jacobian(chain, solution.joints, points, frames)[0, 0, :3]
     steps: list[Step] = []
     triangles: list[Triangle] = []
     if group.family.working and solution.short[0, 0] < 1e-3:
-        steps, triangles = group.family.working(one, seen[0, 0], aims[0, 0], joints)
+        steps, triangles = group.family.working(one, seen[0, 0], turned[0, 0], joints)
     straight = group.family.straight_mm(one, solution.joints)[0, 0] if group.family.straight_mm else None
     sprung = give(project, limb, joints, slope)
     return Clamped(
@@ -107,6 +114,7 @@ def clamp(project: Project, name: str, foot_mm: Array, views: Sequence[str] = tu
         target=target,
         foot=points[0, 0, -1],
         points=points[0, 0],
+        sole=_sole(limb, points[0, :, -1], frames[0, :, -1]),
         missing=target - points[0, 0, -1],
         short_mm=float(solution.short[0, 0]),
         tilt_deg=float(np.degrees(np.linalg.norm(solution.residual[0, 0, 3:]))),
@@ -114,10 +122,17 @@ def clamp(project: Project, name: str, foot_mm: Array, views: Sequence[str] = tu
         knee_deg_per_mm=_knee_rate(group, row, joints),
         give_mm_per_n=None if sprung is None else (float(sprung[0]), float(sprung[1]), float(sprung[2])),
         joints=tuple(_states(group, limb, joints, slope)),
-        slices=tuple(cut(project, group, row, target, plane, reach_mm(group, row)) for plane in planes),
+        slices=tuple(cut(project, group, row, target, plane, reach_mm(group, row), sole) for plane in planes),
         steps=tuple(steps),
         triangles=tuple(_placed(triangles, chain.mount_at[0], chain.mount_turn[0])),
     )
+
+
+def _sole(limb: Limb, end: Array, turn: Array) -> Array:
+    """Corners (K, 3) of a sole that is turned by its leg and has any; end (1, 3), turn (1, 3, 3)."""
+    if FAMILIES[limb.family].sole_follows and limb.feet[0].sole.kind in ("rectangle", "edge"):
+        return corners(limb.feet[0], end, turn)[:, 0]
+    return np.empty((0, 3))
 
 
 def _states(group: Group, limb: Limb, joints: Array, slope: Array) -> list[JointState]:

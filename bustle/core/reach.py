@@ -15,7 +15,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from bustle.core.chain import to_mount
+from bustle.core.chain import Chain, to_mount
 from bustle.core.limbs import Group
 from bustle.core.project import Project
 from bustle.core.servo.drives import DRIVES
@@ -25,6 +25,7 @@ Flags = NDArray[np.bool_]
 
 GRID = 241
 HALVINGS = 22
+LEVEL = np.eye(3)
 SHORT_MM = 1e-6
 
 # The two body axes that a view shows, across and up the page: x forward, y left, z up.
@@ -43,11 +44,17 @@ class Slice:
     edge_mm: float
 
 
-def within(project: Project, group: Group, row: int, places: Array) -> Flags:
-    """Which places (N, 3) mm of the body frame the foot of this limb can be brought to."""
+def aims(chain: Chain, sole: Array, count: int) -> Array:
+    """One orientation `sole` (3, 3), body frame, asked at `count` places: (L, count, 3, 3), in each mount's frame."""
+    seen = np.swapaxes(chain.mount_turn, -1, -2) @ sole
+    return np.broadcast_to(seen[:, None], (len(seen), count, 3, 3))
+
+
+def within(project: Project, group: Group, row: int, places: Array, sole: Array = LEVEL) -> Flags:
+    """Which places (N, 3) mm of the body frame the foot of this limb can be brought to, its sole turned as `sole`."""
     one = replace(group.build.only([row]), nearest=False)
-    aims = np.broadcast_to(np.swapaxes(one.chain.mount_turn, -1, -2)[:, None], (1, len(places), 3, 3))
-    solution = group.family.solve(one, to_mount(one.chain, places[None]), aims if group.family.pose else None)
+    wanted = aims(one.chain, sole, len(places)) if group.family.pose else None
+    solution = group.family.solve(one, to_mount(one.chain, places[None]), wanted)
     joints = solution.joints[0]
     good = (solution.short[0] <= SHORT_MM) & (
         np.linalg.norm(solution.residual[0, :, :3], axis=-1) <= _slip(project, group)
@@ -81,15 +88,17 @@ def _driven(project: Project, group: Group, row: int, joints: Array) -> Flags:
     return good
 
 
-def cut(project: Project, group: Group, row: int, foot: Array, plane: str, size_mm: float) -> Slice:
-    """The slice through `foot` (3,) mm, body frame, as far as size_mm from the limb's mount."""
+def cut(
+    project: Project, group: Group, row: int, foot: Array, plane: str, size_mm: float, sole: Array = LEVEL
+) -> Slice:
+    """The slice through `foot` (3,) mm, body frame, as far as size_mm from the limb's mount; `sole` as for `within`."""
     across, up = PLANES[plane]
     middle = group.build.chain.mount_at[row]
 
     def inside(u: Array, v: Array) -> Flags:
         places = np.tile(foot, (u.size, 1))
         places[:, across], places[:, up] = u.ravel(), v.ravel()
-        return within(project, group, row, places).reshape(u.shape)
+        return within(project, group, row, places, sole).reshape(u.shape)
 
     u = middle[across] + np.linspace(-size_mm, size_mm, GRID)
     v = middle[up] + np.linspace(-size_mm, size_mm, GRID)

@@ -16,6 +16,7 @@ from bustle.core.clamp import find
 from bustle.core.frame import mount_place, section_places
 from bustle.core.limbs import build_of
 from bustle.core.project import Project
+from bustle.core.reach import LEVEL, aims
 from bustle.core.walker import MeasuredLimb
 
 Array = NDArray[np.float64]
@@ -52,9 +53,17 @@ class LineTest:
     clear_mm: float
 
 
-def line_test(project: Project, limb: str, middle: Array, line: str, length_mm: float, error: MeasuredLimb) -> LineTest:
-    """Send the foot along `length_mm` through `middle` (3,) mm, body frame. `error` is laid over what is known of
-    the leg.
+def line_test(
+    project: Project,
+    limb: str,
+    middle: Array,
+    line: str,
+    length_mm: float,
+    error: MeasuredLimb,
+    sole: Array = LEVEL,
+) -> LineTest:
+    """Send the foot along `length_mm` through `middle` (3,) mm, body frame, its sole turned as `sole` (3, 3).
+    `error` is laid over what is known of the leg.
     """
     group, row = find(project, limb)
     leg = project.walker.limbs[int(group.members[row])]
@@ -63,8 +72,8 @@ def line_test(project: Project, limb: str, middle: Array, line: str, length_mm: 
     target = np.asarray(middle) + along[:, None] * way
     place = mount_place(section_places(project.walker, {})[leg.section], leg.mount)
     build, built, zeros = build_of([leg], [place], {leg.name: _together(project, error)})
-    aims = np.broadcast_to(np.swapaxes(build.chain.mount_turn, -1, -2)[:, None], (1, SAMPLES, 3, 3))
-    solution = group.family.solve(build, to_mount(build.chain, target[None]), aims if group.family.pose else None)
+    wanted = aims(build.chain, sole, SAMPLES) if group.family.pose else None
+    solution = group.family.solve(build, to_mount(build.chain, target[None]), wanted)
     points, frames = forward(built, solution.joints + zeros[:, None])
     path = points[0, :, -1]
     slope = jacobian(built, solution.joints + zeros[:, None], points, frames)[0, :, :3]

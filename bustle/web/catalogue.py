@@ -52,6 +52,7 @@ def catalogue() -> Response:
                     figure=f.figure.strip("\n"),
                     open=f.open,
                     planar=f.planar,
+                    pose=f.pose,
                     takes_hip_offset=f.takes_hip_offset,
                 )
                 for f in FAMILIES.values()

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from bustle.core.clamp import clamp, find
 from bustle.core.drift import drift_left_mm, explanations
+from bustle.core.frame import turned
 from bustle.core.legs.working import Step, shown
 from bustle.core.problems import refuse
 from bustle.core.rivals import rival
@@ -28,10 +29,14 @@ def _plain(values: NDArray[Any], digits: int = 4) -> Any:
     return (np.round(values, digits) + 0.0).tolist()
 
 
+def _turn(sole: leg_shapes.SoleTurn) -> NDArray[np.float64]:
+    return turned(sole.toe_deg, sole.pitch_deg, sole.roll_deg)
+
+
 @api.post("/clamp", responses={200: leg_shapes.LegView, 422: shapes.ProblemDetail})
 def clamped(body: leg_shapes.LegDraft) -> Response:
     """The joints of a leg for a place of its foot, its reach through that place, and the working."""
-    state = clamp(body.project, body.limb, np.array(body.foot_mm), body.views)
+    state = clamp(body.project, body.limb, np.array(body.foot_mm), body.views, _turn(body.sole))
     return answer(
         leg_shapes.LegView(
             limb=state.limb.name,
@@ -39,6 +44,7 @@ def clamped(body: leg_shapes.LegDraft) -> Response:
             target=_plain(state.target),
             foot=_plain(state.foot),
             points=_plain(state.points),
+            sole=_plain(state.sole),
             missing=_plain(state.missing),
             short_mm=state.short_mm,
             tilt_deg=state.tilt_deg,
@@ -87,7 +93,8 @@ def straight(body: leg_shapes.LineDraft) -> Response:
         joint_zero_deg=body.joint_zero_deg,
         joint_play_deg=body.joint_play_deg,
     )
-    found = line_test(body.project, body.limb, np.array(body.foot_mm), body.line, body.length_mm, error)
+    middle = np.array(body.foot_mm)
+    found = line_test(body.project, body.limb, middle, body.line, body.length_mm, error, _turn(body.sole))
     values = {**vars(found), "along_mm": _plain(found.along_mm), "off_mm": _plain(found.off_mm)}
     del values["line"]
     return answer(leg_shapes.LineView(**{**values, "path": _plain(found.path)}, label=LINES[body.line][0]))

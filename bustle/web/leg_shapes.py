@@ -14,12 +14,21 @@ View = Literal["side", "plan", "front"]
 LimbName = Annotated[str, Field(max_length=60)]
 
 
+class SoleTurn(Body):
+    """How the sole lies against the body: toes to the left, then toes down, then leaning to the right."""
+
+    toe_deg: Tilt = 0.0
+    pitch_deg: Tilt = 0.0
+    roll_deg: Tilt = 0.0
+
+
 class LegDraft(Body):
     """A leg of a draft, its foot at a place of the body frame."""
 
     project: Project
     limb: LimbName
     foot_mm: Point
+    sole: SoleTurn = SoleTurn()
     views: Annotated[list[View], Field(max_length=3)] = ["side", "plan", "front"]  # noqa: RUF012
 
 
@@ -64,6 +73,7 @@ class LegView(BaseModel):
     target: tuple[float, float, float]
     foot: tuple[float, float, float]
     points: list[tuple[float, float, float]]
+    sole: list[tuple[float, float, float]]
     missing: tuple[float, float, float]
     short_mm: float
     tilt_deg: float
@@ -82,6 +92,7 @@ class LineDraft(Body):
     project: Project
     limb: LimbName
     foot_mm: Point
+    sole: SoleTurn = SoleTurn()
     line: Literal["up_down", "fore_aft", "sideways", "mixed"]
     length_mm: Annotated[Real, Field(gt=0, le=2000)]
     link_length_mm: dict[str, Length] = {}  # noqa: RUF012

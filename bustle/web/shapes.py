@@ -198,6 +198,7 @@ class FamilyOption(Option):
     figure: str
     open: bool
     planar: bool
+    pose: bool
     takes_hip_offset: bool
 
 

@@ -105,6 +105,17 @@ class Building(BrowserTest):
         page.get_by_label("Held sideways by").select_option("boom")
         self.saved(7)
         self.assertEqual(self.project(walker)["walker"]["held"], "boom")
+        # Where it hangs can be typed.
+        hinge = page.get_by_role("group", name="its hinge, from the middle of body")
+        hinge.get_by_label("forward", exact=True).fill("-95")
+        page.keyboard.press("Enter")
+        self.saved(8)
+        middle = page.get_by_role("group", name="its middle, from the hinge")
+        middle.get_by_label("up", exact=True).fill("12")
+        page.keyboard.press("Enter")
+        self.saved(9)
+        placed = self.project(walker)["walker"]["sections"][1]["hinge"]
+        self.assertEqual((placed["at_mm"][0], placed["to_mm"][2]), (-95.0, 12.0))
 
     def test_legs_round_a_circle_and_another_family(self):
         walker = self.new_walker("six_two_radial")

@@ -53,6 +53,24 @@ class OnTheClamp(BrowserTest):
         expect(page.locator(".m-triangle")).to_contain_text("a 60 mm")
         expect(page.locator(".m-triangle")).to_contain_text("b 96 mm")
 
+    def test_a_sole_is_tilted_to_a_slope(self):
+        page = self.go(self.new_walker("two_full", mm=260.0), "leg", "leg=L")
+        expect(page.get_by_text(re.compile("Reached, .* to the nearest edge"))).to_be_visible()
+        ankle = self.joint("Ankle pitch")
+        page.get_by_label("toes down", exact=True).fill("12")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("row", name=re.compile("^Ankle pitch"))).not_to_contain_text(
+            f"{ankle:.1f}".replace("-", "−")
+        )
+        # Toes up counts positive at the ankle, and the hip moves so that the foot stays where it was.
+        self.assertLess(self.joint("Ankle pitch"), ankle - 5)
+        expect(page.get_by_text(re.compile("Reached, .* to the nearest edge"))).to_be_visible()
+        # The planar twin has no joint to lean with, and says what is left.
+        page = self.go(self.new_walker("two_planar", mm=260.0), "leg", "leg=L")
+        page.get_by_label("lean right", exact=True).fill("9")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("Reached, the sole 9.0° out of true.")).to_be_visible()
+
     def test_a_straight_line_with_an_error_put_in(self):
         page = self.go(self.new_walker(), "leg", "leg=L2")
         page.get_by_text("Straight-line test").click()

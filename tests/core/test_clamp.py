@@ -11,6 +11,7 @@ from bustle.core.chain import forward
 from bustle.core.clamp import clamp, find, reach_mm
 from bustle.core.drift import explanations
 from bustle.core.findings.remedies import remedies
+from bustle.core.frame import turned
 from bustle.core.ledger import parts, totals
 from bustle.core.plan import evaluate
 from bustle.core.problems import InputRefused
@@ -75,6 +76,33 @@ class Reach(SeededTest):
                 places = np.tile(foot, (60, 1))
                 places[:, axes] += share * cut.edge_mm * np.stack([np.cos(turn), np.sin(turn)], axis=-1)
                 self.assertEqual(bool(within(project, group, row, places).all()), all_in, cut.plane)
+
+
+class Soles(SeededTest):
+    def test_a_sole_lies_on_the_slope_it_is_asked_for(self):
+        """Every corner of the sole is on the plane through the foot that the slope's normal gives."""
+        project = start("two_full", "Full", 260.0)
+        name, foot = standing(project)
+        for _ in range(40):
+            slope = turned(*self.random.uniform((-10, -15, -8), (10, 15, 8)))
+            state = clamp(project, name, foot + self.random.uniform(-8, 8, 3) + [0, 0, 12], [], slope)
+            self.assertLess(state.short_mm, 1e-6)
+            self.assertLess(state.tilt_deg, 1e-6)
+            self.assertEqual(len(state.sole), 4)
+            np.testing.assert_allclose((state.sole - state.foot) @ slope[:, 2], 0.0, atol=1e-6)
+
+    def test_the_reach_of_a_tilted_sole_is_another_reach(self):
+        project = start("two_full", "Full", 260.0)
+        name, foot = standing(project)
+        group, row = find(project, name)
+        places = foot + self.random.uniform(-120, 120, (4000, 3))
+        level, steep = (within(project, group, row, places, turned(0, pitch, 0)) for pitch in (0.0, 25.0))
+        self.assertTrue((level & ~steep).any() and (steep & ~level).any())
+        for place, good in zip(places[:60], steep, strict=False):
+            state = clamp(project, name, place, [], turned(0, 25.0, 0))
+            ends = all(j.low - 1e-6 <= j.value <= j.high + 1e-6 for j in state.joints)
+            if good:
+                self.assertTrue(ends and state.short_mm < 1e-5)
 
 
 class Levers(SeededTest):

@@ -152,6 +152,33 @@ export function Held({ limb, motion }: { limb: Limb; motion: Motion }) {
   );
 }
 
+interface PlaceProps {
+  title: string;
+  value: [number, number, number];
+  onValue: (axis: number, value: number) => void;
+}
+
+/** A point in three numbers under one heading. */
+function Place({ title, value, onValue }: PlaceProps) {
+  return (
+    <fieldset className="number-grid links within">
+      <legend>{title}</legend>
+      {(["forward", "left", "up"] as const).map((axis, k) => (
+        <NumberBox
+          key={axis}
+          label={axis}
+          value={value[k]}
+          unit="mm"
+          step={1}
+          min={-2000}
+          max={2000}
+          onValue={(v) => onValue(k, v)}
+        />
+      ))}
+    </fieldset>
+  );
+}
+
 /** Sections of the frame on hinges, how far each is bent in this motion, and what holds the walker from outside. */
 export function Sections({ project, motion, limb }: { project: Project; motion: Motion; limb: Limb }) {
   const { sections, held } = project.walker;
@@ -178,28 +205,22 @@ export function Sections({ project, motion, limb }: { project: Project; motion: 
               }
             />
           ))}
-          {(["at_mm", "to_mm"] as const).map((end) =>
-            (["forward", "left", "up"] as const).map(
-              (axis, k) =>
-                section.hinge && (
-                  <NumberBox
-                    key={end + axis}
-                    label={end === "at_mm" ? `hinge, ${axis} on ${section.hinge.on}` : `hinge to its middle, ${axis}`}
-                    value={section.hinge[end][k]}
-                    unit="mm"
-                    step={1}
-                    min={-2000}
-                    max={2000}
-                    onValue={(v) =>
-                      edit((draft) => {
-                        const hinge = draft.walker.sections[n].hinge;
-                        if (hinge) hinge[end][k] = v;
-                      }, true)
-                    }
-                  />
-                ),
-            ),
-          )}
+          {section.hinge &&
+            (["at_mm", "to_mm"] as const).map((end) => (
+              <Place
+                key={end}
+                title={
+                  end === "at_mm" ? `its hinge, from the middle of ${section.hinge?.on}` : "its middle, from the hinge"
+                }
+                value={section.hinge?.[end] ?? [0, 0, 0]}
+                onValue={(k, v) =>
+                  edit((draft) => {
+                    const hinge = draft.walker.sections[n].hinge;
+                    if (hinge) hinge[end][k] = v;
+                  }, true)
+                }
+              />
+            ))}
           {section.hinge && (
             <NumberBox
               label={`bent in ${section.hinge.axis}`}

@@ -6,7 +6,7 @@ import { Figures } from "@/controls/Figures";
 import { LegPicker } from "@/controls/LegPicker";
 import { NumberBox } from "@/controls/NumberBox";
 import { shown, withUnit } from "@/look/number";
-import { hold, type LegView, takeLeg, useClamp } from "./clampStore";
+import { hold, type LegView, type SoleTurn, takeLeg, turnSole, useClamp } from "./clampStore";
 import { AsBuilt, Drift } from "./Measured";
 import { StraightTest } from "./StraightTest";
 
@@ -38,6 +38,7 @@ export function LegControls({ project, motion }: { project: Project; motion: Mot
           />
         ))}
       </fieldset>
+      {family?.pose && <Sole project={project} leg={leg} />}
       <p className="clamp-state" role="status">
         {verdict(state)}{" "}
         <button type="button" className="link-button" onClick={() => takeLeg(project, motion, leg)}>
@@ -51,6 +52,34 @@ export function LegControls({ project, motion }: { project: Project; motion: Mot
       <AsBuilt project={project} limb={limb} />
       <Drift project={project} limb={limb} />
     </>
+  );
+}
+
+const TURNS: [keyof SoleTurn, string][] = [
+  ["toe_deg", "toes left"],
+  ["pitch_deg", "toes down"],
+  ["roll_deg", "lean right"],
+];
+
+/** How the sole is to lie: level, or tilted to a slope. */
+function Sole({ project, leg }: { project: Project; leg: string }) {
+  const sole = useClamp((s) => s.sole);
+  return (
+    <fieldset className="number-grid links">
+      <legend>Sole of {leg} against the body</legend>
+      {TURNS.map(([key, label]) => (
+        <NumberBox
+          key={key}
+          label={label}
+          value={sole[key] ?? 0}
+          unit="°"
+          step={1}
+          min={-60}
+          max={60}
+          onValue={(v) => turnSole(project, { ...sole, [key]: v })}
+        />
+      ))}
+    </fieldset>
   );
 }
 

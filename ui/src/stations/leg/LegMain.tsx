@@ -141,6 +141,7 @@ function ClampDrawing({ main, view, state, project, width, height }: DrawingProp
       {line && <path className="m-line" d={path(p, line.path)} />}
       <g className="m-leg chosen down">
         <path className="m-links" d={path(p, state.points)} />
+        {state.sole.length > 0 && <path className="m-soles" d={path(p, state.sole, true)} />}
         {state.points.slice(0, -1).map((point, n) => {
           const [u, v] = at(point);
           return <circle key={n} className="m-joint" r={main ? 4 : 2.5} cx={u} cy={v} />;
@@ -149,7 +150,7 @@ function ClampDrawing({ main, view, state, project, width, height }: DrawingProp
       {main && working && state.triangles.map((t, n) => <TriangleMarks key={n} triangle={t} at={at} />)}
       {missed && <path className="m-miss" d={path(p, [state.foot, state.target])} />}
       {main && edge !== undefined && (
-        <text className={edge < 0 ? "m-edge outside" : "m-edge"} x={fu + 16} y={fv + 24}>
+        <text className={edge < 0 ? "m-edge outside" : "m-edge"} x={fu + 16} y={fv + (state.sole.length ? 44 : 24)}>
           {edge < 0 ? "out of reach" : `${withUnit(edge, "mm")} to the edge`}
         </text>
       )}

@@ -35,6 +35,7 @@ export function StraightTest({ project, limb, foot }: Props) {
       project,
       limb: limb.name,
       foot_mm: foot,
+      sole: useClamp.getState().sole,
       line,
       length_mm: length,
       link_length_mm: kind === "link" ? { [part]: Math.max(0, drawn + amount) } : {},

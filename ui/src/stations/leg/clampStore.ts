@@ -5,12 +5,15 @@ import { limbOf } from "@/bench/edits";
 
 export type LegView = Schemas["LegView"];
 export type ClampView = "side" | "plan" | "front";
+export type SoleTurn = Schemas["SoleTurn"];
 export type LineView = Schemas["LineView"];
 type Place = [number, number, number];
 
 interface Clamp {
   limb: string;
   foot: Place | null;
+  /** How the sole is asked to lie; only soles that follow their leg heed it. */
+  sole: SoleTurn;
   view: ClampView;
   state: LegView | null;
   refusal: string | null;
@@ -23,6 +26,7 @@ interface Clamp {
 export const useClamp = create<Clamp>(() => ({
   limb: "",
   foot: null,
+  sole: { toe_deg: 0, pitch_deg: 0, roll_deg: 0 },
   view: "side",
   state: null,
   refusal: null,
@@ -46,6 +50,7 @@ interface Job {
   project: Project;
   limb: string;
   foot_mm: Place;
+  sole: SoleTurn;
   views: ClampView[];
 }
 
@@ -54,7 +59,7 @@ let waiting: Job | null = null;
 
 /** One request in flight, one waiting, the latest wins. Slices that were not asked for stay as they were. */
 export function ask(project: Project, limb: string, foot: Place, views: ClampView[]): void {
-  waiting = { project, limb, foot_mm: foot, views };
+  waiting = { project, limb, foot_mm: foot, sole: get().sole, views };
   if (!running) void run();
 }
 
@@ -95,8 +100,16 @@ export function hold(project: Project, foot: Place, dragging: boolean): void {
 export function takeLeg(project: Project, motion: Motion, limb: string): void {
   const foot = stanceOf(project, motion, limb);
   const same = get().state?.limb === limb;
-  set({ limb, foot, line: null, state: same ? get().state : null, fresh: !same });
+  const sole = { toe_deg: limbOf(project, limb)?.toe_deg ?? 0, pitch_deg: 0, roll_deg: 0 };
+  set({ limb, foot, sole, line: null, state: same ? get().state : null, fresh: !same });
   ask(project, limb, foot, ["side", "plan", "front"]);
+}
+
+/** Turn the sole to a slope, or its toes aside. */
+export function turnSole(project: Project, sole: SoleTurn): void {
+  const { limb, foot } = get();
+  set({ sole, line: null });
+  if (foot) ask(project, limb, foot, ["side", "plan", "front"]);
 }
 
 /** The draft has changed under the foot: ask again for the same place. */
