@@ -5,13 +5,11 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable
 
-from bustle.core.foot_paths import FOOT_PATHS
-from bustle.core.gaits import CUSTOM, GAITS
 from bustle.core.limb_consistency import limb_problems
-from bustle.core.motion import Motion
-from bustle.core.project import MAX_ROWS, Project
+from bustle.core.motion_consistency import angle_problems, motion_problems
+from bustle.core.project import Project
 from bustle.core.servo.drives import DRIVES
-from bustle.core.walker import Drive, JointAngle, Walker
+from bustle.core.walker import Drive, Walker
 
 Found = Iterable[tuple[str, str]]
 
@@ -45,15 +43,8 @@ def inconsistencies(project: Project) -> Found:
     yield from _drive_problems(walker, {s.name for s in project.servo_types})
     yield from _measured_problems(walker)
     if walker.folded:
-        yield from _angle_problems("walker.folded.joints", walker.folded.joints, walker)
-    for i, motion in enumerate(project.motions):
-        yield from _motion_problems(f"motions[{i}]", motion, walker)
-        rows = motion.cycle_s * 1000 / project.controller.frame_period_ms
-        if rows > MAX_ROWS:
-            yield (
-                f"motions[{i}].cycle_s",
-                f"makes {rows:.0f} rows of {project.controller.frame_period_ms:g} ms; a table has at most {MAX_ROWS}",
-            )
+        yield from angle_problems("walker.folded.joints", walker.folded.joints, walker)
+    yield from motion_problems(project)
 
 
 def _section_problems(walker: Walker) -> Found:
@@ -151,60 +142,3 @@ def _measured_problems(walker: Walker) -> Found:
             yield f"{path}.joint_zero_deg.{name}", f"leg {limb.name} has no joint {name!r}"
         for name in set(measured.joint_play_deg) - joints:
             yield f"{path}.joint_play_deg.{name}", f"leg {limb.name} has no joint {name!r}"
-
-
-def _angle_problems(path: str, angles: tuple[JointAngle, ...], walker: Walker, idle_only: bool = False) -> Found:
-    limbs = {limb.name: limb for limb in walker.limbs}
-    seen: set[tuple[str, str]] = set()
-    for n, angle in enumerate(angles):
-        limb = limbs.get(angle.limb)
-        if limb is None:
-            yield f"{path}[{n}].limb", f"{angle.limb!r} is no limb of this walker"
-        elif angle.joint not in {j.name for j in limb.joints}:
-            yield f"{path}[{n}].joint", f"{angle.limb} has no joint {angle.joint!r}"
-        elif idle_only and limb.steps:
-            yield f"{path}[{n}].limb", f"{angle.limb} steps, so its joints follow from its foot"
-        elif (angle.limb, angle.joint) in seen:
-            yield f"{path}[{n}].joint", f"{angle.limb} {angle.joint} is set twice"
-        seen.add((angle.limb, angle.joint))
-
-
-def _motion_problems(path: str, motion: Motion, walker: Walker) -> Found:
-    if motion.foot_path not in FOOT_PATHS:
-        yield f"{path}.foot_path", f"must be one of {', '.join(FOOT_PATHS)}, got {motion.foot_path!r}"
-    if motion.gait not in GAITS and motion.gait != CUSTOM:
-        yield f"{path}.gait", f"must be {CUSTOM} or one of {', '.join(GAITS)}, got {motion.gait!r}"
-    have = [leg.limb for leg in motion.legs]
-    for name, count in Counter(have).items():
-        if count > 1:
-            yield f"{path}.legs", f"leg {name} is timed twice"
-    stepping = {limb.name: limb for limb in walker.legs}
-    names = {limb.name for limb in walker.limbs}
-    for n, leg in enumerate(motion.legs):
-        if leg.limb not in names:
-            yield f"{path}.legs[{n}].limb", f"{leg.limb!r} is no leg of this walker"
-        elif leg.limb not in stepping:
-            yield f"{path}.legs[{n}].limb", f"{leg.limb} does not step, so it has no phase and duty"
-    for name in stepping:
-        if name not in have:
-            yield f"{path}.legs", f"leg {name} has no phase and duty"
-    moving = any((motion.twist.vx_mm_s, motion.twist.vy_mm_s, motion.twist.omega_deg_s))
-    for n, leg in enumerate(motion.legs):
-        limb = stepping.get(leg.limb)
-        planted = limb is None or limb.feet[0].contact.kind == "planted"
-        if leg.duty == 1 and moving and planted:
-            yield (
-                f"{path}.legs[{n}].duty",
-                f"leg {leg.limb} never lifts (duty 1) but the body moves; lower its duty or set the twist to 0",
-            )
-    yield from _angle_problems(f"{path}.joints", motion.joints, walker, idle_only=True)
-    hinges = {s.name: s.hinge for s in walker.sections if s.hinge}
-    for n, bend in enumerate(motion.pose.bends):
-        hinge = hinges.get(bend.section)
-        if hinge is None:
-            yield f"{path}.pose.bends[{n}].section", f"{bend.section!r} is no hinged section of this frame"
-        elif not hinge.min_deg <= bend.angle_deg <= hinge.max_deg:
-            yield (
-                f"{path}.pose.bends[{n}].angle_deg",
-                f"must be from {hinge.min_deg:g} to {hinge.max_deg:g}, got {bend.angle_deg:g}",
-            )

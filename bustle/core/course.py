@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,9 +10,11 @@ from numpy.typing import NDArray
 
 from bustle.core import sole
 from bustle.core.chain import turns
-from bustle.core.limbs import Group, Solved, needs_aims, solve
+from bustle.core.frame import section_places
+from bustle.core.limbs import Group, Solved, groups, needs_aims, solve
 from bustle.core.mass import Entry, centre_of_mass
-from bustle.core.score import BodyTrack, Score
+from bustle.core.project import Project
+from bustle.core.score import BodyTrack, JointTrack, Score
 from bustle.core.tied import ties
 from bustle.core.walker import Limb, Walker
 
@@ -68,12 +71,12 @@ def follow(walker: Walker, score: Score, parts: list[Group], masses: list[Entry]
     aims = None
     if needs_aims(parts):
         aims = np.swapaxes(body.turn, -1, -2) @ turns(sole.UP, headings)
-    solved, feet = _on_its_soles(walker, body, parts, targets, headings, aims)
-    contact = score.contacts(t, before)
-    for i, limb in enumerate(walker.limbs):
-        if limb.passive:
-            contact[i] = feet[i, :, 2] <= TOUCHES_MM
+    solved, feet = _on_its_soles(walker, body, parts, targets, headings, aims, score.joints(t))
+    loose = score.on_floor(t)
+    contact = np.where(loose, feet[..., 2] <= TOUCHES_MM, score.contacts(t, before))
     stand, standing = _stand(walker, body, solved, headings, feet, contact)
+    if score.may_rest:
+        stand, standing = _on_its_belly(walker, body, score.bends_deg, stand, standing)
     centre = centre_of_mass(masses, solved)
     return Course(
         time_s=t,
@@ -92,7 +95,13 @@ def follow(walker: Walker, score: Score, parts: list[Group], masses: list[Entry]
 
 
 def _on_its_soles(
-    walker: Walker, body: BodyTrack, parts: list[Group], targets: Array, headings: Array, aims: Array | None
+    walker: Walker,
+    body: BodyTrack,
+    parts: list[Group],
+    targets: Array,
+    headings: Array,
+    aims: Array | None,
+    given: JointTrack | None,
 ) -> tuple[Solved, Array]:
     """Solve for the ends of the legs so that what touches is where it should be."""
     ends = targets.copy()
@@ -101,19 +110,28 @@ def _on_its_soles(
             ends[i, :, 2] += sole.height_mm(limb)
     curved = [i for i, limb in enumerate(walker.limbs) if limb.steps and sole.rolls_on_its_sole(limb)]
     tied = ties(walker)
-    solved = solve(parts, tied, to_body(body, ends), aims)
+    solved = solve(parts, tied, to_body(body, ends), aims, given)
     feet = _touching(walker, body, solved, headings)
     step = (targets - feet)[curved]
     for _ in range(ROLLS if curved else 0):
         ends[curved] += step
         before = feet[curved]
-        solved = solve(parts, tied, to_body(body, ends), aims)
+        solved = solve(parts, tied, to_body(body, ends), aims, given)
         feet = _touching(walker, body, solved, headings)
         # Secant, coordinate by coordinate: how far the contact followed the end of the leg.
         followed = feet[curved] - before
         rate = np.where(np.abs(followed) > 1e-9, step / np.where(followed == 0.0, 1.0, followed), 1.0)
         step = np.clip(rate, 0.2, 2.0) * (targets - feet)[curved]
     return solved, feet
+
+
+def joints_of(project: Project, score: Score, t: Array) -> Solved:
+    """The joints that a score takes at the times t (S,)."""
+    walker = project.walker
+    parts = groups(walker, dict(score.bends_deg), score.held)
+    body, headings = score.body(t), score.headings(t)
+    aims = np.swapaxes(body.turn, -1, -2) @ turns(sole.UP, headings) if needs_aims(parts) else None
+    return _on_its_soles(walker, body, parts, score.targets(t), headings, aims, score.joints(t))[0]
 
 
 def _end_turn(limb: Limb, i: int, body: BodyTrack, solved: Solved, headings: Array) -> Array:
@@ -127,6 +145,17 @@ def _touching(walker: Walker, body: BodyTrack, solved: Solved, headings: Array) 
         if limb.feet and not sole.is_tip(limb.feet[0]):
             ends[i] = sole.touching(limb.feet[0], ends[i], _end_turn(limb, i, body, solved, headings))
     return ends
+
+
+def _on_its_belly(
+    walker: Walker, body: BodyTrack, bends_deg: Mapping[str, float], stand: Array, standing: Flags
+) -> tuple[Array, Flags]:
+    """The corners of the frame's underside carry too where they touch."""
+    places = section_places(walker, dict(bends_deg))
+    signs = np.array([(1, 1, -1), (-1, 1, -1), (-1, -1, -1), (1, -1, -1)])
+    corners = np.concatenate([places[s.name].carry(signs * np.array(s.size_mm) / 2) for s in walker.sections])
+    points = to_ground(body, np.broadcast_to(corners[:, None], (len(corners), len(body.at), 3)))
+    return np.concatenate([stand, points[..., :2]]), np.concatenate([standing, points[..., 2] <= TOUCHES_MM])
 
 
 def _stand(

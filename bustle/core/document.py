@@ -36,8 +36,10 @@ def read_json(data: bytes | str) -> Any:
     except UnicodeDecodeError as error:
         raise refuse("", "The file is not UTF-8 text, so it is no project file.") from error
     except json.JSONDecodeError as error:
-        if error.pos >= len(error.doc.rstrip()):
-            raise refuse("", f"The file breaks off at line {error.lineno}; it seems cut short.") from error
+        # Text that never closes runs to the end, wherever it began.
+        if error.pos >= len(error.doc.rstrip()) or error.msg.startswith("Unterminated string"):
+            last = error.doc.rstrip().count("\n") + 1
+            raise refuse("", f"The file breaks off at line {last}; it seems cut short.") from error
         raise refuse("", f"The file is not JSON: {error.msg} at line {error.lineno}, column {error.colno}.") from error
     except RecursionError as error:
         raise refuse("", "The file nests deeper than any project does.") from error

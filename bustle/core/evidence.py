@@ -15,7 +15,8 @@ from bustle.core.frame import section_places
 from bustle.core.leads import LeadNeed, lead_needs
 from bustle.core.limbs import Group, joint_slices, limits_of
 from bustle.core.mass import Entry
-from bustle.core.motion import Motion
+from bustle.core.motion import Balance, LegTiming, Motion, PhaseGait
+from bustle.core.motions.balance import balance_of
 from bustle.core.play import FootPlay, foot_plays
 from bustle.core.project import Project, ServoType
 from bustle.core.score import Score
@@ -96,7 +97,7 @@ class Evidence:
     @property
     def row_s(self) -> float:
         """Time from one sample to the next."""
-        return self.score.duration_s / self.samples
+        return self.score.duration_s / (self.samples if self.score.periodic else self.samples - 1)
 
     @cached_property
     def joints(self) -> list[JointName]:
@@ -180,8 +181,9 @@ class Evidence:
 
     @cached_property
     def steps(self) -> Array:
-        """(S, J): from each row to the next, the last one back to the first, hinges the short way round."""
-        return _to_next(self.angles, np.array([j.slides for j in self.joints]))
+        """(S, J): from each row to the next, the last one back to the first where the motion repeats; hinges the short
+        way round."""
+        return self._to_next(self.angles, np.array([j.slides for j in self.joints]))
 
     @cached_property
     def rates(self) -> Array:
@@ -191,18 +193,40 @@ class Evidence:
     @cached_property
     def servo_rates(self) -> Array:
         """(S, servos) rad/s, row to row."""
-        return _to_next(self.servo_angles[: self.samples]) / self.row_s
+        return self._to_next(self.servo_angles[: self.samples]) / self.row_s
+
+    def _to_next(self, angles: Array, slides: NDArray[np.bool_] | None = None) -> Array:
+        step: Array = np.roll(angles, -1, axis=0) - angles
+        turned = step - 2 * np.pi * np.round(step / (2 * np.pi))
+        step = turned if slides is None else np.where(slides, step, turned)
+        if not self.score.periodic:
+            step[-1] = 0.0
+        return step
 
     @cached_property
     def bends_deg(self) -> dict[str, float]:
-        return {b.section: b.angle_deg for b in self.motion.pose.bends}
+        return dict(self.score.bends_deg)
+
+    @cached_property
+    def gait(self) -> PhaseGait | None:
+        """The motion where it is a gait: told by phases, duties and a twist."""
+        return self.motion if isinstance(self.motion, PhaseGait) else None
+
+    @cached_property
+    def timing(self) -> dict[str, LegTiming]:
+        """The gait's timing by leg; empty where it is none."""
+        return {leg.limb: leg for leg in self.gait.legs} if self.gait else {}
+
+    @cached_property
+    def balance(self) -> Balance:
+        return balance_of(self.project, self.motion)
 
     @cached_property
     def planted(self) -> NDArray[np.bool_]:
         """(L, S): which feet should stand still."""
-        still = [foot.role == "steps" and limb.feet[0].contact.kind == "planted" if limb.feet else False
-                 for foot, limb in zip(self.score.feet, self.project.walker.limbs, strict=True)]  # fmt: skip
-        return self.course.contact[:, : self.samples] & np.array(still)[:, None]
+        still = [bool(limb.feet) and limb.feet[0].contact.kind == "planted" for limb in self.project.walker.limbs]
+        asked = self.score.planted(self.course.time_s[: self.samples])
+        return self.course.contact[:, : self.samples] & asked & np.array(still)[:, None]
 
     @cached_property
     def wander(self) -> Array:
@@ -251,9 +275,3 @@ class Evidence:
             return None
         at = int(np.nanargmin(margin))
         return float(margin[at]), at
-
-
-def _to_next(angles: Array, slides: NDArray[np.bool_] | None = None) -> Array:
-    step: Array = np.roll(angles, -1, axis=0) - angles
-    turned = step - 2 * np.pi * np.round(step / (2 * np.pi))
-    return turned if slides is None else np.where(slides, step, turned)

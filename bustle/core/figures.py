@@ -11,6 +11,7 @@ from bustle.core.evidence import Evidence
 from bustle.core.foot_paths import FOOT_PATHS
 from bustle.core.legs import FAMILIES
 from bustle.core.mass import total_kg
+from bustle.core.motion import PhaseGait
 from bustle.core.wording import length, number, seconds
 
 
@@ -37,13 +38,41 @@ def figures(e: Evidence) -> Iterator[Figure]:
 
 
 def _walk_figures(e: Evidence) -> Iterator[Figure]:
-    twist, cycle = e.motion.twist, e.motion.cycle_s
+    if e.gait:
+        yield from _pace_figures(e, e.gait)
+    elif not e.score.periodic:
+        yield from _way_figures(e)
+    yield from _mass_figures(e)
+
+
+def _way_figures(e: Evidence) -> Iterator[Figure]:
+    """Of a motion with a beginning and an end: how long, how far, which way round."""
+    x, y, theta = (float(v[e.samples - 1] - v[0]) for v in e.course.body.travel)
+    yield Figure("lasts_s", "Lasts", e.score.duration_s, "s", 1, ("from its first row to its last",))
+    path = np.stack(e.course.body.travel[:2], axis=-1)[: e.samples]
+    way = float(np.linalg.norm(np.diff(path, axis=0), axis=1).sum())
+    yield Figure(
+        "way_mm", "Way walked", way, "mm", 0,
+        ("length of the path of the body's middle over the floor",
+         f"it ends {number(x)} mm ahead and {number(y)} mm to the left of where it began"),
+    )  # fmt: skip
+    yield Figure("heading_deg", "Heading at the end", float(np.degrees(theta)), "°", 1, ("all turns together",))
+
+
+def _pace_figures(e: Evidence, gait: PhaseGait) -> Iterator[Figure]:
+    twist, cycle = gait.twist, gait.cycle_s
     speed = float(np.hypot(twist.vx_mm_s, twist.vy_mm_s))
     body = max(e.project.walker.sections[0].size_mm[:2])
+    paused = e.score.duration_s - cycle
+    slower = (
+        (f"with {seconds(paused)} of pauses {number(speed * cycle / e.score.duration_s)} mm/s on average",)
+        if paused > 1e-9
+        else ()
+    )
     yield Figure(
         "speed_mm_s", "Speed", speed, "mm/s", 0,
         ("√(vx² + vy²)", f"= √({number(twist.vx_mm_s)}² + {number(twist.vy_mm_s)}²) = {number(speed)} mm/s",
-         f"= {number(speed / body if body else 0, 2)} body lengths a second"),
+         f"= {number(speed / body if body else 0, 2)} body lengths a second", *slower),
     )  # fmt: skip
     yield Figure(
         "stride_mm", "Stride", speed * cycle, "mm", 0,
@@ -54,6 +83,9 @@ def _walk_figures(e: Evidence) -> Iterator[Figure]:
         "turn_deg", "Turn per cycle", turn, "°", 1,
         ("ω × cycle time", f"= {number(twist.omega_deg_s)} °/s × {number(cycle, 3)} s = {number(turn)}°"),
     )  # fmt: skip
+
+
+def _mass_figures(e: Evidence) -> Iterator[Figure]:
     kg = total_kg(e.masses)
     groups: dict[str, float] = {}
     for entry in e.masses:
@@ -67,7 +99,9 @@ def _walk_figures(e: Evidence) -> Iterator[Figure]:
 
 
 def _step_figures(e: Evidence) -> Iterator[Figure]:
-    motion, limbs = e.motion, e.project.walker.limbs
+    motion, limbs = e.gait, e.project.walker.limbs
+    if not motion:
+        return
     duty = {leg.limb: leg.duty for leg in motion.legs}
     longest = int(np.argmax(e.score.stroke_mm))
     stroke, name = float(e.score.stroke_mm[longest]), limbs[longest].name
@@ -85,17 +119,15 @@ def _step_figures(e: Evidence) -> Iterator[Figure]:
          f"{max(duty, key=lambda leg: duty[leg])}: (1 − {number(max(duty.values()), 3)}) ×"
          f" {number(motion.cycle_s, 3)} s = {seconds(swing)}"),
     )  # fmt: skip
-    path = FOOT_PATHS[motion.foot_path]
-    worst = 0.0
-    for foot in e.score.feet:
-        if len(foot.lift_s):
-            step = float(np.hypot(*(foot.footprints[1] - foot.footprints[0])))
-            worst = max(worst, path.landing_speed_mm_s(step, motion.lift_mm, foot.land_s[0] - foot.lift_s[0]))
+    speeds = e.score.landing_mm_s
+    hardest = int(np.argmax(np.hypot(*speeds.T)))
+    across, down = (float(v) for v in speeds[hardest])
+    path = FOOT_PATHS[(e.timing[limbs[hardest].name].foot_path if limbs[hardest].name in e.timing else None)
+                      or motion.foot_path]  # fmt: skip
     yield Figure(
-        "landing_speed_mm_s", "Landing speed", worst, "mm/s", 0,
-        ("slope of the path at its end × lift / swing time",
-         f"{path.label}: {number(abs(path.land_height), 3)} × {length(motion.lift_mm)} / {seconds(swing)}"
-         f" = {number(worst, 0)} mm/s"),
+        "landing_speed_mm_s", "Landing speed", float(np.hypot(across, down)), "mm/s", 0,
+        (f"{limbs[hardest].name} on a {path.label.lower()}: slope of the path at its end × step or lift / swing time",
+         f"{number(down, 0)} mm/s down, {number(across, 0)} mm/s across the ground"),
     )  # fmt: skip
 
 
@@ -230,7 +262,7 @@ def _machine_figures(e: Evidence) -> Iterator[Figure]:
 
 def _table_figures(e: Evidence) -> Iterator[Figure]:
     period = e.project.controller.frame_period_ms
-    cycle = e.motion.cycle_s
+    cycle = e.score.duration_s
     rows = max(2, round(cycle * 1000 / period))
     yield Figure(
         "rows", "Rows", float(rows), "", 0,

@@ -20,9 +20,13 @@ MOST_TRIED = 60_000
 
 
 def folded_joints(walker: Walker, pose: FoldedPose) -> Array:
+    return posed_joints(walker, pose.joints)
+
+
+def posed_joints(walker: Walker, angles: tuple[JointAngle, ...]) -> Array:
     """(J,) rad or mm: as set, else at the servo's centre, else 0; within the stops where it is not set."""
     centre = {d.joints[0]: d.servos[0].centre_deg for d in walker.drives if len(d.joints) == 1}
-    asked = {(a.limb, a.joint): a.value for a in pose.joints}
+    asked = {(a.limb, a.joint): a.value for a in angles}
     values = []
     for limb in walker.limbs:
         for joint, low, high in zip(limb.joints, *limits_of(limb), strict=True):

@@ -44,6 +44,13 @@ def turned(yaw_deg: float, pitch_deg: float, roll_deg: float) -> Array:
     return turn
 
 
+def turned_each(yaw_deg: Array, pitch_deg: Array, roll_deg: Array) -> Array:
+    """The same for many at once: (S,) each → (S, 3, 3)."""
+    yaw, pitch, roll = (turns(AXES[a], np.radians(v)) for a, v in
+                        (("yaw", yaw_deg), ("pitch", pitch_deg), ("roll", roll_deg)))  # fmt: skip
+    return yaw @ pitch @ roll
+
+
 def section_places(walker: Walker, bends_deg: dict[str, float]) -> dict[str, Place]:
     """Every section's place in the body frame; a hinge not named in `bends_deg` is straight."""
     places: dict[str, Place] = {}

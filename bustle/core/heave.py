@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from bustle.core.levers import motion_index, patched, replace
 from bustle.core.motion import SwayTerm
-from bustle.core.project import Project
+from bustle.core.project import Project, gait_of
 
 Array = NDArray[np.float64]
 
@@ -30,7 +30,7 @@ def heaved(project: Project, motion: str) -> tuple[SwayTerm, ...] | None:
     from bustle.core.plan import evaluate
 
     index = motion_index(project, motion)
-    sway = project.motions[index].pose.sway
+    sway = gait_of(project, motion).pose.sway
 
     def terms(values: Array) -> tuple[SwayTerm, ...]:
         found = {t.harmonic: t.model_dump() for t in sway}

@@ -14,8 +14,8 @@ import jsonpatch
 import numpy as np
 
 from bustle.core.document import parse_project
-from bustle.core.motion import Motion
-from bustle.core.project import Project, document
+from bustle.core.motion import PhaseGait
+from bustle.core.project import Project, document, gait_of
 from bustle.core.wording import number
 
 Patch = list[dict[str, Any]]
@@ -35,14 +35,14 @@ class Lever:
     low: float
     high: float
     step: float
-    read: Callable[[Project, Motion], float]
+    read: Callable[[Project, PhaseGait], float]
     set_to: Callable[[Project, int, float], Patch]
     relative: bool = False
-    say: Callable[[Project, Motion, float], str] | None = None
+    say: Callable[[Project, PhaseGait, float], str] | None = None
 
     def patch(self, project: Project, motion: str, value: float) -> Patch:
         """The edit that sets this lever to `value`, guarded by the motion's name."""
-        index = motion_index(project, motion)
+        index = motion_index(project, gait_of(project, motion).name)
         guard = {"op": "test", "path": f"/motions/{index}/name", "value": motion}
         return [guard, *self.set_to(project, index, round(value, 6))]
 
@@ -63,10 +63,10 @@ def replace(path: str, value: Any) -> dict[str, Any]:
 
 def _field(
     *path: str | int,
-) -> tuple[Callable[[Project, Motion], float], Callable[[Project, int, float], Patch]]:
+) -> tuple[Callable[[Project, PhaseGait], float], Callable[[Project, int, float], Patch]]:
     """A plain number of the motion."""
 
-    def read(project: Project, motion: Motion) -> float:
+    def read(project: Project, motion: PhaseGait) -> float:
         value: Any = motion
         for part in path:
             value = value[part] if isinstance(part, int) else getattr(value, part)
@@ -78,16 +78,20 @@ def _field(
     return read, set_to
 
 
-def _duty(project: Project, motion: Motion) -> float:
+def _gait(project: Project, index: int) -> PhaseGait:
+    return gait_of(project, project.motions[index].name)
+
+
+def _duty(project: Project, motion: PhaseGait) -> float:
     return float(np.mean([leg.duty for leg in motion.legs]))
 
 
 def _set_duty(project: Project, index: int, value: float) -> Patch:
-    return [replace(f"/motions/{index}/legs/{n}/duty", value) for n in range(len(project.motions[index].legs))]
+    return [replace(f"/motions/{index}/legs/{n}/duty", value) for n in range(len(_gait(project, index).legs))]
 
 
 def _scaled_twist(project: Project, index: int, share: float) -> Patch:
-    twist = project.motions[index].twist.model_dump()
+    twist = _gait(project, index).twist.model_dump()
     return [replace(f"/motions/{index}/twist/{k}", round(v * share, 4)) for k, v in twist.items() if v]
 
 
@@ -95,7 +99,7 @@ def _stride(project: Project, index: int, value: float) -> Patch:
     return _scaled_twist(project, index, value / 100)
 
 
-def _slower(project: Project, motion: Motion, value: float) -> float:
+def _slower(project: Project, motion: PhaseGait, value: float) -> float:
     """The cycle time at that share of the pace, in whole rows."""
     row = project.controller.frame_period_ms / 1000
     return float(round(np.ceil(round(motion.cycle_s * 100 / value / row, 6)) * row, 6))
@@ -103,7 +107,7 @@ def _slower(project: Project, motion: Motion, value: float) -> float:
 
 def _pace(project: Project, index: int, value: float) -> Patch:
     """The same strides, slower: the cycle stretched to a whole number of rows, the twist shrunk to match."""
-    motion = project.motions[index]
+    motion = _gait(project, index)
     slower = _slower(project, motion, value)
     return [
         replace(f"/motions/{index}/cycle_s", slower),
@@ -111,15 +115,15 @@ def _pace(project: Project, index: int, value: float) -> Patch:
     ]
 
 
-def _say_pace(project: Project, motion: Motion, value: float) -> str:
+def _say_pace(project: Project, motion: PhaseGait, value: float) -> str:
     return f"Slower, same strides: cycle {number(motion.cycle_s, 3)} → {number(_slower(project, motion, value), 3)} s"
 
 
-def _say_stride(project: Project, motion: Motion, value: float) -> str:
+def _say_stride(project: Project, motion: PhaseGait, value: float) -> str:
     return f"Strides {number(100 - value, 0)} % shorter"
 
 
-def _say_feet(project: Project, motion: Motion, value: float) -> str:
+def _say_feet(project: Project, motion: PhaseGait, value: float) -> str:
     return f"Feet {number(abs(value), 0)} mm {'further out' if value > 0 else 'closer in'}"
 
 

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from bustle.core.chain import Chain, forward, to_mount
 from bustle.core.frame import Place, mount_place, section_places
 from bustle.core.legs import FAMILIES, Build, Family
+from bustle.core.score import JointTrack
 from bustle.core.tied import Legs, Tie, settle
 from bustle.core.walker import JointAngle, Limb, MeasuredLimb, Walker
 
@@ -189,11 +190,13 @@ def chain_of(parts: Sequence[Group]) -> dict[int, Chain]:
     return {int(member): group.build.chain for group in parts for member in group.members}
 
 
-def solve(parts: list[Group], tied: list[Tie], targets: Array, aims: Array | None) -> Solved:
+def solve(
+    parts: list[Group], tied: list[Tie], targets: Array, aims: Array | None, given: JointTrack | None = None
+) -> Solved:
     """Inverse kinematics of every limb, of those that share a servo together, then forward kinematics of the result.
 
     targets: (L, S, 3) mm; aims: (L, S, 3, 3), how the feet should be turned, needed where some family has `pose`;
-    both in the body frame.
+    both in the body frame. given: joints that are not solved for.
     """
     limbs, samples, _ = targets.shape
     joints = np.empty((samples, sum(g.columns.size for g in parts)))
@@ -218,6 +221,13 @@ def solve(parts: list[Group], tied: list[Tie], targets: Array, aims: Array | Non
     if tied:
         for member, missing in settle(tied, _with_targets(parts, targets), joints).items():
             miss[member] = missing
+    if given:
+        joints = np.where(given.given, given.values, joints)
+        for group in parts:
+            for row, member in enumerate(group.members):
+                free = ~given.given[:, group.columns[row]].all(axis=1)
+                miss[member] *= free
+                tilt[member] *= free
     return _laid_out(parts, joints, miss, tilt, straight)
 
 

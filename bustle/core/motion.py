@@ -1,21 +1,31 @@
-"""The motions of a walker as immutable, validated values."""
+"""The motions of a walker as immutable, validated values. Each kind compiles to a score (see `motions`)."""
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field, Strict
+from pydantic import Discriminator, Field, Strict, Tag
 
-from bustle.core.values import Angle, Coordinate, Name, PartName, PlanePoint, Real, Tilt, Value
+from bustle.core.values import Angle, Coordinate, Flag, Name, PartName, PlanePoint, Point, Real, Tilt, Value
 from bustle.core.walker import JointAngle
+
+Lift = Annotated[Real, Field(ge=0, le=1000)]
+Balance = Literal["static", "dynamic"]
+PathPoint = tuple[Annotated[Real, Field(ge=-2, le=3)], Annotated[Real, Field(ge=0, le=4)]]
+Seconds = Annotated[Real, Field(ge=0, le=600)]
 
 
 class LegTiming(Value):
-    """Phase: the share of the cycle at which this leg touches down. Duty: its share of the cycle in stance."""
+    """Phase: the share of the cycle at which this leg touches down. Duty: its share of the cycle in stance.
+
+    lift_mm, foot_path: this leg's own, where it differs from the motion's.
+    """
 
     limb: PartName
     phase: Annotated[Real, Field(ge=0, lt=1)]
     duty: Annotated[Real, Field(gt=0, le=1)]
+    lift_mm: Lift | None = None
+    foot_path: str | None = None
 
 
 class Twist(Value):
@@ -57,11 +67,38 @@ class Pose(Value):
     bends: Annotated[tuple[SectionAngle, ...], Field(max_length=2)] = ()
 
 
+class SwingShape(Value):
+    """How feet swing, beyond path and lift.
+
+    points: the path's control points, each (share of the way, share of the lift); empty: the path's usual ones.
+    lift_start_mm, lift_end_mm: where they differ from the lift in the middle. early: how far the foot runs ahead of its
+    path's own way across. matched: lift off and land with no speed over the ground whatever the path. landing_mm_s:
+    the speed downwards at which a foot lands that would otherwise land with none. search_mm: how far below
+    the plan a foot may still reach for the ground.
+    """
+
+    points: Annotated[tuple[PathPoint, ...], Field(max_length=6)] = ()
+    lift_start_mm: Lift | None = None
+    lift_end_mm: Lift | None = None
+    early: Annotated[Real, Field(ge=-0.3, le=0.3)] = 0.0
+    matched: Flag = False
+    landing_mm_s: Annotated[Real, Field(ge=0, le=1000)] = 0.0
+    search_mm: Annotated[Real, Field(ge=0, le=500)] = 0.0
+
+
+class Pause(Value):
+    """The walk stands still for a while at a share of its cycle, easing into it and out of it."""
+
+    at: Annotated[Real, Field(ge=0, lt=1)]
+    hold_s: Annotated[Real, Field(ge=0.02, le=60)]
+
+
 class PhaseGait(Value):
     """A periodic walk: every leg repeats its step once per cycle, at its own phase and duty.
 
-    `joints` holds the joints of limbs that do not step: a head, an arm, a moving mass. Those not named stand at 0, or
-    at the end of their travel nearest to it.
+    cycle_s is the time it moves in one cycle; pauses come on top. `joints` holds the joints of limbs that do not step:
+    a head, an arm, a moving mass. Those not named stand at 0, or at the end of their travel nearest to it.
+    inverted: it walks on the feet of the upper side.
     """
 
     kind: Literal["phase_gait"] = "phase_gait"
@@ -71,11 +108,126 @@ class PhaseGait(Value):
     cycle_s: Annotated[Real, Field(ge=0.1, le=60)]
     twist: Twist = Twist()
     foot_path: str
-    lift_mm: Annotated[Real, Field(ge=0, le=1000)]
+    lift_mm: Lift
+    swing: SwingShape = SwingShape()
     pose: Pose
+    pauses: Annotated[tuple[Pause, ...], Field(max_length=12)] = ()
     joints: Annotated[tuple[JointAngle, ...], Field(max_length=84)] = ()
-    balance: Literal["static", "dynamic"] = "static"
+    balance: Balance = "static"
+    inverted: Flag = False
+
+    @property
+    def moves(self) -> bool:
+        """Whether the body travels."""
+        return any((self.twist.vx_mm_s, self.twist.vy_mm_s, self.twist.omega_deg_s))
+
+    @property
+    def stands(self) -> bool:
+        """Whether no foot ever lifts: a pose."""
+        return all(leg.duty == 1 for leg in self.legs)
 
 
-# One kind so far. A second one makes this a union told apart by `kind`.
-Motion = PhaseGait
+class JointPose(Value):
+    """A pose given by its joints instead of its feet: folded, every servo centred, fail-safe.
+
+    Joints not named are where their servo is centred. The body lies level, as low as its feet or its belly let it.
+    """
+
+    kind: Literal["joint_pose"] = "joint_pose"
+    name: Name
+    joints: Annotated[tuple[JointAngle, ...], Field(max_length=84)] = ()
+
+
+class FootAt(Value):
+    """Where a foot is against the body's place on the floor; up from the floor."""
+
+    limb: PartName
+    at_mm: Point
+
+
+class LimbEase(Value):
+    limb: PartName
+    ease: Literal["smooth", "even", "late", "early"]
+
+
+class Keyframe(Value):
+    """A pose that is reached in move_s and kept for hold_s.
+
+    Feet not named stay where they were, joints of limbs that do not step likewise. ease: limbs that do not move
+    smoothly from rest to rest: evenly, or late or early in the time they have.
+    """
+
+    name: Name
+    move_s: Annotated[Real, Field(ge=0, le=60)] = 0.5
+    hold_s: Annotated[Real, Field(ge=0, le=60)] = 0.0
+    pose: Pose
+    feet: Annotated[tuple[FootAt, ...], Field(max_length=12)] = ()
+    joints: Annotated[tuple[JointAngle, ...], Field(max_length=84)] = ()
+    ease: Annotated[tuple[LimbEase, ...], Field(max_length=24)] = ()
+
+
+class Keyframes(Value):
+    """A sequence of poses made by hand. repeats: from the last back to the first. twist: how the body travels.
+
+    judged: false for sets that live by tipping, rocking or a thrown mass; static balance says nothing of them.
+    """
+
+    kind: Literal["keyframes"] = "keyframes"
+    name: Name
+    frames: Annotated[tuple[Keyframe, ...], Field(min_length=1, max_length=100)]
+    repeats: Flag = True
+    twist: Twist = Twist()
+    judged: Flag = True
+
+
+class MotionAt(Value):
+    """A motion of the project, at a share of its cycle."""
+
+    motion: Name
+    phase: Annotated[Real, Field(ge=0, lt=1)] = 0.0
+
+
+class Transition(Value):
+    """From one motion into another, by way of standing: the walk comes to rest, the pose changes, the other starts."""
+
+    kind: Literal["transition"] = "transition"
+    name: Name
+    start: MotionAt
+    end: MotionAt
+    pose_s: Annotated[Real, Field(ge=0.1, le=60)] = 1.0
+
+
+class Part(Value):
+    """A motion and how much of it: in cycles, as a distance or a turn, or in seconds (a pose is held for them)."""
+
+    motion: Name
+    amount: Annotated[Real, Field(gt=0, le=100_000)] = 1.0
+    by: Literal["cycles", "distance_mm", "turn_deg", "seconds"] = "cycles"
+
+
+class Programme(Value):
+    """Motions in a row, each starting and ending at rest."""
+
+    kind: Literal["programme"] = "programme"
+    name: Name
+    parts: Annotated[tuple[Part, ...], Field(min_length=1, max_length=200)]
+    pose_s: Annotated[Real, Field(ge=0.1, le=60)] = 1.0
+
+
+KINDS = ("phase_gait", "joint_pose", "keyframes", "transition", "programme")
+
+
+def _kind(value: Any) -> str:
+    """Files of earlier versions name no kind: there was only one."""
+    kind = value.get("kind", "phase_gait") if isinstance(value, dict) else getattr(value, "kind", "")
+    return kind if isinstance(kind, str) else ""
+
+
+Motion = Annotated[
+    Annotated[PhaseGait, Tag("phase_gait")]
+    | Annotated[JointPose, Tag("joint_pose")]
+    | Annotated[Keyframes, Tag("keyframes")]
+    | Annotated[Transition, Tag("transition")]
+    | Annotated[Programme, Tag("programme")],
+    Discriminator(_kind),
+]

@@ -49,20 +49,23 @@ def row_count(cycle_s: float, frame_period_s: float) -> int:
 def evaluate(project: Project, motion: str, samples: int | None = None) -> Plan:
     """Evaluate one motion of a project.
 
-    Args: samples, how many instants to spread over the duration (end excluded); by default the table's rows.
+    Args: samples, how many instants to spread over the duration; by default the table's rows. The end is left out where
+    the motion repeats, as it is the beginning again, and counted where it does not.
     Raises KeyError naming the motions there are; ValueError for a sample count outside 2 … 20 000.
     """
     asked = project.motion(motion)
     score = compile_motion(project, asked)
-    count = samples or row_count(score.duration_s, project.controller.frame_period_ms / 1000)
+    rows = row_count(score.duration_s, project.controller.frame_period_ms / 1000)
+    count = samples or (rows if score.periodic else rows + 1)
     if not 2 <= count <= MAX_SAMPLES:
         raise ValueError(f"samples: must be from 2 to {MAX_SAMPLES}, got {count}")
-    events = score.events()
-    time = np.concatenate([np.arange(count) * score.duration_s / count, events, events])
+    events = score.events() if score.periodic else score.events()[1:]
+    time = np.arange(count) * score.duration_s / (count if score.periodic else count - 1)
+    time = np.concatenate([time, events, events])
     before = np.zeros(len(time), dtype=bool)
     before[count : count + len(events)] = True
-    walker, bends = project.walker, {b.section: b.angle_deg for b in asked.pose.bends}
-    parts = groups(walker, bends, asked.joints)
+    walker, bends = project.walker, dict(score.bends_deg)
+    parts = groups(walker, bends, score.held)
     masses = ledger(project, parts, bends)
     course = follow(walker, score, parts, masses, time, before)
     held = support(course.stand_mm, course.stand, course.com_ground_mm[:, :2])

@@ -68,9 +68,9 @@ def _turn_per_joint(kind: str, at: Array, centres: Array, settings: Array) -> fl
 def foot_plays(e: Evidence) -> list[FootPlay]:
     """One per leg that steps, at the middle of its stance; none where no play is known of any joint."""
     play, measured = joint_play_deg(e)
-    if not play.any():
+    if not play.any() or not e.gait:
         return []
-    timing = {leg.limb: leg for leg in e.motion.legs}
+    timing = e.timing
     found = []
     for group in e.parts:
         if group.fixed is not None:

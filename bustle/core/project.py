@@ -7,7 +7,8 @@ from typing import Annotated, Any, Final, Literal
 from pydantic import BeforeValidator, Field, model_validator
 from pydantic_core import PydanticCustomError
 
-from bustle.core.motion import Motion
+from bustle.core.motion import Motion, PhaseGait
+from bustle.core.problems import refuse
 from bustle.core.values import Grams, Hours, Name, Price, Real, Share, Text, Value, whole_number
 from bustle.core.walker import Walker
 
@@ -98,6 +99,14 @@ class Project(Value):
                 return motion
         known = ", ".join(m.name for m in self.motions) or "none"
         raise KeyError(f"no motion is called {name!r}; this project has: {known}")
+
+
+def gait_of(project: Project, name: str) -> PhaseGait:
+    """The gait of that name. Raises InputRefused where the motion is of another kind."""
+    motion = project.motion(name)
+    if not isinstance(motion, PhaseGait):
+        raise refuse("motion", f"{name} is no gait; it has no strides, phases or duties of its own to turn")
+    return motion
 
 
 def document(project: Project) -> dict[str, Any]:

@@ -12,9 +12,9 @@ from bustle.core.clamp import find, reach_mm
 from bustle.core.evidence import Evidence
 from bustle.core.legs import FAMILIES
 from bustle.core.mass import total_kg
-from bustle.core.motion import Motion
+from bustle.core.motion import PhaseGait
 from bustle.core.plan import Plan, evaluate
-from bustle.core.project import Project
+from bustle.core.project import Project, gait_of
 from bustle.core.straight import line_test
 from bustle.core.walker import MeasuredLimb
 
@@ -47,15 +47,16 @@ class Rival:
 
 def rival(project: Project, name: str, motion: str | None = None) -> Rival:
     """Figures of a project by its first walk (or the motion named, or its first motion where nothing walks)."""
-    walks = [m for m in project.motions if any((m.twist.vx_mm_s, m.twist.vy_mm_s, m.twist.omega_deg_s))]
-    asked = project.motion(motion) if motion else (walks or list(project.motions))[0]
+    gaits = [m for m in project.motions if isinstance(m, PhaseGait)]
+    walks = [m for m in gaits if m.moves]
+    asked = gait_of(project, motion) if motion else (walks or gaits)[0]
     plan = evaluate(project, asked.name)
     families = dict.fromkeys(FAMILIES[limb.family].label for limb in project.walker.legs)
     figures = (*_leg_figures(project, asked, plan.evidence), *_machine_figures(project, plan))
     return Rival(name, ", ".join(families), asked.name, figures)
 
 
-def _leg_figures(project: Project, motion: Motion, e: Evidence) -> Iterator[Standing]:
+def _leg_figures(project: Project, motion: PhaseGait, e: Evidence) -> Iterator[Standing]:
     leg = project.walker.legs[0]
     group, row = find(project, leg.name)
     x, y = leg.neutral_mm or (0.0, 0.0)
@@ -78,7 +79,7 @@ def _stance_torque(e: Evidence) -> float:
     """The largest joint torque at mid-stance if the feet that are down share the weight: τ = Jᵀ·F."""
     down = max(1, int(e.course.contact[:, : e.samples].sum(axis=0).min()))
     force = np.array([0.0, 0.0, total_kg(e.masses) * GRAVITY / down])
-    timing = {leg.limb: leg for leg in e.motion.legs}
+    timing = e.timing
     worst = 0.0
     for group in e.parts:
         if group.fixed is not None:

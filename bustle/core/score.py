@@ -5,16 +5,18 @@ A score is the same thing for every kind of motion, so what follows it need not 
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
-from typing import Literal
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import Literal, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.foot_paths import FOOT_PATHS
+from bustle.core.foot_paths import Swing
+from bustle.core.walker import JointAngle
 
 Array = NDArray[np.float64]
+Flags = NDArray[np.bool_]
 
 # A phase this near to an event is that event.
 PHASE_TOLERANCE = 1e-9
@@ -26,19 +28,28 @@ class Steps:
 
     lift_s, land_s: (K,) s. footprints: (K+1, 2) mm in the ground frame; headings: (K+1,) rad, which way the toes point.
     Before the first lift and after the last landing the foot stands. K may be 0: a planted foot.
-    role: "steps" (planted included); "track" for a foot that rolls along with the body, its place (S, 2) mm and
-    heading (S,) given by `track`; "rolls" for a support on the frame that stands wherever it touches; "none" for a
-    limb without a foot.
+    role: "steps" (planted included); "track" for a foot whose place is given outright by `track`, (S, 3) mm, its
+    heading (S,) and whether it stands (S,); "floor" for a foot that stands wherever it touches: a support on the frame,
+    or a leg whose joints are given; "none" for a limb without a foot.
     """
 
     lift_s: Array
     land_s: Array
     footprints: Array
     headings: Array
-    lift_mm: float
-    path: str
-    role: Literal["steps", "track", "rolls", "none"] = "steps"
-    track: Callable[[Array], tuple[Array, Array]] | None = None
+    swing: Swing | None
+    role: Literal["steps", "track", "floor", "none"] = "steps"
+    track: Callable[[Array], tuple[Array, Array, Flags]] | None = None
+
+    def landing(self) -> tuple[float, float]:
+        """The greatest speeds over the ground with which it lands, mm/s: across and down."""
+        across = down = 0.0
+        if self.swing:
+            for n, (lift, land) in enumerate(zip(self.lift_s, self.land_s, strict=True)):
+                step = float(np.hypot(*(self.footprints[n + 1] - self.footprints[n])))
+                level, fall = self.swing.landing(step, float(land - lift))
+                across, down = max(across, level), max(down, fall)
+        return across, down
 
 
 @dataclass(frozen=True)
@@ -51,52 +62,148 @@ class BodyTrack:
 
 
 @dataclass(frozen=True)
-class Score:
-    """duration_s: one cycle, or the whole. feet: one entry per limb. body(t (S,)) → BodyTrack.
+class JointTrack:
+    """Joints that are given instead of solved for. values: (S, J) rad or mm; given: (S, J) which they are."""
 
-    stroke_mm: (L,), the foot's travel in stance as seen from the travel frame: speed × duty × T.
+    values: Array
+    given: Flags
+
+
+class Score(Protocol):
+    """duration_s: one cycle, or the whole. stroke_mm: (L,), the foot's travel in stance as seen from the travel frame.
+
+    bends_deg: the hinged sections' angles; held: joints of limbs that do not step. may_rest: the body may lie on the
+    floor. landing_mm_s: (L, 2), across and down.
+    """
+
+    @property
+    def duration_s(self) -> float: ...
+    @property
+    def periodic(self) -> bool: ...
+    @property
+    def stroke_mm(self) -> Array: ...
+    @property
+    def bends_deg(self) -> Mapping[str, float]: ...
+    @property
+    def held(self) -> tuple[JointAngle, ...]: ...
+    @property
+    def may_rest(self) -> bool: ...
+    @property
+    def landing_mm_s(self) -> Array: ...
+    @property
+    def tolerance_s(self) -> float: ...
+
+    def events(self) -> Array:
+        """Times in [0, duration) at which some foot lifts or lands, each once."""
+        ...
+
+    def contacts(self, t: Array, before: Flags | bool = False) -> Flags:
+        """(L, S): which feet stand at t; where t is an event, just after it, or just before where `before`."""
+        ...
+
+    def on_floor(self, t: Array) -> Flags:
+        """(L, S): which feet stand if they touch, whatever `contacts` says."""
+        ...
+
+    def planted(self, t: Array) -> Flags:
+        """(L, S): which feet are asked to stand still wherever they stand."""
+        ...
+
+    def targets(self, t: Array) -> Array:
+        """(L, S, 3) mm: where each foot should be, in the ground frame."""
+        ...
+
+    def headings(self, t: Array) -> Array:
+        """(L, S) rad: which way the toes of each foot should point, in the ground frame."""
+        ...
+
+    def body(self, t: Array) -> BodyTrack: ...
+
+    def joints(self, t: Array) -> JointTrack | None:
+        """Joints that are given at t; None where none ever is."""
+        ...
+
+
+@dataclass(frozen=True)
+class Scored:
+    """A score of its own: feet, one entry per limb, and the body as a function of time.
+
+    clock: from time to the time the steps and the body are told in, for a walk with pauses; unclock goes back.
     """
 
     duration_s: float
     periodic: bool
     feet: tuple[Steps, ...]
-    body: Callable[[Array], BodyTrack]
+    body_at: Callable[[Array], BodyTrack]
     stroke_mm: Array
+    bends_deg: Mapping[str, float] = field(default_factory=dict)
+    held: tuple[JointAngle, ...] = ()
+    joints_at: Callable[[Array], JointTrack] | None = None
+    may_rest: bool = False
+    clock: Callable[[Array], Array] | None = None
+    unclock: Callable[[Array], Array] | None = None
 
     @property
     def tolerance_s(self) -> float:
         return PHASE_TOLERANCE * self.duration_s
 
+    @property
+    def landing_mm_s(self) -> Array:
+        return np.array([foot.landing() for foot in self.feet])
+
+    def _told(self, t: Array) -> Array:
+        return self.clock(t) if self.clock else t
+
     def events(self) -> Array:
-        """Times in [0, duration) at which some foot lifts or lands, each once."""
-        times = [t for foot in self.feet for t in (*foot.lift_s, *foot.land_s)]
-        inside = np.array(sorted(t for t in times if -self.tolerance_s <= t < self.duration_s - self.tolerance_s))
+        times = np.array([t for foot in self.feet for t in (*foot.lift_s, *foot.land_s)])
+        if self.unclock:
+            times = self.unclock(times)
+        inside = np.sort(times[(times >= -self.tolerance_s) & (times < self.duration_s - self.tolerance_s)])
         if inside.size:
             apart = np.concatenate([[True], np.diff(inside) > self.tolerance_s])
             inside = np.maximum(inside[apart], 0.0)
         return inside
 
-    def contacts(self, t: Array, before: NDArray[np.bool_] | bool = False) -> NDArray[np.bool_]:
-        """(L, S): which feet stand at t; where t is an event, just after it, or just before where `before`."""
-        shifted = t + np.where(before, -self.tolerance_s, self.tolerance_s)
+    def contacts(self, t: Array, before: Flags | bool = False) -> Flags:
+        shifted = self._told(t) + np.where(before, -self.tolerance_s, self.tolerance_s)
         return np.array([_standing(foot, shifted) for foot in self.feet])
 
+    def on_floor(self, t: Array) -> Flags:
+        return np.array([np.full(t.shape, foot.role == "floor") for foot in self.feet])
+
+    def planted(self, t: Array) -> Flags:
+        return np.array([np.full(t.shape, foot.role in ("steps", "track")) for foot in self.feet])
+
     def targets(self, t: Array) -> Array:
-        """(L, S, 3) mm: where each foot should be, in the ground frame."""
-        return np.array([_positions(foot, t, self.tolerance_s) for foot in self.feet])
+        told = self._told(t)
+        return np.array([_positions(foot, told, self.tolerance_s) for foot in self.feet])
 
     def headings(self, t: Array) -> Array:
-        """(L, S) rad: which way the toes of each foot should point, in the ground frame."""
-        return np.array([_headings(foot, t, self.tolerance_s) for foot in self.feet])
+        told = self._told(t)
+        return np.array([_headings(foot, told, self.tolerance_s) for foot in self.feet])
+
+    def body(self, t: Array) -> BodyTrack:
+        return self.body_at(self._told(t))
+
+    def joints(self, t: Array) -> JointTrack | None:
+        return self.joints_at(t) if self.joints_at else None
 
 
-def _standing(foot: Steps, t: Array) -> NDArray[np.bool_]:
+def no_steps(role: Literal["floor", "none"]) -> Steps:
+    """A limb that is asked for nothing."""
+    nothing = np.empty(0)
+    return Steps(nothing, nothing, np.zeros((1, 2)), np.zeros(1), None, role)
+
+
+def _standing(foot: Steps, t: Array) -> Flags:
     if foot.role == "steps":
         return ~_swinging(foot, t)[0]
-    return np.full(t.shape, foot.role == "track")
+    if foot.track:
+        return foot.track(t)[2]
+    return np.zeros(t.shape, dtype=bool)
 
 
-def _swinging(foot: Steps, t: Array) -> tuple[NDArray[np.bool_], NDArray[np.intp]]:
+def _swinging(foot: Steps, t: Array) -> tuple[Flags, NDArray[np.intp]]:
     """Whether the foot is in the air at t (S,), and which step it is in or had last (−1: none yet)."""
     step = np.searchsorted(foot.lift_s, t, side="right") - 1
     if not len(foot.lift_s):
@@ -105,18 +212,16 @@ def _swinging(foot: Steps, t: Array) -> tuple[NDArray[np.bool_], NDArray[np.intp
 
 
 def _positions(foot: Steps, t: Array, tolerance_s: float) -> Array:
-    out = np.zeros((len(t), 3))
     if foot.track:
-        out[:, :2] = foot.track(t)[0]
-        return out
+        return foot.track(t)[0]
+    out = np.zeros((len(t), 3))
     air, step = _swinging(foot, t + tolerance_s)
     out[:, :2] = foot.footprints[step + 1]
-    if air.any():
-        k, u = step[air], _swing_share(foot, t[air], step[air])
-        path = FOOT_PATHS[foot.path]
+    if foot.swing and air.any():
+        k, u, swing_s = step[air], *_swing_share(foot, t[air], step[air])
         start, end = foot.footprints[k], foot.footprints[k + 1]
-        out[air, :2] = start + path.along(u)[:, None] * (end - start)
-        out[air, 2] = foot.lift_mm * path.height(u)
+        out[air, :2] = start + foot.swing.along(u)[:, None] * (end - start)
+        out[air, 2] = foot.swing.height_mm(u, swing_s)
     return out
 
 
@@ -125,14 +230,13 @@ def _headings(foot: Steps, t: Array, tolerance_s: float) -> Array:
         return foot.track(t)[1]
     air, step = _swinging(foot, t + tolerance_s)
     out: Array = foot.headings[step + 1].copy()
-    if air.any():
-        k, u = step[air], _swing_share(foot, t[air], step[air])
+    if foot.swing and air.any():
+        k, u, _ = step[air], *_swing_share(foot, t[air], step[air])
         start, end = foot.headings[k], foot.headings[k + 1]
-        out[air] = start + FOOT_PATHS[foot.path].along(u) * (end - start)
+        out[air] = start + foot.swing.along(u) * (end - start)
     return out
 
 
-def _swing_share(foot: Steps, t: Array, k: NDArray[np.intp]) -> Array:
+def _swing_share(foot: Steps, t: Array, k: NDArray[np.intp]) -> tuple[Array, Array]:
     lift, land = foot.lift_s[k], foot.land_s[k]
-    share: Array = np.clip((t - lift) / (land - lift), 0.0, 1.0)
-    return share
+    return np.clip((t - lift) / (land - lift), 0.0, 1.0), land - lift

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.legs import FAMILIES
-from bustle.core.motion import SwayTerm
+from bustle.core.motion import PhaseGait, SwayTerm
 from bustle.core.project import Project
 from bustle.core.support import edges_inward
 
@@ -54,7 +54,13 @@ def smallest_sway(
     if not answer.success:
         return None
     coefficients = np.sign(answer.x[:count]) * np.ceil(np.abs(answer.x[:count]) * 2 - 1e-6) / 2 + 0.0
-    return with_level(plan.evidence.motion.pose.sway, coefficients.reshape(harmonics, 4))
+    return with_level(_gait(plan).pose.sway, coefficients.reshape(harmonics, 4))
+
+
+def _gait(plan: Plan) -> PhaseGait:
+    gait = plan.evidence.gait
+    assert gait, "only gaits sway"
+    return gait
 
 
 def with_level(sway: tuple[SwayTerm, ...], level: Array) -> tuple[SwayTerm, ...]:
@@ -87,7 +93,7 @@ def _inequalities(plan: Plan, harmonics: int) -> tuple[Array | None, Array]:
         columns += [nx * c, nx * s, ny * c, ny * s]
     rows = np.stack(columns, axis=1)
     present = np.zeros(4 * harmonics)
-    for term in e.motion.pose.sway:
+    for term in _gait(plan).pose.sway:
         if term.harmonic <= harmonics:
             k = 4 * (term.harmonic - 1)
             present[k : k + 4] = (term.x_cos_mm, term.x_sin_mm, term.y_cos_mm, term.y_sin_mm)

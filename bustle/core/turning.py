@@ -34,7 +34,7 @@ def turning_radius_mm(e: Evidence) -> float | None:
     """
     legs = [limb for limb in e.project.walker.limbs if limb.steps]
     stroke = float(e.score.stroke_mm.max(initial=0.0))
-    if stroke < 1e-6 or not legs:
+    if stroke < 1e-6 or not legs or not e.gait:
         return None
     size = max(float(np.hypot(*limb.neutral_mm)) for limb in legs if limb.neutral_mm)
     # Radii 0 … far, closer together where they are small.
@@ -52,7 +52,7 @@ def turning_radius_mm(e: Evidence) -> float | None:
 def _good(e: Evidence, radii: Array, stroke: float) -> NDArray[np.bool_]:
     """Which arcs every leg can walk: (R,)."""
     walker = e.project.walker
-    duty = {leg.limb: leg.duty for leg in e.motion.legs}
+    duty = {name: leg.duty for name, leg in e.timing.items()}
     shares = np.array([-0.5, 0.0, 0.5])
     count = len(radii) * len(shares)
     targets = np.zeros((len(walker.limbs), count, 3))

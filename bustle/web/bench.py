@@ -9,7 +9,7 @@ from bustle.core.findings.remedies import remedies
 from bustle.core.gaits import GAITS, places
 from bustle.core.levers import LEVERS, patched
 from bustle.core.plan import Plan, evaluate
-from bustle.core.problems import refuse
+from bustle.core.problems import InputRefused, refuse
 from bustle.core.project import Project
 from bustle.core.sound import sound_band
 from bustle.web import shapes
@@ -27,6 +27,10 @@ def _evaluate(project: Project, motion: str) -> Plan:
         return evaluate(project, motion)
     except KeyError as unknown:
         raise refuse("motion", str(unknown.args[0])) from unknown
+    except ValueError as refused:
+        if isinstance(refused, InputRefused):
+            raise
+        raise refuse("motion", f"{motion} is too long to play: {refused}") from refused
 
 
 @api.post("/evaluate", responses={422: shapes.ProblemDetail})

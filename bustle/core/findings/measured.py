@@ -43,8 +43,8 @@ def foot_play(e: Evidence) -> Iterator[Finding]:
     """F29: warn above the limit; stop where play eats the whole lift."""
     limit = e.project.limits.foot_play_mm
     plays = sorted(e.foot_plays, key=lambda p: -p.play_mm)
-    lift = e.motion.lift_mm
-    steps = any(len(foot.lift_s) for foot in e.score.feet)
+    lift = e.gait.lift_mm if e.gait else 0.0
+    steps = any(leg.duty < 1 for leg in e.timing.values())
     eaten = [p for p in plays if steps and p.up_mm >= lift > 0]
     found = eaten or [p for p in plays if p.play_mm > limit]
     if not found:

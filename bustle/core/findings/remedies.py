@@ -14,8 +14,9 @@ from bustle.core.findings import ways_of_walking as walking
 from bustle.core.findings.case import Case, Change, Remedy, Way
 from bustle.core.findings.finding import Finding
 from bustle.core.levers import LEVERS, Lever
+from bustle.core.motion import PhaseGait
 from bustle.core.plan import Plan, evaluate
-from bustle.core.project import Project
+from bustle.core.project import Project, gait_of
 from bustle.core.wording import number
 
 # Shares of a lever's throw that are tried, outwards.
@@ -24,7 +25,7 @@ STRIDES = (0.02, 0.05, 0.1, 0.16, 0.24, 0.34, 0.48, 0.7, 1.0)
 
 def _turned(lever: Lever, case: Case, bound: float) -> Remedy | None:
     """The least turn of the lever towards `bound` that clears the finding, to the lever's step."""
-    start = lever.read(case.project, case.project.motion(case.motion))
+    start = lever.read(case.project, gait_of(case.project, case.motion))
     throw = bound - start
     if abs(throw) < lever.step:
         return None
@@ -60,7 +61,7 @@ def _turned(lever: Lever, case: Case, bound: float) -> Remedy | None:
             missed = middle
     value = at(good)
     if lever.say:
-        title = lever.say(case.project, case.project.motion(case.motion), value)
+        title = lever.say(case.project, gait_of(case.project, case.motion), value)
     else:
         unit = f" {lever.unit}" if lever.unit not in ("", "°") else lever.unit
         digits = len(f"{lever.step:g}".partition(".")[2])
@@ -113,10 +114,22 @@ WAYS: dict[str, Sequence[Way]] = {
 }
 
 
+# Ways that turn nothing a gait alone has.
+FOR_ANY_MOTION: Sequence[Way] = (
+    building.longer_lead,
+    building.other_fold,
+    building.record_drift,
+    walking.servo_period,
+)
+
+
 def remedies(project: Project, motion: str, finding: Finding) -> list[Remedy]:
     """Every way that clears the finding, in the order in which builders try them. Empty: none exists in reach."""
     case = Case(project, motion, finding, evaluate(project, motion))
-    return [remedy for way in WAYS[finding.code] for remedy in way(case)]
+    ways = WAYS[finding.code]
+    if not isinstance(project.motion(motion), PhaseGait):
+        ways = [way for way in ways if way in FOR_ANY_MOTION]
+    return [remedy for way in ways for remedy in way(case)]
 
 
 __all__ = ["WAYS", "Change", "Remedy", "remedies", "turn"]

@@ -18,13 +18,13 @@ WHOLE = 1e-6
 def row_period(e: Evidence) -> Iterator[Finding]:
     """A cycle that is no whole number of rows; rows quicker than the servos; rows so coarse that it jerks."""
     period_ms = e.project.controller.frame_period_ms
-    rows = e.motion.cycle_s * 1000 / period_ms
-    if abs(rows - round(rows)) > WHOLE:
+    rows = e.score.duration_s * 1000 / period_ms
+    if e.score.periodic and abs(rows - round(rows)) > WHOLE:
         shorter, longer = (n * period_ms / 1000 for n in (max(2, floor(rows)), max(2, ceil(rows))))
         nearest = shorter if rows - floor(rows) <= 0.5 else longer
         yield Finding(
             "F38", "warn", "Cycle is no whole number of rows",
-            f"The cycle of {number(e.motion.cycle_s, 4)} s is {number(rows, 2)} rows of {number(period_ms, 3)} ms; "
+            f"The cycle of {number(e.score.duration_s, 4)} s is {number(rows, 2)} rows of {number(period_ms, 3)} ms; "
             f"the nearest that fits is {number(nearest, 4)} s.",
             (("", "cycle"),), None, rows, float(round(rows)), "rows",
         )  # fmt: skip
@@ -39,7 +39,7 @@ def row_period(e: Evidence) -> Iterator[Finding]:
     step = np.abs(e.steps * np.array([0.0 if j.slides else 1.0 for j in e.joints]))
     row, column = np.unravel_index(np.argmax(step), step.shape)
     largest, limit = float(step[row, column]) * e.joints[column].scale, e.project.limits.row_step_deg
-    if e.samples == max(2, round(rows)) and largest > limit:
+    if e.row_s * 1000 > 0.99 * period_ms and largest > limit:
         time = float(row * e.row_s)
         yield Finding(
             "F38", "warn", "Coarse rows",

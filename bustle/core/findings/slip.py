@@ -15,7 +15,7 @@ from bustle.core.wording import also, length, number, seconds
 def turns_without_yaw(e: Evidence) -> bool:
     """Whether it is the turn that drags: it turns, on legs that walk straight without slip."""
     planar = all(FAMILIES[limb.family].planar for limb in e.project.walker.legs)
-    return bool(e.motion.twist.omega_deg_s) and planar
+    return bool(e.gait and e.gait.twist.omega_deg_s) and planar
 
 
 def scuffing(e: Evidence) -> Iterator[Finding]:
@@ -42,8 +42,8 @@ def _slipping(e: Evidence, code: str) -> Iterator[Finding]:
     time = float(int(off.argmax()) * e.row_s)
     stroke = float(e.score.stroke_mm[worst])
     share = f", {number(100 * slip[worst] / stroke, 0)} % of its stroke" if stroke > 1 else ""
-    if code == "F13":
-        turns = 360.0 / abs(e.motion.twist.omega_deg_s * e.motion.cycle_s)
+    if code == "F13" and e.gait:
+        turns = 360.0 / abs(e.gait.twist.omega_deg_s * e.gait.cycle_s)
         title = "Turning drags the feet"
         message = (
             f"{names[0]} is dragged {length(slip[worst])} a stance{share}; a full turn drags it "

@@ -11,7 +11,7 @@ from bustle.core.wording import length, seconds
 
 def margin(e: Evidence) -> Iterator[Finding]:
     """Stop when it would fall, warn below the limit. Dynamic motions are not judged by margin."""
-    if e.motion.balance != "static":
+    if e.balance != "static":
         return
     supported = e.support.supported
     if not supported.all():

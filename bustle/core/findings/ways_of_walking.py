@@ -11,6 +11,7 @@ from bustle.core.gaits import GAITS, places
 from bustle.core.heave import heaved
 from bustle.core.legs import FAMILIES
 from bustle.core.levers import LEVERS, Patch, motion_index, replace
+from bustle.core.project import gait_of
 from bustle.core.sway import swayed
 from bustle.core.wording import number
 
@@ -18,7 +19,7 @@ from bustle.core.wording import number
 def order(case: Case) -> Iterator[Remedy]:
     """Another named static gait with its own phases, at the duty that stands."""
     index = motion_index(case.project, case.motion)
-    motion = case.project.motions[index]
+    motion = gait_of(case.project, case.motion)
     limbs = {limb.name: limb for limb in case.project.walker.limbs}
     spots = places([limbs[leg.limb].mount.at_mm[:2] for leg in motion.legs])
     best: tuple[float, Remedy] | None = None
@@ -61,9 +62,8 @@ def whole_rows(case: Case) -> Iterator[Remedy]:
     """Cycle to whole rows; the stride stays, so the twist follows."""
     if case.finding.subject != "cycle":
         return
-    index = motion_index(case.project, case.motion)
     row = case.project.controller.frame_period_ms / 1000
-    cycle = case.project.motions[index].cycle_s
+    cycle = gait_of(case.project, case.motion).cycle_s
     for rows in sorted({max(2, int(cycle / row)), max(2, int(cycle / row) + 1)}, key=lambda n: abs(n * row - cycle)):
         patch = LEVERS["cycle"].patch(case.project, case.motion, rows * row)
         after = case.cleared_by(patch)

@@ -5,14 +5,15 @@ The foot lifts and lands with no speed over the ground.
 
 import numpy as np
 
-from bustle.core.foot_paths.foot_path import FootPath
+from bustle.core.foot_paths.foot_path import FootPath, still
 
 CYCLOID = FootPath(
     name="cycloid",
     label="Cycloid",
     about="Lifts and lands with no speed over the ground.",
-    along=lambda u: u - np.sin(2 * np.pi * u) / (2 * np.pi),
-    height=lambda u: (1 - np.cos(2 * np.pi * u)) / 2,
-    land_along=0.0,
-    land_height=0.0,
+    along=lambda u, _: u - np.sin(2 * np.pi * u) / (2 * np.pi),
+    height=lambda u, _: (1 - np.cos(2 * np.pi * u)) / 2,
+    start=still,
+    end=still,
+    smooth=True,
 )

@@ -9,24 +9,33 @@ import numpy as np
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
+Points = tuple[tuple[float, float], ...]
+Slopes = tuple[float, float]
 
 
 @dataclass(frozen=True)
 class FootPath:
     """A swing from footprint to footprint, in the ground frame.
 
-    along(u) → share of the way, 0 … 1; height(u) → share of the lift, 0 … 1 … 0; u is the share of the swing.
-    land_along, land_height: their slopes at u = 1, from which the landing speed follows.
+    along(u, points) → share of the way, 0 … 1; height(u, points) → share of the lift, 0 … 1 … 0; u is the share of the
+    swing. start, end(points): the slopes (along, height) at u = 0 and 1, from which the speed at which the
+    foot lifts and lands follows. smooth: both are nought, so the foot has no speed over the ground there.
+    points: what it takes when nobody has moved any, each (share of the way, share of the lift); () takes none.
+    most_points: how many it may have.
     """
 
     name: str
     label: str
     about: str
-    along: Callable[[Array], Array]
-    height: Callable[[Array], Array]
-    land_along: float
-    land_height: float
+    along: Callable[[Array, Points], Array]
+    height: Callable[[Array, Points], Array]
+    start: Callable[[Points], Slopes]
+    end: Callable[[Points], Slopes]
+    smooth: bool = False
+    points: Points = ()
+    most_points: int = 0
 
-    def landing_speed_mm_s(self, step_mm: float, lift_mm: float, swing_s: float) -> float:
-        """Speed of the foot over the ground as it lands."""
-        return float(np.hypot(self.land_along * step_mm, self.land_height * lift_mm) / swing_s)
+
+def still(points: Points) -> Slopes:
+    """The slopes of a path that begins or ends without speed."""
+    return 0.0, 0.0

@@ -11,8 +11,8 @@ HALF_ELLIPSE = FootPath(
     name="half_ellipse",
     label="Half ellipse",
     about="Rises and lands straight up and down, at speed.",
-    along=lambda u: (1 - np.cos(np.pi * u)) / 2,
-    height=lambda u: np.sin(np.pi * u),
-    land_along=0.0,
-    land_height=-np.pi,
+    along=lambda u, _: (1 - np.cos(np.pi * u)) / 2,
+    height=lambda u, _: np.sin(np.pi * u),
+    start=lambda _: (0.0, float(np.pi)),
+    end=lambda _: (0.0, -float(np.pi)),
 )

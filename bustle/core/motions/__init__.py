@@ -3,13 +3,24 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
 from bustle.core.motion import Motion
-from bustle.core.motions import phase_gait
+from bustle.core.motions.joint_pose import compile_pose
+from bustle.core.motions.keyframes import compile_keyframes
+from bustle.core.motions.phase_gait import compile_gait
+from bustle.core.motions.programme import compile_programme
+from bustle.core.motions.transition import compile_transition
 from bustle.core.project import Project
 from bustle.core.score import Score
 
-KINDS: dict[str, Callable[[Project, Motion], Score]] = {"phase_gait": phase_gait.compile_motion}
+KINDS: dict[str, Callable[[Project, Any], Score]] = {
+    "phase_gait": compile_gait,
+    "joint_pose": compile_pose,
+    "keyframes": compile_keyframes,
+    "transition": compile_transition,
+    "programme": compile_programme,
+}
 
 
 def compile_motion(project: Project, motion: Motion) -> Score:

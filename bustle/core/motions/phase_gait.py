@@ -1,97 +1,83 @@
-"""A periodic walk: leg phases and duties over a constant twist of the body."""
+"""A periodic walk: leg phases and duties over a constant twist of the body, with pauses if wanted."""
 
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.chain import turns
-from bustle.core.frame import AXES, turned
-from bustle.core.motion import Motion, Pose
+from bustle.core.motion import Pause, PhaseGait
+from bustle.core.motions.stepping import Clock, Pace, Stepping, told
 from bustle.core.project import Project
-from bustle.core.score import BodyTrack, Score, Steps
-from bustle.core.twist import carry, displacement
-from bustle.core.walker import Limb
+from bustle.core.score import Scored
 
 Array = NDArray[np.float64]
 
+# Easing into a pause and out of it takes this share of the cycle, or less for a short one.
+EASE_SHARE = 0.04
 
-def compile_motion(project: Project, motion: Motion) -> Score:
-    """Footprints of a phase gait.
 
-    Mid-stance is at neutral, so in the travel frame a standing foot is at exp(ξT(duty/2 − p))·neutral, and leg
-    phase p = t/T − φ − k; in the ground frame that is the fixed point exp(ξT(φ + k + duty/2))·neutral, for the
-    k-th time it stands. It stands from T(φ + k) to T(φ + k + duty).
+def compile_gait(project: Project, gait: PhaseGait) -> Scored:
+    """The steady gait over one cycle; see `stepping` for where its feet stand."""
+    score = told(Stepping(project, gait, 0.0, Pace()), gait.cycle_s, None, True)
+    if not gait.pauses:
+        return score
+    clock, unclock, duration = paused(gait.cycle_s, gait.pauses)
+    return replace(score, duration_s=duration, clock=clock, unclock=unclock)
+
+
+def duration_s(gait: PhaseGait) -> float:
+    """One cycle with its pauses."""
+    return gait.cycle_s + sum(p.hold_s + _ease_s(gait.cycle_s, len(gait.pauses)) for p in gait.pauses)
+
+
+def _ease_s(cycle_s: float, pauses: int) -> float:
+    return cycle_s * min(EASE_SHARE, 0.4 / max(1, pauses))
+
+
+def paused(cycle_s: float, pauses: tuple[Pause, ...]) -> tuple[Clock, Clock, float]:
+    """Time → gait time, its inverse, and the whole duration.
+
+    Before a pause dτ/dt falls evenly from 1 to 0 over r, and rises again after it: each ramp takes r and walks r/2.
+    The knots are places where τ and dτ/dt are known; between them τ is a quadratic, so that the body's speed is
+    continuous.
     """
-    cycle = motion.cycle_s
-    twist = (motion.twist.vx_mm_s, motion.twist.vy_mm_s, np.radians(motion.twist.omega_deg_s))
-    timing = {leg.limb: leg for leg in motion.legs}
-    feet, strokes = [], []
-    for limb in project.walker.limbs:
-        if not limb.steps or limb.neutral_mm is None:
-            feet.append(_no_steps(limb, motion))
-            strokes.append(0.0)
-            continue
-        leg = timing[limb.name]
-        x, y = limb.neutral_mm
-        speed = np.hypot(twist[0] - twist[2] * y, twist[1] + twist[2] * x)
-        strokes.append(float(speed * leg.duty * cycle))
-        if leg.duty == 1 and speed > 0:
-            feet.append(_carried(limb, motion, twist))
-            continue
-        # Two cycles either side, so that every instant of [0, T] has a step before and after it.
-        turn = np.arange(-2, 3)
-        middle = cycle * (leg.phase + turn + leg.duty / 2)
-        travelled = displacement(*twist, middle)
-        footprints = np.stack(carry(travelled, *limb.neutral_mm), axis=-1)
-        headings = travelled[2] + np.radians(limb.toe_deg)
-        if leg.duty == 1:
-            # It never lifts, so it stands for all of the cycle where the frame stands at its start.
-            footprints, headings = np.array([limb.neutral_mm]), np.radians([limb.toe_deg])
-            lift = land = np.empty(0)
-        else:
-            lift = np.asarray(cycle * (leg.phase + turn[:-1] + leg.duty))
-            land = np.asarray(cycle * (leg.phase + turn[1:]))
-        feet.append(Steps(lift, land, footprints, headings, motion.lift_mm, motion.foot_path))
+    r = _ease_s(cycle_s, len(pauses))
+    real, gait, rate = [0.0], [0.0], [1.0]
+    for pause in sorted(pauses, key=lambda p: p.at):
+        at = max(pause.at * cycle_s, gait[-1] + r / 2)
+        walked = at - r / 2 - gait[-1]
+        for passes, goes, then in ((walked, walked, 1.0), (r, r / 2, 0.0), (pause.hold_s, 0.0, 0.0), (r, r / 2, 1.0)):
+            if passes > 0:
+                real.append(real[-1] + passes)
+                gait.append(gait[-1] + goes)
+                rate.append(then)
+    left = cycle_s - gait[-1]
+    if left > 0:
+        real.append(real[-1] + left)
+        gait.append(cycle_s)
+        rate.append(1.0)
+    knots, taus, rates = np.array(real), np.array(gait), np.array(rate)
+    duration = float(knots[-1])
 
-    def body(t: Array) -> BodyTrack:
-        return _body(motion.pose, cycle, displacement(*twist, t), t)
+    def clock(t: Array) -> Array:
+        turns, rest = np.divmod(t, duration)
+        k = np.clip(np.searchsorted(knots, rest, side="right") - 1, 0, len(knots) - 2)
+        ahead = rest - knots[k]
+        slope = (rates[k + 1] - rates[k]) / (knots[k + 1] - knots[k])
+        tau: Array = turns * taus[-1] + taus[k] + rates[k] * ahead + slope * ahead**2 / 2
+        return tau
 
-    return Score(cycle, True, tuple(feet), body, np.array(strokes))
+    def unclock(tau: Array) -> Array:
+        turns, rest = np.divmod(tau, taus[-1])
+        k = np.clip(np.searchsorted(taus, rest, side="right") - 1, 0, len(knots) - 2)
+        slope = (rates[k + 1] - rates[k]) / (knots[k + 1] - knots[k])
+        gone = rest - taus[k]
+        # Solve slope/2·x² + rate·x = gone for the smaller root, in the form that also holds for slope = 0.
+        root = np.sqrt(np.maximum(rates[k] ** 2 + 2 * slope * gone, 0.0))
+        ahead = 2 * gone / np.maximum(rates[k] + root, 1e-12)
+        t: Array = turns * duration + knots[k] + np.minimum(ahead, knots[k + 1] - knots[k])
+        return t
 
-
-def _carried(limb: Limb, motion: Motion, twist: tuple[float, float, float]) -> Steps:
-    """A foot that never lifts while the body moves: it rolls or slides along under the body."""
-    x, y = limb.neutral_mm or (0.0, 0.0)
-
-    def track(t: Array) -> tuple[Array, Array]:
-        travelled = displacement(*twist, t)
-        return np.stack(carry(travelled, x, y), axis=-1), travelled[2] + np.radians(limb.toe_deg)
-
-    return replace(_no_steps(limb, motion), role="track", track=track)
-
-
-def _no_steps(limb: Limb, motion: Motion) -> Steps:
-    """A limb that is asked for nothing: a support on the frame, or a limb without a foot."""
-    nothing = np.empty(0)
-    role: Literal["rolls", "none"] = "rolls" if limb.passive else "none"
-    return Steps(nothing, nothing, np.zeros((1, 2)), np.zeros(1), 0.0, motion.foot_path, role)
-
-
-def _body(pose: Pose, cycle: float, travel: tuple[Array, Array, Array], t: Array) -> BodyTrack:
-    """body = travel ∘ pose, the pose being ride height, shift, sway, heave and tilt (yaw, then pitch, then roll)."""
-    x = np.full(t.shape, pose.shift_mm[0])
-    y = np.full(t.shape, pose.shift_mm[1])
-    z = np.full(t.shape, pose.ride_height_mm)
-    for term in pose.sway:
-        angle = 2 * np.pi * term.harmonic * t / cycle
-        c, s = np.cos(angle), np.sin(angle)
-        x += term.x_cos_mm * c + term.x_sin_mm * s
-        y += term.y_cos_mm * c + term.y_sin_mm * s
-        z += term.z_cos_mm * c + term.z_sin_mm * s
-    tilt = turned(pose.yaw_deg, pose.pitch_deg, pose.roll_deg)
-    at = np.stack([*carry(travel, x, y), z], axis=-1)
-    return BodyTrack(at, turns(AXES["yaw"], travel[2]) @ tilt, travel)
+    return clock, unclock, duration

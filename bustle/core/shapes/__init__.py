@@ -12,7 +12,7 @@ from bustle.core.gaits import GAITS, places
 from bustle.core.levers import motion_index, patched, replace
 from bustle.core.plan import evaluate
 from bustle.core.problems import refuse
-from bustle.core.project import FORMAT, VERSION, Project
+from bustle.core.project import FORMAT, VERSION, Project, gait_of
 from bustle.core.shapes import mixed, rectangular, two_legs
 from bustle.core.shapes.parts import Shape, mm, motions_of, walker_of
 from bustle.core.sway import swayed
@@ -89,7 +89,7 @@ def start(shape: str, name: str, leg_length_mm: float) -> Project:
 
 def steadied(project: Project, motion: str) -> Project:
     """The motion with the static leg order that keeps the most margin, and the least sway that still lacks."""
-    asked = project.motion(motion)
+    asked = gait_of(project, motion)
     if asked.balance != "static" or not any(leg.duty < 1 for leg in asked.legs):
         return project
     index = motion_index(project, motion)

@@ -20,8 +20,8 @@ from bustle.core.servo.drives.drive import DriveKind, Setting
 
 Array = NDArray[np.float64]
 
-# A hair short of aligned: past this the rod passes its dead point.
-DEAD = 1e-12
+# A hair short of aligned, 0.003°: nearer than this to a dead point the angle is no longer told to 1e-9°.
+DEAD = 1e-9
 
 
 def _parts(settings: Array) -> tuple[Array, ...]:
@@ -75,10 +75,14 @@ def _to_joints(servos: Array, centres: Array, settings: Array) -> Array:
 
 def _strain(joints: Array, centres: Array, settings: Array) -> Array:
     """Above 0 past a dead point: where the rod is too long or short, or the lever has swung through its diagonal."""
-    _, horn, rod, *_ = _parts(settings)
+    base, horn, rod, lever, theta_rest, _ = _parts(settings)
     away, _ = _from_shaft(_lever_angle(joints, centres, settings), settings)
     short = np.maximum(np.abs(_cosine(horn, away, rod)) - 1.0 + DEAD, 0.0)
-    back = _to_joints(_to_servos(joints, centres, settings), centres, settings)
+    servos = _to_servos(joints, centres, settings)
+    theta = theta_rest + servos[..., 0]
+    opposite = np.hypot(horn * np.cos(theta) - base, horn * np.sin(theta))
+    short += np.maximum(np.abs(_cosine(lever, opposite, rod)) - 1.0 + DEAD, 0.0)
+    back = _to_joints(servos, centres, settings)
     flipped = np.abs(_wrapped(back[..., 0] - joints[..., 0]))
     return short + np.where(flipped > 1e-6, flipped, 0.0)
 

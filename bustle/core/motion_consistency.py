@@ -1,0 +1,169 @@
+"""What motions say that does not fit the walker or each other."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterator
+
+from bustle.core.foot_paths import FOOT_PATHS
+from bustle.core.gaits import CUSTOM, GAITS
+from bustle.core.motion import JointPose, Keyframes, Part, PhaseGait, Pose, Programme, Transition
+from bustle.core.project import MAX_ROWS, Project
+from bustle.core.walker import JointAngle, Walker
+
+Found = Iterator[tuple[str, str]]
+
+
+def motion_problems(project: Project) -> Found:
+    """Field path and sentence of everything that does not fit."""
+    walker = project.walker
+    for i, motion in enumerate(project.motions):
+        path = f"motions[{i}]"
+        if isinstance(motion, PhaseGait):
+            yield from _gait_problems(path, motion, walker)
+            rows = motion.cycle_s * 1000 / project.controller.frame_period_ms
+            if rows > MAX_ROWS:
+                period = project.controller.frame_period_ms
+                yield f"{path}.cycle_s", f"makes {rows:.0f} rows of {period:g} ms; a table has at most {MAX_ROWS}"
+        elif isinstance(motion, JointPose):
+            yield from angle_problems(f"{path}.joints", motion.joints, walker)
+        elif isinstance(motion, Keyframes):
+            yield from _keyframe_problems(path, motion, walker)
+        elif isinstance(motion, Transition):
+            yield from _named_problems(project, f"{path}.start.motion", motion.start.motion)
+            yield from _named_problems(project, f"{path}.end.motion", motion.end.motion)
+        else:
+            yield from _programme_problems(project, path, motion)
+
+
+def angle_problems(path: str, angles: tuple[JointAngle, ...], walker: Walker, idle_only: bool = False) -> Found:
+    limbs = {limb.name: limb for limb in walker.limbs}
+    seen: set[tuple[str, str]] = set()
+    for n, angle in enumerate(angles):
+        limb = limbs.get(angle.limb)
+        if limb is None:
+            yield f"{path}[{n}].limb", f"{angle.limb!r} is no limb of this walker"
+        elif angle.joint not in {j.name for j in limb.joints}:
+            yield f"{path}[{n}].joint", f"{angle.limb} has no joint {angle.joint!r}"
+        elif idle_only and limb.steps:
+            yield f"{path}[{n}].limb", f"{angle.limb} steps, so its joints follow from its foot"
+        elif (angle.limb, angle.joint) in seen:
+            yield f"{path}[{n}].joint", f"{angle.limb} {angle.joint} is set twice"
+        seen.add((angle.limb, angle.joint))
+
+
+def _gait_problems(path: str, motion: PhaseGait, walker: Walker) -> Found:
+    yield from _path_problems(path, motion)
+    if motion.gait not in GAITS and motion.gait != CUSTOM:
+        yield f"{path}.gait", f"must be {CUSTOM} or one of {', '.join(GAITS)}, got {motion.gait!r}"
+    have = [leg.limb for leg in motion.legs]
+    for name, count in Counter(have).items():
+        if count > 1:
+            yield f"{path}.legs", f"leg {name} is timed twice"
+    stepping = {limb.name: limb for limb in walker.legs}
+    names = {limb.name for limb in walker.limbs}
+    for n, leg in enumerate(motion.legs):
+        if leg.limb not in names:
+            yield f"{path}.legs[{n}].limb", f"{leg.limb!r} is no leg of this walker"
+        elif leg.limb not in stepping:
+            yield f"{path}.legs[{n}].limb", f"{leg.limb} does not step, so it has no phase and duty"
+    for name in stepping:
+        if name not in have:
+            yield f"{path}.legs", f"leg {name} has no phase and duty"
+    for n, leg in enumerate(motion.legs):
+        limb = stepping.get(leg.limb)
+        planted = limb is None or limb.feet[0].contact.kind == "planted"
+        if leg.duty == 1 and motion.moves and planted:
+            yield (
+                f"{path}.legs[{n}].duty",
+                f"leg {leg.limb} never lifts (duty 1) but the body moves; lower its duty or set the twist to 0",
+            )
+    yield from angle_problems(f"{path}.joints", motion.joints, walker, idle_only=True)
+    yield from _bend_problems(f"{path}.pose", motion.pose, walker)
+
+
+def _path_problems(path: str, motion: PhaseGait) -> Found:
+    known = ", ".join(FOOT_PATHS)
+    if motion.foot_path not in FOOT_PATHS:
+        yield f"{path}.foot_path", f"must be one of {known}, got {motion.foot_path!r}"
+        return
+    for n, leg in enumerate(motion.legs):
+        if leg.foot_path is not None and leg.foot_path not in FOOT_PATHS:
+            yield f"{path}.legs[{n}].foot_path", f"must be one of {known}, got {leg.foot_path!r}"
+            return
+    used = [
+        FOOT_PATHS[name] for name in {motion.foot_path, *(leg.foot_path or motion.foot_path for leg in motion.legs)}
+    ]
+    most = max(p.most_points for p in used)
+    if len(motion.swing.points) > most:
+        takes = f"takes {most}" if most else "takes no points"
+        yield f"{path}.swing.points", f"a {used[0].label.lower()} {takes}, got {len(motion.swing.points)}"
+    if motion.swing.landing_mm_s and not motion.swing.matched and not all(p.smooth for p in used):
+        hard = next(p for p in used if not p.smooth)
+        yield (
+            f"{path}.swing.landing_mm_s",
+            f"a {hard.label.lower()} lands at its own speed; choose a smooth path or match it to the ground",
+        )
+
+
+def _bend_problems(path: str, pose: Pose, walker: Walker) -> Found:
+    hinges = {s.name: s.hinge for s in walker.sections if s.hinge}
+    for n, bend in enumerate(pose.bends):
+        hinge = hinges.get(bend.section)
+        if hinge is None:
+            yield f"{path}.bends[{n}].section", f"{bend.section!r} is no hinged section of this frame"
+        elif not hinge.min_deg <= bend.angle_deg <= hinge.max_deg:
+            low, high = hinge.min_deg, hinge.max_deg
+            yield f"{path}.bends[{n}].angle_deg", f"must be from {low:g} to {high:g}, got {bend.angle_deg:g}"
+
+
+def _keyframe_problems(path: str, motion: Keyframes, walker: Walker) -> Found:
+    stepping = {limb.name for limb in walker.legs}
+    names = {limb.name for limb in walker.limbs}
+    for n, frame in enumerate(motion.frames):
+        here = f"{path}.frames[{n}]"
+        for k, foot in enumerate(frame.feet):
+            if foot.limb not in stepping:
+                yield f"{here}.feet[{k}].limb", f"{foot.limb!r} is no leg of this walker"
+        if len({f.limb for f in frame.feet}) < len(frame.feet):
+            yield f"{here}.feet", "a foot is placed twice"
+        for k, ease in enumerate(frame.ease):
+            if ease.limb not in names:
+                yield f"{here}.ease[{k}].limb", f"{ease.limb!r} is no limb of this walker"
+        yield from angle_problems(f"{here}.joints", frame.joints, walker, idle_only=True)
+        yield from _bend_problems(f"{here}.pose", frame.pose, walker)
+    if motion.repeats and len(motion.frames) > 1 and not sum(f.move_s + f.hold_s for f in motion.frames):
+        yield f"{path}.frames", "the frames take no time at all"
+
+
+def _named_problems(project: Project, path: str, name: str) -> Found:
+    motion = next((m for m in project.motions if m.name == name), None)
+    if motion is None:
+        yield path, f"no motion is called {name!r}"
+    elif isinstance(motion, (Transition, Programme)):
+        yield path, f"{name} is itself made of motions; name those instead"
+    elif not any(isinstance(m, PhaseGait) for m in project.motions):
+        yield path, "needs a gait or a standing pose among the motions, from which it knows how the walker stands"
+
+
+def _programme_problems(project: Project, path: str, motion: Programme) -> Found:
+    for n, part in enumerate(motion.parts):
+        here = f"{path}.parts[{n}]"
+        wrong = list(_named_problems(project, f"{here}.motion", part.motion))
+        yield from wrong
+        if not wrong:
+            yield from _amount_problems(project, here, part)
+
+
+def _amount_problems(project: Project, path: str, part: Part) -> Found:
+    motion = project.motion(part.motion)
+    if isinstance(motion, PhaseGait):
+        twist = motion.twist
+        if part.by == "distance_mm" and not (twist.vx_mm_s or twist.vy_mm_s):
+            yield f"{path}.by", f"{motion.name} covers no distance; say it in cycles, a turn or seconds"
+        if part.by == "turn_deg" and not twist.omega_deg_s:
+            yield f"{path}.by", f"{motion.name} does not turn; say it in cycles, a distance or seconds"
+    elif isinstance(motion, JointPose) and part.by != "seconds":
+        yield f"{path}.by", f"{motion.name} is a pose; say for how many seconds"
+    elif isinstance(motion, Keyframes) and part.by != "cycles":
+        yield f"{path}.by", f"{motion.name} is a set of keyframes; say how many times"

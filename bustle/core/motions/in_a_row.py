@@ -1,0 +1,117 @@
+"""Motions in a row, each from rest to rest: what has to happen between two of them is put in.
+
+Between two standing poses the body moves over planted feet. Into a pose given by its joints the body first goes down as
+far as the legs let it, on to its belly where they can, and then the joints turn; out of one the same way back.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from bustle.core.chained import Chained, chained
+from bustle.core.course import joints_of
+from bustle.core.folded import posed_joints
+from bustle.core.limbs import limits_of
+from bustle.core.motion import JointPose, Keyframes, PhaseGait, Pose
+from bustle.core.motions.joint_pose import given_joints
+from bustle.core.motions.keyframes import compile_keyframes
+from bustle.core.motions.outing import changed_pose, standing
+from bustle.core.project import Project
+from bustle.core.resting import underside_mm
+from bustle.core.score import Score
+
+Array = NDArray[np.float64]
+
+# Heights tried on the way down, and what a leg may miss by.
+HEIGHTS = 25
+MISS_MM = 1e-3
+
+
+@dataclass
+class Row:
+    """What has been put in a row so far, and how the walker stands at its end: in a pose, or with joints given."""
+
+    project: Project
+    pose_s: float
+    scores: list[tuple[str, Score]] = field(default_factory=list)
+    pose: Pose | None = None
+    joints: Array | None = None
+
+    def add(self, name: str, score: Score) -> None:
+        self.scores.append((name, score))
+
+    def to_pose(self, gait: PhaseGait) -> None:
+        """Stand as the gait does before its first step."""
+        if self.joints is not None:
+            low = self._lowered(gait)
+            self.add("Get up", given_joints(self.project, self.joints, _standing_joints(self.project, gait, low),
+                                            self.pose_s))  # fmt: skip
+            self.pose, self.joints = low, None
+        if self.pose is not None and not _alike(self.pose, gait.pose):
+            self.add(f"Into {gait.name}", changed_pose(self.project, self.pose, gait.pose, self.pose_s, gait))
+        self.pose = gait.pose
+
+    def to_joints(self, pose: JointPose, gait: PhaseGait) -> None:
+        """Into a pose of joints; `gait` says how it stands where nothing has been in the row yet."""
+        joints = posed_joints(self.project.walker, pose.joints)
+        if self.joints is None:
+            if self.pose is not None:
+                low = self._lowered(gait)
+                if not _alike(self.pose, low):
+                    self.add("Down", changed_pose(self.project, self.pose, low, self.pose_s, gait))
+                self.joints = _standing_joints(self.project, gait, low)
+            else:
+                self.joints = joints
+        if np.abs(joints - self.joints).max(initial=0.0) > 1e-9:
+            self.add(f"Into {pose.name}", given_joints(self.project, self.joints, joints, self.pose_s))
+        self.pose, self.joints = None, joints
+
+    def hold(self, name: str, seconds: float, gait: PhaseGait) -> None:
+        if self.joints is not None:
+            self.add(name, given_joints(self.project, self.joints, self.joints, seconds))
+        else:
+            self.add(name, standing(self.project, gait, seconds))
+
+    def play(self, keyframes: Keyframes) -> None:
+        score = compile_keyframes(self.project, keyframes)
+        self.add(keyframes.name, score)
+        self.pose = keyframes.frames[-1 if not keyframes.repeats else 0].pose
+
+    def whole(self) -> Chained:
+        return chained(self.scores)
+
+    def _lowered(self, gait: PhaseGait) -> Pose:
+        """The gait's pose, level and as low as its legs can carry it, no lower than on its belly."""
+        level = Pose(ride_height_mm=gait.pose.ride_height_mm, bends=gait.pose.bends)
+        walker = self.project.walker
+        belly = max(1.0, underside_mm(walker, {b.section: b.angle_deg for b in gait.pose.bends}))
+        if level.ride_height_mm <= belly:
+            return level
+        down = changed_pose(self.project, level, level.model_copy(update={"ride_height_mm": belly}), 1.0, gait)
+        t = np.linspace(0.0, 1.0, HEIGHTS)
+        solved = joints_of(self.project, down, t)
+        low, high = (np.concatenate(ends) for ends in zip(*(limits_of(m) for m in walker.limbs), strict=True))
+        good = (solved.miss_mm <= MISS_MM).all(axis=0)
+        good &= ((solved.joints >= low - 1e-9) & (solved.joints <= high + 1e-9)).all(axis=1)
+        last = int(np.flatnonzero(~good)[0]) - 1 if not good.all() else HEIGHTS - 1
+        height = float(down.body(t[max(last, 0) : max(last, 0) + 1]).at[0, 2])
+        return level.model_copy(update={"ride_height_mm": height})
+
+
+def _standing_joints(project: Project, gait: PhaseGait, pose: Pose) -> Array:
+    joints: Array = joints_of(project, changed_pose(project, pose, pose, 1.0, gait), np.zeros(1)).joints[0]
+    return joints
+
+
+def _alike(one: Pose, other: Pose) -> bool:
+    """The same, sways aside."""
+    return one.model_copy(update={"sway": ()}) == other.model_copy(update={"sway": ()})
+
+
+def usual_gait(project: Project) -> PhaseGait:
+    """How the walker stands where a motion does not say: as in its first standing pose, else its first gait."""
+    gaits = [m for m in project.motions if isinstance(m, PhaseGait)]
+    return next((g for g in gaits if g.stands), gaits[0])

@@ -1,0 +1,153 @@
+"""Poses made by hand, one after another, with durations and an easing per limb."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from bustle.core.frame import turned_each
+from bustle.core.limbs import joint_slices
+from bustle.core.motion import Keyframe, Keyframes
+from bustle.core.motions.stepping import bends_of, body_at
+from bustle.core.project import Project
+from bustle.core.score import BodyTrack, JointTrack, Scored, Steps, no_steps
+from bustle.core.twist import carry, displacement
+from bustle.core.walker import Limb
+
+Array = NDArray[np.float64]
+Flags = NDArray[np.bool_]
+
+# A foot this near to the floor stands.
+STANDS_MM = 0.05
+
+EASES: dict[str, Callable[[Array], Array]] = {
+    "smooth": lambda x: x**3 * (10 + x * (-15 + 6 * x)),
+    "even": lambda x: x,
+    "late": lambda x: x**3,
+    "early": lambda x: 1 - (1 - x) ** 3,
+}
+
+
+@dataclass(frozen=True)
+class Timeline:
+    """When each frame is reached and left. reach_s, leave_s: (F,); whole_s with the way back to the first."""
+
+    reach_s: Array
+    leave_s: Array
+    whole_s: float
+
+    def share(self, t: Array) -> tuple[NDArray[np.intp], NDArray[np.intp], Array]:
+        """At t (S,): the frame last reached, the one that follows, and the share of the way to it."""
+        last = np.clip(np.searchsorted(self.reach_s, t, side="right") - 1, 0, len(self.reach_s) - 1)
+        following = (last + 1) % len(self.reach_s)
+        arrives = np.where(following == 0, self.whole_s, self.reach_s[following])
+        takes = arrives - self.leave_s[last]
+        x = np.clip((t - self.leave_s[last]) / np.where(takes > 0, takes, 1.0), 0.0, 1.0)
+        return last, following, np.where(takes > 0, x, 0.0)
+
+
+def timeline(asked: Keyframes) -> Timeline:
+    """The first frame is where it begins; its move_s is the way back to it, where the set repeats."""
+    reach, leave, now = [], [], 0.0
+    for n, frame in enumerate(asked.frames):
+        now += frame.move_s if n else 0.0
+        reach.append(now)
+        now += frame.hold_s
+        leave.append(now)
+    whole = now + (asked.frames[0].move_s if asked.repeats else 0.0)
+    return Timeline(np.array(reach), np.array(leave), max(whole, 0.02))
+
+
+def compile_keyframes(project: Project, asked: Keyframes) -> Scored:
+    """Feet are tracks over the place of the body on the floor; they stand where they are on the floor."""
+    walker, times = project.walker, timeline(asked)
+    frames = asked.frames
+    twist = (asked.twist.vx_mm_s, asked.twist.vy_mm_s, float(np.radians(asked.twist.omega_deg_s)))
+
+    def travel(t: Array) -> tuple[Array, Array, Array]:
+        return displacement(*twist, t)
+
+    def foot(limb: Limb) -> Steps:
+        if not limb.steps or limb.neutral_mm is None:
+            return no_steps("floor" if limb.passive else "none")
+        places = _filled([next((f.at_mm for f in frame.feet if f.limb == limb.name), None) for frame in frames],
+                         (*limb.neutral_mm, 0.0))  # fmt: skip
+
+        def track(t: Array) -> tuple[Array, Array, Flags]:
+            local = _between(times, frames, limb.name, places, t)
+            gone = travel(t)
+            at = np.stack([*carry(gone, local[:, 0], local[:, 1]), local[:, 2]], axis=-1)
+            return at, gone[2] + np.radians(limb.toe_deg), local[:, 2] <= STANDS_MM
+
+        nothing = np.empty(0)
+        return Steps(nothing, nothing, np.zeros((1, 2)), np.zeros(1), None, "track", track)
+
+    poses = np.array([_numbers(frame) for frame in frames])
+
+    def body(t: Array) -> BodyTrack:
+        x, y, z, roll, pitch, yaw = _between(times, frames, "", poses, t).T
+        return body_at(travel(t), (x, y, z), turned_each(yaw, pitch, roll))
+
+    return Scored(
+        times.whole_s,
+        asked.repeats,
+        tuple(foot(limb) for limb in walker.limbs),
+        body,
+        np.zeros(len(walker.limbs)),
+        bends_of(frames[0].pose),
+        frames[0].joints,
+        _held_joints(project, asked, times),
+    )
+
+
+def _numbers(frame: Keyframe) -> tuple[float, ...]:
+    p = frame.pose
+    return (*p.shift_mm, p.ride_height_mm, p.roll_deg, p.pitch_deg, p.yaw_deg)
+
+
+def _filled(values: Sequence[tuple[float, ...] | None], at_first: tuple[float, ...]) -> Array:
+    """What a frame does not say stays as it was."""
+    kept, found = at_first, []
+    for value in values:
+        kept = kept if value is None else value
+        found.append(kept)
+    return np.array(found)
+
+
+def _between(times: Timeline, frames: tuple[Keyframe, ...], limb: str, values: Array, t: Array) -> Array:
+    """values (F, N) of the frames at t (S,), each way eased as its arrival frame says for the limb."""
+    last, following, x = times.share(t)
+    eases = [next((e.ease for e in frame.ease if e.limb == limb), "smooth") for frame in frames]
+    share = x.copy()
+    for name in set(eases):
+        own = np.array([e == name for e in eases])[following]
+        share[own] = EASES[name](x[own])
+    out: Array = values[last] + share[:, None] * (values[following] - values[last])
+    return out
+
+
+def _held_joints(project: Project, asked: Keyframes, times: Timeline) -> Callable[[Array], JointTrack] | None:
+    """Joints of heads, arms and moving masses over the frames; None where no frame moves any."""
+    if not any(frame.joints for frame in asked.frames):
+        return None
+    walker, total = project.walker, sum(len(limb.joints) for limb in project.walker.limbs)
+    tracks: list[tuple[int, str, Array]] = []
+    for limb, columns in zip(walker.limbs, joint_slices(walker), strict=True):
+        for n, joint in enumerate(limb.joints):
+            said = [next(((a.value,) for a in frame.joints if (a.limb, a.joint) == (limb.name, joint.name)), None)
+                    for frame in asked.frames]  # fmt: skip
+            if any(v is not None for v in said):
+                scale = 1.0 if joint.kind == "slide" else float(np.radians(1.0))
+                tracks.append((columns.start + n, limb.name, _filled(said, (0.0,)) * scale))
+
+    def joints(t: Array) -> JointTrack:
+        values, given = np.zeros((len(t), total)), np.zeros((len(t), total), dtype=bool)
+        for column, limb, over in tracks:
+            values[:, column] = _between(times, asked.frames, limb, over, t)[:, 0]
+            given[:, column] = True
+        return JointTrack(values, given)
+
+    return joints

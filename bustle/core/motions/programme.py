@@ -1,0 +1,58 @@
+"""Motions in a row, each from rest to rest, as far or as long as asked."""
+
+from __future__ import annotations
+
+from functools import cache
+
+from bustle.core.chained import Chained
+from bustle.core.motion import JointPose, Keyframes, Part, PhaseGait, Programme
+from bustle.core.motions.in_a_row import Row, usual_gait
+from bustle.core.motions.outing import walked
+from bustle.core.motions.phase_gait import duration_s
+from bustle.core.motions.stepping import velocity
+from bustle.core.project import Project
+from bustle.core.score import Score
+
+
+def compile_programme(project: Project, programme: Programme) -> Chained:
+    row = Row(project, programme.pose_s)
+    usual = usual_gait(project)
+
+    @cache
+    def outing(name: str, cycles: float) -> Score:
+        gait = project.motion(name)
+        assert isinstance(gait, PhaseGait)
+        return walked(project, gait, cycles)
+
+    for part in programme.parts:
+        motion = project.motion(part.motion)
+        if isinstance(motion, PhaseGait):
+            row.to_pose(motion)
+            if motion.stands:
+                row.hold(motion.name, seconds_of(motion, part), motion)
+            else:
+                row.add(motion.name, outing(motion.name, cycles_of(motion, part)))
+            usual = motion
+        elif isinstance(motion, JointPose):
+            row.to_joints(motion, usual)
+            row.hold(motion.name, part.amount, usual)
+        elif isinstance(motion, Keyframes):
+            row.to_pose(usual.model_copy(update={"pose": motion.frames[0].pose}))
+            for _ in range(max(1, round(part.amount))):
+                row.play(motion)
+    return row.whole()
+
+
+def cycles_of(gait: PhaseGait, part: Part) -> float:
+    """How many cycles of the steady gait that much is."""
+    vx, vy, _ = velocity(gait)
+    speed = (vx * vx + vy * vy) ** 0.5
+    if part.by == "distance_mm":
+        return part.amount / (speed * gait.cycle_s)
+    if part.by == "turn_deg":
+        return part.amount / abs(gait.twist.omega_deg_s * gait.cycle_s)
+    return part.amount / duration_s(gait) if part.by == "seconds" else part.amount
+
+
+def seconds_of(gait: PhaseGait, part: Part) -> float:
+    return part.amount if part.by == "seconds" else part.amount * gait.cycle_s

@@ -1,0 +1,239 @@
+"""A phase gait over any course of its pace: steady, from rest, to rest, or from rest to rest.
+
+The gait's own time τ runs evenly; what changes is how far along its path the body is. With a twist ξ the travel frame
+is at exp(ξσ(t)), σ the time for which it has walked at full pace: σ = t while steady, and while it gathers or
+loses pace over a time r, dσ/dt rises or falls as s(x) = 3x² − 2x³, which takes r and comes to σ = r/2.
+
+Mid-stance is at neutral, so a foot that stands from T(φ + k) to T(φ + k + duty) of τ stands at exp(ξσ(m))·neutral,
+m the middle of its stance in time. Where σ stands still that is the neutral place of standing, so the walk begins
+and ends with all feet at neutral, and in between no foot moves over the ground while it stands. A step begun
+before the pace is lost lands where the steady gait would have put it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from bustle.core.chain import turns
+from bustle.core.foot_paths import FOOT_PATHS, Swing
+from bustle.core.frame import AXES, turned
+from bustle.core.motion import LegTiming, PhaseGait, Pose
+from bustle.core.project import Project
+from bustle.core.score import BodyTrack, Scored, Steps, no_steps
+from bustle.core.twist import carry, displacement
+from bustle.core.walker import Limb
+
+Array = NDArray[np.float64]
+Clock = Callable[[Array], Array]
+
+# Leaning into a gait's sway and out of it takes this share of its cycle.
+LEAN_SHARE = 0.35
+
+
+@dataclass(frozen=True)
+class Pace:
+    """σ(t): rests until gather_s, gathers pace over ramp_s, keeps it until lose_s, loses it over ramp_s.
+
+    gather_s None: at full pace from the start; lose_s None: at full pace to the end.
+    """
+
+    gather_s: float | None = None
+    lose_s: float | None = None
+    ramp_s: float = 1.0
+
+    def gone(self, t: Array) -> Array:
+        """σ at t (S,), s of walking at full pace."""
+        sigma: Array = np.asarray(t, dtype=float).copy()
+        if self.gather_s is not None:
+            sigma = _gathered(sigma - self.gather_s, self.ramp_s)
+        if self.lose_s is not None:
+            # Losing pace is gathering it, seen backwards from the end of the ramp.
+            end = self.lose_s + self.ramp_s
+            whole = self.lose_s if self.gather_s is None else float(_gathered(
+                np.array([self.lose_s - self.gather_s]), self.ramp_s)[0])  # fmt: skip
+            left = _gathered(end - t, self.ramp_s)
+            sigma = np.where(t < self.lose_s, sigma, whole + self.ramp_s / 2 - left)
+        return sigma
+
+
+def _gathered(t: Array, ramp_s: float) -> Array:
+    """∫ s from rest at 0: r·(x³ − x⁴/2) up to x = t/r = 1, then t − r/2."""
+    x = np.clip(t / ramp_s, 0.0, 1.0)
+    sigma: Array = ramp_s * x**3 * (1 - x / 2) + np.maximum(t - ramp_s, 0.0)
+    return sigma
+
+
+def eased(t: Array, start: float, takes: float) -> Array:
+    """0 before, 1 after, 10x³ − 15x⁴ + 6x⁵ between."""
+    x = np.clip((t - start) / takes, 0.0, 1.0) if takes > 0 else (t >= start).astype(float)
+    e: Array = x**3 * (10 + x * (-15 + 6 * x))
+    return e
+
+
+def velocity(gait: PhaseGait) -> tuple[float, float, float]:
+    """mm/s, mm/s, rad/s."""
+    return gait.twist.vx_mm_s, gait.twist.vy_mm_s, float(np.radians(gait.twist.omega_deg_s))
+
+
+def swing_of(gait: PhaseGait, leg: LegTiming) -> Swing:
+    path = FOOT_PATHS[leg.foot_path or gait.foot_path]
+    shape = gait.swing
+    lift = gait.lift_mm if leg.lift_mm is None else leg.lift_mm
+    first, last = shape.lift_start_mm, shape.lift_end_mm
+    return Swing(
+        path,
+        (lift if first is None else first, lift, lift if last is None else last),
+        shape.points if shape.points and len(shape.points) <= path.most_points else path.points,
+        shape.early,
+        shape.matched,
+        shape.landing_mm_s if path.smooth or shape.matched else 0.0,
+    )
+
+
+def strokes(project: Project, gait: PhaseGait) -> Array:
+    """(L,) mm: speed of the foot × duty × T."""
+    vx, vy, omega = velocity(gait)
+    timing = {leg.limb: leg for leg in gait.legs}
+    found = np.zeros(len(project.walker.limbs))
+    for i, limb in enumerate(project.walker.limbs):
+        if limb.steps and limb.neutral_mm is not None:
+            x, y = limb.neutral_mm
+            found[i] = np.hypot(vx - omega * y, vy + omega * x) * timing[limb.name].duty * gait.cycle_s
+    return found
+
+
+def bends_of(pose: Pose) -> dict[str, float]:
+    return {b.section: b.angle_deg for b in pose.bends}
+
+
+@dataclass(frozen=True)
+class Stepping:
+    """A gait told from τ = tau_s at t = 0, at a pace. step_s: no foot lifts before; None: as the steady gait does.
+
+    Feet that have arrived where they stay are not lifted again once the pace is lost.
+    """
+
+    project: Project
+    gait: PhaseGait
+    tau_s: float
+    pace: Pace
+    step_s: float | None = None
+
+    def travel(self, t: Array) -> tuple[Array, Array, Array]:
+        return displacement(*velocity(self.gait), self.pace.gone(t))
+
+    def steps(self, until_s: float) -> list[Steps]:
+        """One entry per limb, every step that is under way at some t in [0, until_s], and one on either side."""
+        timing = {leg.limb: leg for leg in self.gait.legs}
+        return [self._steps(limb, timing.get(limb.name), until_s) for limb in self.project.walker.limbs]
+
+    def _steps(self, limb: Limb, leg: LegTiming | None, until_s: float) -> Steps:
+        if not limb.steps or limb.neutral_mm is None or leg is None:
+            return no_steps("floor" if limb.passive else "none")
+        cycle = self.gait.cycle_s
+        if leg.duty == 1:
+            return self._kept_down(limb)
+        first = int(np.floor(self.tau_s / cycle - leg.phase)) - 2
+        last = int(np.ceil((self.tau_s + until_s) / cycle - leg.phase)) + 2
+        turn = np.arange(first, last + 1)
+        stand = cycle * (leg.phase + turn) - self.tau_s
+        middle = np.asarray(stand + cycle * leg.duty / 2)
+        footprints, headings = self._prints(limb, middle)
+        lift, land = np.asarray(stand[:-1] + cycle * leg.duty), np.asarray(stand[1:])
+        if self.pace.lose_s is not None:
+            # A step begun before the pace is lost lands where it was going to.
+            begun = np.concatenate([[True], lift < self.pace.lose_s - 1e-9])
+            steady = replace(self, pace=replace(self.pace, lose_s=None))._prints(limb, middle)
+            footprints = np.where(begun[:, None], steady[0], footprints)
+            headings = np.where(begun, steady[1], headings)
+        if self.step_s is not None:
+            early = int(np.searchsorted(lift, self.step_s - 1e-9))
+            rest, heading = self._prints(limb, np.array([self.step_s]))
+            lift, land = lift[early:], land[early:]
+            footprints = np.concatenate([rest, footprints[early + 1 :]])
+            headings = np.concatenate([heading, headings[early + 1 :]])
+        if self.pace.lose_s is not None:
+            moved = np.linalg.norm(np.diff(footprints, axis=0), axis=1) + np.abs(np.diff(headings))
+            goes = (moved > 1e-9) | (lift < self.pace.lose_s + self.pace.ramp_s - 1e-9)
+            kept = int(np.flatnonzero(goes)[-1]) + 1 if goes.any() else 0
+            lift, land = lift[:kept], land[:kept]
+            footprints, headings = footprints[: kept + 1], headings[: kept + 1]
+        return Steps(lift, land, footprints, headings, swing_of(self.gait, leg))
+
+    def _prints(self, limb: Limb, t: Array) -> tuple[Array, Array]:
+        travelled = self.travel(t)
+        assert limb.neutral_mm is not None
+        return np.stack(carry(travelled, *limb.neutral_mm), axis=-1), travelled[2] + np.radians(limb.toe_deg)
+
+    def _kept_down(self, limb: Limb) -> Steps:
+        """A foot that never lifts: it stays where it is, or rolls or slides along under a body that moves."""
+        assert limb.neutral_mm is not None
+        x, y = limb.neutral_mm
+        vx, vy, omega = velocity(self.gait)
+        if not np.hypot(vx - omega * y, vy + omega * x) and not omega:
+            return stays(limb)
+
+        def track(t: Array) -> tuple[Array, Array, NDArray[np.bool_]]:
+            at, heading = self._prints(limb, t)
+            return np.concatenate([at, np.zeros((len(t), 1))], axis=1), heading, np.ones(len(t), dtype=bool)
+
+        nothing = np.empty(0)
+        return Steps(nothing, nothing, np.zeros((1, 2)), np.zeros(1), None, "track", track)
+
+
+def stays(limb: Limb) -> Steps:
+    """A foot planted at neutral; a limb without one is asked for nothing."""
+    if not limb.steps or limb.neutral_mm is None:
+        return no_steps("floor" if limb.passive else "none")
+    nothing = np.empty(0)
+    return Steps(nothing, nothing, np.array([limb.neutral_mm]), np.radians([limb.toe_deg]), None)
+
+
+def swayed(pose: Pose, cycle_s: float, tau: Array, share: Array | float = 1.0) -> tuple[Array, Array, Array]:
+    """Shift, sway and ride height at gait time τ, the sway by `share`: x, y, z in mm."""
+    x = np.full(tau.shape, pose.shift_mm[0])
+    y = np.full(tau.shape, pose.shift_mm[1])
+    z = np.full(tau.shape, pose.ride_height_mm)
+    for term in pose.sway:
+        angle = 2 * np.pi * term.harmonic * tau / cycle_s
+        c, s = np.cos(angle) * share, np.sin(angle) * share
+        x += term.x_cos_mm * c + term.x_sin_mm * s
+        y += term.y_cos_mm * c + term.y_sin_mm * s
+        z += term.z_cos_mm * c + term.z_sin_mm * s
+    return x, y, z
+
+
+def body_at(travel: tuple[Array, Array, Array], place: tuple[Array, Array, Array], tilt: Array) -> BodyTrack:
+    """body = travel ∘ pose; place: x, y, z (S,) in the travel frame, tilt: (3, 3) or (S, 3, 3)."""
+    x, y, z = place
+    at = np.stack([*carry(travel, x, y), z], axis=-1)
+    return BodyTrack(at, turns(AXES["yaw"], travel[2]) @ tilt, travel)
+
+
+def tilt_of(pose: Pose) -> Array:
+    return turned(pose.yaw_deg, pose.pitch_deg, pose.roll_deg)
+
+
+def told(stepping: Stepping, duration_s: float, lean: Callable[[Array], Array] | None, periodic: bool) -> Scored:
+    """The stepping as a score; lean(t): the share of the sway."""
+    gait = stepping.gait
+    tilt = tilt_of(gait.pose)
+
+    def body(t: Array) -> BodyTrack:
+        share = lean(t) if lean else 1.0
+        place = swayed(gait.pose, gait.cycle_s, stepping.tau_s + t, share)
+        return body_at(stepping.travel(t), place, tilt)
+
+    return Scored(
+        duration_s,
+        periodic,
+        tuple(stepping.steps(duration_s)),
+        body,
+        strokes(stepping.project, gait),
+        bends_of(gait.pose),
+        gait.joints,
+    )

@@ -1,0 +1,34 @@
+"""From one motion into another, by way of standing."""
+
+from __future__ import annotations
+
+from bustle.core.chained import Chained
+from bustle.core.motion import JointPose, Keyframes, PhaseGait, Transition
+from bustle.core.motions.in_a_row import Row, usual_gait
+from bustle.core.motions.outing import coming_to_rest, setting_out
+from bustle.core.project import Project
+
+
+def compile_transition(project: Project, asked: Transition) -> Chained:
+    """The walk comes to rest, the pose changes, the other motion starts."""
+    row = Row(project, asked.pose_s)
+    start, end = project.motion(asked.start.motion), project.motion(asked.end.motion)
+    ways = [m for m in (start, end) if isinstance(m, PhaseGait)]
+    usual = ways[0] if ways else usual_gait(project)
+    if isinstance(start, PhaseGait):
+        row.add(f"{start.name} to rest", coming_to_rest(project, start, asked.start.phase))
+        row.pose = start.pose
+    elif isinstance(start, JointPose):
+        row.to_joints(start, usual)
+    elif isinstance(start, Keyframes):
+        row.pose = start.frames[0].pose
+    if isinstance(end, PhaseGait):
+        row.to_pose(end)
+        row.add(f"Into {end.name}", setting_out(project, end, asked.end.phase))
+    elif isinstance(end, JointPose):
+        row.to_joints(end, usual)
+    elif isinstance(end, Keyframes):
+        row.to_pose(usual.model_copy(update={"pose": end.frames[0].pose}))
+    if not row.scores:
+        row.hold(asked.name, asked.pose_s, usual)
+    return row.whole()

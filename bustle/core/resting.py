@@ -1,0 +1,38 @@
+"""How high a level body lies when its joints are given: as low as its feet, its links or its belly let it."""
+
+from __future__ import annotations
+
+from itertools import product
+
+import numpy as np
+from numpy.typing import NDArray
+
+from bustle.core import sole
+from bustle.core.chain import forward
+from bustle.core.frame import section_places
+from bustle.core.limbs import groups
+from bustle.core.walker import Walker
+
+Array = NDArray[np.float64]
+
+
+def underside_mm(walker: Walker, bends_deg: dict[str, float]) -> float:
+    """How far the frame reaches below the middle of the body."""
+    places = section_places(walker, bends_deg)
+    signs = np.array(list(product((-1, 1), repeat=3)))
+    return -min(float(places[s.name].carry(signs * np.array(s.size_mm) / 2)[:, 2].min()) for s in walker.sections)
+
+
+def resting_height_mm(walker: Walker, joints: Array, bends_deg: dict[str, float]) -> Array:
+    """(S,) mm: the ride height at which the lowest part touches the floor, joints (S, J)."""
+    below = np.full(len(joints), underside_mm(walker, bends_deg))
+    for group in groups(walker, bends_deg):
+        points, _ = forward(group.build.chain, np.moveaxis(joints[:, group.columns], 1, 0))
+        for row, member in enumerate(group.members):
+            limb = walker.limbs[int(member)]
+            foot = sole.height_mm(limb) if limb.feet else max((k.radius_mm for k in limb.links), default=0.0)
+            below = np.maximum(below, foot - points[row, :, -1, 2])
+            thick = max((k.radius_mm for k in limb.links), default=0.0)
+            if points.shape[2] > 2:
+                below = np.maximum(below, thick - points[row, :, 1:-1, 2].min(axis=1))
+    return below

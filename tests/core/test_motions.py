@@ -1,0 +1,230 @@
+"""Motions made of motions: walks from rest and to rest, changes of gait and pose, programmes, keyframes, pauses."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from bustle.core.document import parse_project
+from bustle.core.plan import evaluate
+from bustle.core.problems import InputRefused
+from bustle.core.project import document
+from bustle.core.shapes import start
+from bustle.core.twist import carry, displacement
+from tests.projects import changed, hexapod, quadruped
+from tests.seeded import SeededTest
+
+STANDING = "Stand"
+
+
+def with_motions(project, *motions):
+    values = document(project)
+    values["motions"] += motions
+    return parse_project(values)
+
+
+def transition(name, start_of, start_phase, end_of, end_phase):
+    return {
+        "kind": "transition",
+        "name": name,
+        "start": {"motion": start_of, "phase": start_phase},
+        "end": {"motion": end_of, "phase": end_phase},
+    }
+
+
+def programme(name, *parts):
+    keys = ("motion", "amount", "by")
+    return {"kind": "programme", "name": name, "parts": [dict(zip(keys, p, strict=True)) for p in parts]}
+
+
+def twist_of(project, name):
+    twist = project.motion(name).twist
+    return twist.vx_mm_s, twist.vy_mm_s, np.radians(twist.omega_deg_s)
+
+
+class Continuity(SeededTest):
+    """The machine is where it was when one motion ends and the other begins, and as quick."""
+
+    def random_gaits(self, project):
+        values = document(project)
+        for motion in values["motions"][:2]:
+            motion["twist"] = {
+                "vx_mm_s": float(self.random.uniform(-30, 40)),
+                "vy_mm_s": float(self.random.uniform(-20, 20)),
+                "omega_deg_s": float(self.random.uniform(-12, 12)),
+            }
+            motion["pose"]["roll_deg"] = float(self.random.uniform(-2, 2))
+        return parse_project(values)
+
+    def test_a_transition_joins_what_it_joins(self):
+        for base in (hexapod(), quadruped()):
+            for _ in range(3):
+                project = self.random_gaits(base)
+                p, q = (round(float(v), 3) for v in self.random.uniform(0, 1, 2))
+                one, other = project.motions[0].name, project.motions[1].name
+                project = with_motions(project, transition("Change", one, p, other, q))
+                with self.subTest(seed=self.seed, phases=(p, q)):
+                    self.joins(project, "Change", one, p, other, q)
+
+    def test_from_standing_and_back(self):
+        project = hexapod()
+        project = with_motions(
+            project,
+            transition("Set out", STANDING, 0.0, "Forward", 0.3),
+            transition("Halt", "Forward", 0.7, STANDING, 0),
+        )
+        self.joins(project, "Set out", STANDING, 0.0, "Forward", 0.3)
+        self.joins(project, "Halt", "Forward", 0.7, STANDING, 0.0)
+
+    def joins(self, project, name, one, p, other, q):
+        plan = evaluate(project, name, 3001)
+        score = plan.evidence.score
+        before, after = (evaluate(project, motion, 400).evidence.score for motion in (one, other))
+        step = 1e-5
+        end = score.duration_s
+        first = self.state(score, np.array([0.0, step]))
+        last = self.state(score, np.array([end - step, end - 1e-12]))
+        left = self.state(before, np.array([p, p]) * before.duration_s + [0.0, step])
+        joined = self.state(after, np.array([q, q]) * after.duration_s + [-step, 0.0])
+        for here, there in ((first, left), (last, joined)):
+            np.testing.assert_allclose(
+                here[:, 0 if here is first else 1], there[:, 0 if here is first else 1], atol=2e-3
+            )
+            np.testing.assert_allclose(np.diff(here, axis=1), np.diff(there, axis=1), atol=3e-3)
+
+    def state(self, score, t):
+        """Feet and body as seen from the travel frame at each time: (numbers, T)."""
+        x, y, theta = score.body(t).travel
+        c, s = np.cos(theta), np.sin(theta)
+
+        def seen(points):
+            dx, dy = points[..., 0] - x, points[..., 1] - y
+            return np.stack([c * dx + s * dy, -s * dx + c * dy, points[..., 2]], axis=-1)
+
+        feet = np.moveaxis(seen(score.targets(t)), 1, -1).reshape(-1, len(t))
+        body = score.body(t)
+        turn = np.einsum("sab,sbc->sac", np.stack([np.array([[c, s, 0 * c], [-s, c, 0 * c], [0 * c, 0 * c, 1 + 0 * c]])
+                         ]).transpose(3, 0, 1, 2)[:, 0], body.turn)  # fmt: skip
+        return np.concatenate([feet, seen(body.at).T, np.moveaxis(turn, 0, -1).reshape(9, -1)])
+
+    def test_nothing_jumps_on_the_way(self):
+        """Between neighbouring rows no foot, and no joint, moves further than its speed allows anywhere."""
+        project = with_motions(
+            quadruped(),
+            transition("Change", "Forward", 0.31, "Turn left", 0.77),
+            transition("Halt", "Forward", 0.5, "Stand", 0),
+        )
+        for name in ("Change", "Halt"):
+            coarse, fine = (evaluate(project, name, n).evidence for n in (2001, 8001))
+            for e in (coarse, fine):
+                self.assertFalse(e.score.periodic)
+            steps = [np.abs(np.diff(e.angles, axis=0)).max() for e in (coarse, fine)]
+            self.assertLess(steps[1], steps[0] / 2)
+
+    def test_standing_feet_stay_where_they_are(self):
+        project = with_motions(
+            hexapod(), transition("Change", "Forward", 0.2, "Turn left", 0.6),
+            programme("Round", ("Forward", 300.0, "distance_mm"), ("Turn left", 90.0, "turn_deg"), ("Stand", 1.0, "seconds")),
+        )  # fmt: skip
+        for name in ("Change", "Round"):
+            e = evaluate(project, name, 4001).evidence
+            for leg in range(6):
+                down = e.course.contact[leg, :4001]
+                stays = down[:-1] & down[1:]
+                for track in (e.course.target_ground_mm[leg, :4001], e.course.feet_ground_mm[leg, :4001]):
+                    moved = np.linalg.norm(np.diff(track, axis=0), axis=1)
+                    self.assertLess(
+                        moved[stays].max(), 1e-9 if track is e.course.target_ground_mm[leg, :4001] else 1e-6
+                    )
+            self.assertEqual([f.code for f in evaluate(project, name).findings if f.severity == "stop"], [])
+
+
+class Programmes(SeededTest):
+    def test_a_hundred_steps_end_where_their_twists_lead(self):
+        project = hexapod()
+        names = ["Forward", "Turn left", "Forward", "Sideways left"]
+        names = [n for n in names if n in {m.name for m in project.motions}]
+        parts, pose = [], (np.array(0.0), np.array(0.0), np.array(0.0))
+        for n in range(50):
+            # Two steps a cycle: each foot once.
+            name = names[n % len(names)]
+            parts.append((name, 1.0, "cycles"))
+            moved = displacement(*twist_of(project, name), project.motion(name).cycle_s)
+            x, y = carry(pose, moved[0], moved[1])
+            pose = (x, y, pose[2] + moved[2])
+        plan = evaluate(with_motions(project, programme("Hundred", *parts)), "Hundred")
+        e = plan.evidence
+        travel = [float(v[e.samples - 1]) for v in e.course.body.travel]
+        np.testing.assert_allclose(travel, [float(v) for v in pose], atol=1e-6)
+        lifts = sum(
+            int(((~e.course.contact[leg, 1 : e.samples]) & e.course.contact[leg, : e.samples - 1]).sum())
+            for leg in range(6)
+        )
+        self.assertGreaterEqual(lifts, 100)
+        self.assertAlmostEqual(plan.figure("heading_deg"), np.degrees(travel[2]), places=6)
+
+    def test_distance_and_turn_are_met(self):
+        project = with_motions(
+            hexapod(), programme("Course", ("Forward", 437.0, "distance_mm"), ("Turn left", 33.0, "turn_deg"))
+        )
+        e = evaluate(project, "Course").evidence
+        x, y, theta = (float(v[e.samples - 1]) for v in e.course.body.travel)
+        self.assertAlmostEqual(x, 437.0, places=6)
+        self.assertAlmostEqual(y, 0.0, places=6)
+        self.assertAlmostEqual(np.degrees(theta), 33.0, places=6)
+
+    def test_it_ends_with_every_foot_at_neutral(self):
+        project = with_motions(hexapod(), programme("Course", ("Forward", 2.3, "cycles"), ("Turn left", 1.7, "cycles")))
+        e = evaluate(project, "Course").evidence
+        last = e.samples - 1
+        for leg, limb in enumerate(project.walker.limbs):
+            x, y = carry(tuple(v[last] for v in e.course.body.travel), *limb.neutral_mm)
+            np.testing.assert_allclose(e.course.feet_ground_mm[leg, last], [x, y, 0.0], atol=1e-6)
+
+    def test_what_cannot_be_chained_is_refused(self):
+        project = hexapod()
+        for part, words in (
+            (("Nowhere", 1.0, "cycles"), "no motion is called 'Nowhere'"),
+            (("Stand", 100.0, "distance_mm"), "Stand covers no distance"),
+            (("Forward", 10.0, "turn_deg"), "Forward does not turn"),
+            (("Forward", 0.0, "cycles"), "must be above 0, got 0"),
+        ):
+            with self.subTest(part=part), self.assertRaises(InputRefused) as caught:
+                with_motions(project, programme("Bad", part))
+            self.assertIn(words, str(caught.exception))
+            self.assertIn("motions[", str(caught.exception))
+        with self.assertRaises(InputRefused) as caught:
+            with_motions(project, programme("One", ("Stand", 1.0, "seconds")), programme("Two", ("One", 1.0, "cycles")))
+        self.assertIn("One is itself made of motions", str(caught.exception))
+
+
+class Folding(SeededTest):
+    def test_up_from_the_fold_and_down_again(self):
+        for shape in ("six_sprawled", "four_upright"):
+            project = start(shape, "Folder", 200.0)
+            project = with_motions(
+                project, {"kind": "joint_pose", "name": "Centred", "joints": []},
+                transition("Down", "Stand", 0.0, "Centred", 0.0), transition("Up", "Centred", 0.0, "Stand", 0.0),
+            )  # fmt: skip
+            down, up = (evaluate(project, name, 801).evidence for name in ("Down", "Up"))
+            stand, centred = (evaluate(project, name, 10).evidence for name in ("Stand", "Centred"))
+            np.testing.assert_allclose(down.angles[0], stand.angles[0], atol=1e-9)
+            np.testing.assert_allclose(down.angles[-1], centred.angles[0], atol=1e-9)
+            np.testing.assert_allclose(up.angles[-1], stand.angles[0], atol=1e-9)
+            for e in (down, up):
+                self.assertLess(np.abs(np.diff(e.angles, axis=0)).max(), np.radians(4.0))
+                height = e.course.body.at[: e.samples, 2]
+                self.assertLess(np.abs(np.diff(height)).max(), 4.0, shape)
+
+
+class Pauses(SeededTest):
+    def test_everything_stands_still_in_a_pause_and_time_is_added(self):
+        project = changed(hexapod(), {"motions/0/pauses": [{"at": 0.25, "hold_s": 0.6}]})
+        plain = hexapod().motions[0].cycle_s
+        e = evaluate(project, "Forward", 2400).evidence
+        self.assertGreater(e.score.duration_s, plain + 0.6)
+        still = np.abs(np.diff(e.angles, axis=0)).max(axis=1) < 1e-12
+        self.assertAlmostEqual(still.sum() * e.row_s, 0.6, delta=3 * e.row_s)
+        # The body's speed has no step: it eases into the pause.
+        speed = np.diff(e.course.body.at[: e.samples, 0]) / e.row_s
+        self.assertLess(np.abs(np.diff(speed)).max(), 0.05 * speed.max())
+        self.assertAlmostEqual(e.course.body.travel[0][: e.samples].max() / speed.max(), plain, delta=0.01)
