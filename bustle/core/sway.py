@@ -100,20 +100,22 @@ def _inequalities(plan: Plan, harmonics: int) -> tuple[Array | None, Array]:
     return rows, inward[at, pair] - rows @ present
 
 
-def swayed(project: Project, motion: str, margin_mm: float, harmonics: int = 1) -> tuple[SwayTerm, ...] | None:
-    """`smallest_sway`, repeated until evaluation confirms the margin; None if it cannot be had."""
+def swayed(
+    project: Project, motion: str, margin_mm: float, harmonics: int = 1, samples: int | None = None
+) -> tuple[SwayTerm, ...] | None:
+    """`smallest_sway`, repeated until evaluation at that many samples confirms the margin; None if it cannot be had."""
     from bustle.core.levers import motion_index, patched, replace
     from bustle.core.plan import evaluate
 
     asked, trial = margin_mm, project
     sideways = any(not FAMILIES[limb.family].planar for limb in project.walker.legs)
     for _ in range(6):
-        terms = smallest_sway(evaluate(trial, motion), asked, harmonics, sideways)
+        terms = smallest_sway(evaluate(trial, motion, samples), asked, harmonics, sideways)
         if terms is None:
             return None
         path = f"/motions/{motion_index(project, motion)}/pose/sway"
         trial = patched(project, [replace(path, [t.model_dump() for t in terms])])
-        worst = evaluate(trial, motion).evidence.worst_margin
+        worst = evaluate(trial, motion, samples).evidence.worst_margin
         if worst is None:
             return None
         if worst[0] >= margin_mm:

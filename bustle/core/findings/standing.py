@@ -28,7 +28,8 @@ def margin(e: Evidence) -> Iterator[Finding]:
         return
     value, at = worst
     time = e.time_at(at)
-    up = [m.name for m, c in zip(e.project.walker.limbs, e.course.contact[:, at], strict=True) if not c]
+    limbs = zip(e.project.walker.limbs, e.course.contact[:, at], strict=True)
+    up = [m.name for m, down in limbs if m.steps and not down]
     air = f", with {' and '.join(up[:3])} in the air" if up else ""
     severity: Severity = "stop" if value <= 0 else "warn"
     if severity == "stop":

@@ -1,0 +1,327 @@
+"""The set of motions a walker needs, each with strides as long as reach, speed, slip and margin allow.
+
+For every direction the stride is lengthened step by step (in fact by halving) until something would give: the longest
+sound stride is kept, and what fires one step beyond it is the reason named. A motion that fails at its first step is
+left out with that reason.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from bustle.core.findings.finding import Finding
+from bustle.core.gaits import CUSTOM, GAITS, Gait, Place, places
+from bustle.core.legs import FAMILIES
+from bustle.core.levers import patched
+from bustle.core.motion import Balance, PhaseGait, Twist
+from bustle.core.plan import Plan, evaluate
+from bustle.core.problems import refuse
+from bustle.core.project import Project
+from bustle.core.sway import swayed
+from bustle.core.wording import number
+
+# Warnings that end the lengthening as stops do; others say nothing about the stride.
+LIMITING = frozenset(("F06", "F12", "F13", "F15", "F16", "F17", "F18", "F47"))
+
+# Strides are tried in steps of this share of the longest leg, up to twice its length.
+STEP_SHARE = 0.01
+MOST = 200
+
+# A foot that slips more of its stroke than this is dragged.
+DRAG_SHARE = 0.35
+
+# Radius of the arcs, as a multiple of the distance from the middle to the furthest foot.
+ARC_RADII = 3.0
+
+# Instants a stride is tried at; the one kept is checked at every row.
+SAMPLES = 60
+
+# Ride heights tried where a gait's sway takes the feet out of reach, as shares of the one there is.
+CROUCHES = (1.0, 0.97, 0.94, 0.91, 0.88, 0.85)
+
+DIRECTIONS: dict[str, tuple[float, float, float]] = {
+    "Forward": (1.0, 0.0, 0.0),
+    "Back": (-1.0, 0.0, 0.0),
+    "Left": (0.0, 1.0, 0.0),
+    "Right": (0.0, -1.0, 0.0),
+    "Turn left": (0.0, 0.0, 1.0),
+    "Turn right": (0.0, 0.0, -1.0),
+    "Arc left": (1.0, 0.0, 1.0),
+    "Arc right": (1.0, 0.0, -1.0),
+}
+
+
+@dataclass(frozen=True)
+class Made:
+    """A motion of the set. stroke_mm: its longest foot's; step_mm: how much longer was tried; limited_by: what then
+    fires, in its own words, None where nothing did within twice the leg."""
+
+    motion: PhaseGait
+    stroke_mm: float
+    step_mm: float
+    code: str | None
+    limited_by: str | None
+
+
+@dataclass(frozen=True)
+class LeftOut:
+    name: str
+    code: str
+    reason: str
+
+
+@dataclass(frozen=True)
+class MotionSet:
+    gait: str
+    made: tuple[Made, ...]
+    left_out: tuple[LeftOut, ...]
+
+    def kept_in(self, project: Project) -> Project:
+        """The project with these motions, in place of those of the same names."""
+        motions = [m.model_dump(mode="json") for m in project.motions]
+        for made in self.made:
+            values = made.motion.model_dump(mode="json")
+            same = next((n for n, m in enumerate(motions) if m["name"] == made.motion.name), None)
+            if same is None:
+                motions.append(values)
+            else:
+                motions[same] = values
+        return patched(project, [{"op": "replace", "path": "/motions", "value": motions}])
+
+
+def fitting(project: Project) -> list[Gait]:
+    """The named gaits that this walker's legs can be timed by."""
+    spots = _spots(project)
+    return [gait for gait in GAITS.values() if gait.fits(spots)]
+
+
+def usual(project: Project) -> str:
+    """The gait of the walker's first walk, else the one that builders start such a machine with."""
+    fits = {gait.name for gait in fitting(project)}
+    walks = [m.gait for m in project.motions if isinstance(m, PhaseGait) and m.moves and m.gait in fits]
+    if walks:
+        return walks[0]
+    first = next((name for name in ("tripod", "creep", "radial_creep", "weight_shift") if name in fits), None)
+    return first or next(iter(sorted(fits)), CUSTOM)
+
+
+def motion_set(project: Project, gait: str) -> MotionSet:
+    """Every motion of the set for a named gait. Raises InputRefused where the gait does not fit the legs."""
+    named = next((g for g in fitting(project) if g.name == gait), None)
+    if named is None:
+        known = ", ".join(g.name for g in fitting(project)) or "none"
+        raise refuse("gait", f"{gait[:40]!r} does not fit this walker's legs; those that do: {known}")
+    start = _crouched(project, template(project, named))
+    stand = start.model_copy(
+        update={
+            "name": "Stand",
+            "gait": CUSTOM,
+            "legs": tuple(leg.model_copy(update={"duty": 1.0, "phase": 0.0}) for leg in start.legs),
+            "twist": Twist(),
+            "pose": start.pose.model_copy(update={"sway": ()}),
+            "balance": _standing_balance(project),
+        }
+    )
+    made, left_out = [Made(stand, 0.0, 0.0, None, None)], []
+    for found in _each(project, start):
+        if isinstance(found, Made):
+            made.append(found)
+        else:
+            left_out.append(found)
+    return MotionSet(gait, tuple(made), tuple(left_out))
+
+
+def _standing_balance(project: Project) -> Balance:
+    """As the walker's own standing pose has it: some stand only by moving."""
+    return next((m.balance for m in project.motions if isinstance(m, PhaseGait) and m.stands), "static")
+
+
+def _each(project: Project, start: PhaseGait) -> Iterator[Made | LeftOut]:
+    yield _in_place(project, start)
+    guess = 0
+    for name, direction in DIRECTIONS.items():
+        found = longest(project, start.model_copy(update={"name": name}), direction, guess)
+        yield found
+        # The opposite direction, which comes next, is likely to end at the same stride.
+        guess = round(found.stroke_mm / found.step_mm) if isinstance(found, Made) and not guess else 0
+
+
+def _crouched(project: Project, start: PhaseGait) -> PhaseGait:
+    """The walk at the first of some ever lower ride heights at which its legs reach in place; else as it was."""
+    for share in CROUCHES:
+        height = round(start.pose.ride_height_mm * share, 1)
+        pose = start.pose.model_copy(update={"ride_height_mm": height})
+        lower = start.model_copy(update={"pose": pose})
+        if isinstance(_in_place(project, lower), Made):
+            return lower
+    return start
+
+
+def template(project: Project, gait: Gait) -> PhaseGait:
+    """A walk of that gait in the pose, pace and path of the walker's own: of a walk of the same gait if there is one,
+    else of its first."""
+    gaits = [m for m in project.motions if isinstance(m, PhaseGait)]
+    if not gaits:
+        raise refuse("motions", "needs one gait or standing pose, from which it takes ride height, lift and pace")
+    same = next((m for m in gaits if m.gait == gait.name and m.moves), None)
+    first = same or next((m for m in gaits if m.moves), gaits[0])
+    duty = _duty(gait)
+    legs = [
+        leg.model_copy(update={"phase": phase, "duty": leg.duty if same else duty})
+        for leg, phase in zip(first.legs, gait.phases(_spots_of(project, first)), strict=True)
+    ]
+    cycle = first.cycle_s if first.moves else _cycle_s(len(legs))
+    return first.model_copy(
+        update={"gait": gait.name, "legs": tuple(legs), "balance": gait.balance, "cycle_s": cycle, "pauses": ()}
+    )
+
+
+def _duty(gait: Gait) -> float:
+    """A static gait keeps a little more on the ground than it must, so that feet change over with all of them down."""
+    if gait.balance == "dynamic":
+        return gait.duty
+    return round(gait.duty + (1 - gait.duty) * (0.4 if gait.legs <= 4 else 0.1), 3)
+
+
+def _cycle_s(legs: int) -> float:
+    return 1.2 if legs >= 6 else 3.0
+
+
+def _spots(project: Project) -> list[Place]:
+    return places([limb.mount.at_mm[:2] for limb in project.walker.legs])
+
+
+def _spots_of(project: Project, motion: PhaseGait) -> list[Place]:
+    limbs = {limb.name: limb for limb in project.walker.limbs}
+    return places([limbs[leg.limb].mount.at_mm[:2] for leg in motion.legs])
+
+
+def with_motion(project: Project, motion: PhaseGait) -> Project:
+    """The project with this motion as its only one."""
+    return patched(project, [{"op": "replace", "path": "/motions", "value": [motion.model_dump(mode="json")]}])
+
+
+def steadied(project: Project, motion: PhaseGait) -> PhaseGait:
+    """The motion with the least sway that gives it the margin the project asks for, where a sway does."""
+    if motion.balance != "static" or motion.stands:
+        return motion
+    bare = motion.model_copy(update={"pose": motion.pose.model_copy(update={"sway": ()})})
+    limit = project.limits.margin_mm
+    # The sway it has may do; finding another takes ten times as long as trying it.
+    for rival in (bare, motion):
+        margin = evaluate(with_motion(project, rival), rival.name, SAMPLES).figure("worst_margin_mm")
+        if margin is not None and margin >= limit:
+            return rival
+    if all(FAMILIES[limb.family].keeps and not FAMILIES[limb.family].open for limb in project.walker.legs):
+        # Legs that cannot follow a sway would slip by all of it.
+        return bare
+    trial = with_motion(project, bare)
+    for harmonics in (1, 2):
+        terms = swayed(trial, bare.name, limit, harmonics, SAMPLES)
+        if terms:
+            return bare.model_copy(update={"pose": bare.pose.model_copy(update={"sway": terms})})
+    return motion
+
+
+def obstacle(project: Project, motion: PhaseGait, samples: int | None = None) -> Finding | None:
+    """The first finding that speaks against this motion as part of a set; None where it is sound."""
+    plan = evaluate(with_motion(project, motion), motion.name, samples)
+    found = [f for f in plan.findings if f.severity == "stop" or f.code in LIMITING]
+    return found[0] if found else _drags(plan)
+
+
+def _drags(plan: Plan) -> Finding | None:
+    """A foot that slips most of its stroke does not walk, however little the stroke is."""
+    e = plan.evidence
+    share = e.slip / np.maximum(e.score.stroke_mm, 1e-9) * (e.score.stroke_mm > 0)
+    worst = int(np.argmax(share))
+    if share[worst] <= DRAG_SHARE:
+        return None
+    leg = e.project.walker.limbs[worst].name
+    return Finding(
+        "F12", "warn", "Drags instead of stepping",
+        f"{leg} slips {number(100 * share[worst], 0)} % of its stroke over the floor: it has no joint for this way.",
+        ((leg, ""),), None, float(share[worst]), DRAG_SHARE, "",
+    )  # fmt: skip
+
+
+def _in_place(project: Project, start: PhaseGait) -> Made | LeftOut:
+    motion = steadied(project, start.model_copy(update={"name": "In place", "twist": Twist()}))
+    against = obstacle(project, motion)
+    return LeftOut("In place", against.code, against.message) if against else Made(motion, 0.0, 0.0, None, None)
+
+
+def longest(
+    project: Project, start: PhaseGait, direction: tuple[float, float, float], guess: int = 0
+) -> Made | LeftOut:
+    """The motion with the longest stride that is sound, in whole steps; `guess` steps are tried before others."""
+    legs = [limb for limb in project.walker.legs if limb.neutral_mm is not None]
+    reach = max(sum(k.length_mm for k in limb.links) for limb in legs)
+    step = max(0.5, round(2 * reach * STEP_SHARE) / 2)
+
+    def at(steps: int) -> PhaseGait:
+        return strided(project, start, direction, steps * step)
+
+    sway = start.pose.sway
+
+    def tried(steps: int) -> tuple[PhaseGait, Finding | None]:
+        nonlocal sway
+        wanted = at(steps)
+        motion = steadied(project, wanted.model_copy(update={"pose": wanted.pose.model_copy(update={"sway": sway})}))
+        sway = motion.pose.sway or sway
+        against = obstacle(project, motion, SAMPLES) or obstacle(project, motion)
+        return motion, against
+
+    best, against = tried(1)
+    if against:
+        return LeftOut(start.name, against.code, against.message)
+    good, bad, reason = 1, None, None
+    for steps in (guess, guess + 1) if guess > 1 else ():
+        motion, against = tried(steps)
+        if against:
+            bad, reason = steps, against
+            break
+        good, best = steps, motion
+    while bad is None and good < MOST:
+        steps = min(MOST, good * 2)
+        motion, against = tried(steps)
+        if against:
+            bad, reason = steps, against
+        else:
+            good, best = steps, motion
+    while bad is not None and bad - good > 1:
+        middle = (good + bad) // 2
+        motion, against = tried(middle)
+        if against:
+            bad, reason = middle, against
+        else:
+            good, best = middle, motion
+    return Made(best, good * step, step, reason.code if reason else None, reason.message if reason else None)
+
+
+def strided(project: Project, motion: PhaseGait, direction: tuple[float, float, float], stroke_mm: float) -> PhaseGait:
+    """The motion in a direction (vx : vy : ω·size), its longest foot making that stroke."""
+    duty = {leg.limb: leg.duty for leg in motion.legs}
+    feet = {limb.name: limb.neutral_mm for limb in project.walker.legs if limb.neutral_mm is not None}
+    size = max(float(np.hypot(*foot)) for foot in feet.values())
+    vx, vy, turn = direction
+    # An arc's pace is its turn times its radius.
+    omega = turn / size if not (vx or vy) else turn / (ARC_RADII * size)
+    fastest = max(float(np.hypot(vx - omega * y, vy + omega * x)) * duty[name] for name, (x, y) in feet.items())
+    pace = stroke_mm / (fastest * motion.cycle_s)
+    twist: dict[str, Any] = {
+        "vx_mm_s": round(vx * pace, 3) + 0.0,
+        "vy_mm_s": round(vy * pace, 3) + 0.0,
+        "omega_deg_s": round(float(np.degrees(omega * pace)), 3) + 0.0,
+    }
+    return motion.model_copy(update={"twist": Twist(**twist)})
+
+
+def longer(project: Project, made: Made, direction: tuple[float, float, float]) -> Finding | None:
+    """What fires when a motion of the set takes one step more."""
+    motion = steadied(project, strided(project, made.motion, direction, made.stroke_mm + made.step_mm))
+    return obstacle(project, motion, SAMPLES) or obstacle(project, motion)

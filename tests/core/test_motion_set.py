@@ -1,0 +1,55 @@
+"""The set of motions: sound for every starting shape, as long as it may be, and honest about what is left out."""
+
+from __future__ import annotations
+
+from bustle.core.motion_set import DIRECTIONS, LeftOut, fitting, longer, motion_set, usual
+from bustle.core.plan import evaluate
+from bustle.core.problems import InputRefused
+from bustle.core.shapes import SHAPES, start
+from tests.projects import hexapod
+from tests.seeded import SeededTest
+
+
+class EveryShape(SeededTest):
+    def test_no_motion_of_any_set_has_a_stop_finding(self):
+        walks = 0
+        for shape in SHAPES.values():
+            project = start(shape.name, "Shape", shape.usual_mm)
+            found = motion_set(project, usual(project))
+            kept = found.kept_in(project)
+            with self.subTest(shape=shape.name):
+                names = [m.motion.name for m in found.made] + [m.name for m in found.left_out]
+                self.assertEqual(sorted(names), sorted(["Stand", "In place", *DIRECTIONS]))
+                for made in found.made:
+                    self.assertEqual(evaluate(kept, made.motion.name).stops, frozenset(), made.motion.name)
+                    walks += made.motion.moves
+                for left in found.left_out:
+                    self.assertRegex(left.code, r"^F\d\d$")
+                    self.assertRegex(left.reason, r"\d")
+        self.assertGreater(walks, 60)
+
+
+class Lengths(SeededTest):
+    def test_one_step_longer_makes_the_named_reason_fire(self):
+        for shape in ("six_sprawled", "six_two", "four_upright_2", "two_full"):
+            project = start(shape, "Longest", SHAPES[shape].usual_mm)
+            for made in motion_set(project, usual(project)).made:
+                if made.motion.name not in DIRECTIONS or made.code is None:
+                    continue
+                with self.subTest(shape=shape, motion=made.motion.name):
+                    fires = longer(project, made, DIRECTIONS[made.motion.name])
+                    self.assertIsNotNone(fires)
+                    self.assertEqual(fires.code, made.code)
+
+    def test_what_a_machine_cannot_do_is_left_out_with_the_reason(self):
+        project = start("four_upright_2", "Plane", 200.0)
+        out = {m.name: m for m in motion_set(project, "creep").left_out}
+        self.assertIn("Left", out)
+        self.assertIn("no joint for this way", out["Left"].reason)
+        self.assertIsInstance(out["Left"], LeftOut)
+
+    def test_a_gait_that_does_not_fit_is_refused_naming_those_that_do(self):
+        with self.assertRaises(InputRefused) as caught:
+            motion_set(hexapod(), "trot")
+        self.assertIn("tripod", str(caught.exception))
+        self.assertEqual({g.legs for g in fitting(hexapod())}, {6})
