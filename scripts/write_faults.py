@@ -14,7 +14,7 @@ from bustle.core.document import parse_project, save_project
 from bustle.core.drift import drift_left_mm
 from bustle.core.levers import patched
 from bustle.core.project import Project, document
-from bustle.core.shapes import start
+from bustle.core.shapes import start, steadied
 from bustle.core.walker import DriftReading, MeasuredLimb
 
 FOLDER = Path(__file__).parents[1] / "demo" / "faults"
@@ -38,6 +38,26 @@ def readings(project: Project, limb: str, truth: dict[str, float]) -> list[dict[
     return [{"height_mm": h, "drift_mm": [float(v) for v in d]} for h, d in zip(heights, drift, strict=True)]
 
 
+def _with_head(project: Project) -> Project:
+    """A heavy head on an arm, ahead of the body, that nods."""
+    values = document(project)
+    head = {
+        "name": "head",
+        "mount": {"at_mm": [80.0, 0.0, 20.0]},
+        "family": "serial",
+        "branch": "as_near_as_it_gets",
+        "joints": [{"name": "nod", "min_deg": -70.0, "max_deg": 70.0, "axis": [0.0, 1.0, 0.0]}],
+        "links": [{"name": "neck", "length_mm": 60.0, "offset_mm": [60.0, 0.0, 0.0], "mass_g": 20.0}],
+        "feet": [],
+        "neutral_mm": None,
+    }
+    values["walker"]["limbs"].append(head)
+    servo = {"name": "head nod", "type": values["servo_types"][0]["name"]}
+    values["walker"]["drives"].append({"servos": [servo], "joints": ["head/nod"]})
+    values["walker"]["masses"].append({"name": "Camera", "mass_g": 190.0, "on": "head/neck", "at_mm": [60.0, 0.0, 0.0]})
+    return parse_project(values)
+
+
 def pairs() -> dict[str, tuple[Project, Project]]:
     """Code → (faulty, sound)."""
     six, two = start("six_sprawled", "Six legs", 200.0), start("six_two", "Six two-joint legs", 160.0)
@@ -50,7 +70,39 @@ def pairs() -> dict[str, tuple[Project, Project]]:
     fold = {"box_mm": [330.0, 330.0, 170.0]}
     drift = {"limb": "L2", "drift": readings(six, "L2", {"femur": 2.5})}
     crowded = {"walker/limbs/1/neutral_mm": [86.0, 138.0], "walker/limbs/0/neutral_mm": [112.0, 140.0]}
+    carpet = {"floor/obstacle_mm": 24.0}
+    stamp = {"motions/0/foot_path": "half_ellipse", "motions/0/cycle_s": 0.8, "motions/0/twist/vx_mm_s": 90.0}
+    uneven = {"floor/unevenness_mm": 14.0}
+    upper = {"name": "upper_foot", "side": "upper"}
+    upside: dict[str, Any] = {f"walker/limbs/{n}/feet": [{}, upper] for n in range(6)}
+    # Legs that bend both ways, as a machine that is to walk upside down has.
+    upside |= {f"walker/limbs/{n}/joints/2/max_deg": 150.0 for n in range(6)}
+    upside |= {f"walker/drives/{3 * n + 2}/servos/0/centre_deg": 0.0 for n in range(6)}
+    upside |= {"servo_types/0/travel_deg": 300.0}
+    head = steadied(_with_head(start("four_sprawled", "Four legs and a head", 200.0)), "Forward")
+    nod = {"limb": "head", "joint": "nod", "to": -30.0, "takes": 0.05}
     return {
+        "F23": (
+            alone(six, "Forward", {**upside, "walker/limbs/3/feet": [{}], "motions/0/inverted": True}),
+            alone(six, "Forward", {**upside, "motions/0/inverted": True}),
+        ),
+        "F24": (alone(six, "Forward", carpet), alone(six, "Forward", {**carpet, "motions/0/lift_mm": 34.0})),
+        "F25": (
+            alone(six, "Forward", stamp),
+            alone(six, "Forward", {**stamp, "motions/0/foot_path": "minimum_jerk"}),
+        ),
+        "F43": (
+            alone(six, "Forward", {"start_up/at_once": 18}),
+            alone(six, "Forward", {"start_up/at_once": 3}),
+        ),
+        "F48": (
+            alone(six, "Forward", uneven),
+            alone(six, "Forward", {**uneven, "motions/0/swing/search_mm": 14.0}),
+        ),
+        "F49": (
+            alone(head, "Forward", {"motions/0/moves_of_arms": [{**nod, "at": 0.6, "back_at": 0.8}]}),
+            alone(head, "Forward", {"motions/0/moves_of_arms": [{**nod, "at": 0.01, "back_at": 0.51, "takes": 0.2}]}),
+        ),
         "F12": (
             alone(two, "Forward", {"motions/0/twist/vx_mm_s": 120.0, "limits/slip_mm": 3.0}),
             alone(two, "Forward", {"limits/slip_mm": 3.0}),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from pathlib import Path
 from typing import Any
 
@@ -33,4 +34,27 @@ def changed(project: Project, changes: dict[str, Any]) -> Project:
         for part in way:
             target = target[part]
         target[last] = value
+    return parse_project(values)
+
+
+def standing_on(gait: Any) -> Project:
+    """A sprawled walker with a leg at every place a gait speaks of, walking it forward at its own duty."""
+    values = document(hexapod())
+    walker, motion = values["walker"], values["motions"][0]
+    sources = {"L": "L2", "R": "R2"}
+    limbs, drives, legs = [], [], []
+    rows = {side: sum(s == side for s, _ in gait.touchdowns) for side in "LR"}
+    for (side, row), phase in gait.touchdowns.items():
+        source, name = sources[side], f"{side}{row + 1}"
+        limb = json.loads(json.dumps(next(m for m in walker["limbs"] if m["name"] == source)))
+        x = ((rows[side] - 1) / 2 - row) * 110.0
+        limb["name"], limb["mount"]["at_mm"][0], limb["neutral_mm"][0] = name, x, x
+        limbs.append(limb)
+        for drive in walker["drives"]:
+            if drive["joints"][0].startswith(f"{source}/"):
+                servos = [{**s, "name": s["name"].replace(source, name)} for s in drive["servos"]]
+                drives.append({**drive, "servos": servos, "joints": [j.replace(source, name) for j in drive["joints"]]})
+        legs.append({"limb": name, "phase": phase, "duty": gait.duty})
+    values["walker"] = {**walker, "limbs": limbs, "drives": drives}
+    values["motions"] = [{**motion, "gait": gait.name, "legs": legs, "balance": gait.balance}]
     return parse_project(values)

@@ -108,7 +108,7 @@ def _on_its_soles(
     for i, limb in enumerate(walker.limbs):
         if limb.steps:
             ends[i, :, 2] += sole.height_mm(limb)
-    curved = [i for i, limb in enumerate(walker.limbs) if limb.steps and sole.rolls_on_its_sole(limb)]
+    curved = [i for i, limb in enumerate(walker.limbs) if limb.steps and sole.off_its_end(limb)]
     tied = ties(walker)
     solved = solve(parts, tied, to_body(body, ends), aims, given)
     feet = _touching(walker, body, solved, headings)
@@ -125,13 +125,15 @@ def _on_its_soles(
     return solved, feet
 
 
-def joints_of(project: Project, score: Score, t: Array) -> Solved:
-    """The joints that a score takes at the times t (S,)."""
+def joints_of(project: Project, score: Score, t: Array, lower_mm: Array | float = 0.0) -> Solved:
+    """The joints that a score takes at the times t (S,), with every foot lower than it asks by lower_mm (S,)."""
     walker = project.walker
     parts = groups(walker, dict(score.bends_deg), score.held)
     body, headings = score.body(t), score.headings(t)
     aims = np.swapaxes(body.turn, -1, -2) @ turns(sole.UP, headings) if needs_aims(parts) else None
-    return _on_its_soles(walker, body, parts, score.targets(t), headings, aims, score.joints(t))[0]
+    targets = score.targets(t)
+    targets[..., 2] -= lower_mm
+    return _on_its_soles(walker, body, parts, targets, headings, aims, score.joints(t))[0]
 
 
 def _end_turn(limb: Limb, i: int, body: BodyTrack, solved: Solved, headings: Array) -> Array:

@@ -10,8 +10,11 @@ from numpy.typing import NDArray
 
 from bustle.core.belly import belly
 from bustle.core.capsules import Gap, nearest
+from bustle.core.clear import Budget, budgets
 from bustle.core.course import Course
+from bustle.core.footing import Footing, footings
 from bustle.core.frame import section_places
+from bustle.core.kick import Kick, kicks
 from bustle.core.leads import LeadNeed, lead_needs
 from bustle.core.limbs import Group, joint_slices, limits_of
 from bustle.core.mass import Entry
@@ -20,6 +23,7 @@ from bustle.core.motions.balance import balance_of
 from bustle.core.play import FootPlay, foot_plays
 from bustle.core.project import Project, ServoType
 from bustle.core.score import Score
+from bustle.core.search import Search, searches
 from bustle.core.servo.drives import DRIVES
 from bustle.core.slip import slip_mm, wander
 from bustle.core.support import Support
@@ -262,6 +266,23 @@ class Evidence:
     @cached_property
     def foot_plays(self) -> list[FootPlay]:
         return foot_plays(self)
+
+    @cached_property
+    def footings(self) -> list[Footing]:
+        return footings(self)
+
+    @cached_property
+    def budgets(self) -> list[Budget]:
+        """The swings' clearances, the least left first."""
+        return budgets(self)
+
+    @cached_property
+    def kicks(self) -> list[Kick]:
+        return kicks(self)
+
+    @cached_property
+    def searches(self) -> list[Search]:
+        return searches(self)
 
     @cached_property
     def turning_radius(self) -> float | None:

@@ -9,6 +9,7 @@ import numpy as np
 
 from bustle.core.evidence import Evidence
 from bustle.core.foot_paths import FOOT_PATHS
+from bustle.core.footing import jolt_n
 from bustle.core.legs import FAMILIES
 from bustle.core.mass import total_kg
 from bustle.core.motion import PhaseGait
@@ -32,6 +33,7 @@ def figures(e: Evidence) -> Iterator[Figure]:
     """Every figure of the plan. Names carry their unit."""
     yield from _walk_figures(e)
     yield from _step_figures(e)
+    yield from _clearance_figures(e)
     yield from _balance_figures(e)
     yield from _joint_figures(e)
     yield from _table_figures(e)
@@ -129,6 +131,44 @@ def _step_figures(e: Evidence) -> Iterator[Figure]:
         (f"{limbs[hardest].name} on a {path.label.lower()}: slope of the path at its end × step or lift / swing time",
          f"{number(down, 0)} mm/s down, {number(across, 0)} mm/s across the ground"),
     )  # fmt: skip
+
+
+def _clearance_figures(e: Evidence) -> Iterator[Figure]:
+    """What a swing has in hand over the floor, and what a landing does."""
+    limbs = e.project.walker.limbs
+    if e.budgets:
+        b = e.budgets[0]
+        assumed = " (drive stiffness assumed)" if b.assumed else ""
+        uneven = e.project.floor.unevenness_mm
+        said = f"− {length(b.uneven_mm)} floor unevenness" if uneven is not None else "− 0 mm, floor taken as even"
+        yield Figure(
+            "clear_mm", "Left under the foot", b.left_mm, "mm", 1,
+            (f"{limbs[b.limb].name} at its highest, {seconds(b.sample * e.row_s)}: path {length(b.height_mm)} up",
+             f"− {number(b.sag_mm, 2)} mm sag of the body{assumed}",
+             f"− {number(b.droop_mm, 2)} mm backlash droop", said, f"= {length(b.left_mm)}"),
+            float(b.sample * e.row_s),
+        )  # fmt: skip
+    jolts = [(jolt_n(f, float(e.score.landing_mm_s[f.limb, 1])), f) for f in e.footings]
+    if jolts:
+        force, f = max(jolts, key=lambda j: j[0])
+        down = float(e.score.landing_mm_s[f.limb, 1])
+        yield Figure(
+            "jolt_n", "Jolt of a landing", force, "N", 1,
+            ("v·√(k·m)",
+             f"{limbs[f.limb].name}: {number(down, 0)} mm/s × √({number(1 / f.give_mm_per_n, 2)} N/mm × "
+             f"{number(f.mass_kg * 1000, 0)} g) = {number(force)} N",
+             "stiffness of the drive " + ("assumed: stall torque 5° off" if f.assumed else "as stated"),
+             "servo inertia assumed: up to speed in 30 ms"),
+        )  # fmt: skip
+    if e.searches:
+        s = max(e.searches, key=lambda one: one.deg_per_ms)
+        yield Figure(
+            "late_deg_ms", "Lean of a late foot", s.deg_per_ms, "°/ms", 3,
+            (f"{limbs[s.limb].name} comes down at {number(s.speed_mm_s, 0)} mm/s, {length(s.arm_mm)} from the "
+             "middle of the feet that stand",
+             f"atan({number(s.speed_mm_s / 1000, 3)} mm / {number(s.arm_mm)} mm) each ms"),
+            s.time_s,
+        )  # fmt: skip
 
 
 def _balance_figures(e: Evidence) -> Iterator[Figure]:

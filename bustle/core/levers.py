@@ -152,6 +152,7 @@ LEVERS: dict[str, Lever] = {
         Lever("omega", "Turn left", "°/s", -120, 120, 1, *_field("twist", "omega_deg_s")),
         Lever("cycle", "Cycle time", "s", 0.2, 6, 0.02, *_field("cycle_s")),
         Lever("lift", "Lift", "mm", 0, 120, 1, *_field("lift_mm")),
+        Lever("search", "Search depth", "mm", 0, 120, 1, *_field("swing", "search_mm")),
         Lever("duty", "Duty", "", 0.4, 0.96, 0.01, _duty, _set_duty),
         Lever("ride_height", "Ride height", "mm", 10, 400, 1, *_field("pose", "ride_height_mm")),
         Lever("shift_x", "Body forward", "mm", -80, 80, 1, *_field("pose", "shift_mm", 0)),

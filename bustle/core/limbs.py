@@ -45,6 +45,16 @@ def joint_slices(walker: Walker) -> list[slice]:
     return slices
 
 
+def joint_columns(walker: Walker) -> dict[tuple[str, str], tuple[int, float]]:
+    """(limb, joint) → its column in the flat joint array, and what turns its unit on screen into the core's."""
+    found, column = {}, 0
+    for limb in walker.limbs:
+        for joint in limb.joints:
+            found[limb.name, joint.name] = (column, 1.0 if joint.kind == "slide" else float(np.radians(1.0)))
+            column += 1
+    return found
+
+
 def limits_of(limb: Limb) -> tuple[list[float], list[float]]:
     """The joints' ends, rad or mm."""
     low = [j.min_mm if j.kind == "slide" else float(np.radians(j.min_deg)) for j in limb.joints]

@@ -93,6 +93,18 @@ class Pause(Value):
     hold_s: Annotated[Real, Field(ge=0.02, le=60)]
 
 
+class ArmMove(Value):
+    """A joint of a limb that does not step goes to a value and back, once per cycle; at, back_at and takes are
+    shares of the cycle."""
+
+    limb: PartName
+    joint: PartName
+    to: Annotated[Real, Field(ge=-2000, le=2000)]
+    at: Annotated[Real, Field(ge=0, lt=1)]
+    back_at: Annotated[Real, Field(ge=0, lt=1)]
+    takes: Annotated[Real, Field(ge=0.01, le=0.5)] = 0.1
+
+
 class PhaseGait(Value):
     """A periodic walk: every leg repeats its step once per cycle, at its own phase and duty.
 
@@ -113,6 +125,7 @@ class PhaseGait(Value):
     pose: Pose
     pauses: Annotated[tuple[Pause, ...], Field(max_length=12)] = ()
     joints: Annotated[tuple[JointAngle, ...], Field(max_length=84)] = ()
+    moves_of_arms: Annotated[tuple[ArmMove, ...], Field(max_length=24)] = ()
     balance: Balance = "static"
     inverted: Flag = False
 

@@ -17,6 +17,9 @@ Found = Iterator[tuple[str, str]]
 def motion_problems(project: Project) -> Found:
     """Field path and sentence of everything that does not fit."""
     walker = project.walker
+    named = project.start_up.pose
+    if named is not None and named not in {m.name for m in project.motions}:
+        yield "start_up.pose", f"no motion is called {named!r}"
     for i, motion in enumerate(project.motions):
         path = f"motions[{i}]"
         if isinstance(motion, PhaseGait):
@@ -79,6 +82,8 @@ def _gait_problems(path: str, motion: PhaseGait, walker: Walker) -> Found:
                 f"leg {leg.limb} never lifts (duty 1) but the body moves; lower its duty or set the twist to 0",
             )
     yield from angle_problems(f"{path}.joints", motion.joints, walker, idle_only=True)
+    moves = tuple(JointAngle(limb=m.limb, joint=m.joint, value=m.to) for m in motion.moves_of_arms)
+    yield from angle_problems(f"{path}.moves_of_arms", moves, walker, idle_only=True)
     yield from _bend_problems(f"{path}.pose", motion.pose, walker)
 
 

@@ -11,8 +11,10 @@ from bustle.core.course import follow
 from bustle.core.evidence import Evidence
 from bustle.core.figures import Figure, figures
 from bustle.core.findings import Finding, findings
+from bustle.core.inverted import turned_over
 from bustle.core.limbs import groups
 from bustle.core.mass import ledger
+from bustle.core.motion import PhaseGait
 from bustle.core.motions import compile_motion
 from bustle.core.project import Project
 from bustle.core.support import support
@@ -54,6 +56,8 @@ def evaluate(project: Project, motion: str, samples: int | None = None) -> Plan:
     Raises KeyError naming the motions there are; ValueError for a sample count outside 2 … 20 000.
     """
     asked = project.motion(motion)
+    if isinstance(asked, PhaseGait) and asked.inverted:
+        project = turned_over(project)
     score = compile_motion(project, asked)
     rows = row_count(score.duration_s, project.controller.frame_period_ms / 1000)
     count = samples or (rows if score.periodic else rows + 1)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Final, Literal
 
-from pydantic import BeforeValidator, Field, model_validator
+from pydantic import BeforeValidator, Field, Strict, model_validator
 from pydantic_core import PydanticCustomError
 
 from bustle.core.motion import Motion, PhaseGait
@@ -29,12 +29,33 @@ class ServoType(Value):
     frame_period_ms: Annotated[Real, Field(ge=1, le=100)] = 20.0
     play_deg: Annotated[Real, Field(ge=0, le=20)] = 0.0
     price: Price = 0.0
+    stall_current_a: Annotated[Real, Field(gt=0, le=200)] | None = None
 
 
 class Controller(Value):
     """What plays the table: one row per frame period."""
 
     frame_period_ms: Annotated[Real, Field(ge=2, le=100)] = 20.0
+
+
+class Floor(Value):
+    """What the feet meet: an uneven floor, carpet pile, an obstacle under a share of the step. None: not said."""
+
+    unevenness_mm: Annotated[Real, Field(ge=0, le=200)] | None = None
+    pile_mm: Annotated[Real, Field(ge=0, le=100)] = 0.0
+    obstacle_mm: Annotated[Real, Field(gt=0, le=1000)] | None = None
+    obstacle_at: Annotated[Real, Field(gt=0, lt=1)] = 0.5
+
+
+class StartUp(Value):
+    """The first move from power-on, from an unknown pose into one that is known: so many servos at a time, at a speed.
+
+    pose: the motion whose first pose it is; None: the first standing pose.
+    """
+
+    pose: Name | None = None
+    at_once: Annotated[int, Strict(), Field(ge=1, le=84)] = 3
+    speed_deg_s: Annotated[Real, Field(gt=0, le=2000)] = 60.0
 
 
 class Limits(Value):
@@ -49,6 +70,9 @@ class Limits(Value):
     clearance_mm: Annotated[Real, Field(ge=0, le=200)] = 3.0
     foot_play_mm: Annotated[Real, Field(gt=0, le=100)] = 6.0
     lead_slack_mm: Annotated[Real, Field(ge=0, le=500)] = 10.0
+    jolt_share: Annotated[Real, Field(gt=0, le=20)] = 0.5
+    lean_deg: Annotated[Real, Field(gt=0, le=45)] = 3.0
+    at_once: Annotated[int, Strict(), Field(ge=1, le=84)] = 6
     step_height_mm: Annotated[Real, Field(gt=0, le=1000)] | None = None
     turning_radius_mm: Annotated[Real, Field(ge=0, le=20_000)] | None = None
 
@@ -72,6 +96,8 @@ class Project(Value):
     motions: Annotated[tuple[Motion, ...], Field(max_length=64)] = ()
     servo_types: Annotated[tuple[ServoType, ...], Field(max_length=40)] = ()
     controller: Controller = Controller()
+    floor: Floor = Floor()
+    start_up: StartUp = StartUp()
     limits: Limits = Limits()
     budget: Budget = Budget()
 

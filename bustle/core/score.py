@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Literal, Protocol
 
 import numpy as np
@@ -43,13 +44,11 @@ class Steps:
 
     def landing(self) -> tuple[float, float]:
         """The greatest speeds over the ground with which it lands, mm/s: across and down."""
-        across = down = 0.0
-        if self.swing:
-            for n, (lift, land) in enumerate(zip(self.lift_s, self.land_s, strict=True)):
-                step = float(np.hypot(*(self.footprints[n + 1] - self.footprints[n])))
-                level, fall = self.swing.landing(step, float(land - lift))
-                across, down = max(across, level), max(down, fall)
-        return across, down
+        if self.swing and len(self.lift_s):
+            # Both speeds grow with the step and shrink with the time it has.
+            step = float(np.linalg.norm(np.diff(self.footprints, axis=0), axis=1).max())
+            return self.swing.landing(step, float((self.land_s - self.lift_s).min()))
+        return 0.0, 0.0
 
 
 @dataclass(frozen=True)
@@ -147,7 +146,7 @@ class Scored:
     def tolerance_s(self) -> float:
         return PHASE_TOLERANCE * self.duration_s
 
-    @property
+    @cached_property
     def landing_mm_s(self) -> Array:
         return np.array([foot.landing() for foot in self.feet])
 

@@ -34,8 +34,9 @@ def is_tip(foot: Foot) -> bool:
     return foot.sole.kind == "point" and not any(foot.at_mm)
 
 
-def rolls_on_its_sole(limb: Limb) -> bool:
-    return bool(limb.feet) and isinstance(limb.feet[0].sole, CurvedSole)
+def off_its_end(limb: Limb) -> bool:
+    """Whether the contact moves about the end of the limb as it leans: a curved sole, or an upper foot aside of it."""
+    return bool(limb.feet) and (isinstance(limb.feet[0].sole, CurvedSole) or any(limb.feet[0].at_mm))
 
 
 def sole_turn(limb: Limb, end_turn: Array, heading: Array) -> Array:

@@ -20,17 +20,25 @@ Array = NDArray[np.float64]
 STEP = 1e-5
 
 
-def give(project: Project, limb: Limb, joints: Array, slope: Array) -> Array | None:
+def give(project: Project, limb: Limb, joints: Array, slope: Array, stall_at_deg: float | None = None) -> Array | None:
     """How far the foot moves, (3,) mm, for each newton that presses up on it; None where every horn is stiff.
+
+    stall_at_deg: a drive whose stiffness is not stated is taken to reach its stall torque that far from its place.
 
     joints (J,) rad or mm, slope (3, J) mm per rad: the leg's Jacobian there.
     """
     own = {f"{limb.name}/{j.name}": n for n, j in enumerate(limb.joints)}
+    sheets = {s.name: s for s in project.servo_types}
     total = np.zeros(3)
     sprung = False
     for drive in project.walker.drives:
         columns = [own.get(j) for j in drive.joints]
-        if drive.stiffness_nm_deg is None or all(c is None for c in columns):
+        if all(c is None for c in columns):
+            continue
+        stiffness = drive.stiffness_nm_deg
+        if stiffness is None and stall_at_deg is not None:
+            stiffness = min(sheets[s.type].stall_torque_nm for s in drive.servos) / stall_at_deg
+        if stiffness is None:
             continue
         sprung = True
         kind = DRIVES[drive.kind]
@@ -39,7 +47,7 @@ def give(project: Project, limb: Limb, joints: Array, slope: Array) -> Array | N
         # A joint of another leg follows the same servo, whatever its own angle: it does not change this leg's give.
         at = np.array([[[0.0 if c is None else joints[c] for c in columns]]])
         servos = kind.to_servos(at, centres, settings)
-        nm_per_rad = drive.stiffness_nm_deg * 180 / np.pi
+        nm_per_rad = stiffness * 180 / np.pi
         for n in range(servos.shape[-1]):
             ahead, behind = servos.copy(), servos.copy()
             ahead[..., n] += STEP

@@ -123,7 +123,9 @@ class Continuity(SeededTest):
     def test_standing_feet_stay_where_they_are(self):
         project = with_motions(
             hexapod(), transition("Change", "Forward", 0.2, "Turn left", 0.6),
-            programme("Round", ("Forward", 300.0, "distance_mm"), ("Turn left", 90.0, "turn_deg"), ("Stand", 1.0, "seconds")),
+            programme(
+                "Round", ("Forward", 300.0, "distance_mm"), ("Turn left", 90.0, "turn_deg"), ("Stand", 1.0, "seconds")
+            ),
         )  # fmt: skip
         for name in ("Change", "Round"):
             e = evaluate(project, name, 4001).evidence

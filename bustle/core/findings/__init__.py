@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from bustle.core.evidence import Evidence
 from bustle.core.findings.clearance import collision, grounding
 from bustle.core.findings.finding import Finding
+from bustle.core.findings.landing import kicked, missed_ground, obstacle, stamping
 from bustle.core.findings.machine import envelope, short_leads, turning_circle
 from bustle.core.findings.measured import drifting, foot_play
 from bustle.core.findings.reach import end_stop, out_of_reach, straight_knee
@@ -14,6 +15,7 @@ from bustle.core.findings.rows import row_period
 from bustle.core.findings.slip import dragged_turn, scuffing
 from bustle.core.findings.speed import joint_rate
 from bustle.core.findings.standing import margin
+from bustle.core.findings.starting import jumps, wrong_side
 
 CHECKS: dict[str, Callable[[Evidence], Iterator[Finding]]] = {
     "F17": out_of_reach,
@@ -29,6 +31,12 @@ CHECKS: dict[str, Callable[[Evidence], Iterator[Finding]]] = {
     "F40": turning_circle,
     "F45": short_leads,
     "F36": envelope,
+    "F24": obstacle,
+    "F25": stamping,
+    "F48": missed_ground,
+    "F49": kicked,
+    "F43": jumps,
+    "F23": wrong_side,
     "F28": drifting,
     "F29": foot_play,
 }

@@ -10,6 +10,7 @@ from collections.abc import Iterator, Sequence
 from math import ceil, floor
 
 from bustle.core.findings import ways_of_building as building
+from bustle.core.findings import ways_of_landing as landing
 from bustle.core.findings import ways_of_walking as walking
 from bustle.core.findings.case import Case, Change, Remedy, Way
 from bustle.core.findings.finding import Finding
@@ -108,6 +109,12 @@ WAYS: dict[str, Sequence[Way]] = {
     "F40": (turn("feet_out"), turn("ride_height"), turn("stride", up=False)),
     "F45": (building.longer_lead, turn("stride", up=False)),
     "F36": (building.other_fold,),
+    "F24": (turn("lift", down=False), landing.squarer_path),
+    "F25": (landing.softly, turn("pace", up=False), turn("lift", up=False)),
+    "F48": (turn("search", down=False), turn("search", up=False), turn("feet_out", down=False), landing.softly),
+    "F49": (landing.while_all_stand, landing.arms_slower),
+    "F43": (building.fewer_at_once,),
+    "F23": (building.upper_feet, landing.right_way_up),
     "F28": (building.record_drift,),
     "F29": (turn("feet_out"), turn("ride_height"), turn("lift", down=False)),
     "F38": (walking.whole_rows, walking.servo_period, _finer_rows),
@@ -119,6 +126,7 @@ FOR_ANY_MOTION: Sequence[Way] = (
     building.longer_lead,
     building.other_fold,
     building.record_drift,
+    building.fewer_at_once,
     walking.servo_period,
 )
 

@@ -56,3 +56,20 @@ def record_drift(case: Case) -> Iterator[Remedy]:
                 edit = {"op": "add", "path": f"{base}/link_length_mm/{found.part}", "value": value}
                 title = f"Record: {name} {found.part} is {number(value, 1)} mm long"
             yield from case.offer(title, edit)
+
+
+def fewer_at_once(case: Case) -> Iterator[Remedy]:
+    """As many servos at a time as the limit allows."""
+    here, limit = case.project.start_up.at_once, case.project.limits.at_once
+    yield from case.offer(f"Start {limit} servos at a time, not {here}", replace("/start_up/at_once", limit))
+
+
+def upper_feet(case: Case) -> Iterator[Remedy]:
+    """Every leg without one gets a foot like its own on its upper side."""
+    edits = []
+    for n, limb in enumerate(case.project.walker.limbs):
+        if limb.steps and all(foot.side != "upper" for foot in limb.feet):
+            twin = {**limb.feet[0].model_dump(mode="json"), "name": "upper_foot", "side": "upper"}
+            edits.append({"op": "add", "path": f"/walker/limbs/{n}/feet/-", "value": twin})
+    legs = "leg" if len(edits) == 1 else "legs"
+    yield from case.offer(f"Give {len(edits)} {legs} a foot on the upper side", *edits)

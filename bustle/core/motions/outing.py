@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.frame import turned_each
+from bustle.core.chain import turns
+from bustle.core.frame import AXES, turned_each
 from bustle.core.motion import PhaseGait, Pose
 from bustle.core.motions.stepping import (
     LEAN_SHARE,
@@ -26,7 +27,7 @@ Array = NDArray[np.float64]
 
 def lean_s(gait: PhaseGait) -> float:
     """How long it leans into its sway before the first foot lifts."""
-    return LEAN_SHARE * gait.cycle_s if gait.pose.sway else 0.0
+    return LEAN_SHARE * gait.cycle_s if gait.pose.sway or gait.moves_of_arms else 0.0
 
 
 def first_lift_s(gait: PhaseGait) -> float:
@@ -97,6 +98,8 @@ def changed_pose(project: Project, before: Pose, after: Pose, seconds: float, ga
         x, y, z, roll, pitch, yaw = (first + share * (last - first)).T
         nought = np.zeros(len(t))
         tilt = turned_each(yaw, pitch, roll)
+        if gait.inverted:
+            tilt = tilt @ turns(AXES["roll"], np.array(np.pi))
         return body_at((nought, nought, nought), (x, y, z), tilt)
 
     feet = tuple(stays(limb) for limb in project.walker.limbs)

@@ -21,9 +21,10 @@ from numpy.typing import NDArray
 from bustle.core.chain import turns
 from bustle.core.foot_paths import FOOT_PATHS, Swing
 from bustle.core.frame import AXES, turned
+from bustle.core.limbs import joint_columns
 from bustle.core.motion import LegTiming, PhaseGait, Pose
 from bustle.core.project import Project
-from bustle.core.score import BodyTrack, Scored, Steps, no_steps
+from bustle.core.score import BodyTrack, JointTrack, Scored, Steps, no_steps
 from bustle.core.twist import carry, displacement
 from bustle.core.walker import Limb
 
@@ -222,6 +223,8 @@ def told(stepping: Stepping, duration_s: float, lean: Callable[[Array], Array] |
     """The stepping as a score; lean(t): the share of the sway."""
     gait = stepping.gait
     tilt = tilt_of(gait.pose)
+    if gait.inverted:
+        tilt = tilt @ turns(AXES["roll"], np.array(np.pi))
 
     def body(t: Array) -> BodyTrack:
         share = lean(t) if lean else 1.0
@@ -236,4 +239,30 @@ def told(stepping: Stepping, duration_s: float, lean: Callable[[Array], Array] |
         strokes(stepping.project, gait),
         bends_of(gait.pose),
         gait.joints,
+        arm_track(stepping, lean),
     )
+
+
+def arm_track(stepping: Stepping, lean: Callable[[Array], Array] | None) -> Callable[[Array], JointTrack] | None:
+    """The joints of heads, arms and moving masses that this gait moves; None where it moves none."""
+    gait, walker = stepping.gait, stepping.project.walker
+    if not gait.moves_of_arms:
+        return None
+    held = {(a.limb, a.joint): a.value for a in gait.joints}
+    columns = joint_columns(walker)
+    total = len(columns)
+
+    def joints(t: Array) -> JointTrack:
+        values, given = np.zeros((len(t), total)), np.zeros((len(t), total), dtype=bool)
+        phase = (stepping.tau_s + t) / gait.cycle_s
+        for move in gait.moves_of_arms:
+            column, scale = columns[move.limb, move.joint]
+            rest = held.get((move.limb, move.joint), 0.0)
+            since, until = (phase - move.at) % 1.0, (move.back_at - move.at) % 1.0
+            there = np.where(since < until, eased(since, 0.0, move.takes), 1.0 - eased(since, until, move.takes))
+            share = there * (lean(t) if lean else 1.0)
+            values[:, column] = (rest + share * (move.to - rest)) * scale
+            given[:, column] = True
+        return JointTrack(values, given)
+
+    return joints

@@ -1,0 +1,64 @@
+"""What an arm, a head or a moving mass does to the balance as it moves.
+
+Its share of the machine's mass, accelerated, pushes the point about which the machine is balanced (its zero-moment
+point) away by h·m·a/(M·g), h its height over the floor (d'Alembert's force on it, moments about the floor), level
+parts only.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from bustle.core.course import to_ground
+from bustle.core.footing import GRAVITY
+from bustle.core.mass import centre_of_mass, total_kg
+
+if TYPE_CHECKING:
+    from bustle.core.evidence import Evidence
+
+
+# A push less than this moves nothing worth telling.
+LEAST_MM = 0.5
+
+
+@dataclass(frozen=True)
+class Kick:
+    """At the worst instant: the limb, how far the push moves the balance, the margin there without it."""
+
+    limb: str
+    sample: int
+    push_mm: float
+    margin_mm: float
+
+    @property
+    def left_mm(self) -> float:
+        return self.margin_mm - self.push_mm
+
+
+def kicks(e: Evidence) -> list[Kick]:
+    """Of each limb that a static gait moves besides stepping."""
+    if not e.gait or not e.gait.moves_of_arms:
+        return []
+    found, total = [], total_kg(e.masses)
+    margin = np.where(e.support.supported, e.support.margin_mm, -np.inf)[: e.samples]
+    for name in dict.fromkeys(m.limb for m in e.gait.moves_of_arms):
+        index = next(i for i, limb in enumerate(e.project.walker.limbs) if limb.name == name)
+        own = [entry for entry in e.masses if entry.limb == index]
+        if not own:
+            continue
+        at = centre_of_mass(own, e.course.solved)
+        # Against the body, which is carried along smoothly: what the arm's own move adds.
+        ground = to_ground(e.course.body, at)[: e.samples]
+        local = at[: e.samples]
+        dt = e.row_s
+        pull = (np.roll(local, -1, axis=0) - 2 * local + np.roll(local, 1, axis=0)) / dt**2
+        push = total_kg(own) * np.linalg.norm(pull[:, :2], axis=1) * np.maximum(ground[:, 2], 0.0)
+        push = push / (total * GRAVITY * 1000)
+        if push.max() < LEAST_MM:
+            continue
+        worst = int(np.argmin(np.where(push >= LEAST_MM, margin - push, np.inf)))
+        found.append(Kick(name, worst, float(push[worst]), float(margin[worst])))
+    return sorted(found, key=lambda k: k.left_mm)

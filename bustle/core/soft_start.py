@@ -1,0 +1,91 @@
+"""The first move from power-on: no servo's place is known, so each is let go alone or a few at a time.
+
+A servo that is switched on drives to its first command from wherever it stands, at full speed and with its stall
+current until it gets there. What can be told beforehand is the worst: the joint stands at the end of its travel
+furthest from where it is to go. Servos are switched on so many at a time, each group when the one before has had
+time for its worst way at the start speed; within a leg from the foot up, so that no leg lifts the body while others
+are limp.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from bustle.core.course import joints_of
+from bustle.core.folded import posed_joints
+from bustle.core.limbs import joint_columns
+from bustle.core.motion import JointPose, PhaseGait
+from bustle.core.motions import compile_motion
+from bustle.core.project import Project
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Switch:
+    """One joint's start: when its servo is switched on, what it is told, and the furthest it may have to go."""
+
+    at_s: float
+    servo: str
+    joint: str
+    to: float
+    unit: str
+    travel: float
+
+
+@dataclass(frozen=True)
+class SoftStart:
+    """pose: the motion whose first pose it is. takes_s: until the last group has arrived. inrush_a: of the largest
+    group, None where no sheet states a stall current."""
+
+    pose: str
+    switches: tuple[Switch, ...]
+    at_once: int
+    takes_s: float
+    worst: Switch | None
+    inrush_a: float | None
+
+
+def starting_pose(project: Project) -> str:
+    """The pose set for starting, else the first standing pose, else the first motion."""
+    if project.start_up.pose is not None:
+        return project.start_up.pose
+    standing = [m.name for m in project.motions if isinstance(m, JointPose) or (isinstance(m, PhaseGait) and m.stands)]
+    return standing[0] if standing else project.motions[0].name
+
+
+def soft_start(project: Project) -> SoftStart:
+    """The order in which servos are switched on."""
+    pose = starting_pose(project)
+    motion = project.motion(pose)
+    if isinstance(motion, JointPose):
+        joints: Array = posed_joints(project.walker, motion.joints)
+    else:
+        joints = joints_of(project, compile_motion(project, motion), np.zeros(1)).joints[0]
+    columns, sheets = joint_columns(project.walker), {s.name: s for s in project.servo_types}
+    limbs = {limb.name: limb for limb in project.walker.limbs}
+    waiting = []
+    for drive in project.walker.drives:
+        for n, servo in enumerate(drive.servos):
+            limb, _, name = drive.joints[min(n, len(drive.joints) - 1)].partition("/")
+            joint = next(j for j in limbs[limb].joints if j.name == name)
+            column, scale = columns[limb, name]
+            low, high = (joint.min_mm, joint.max_mm) if joint.kind == "slide" else (joint.min_deg, joint.max_deg)
+            to = float(joints[column]) / scale
+            travel = max(abs(to - low), abs(high - to))
+            depth = len(limbs[limb].joints) - [j.name for j in limbs[limb].joints].index(name)
+            waiting.append((depth, list(limbs).index(limb), servo, f"{limb}/{name}", to, joint.kind, travel))
+    waiting.sort(key=lambda w: (w[0], w[1]))
+    switches, now, inrush = [], 0.0, 0.0
+    for first in range(0, len(waiting), project.start_up.at_once):
+        group = waiting[first : first + project.start_up.at_once]
+        for _, _, servo, path, to, kind, travel in group:
+            unit = "mm" if kind == "slide" else "°"
+            switches.append(Switch(round(now, 3), servo.name, path, round(to, 2) + 0.0, unit, round(travel, 1)))
+        inrush = max(inrush, sum(sheets[w[2].type].stall_current_a or 0.0 for w in group))
+        now += max(w[6] for w in group) / project.start_up.speed_deg_s
+    worst = max(switches, key=lambda s: s.travel, default=None)
+    return SoftStart(pose, tuple(switches), min(project.start_up.at_once, len(switches)), now, worst, inrush or None)
