@@ -22,6 +22,14 @@ Values = dict[str, Any]
 MOST_LIMBS = 24
 
 
+def _limb_lists(motion: Values) -> list[list[Values]]:
+    """Every list of a motion, but its legs' timings, whose entries name a limb."""
+    frames = motion.get("frames", [])
+    lists = [motion.get("joints"), motion.get("moves_of_arms")]
+    lists += [frame[key] for frame in frames for key in ("feet", "joints", "ease")]
+    return [entries for entries in lists if entries]
+
+
 def _limb(values: Values, name: str) -> Values:
     for limb in values["walker"]["limbs"]:
         if limb["name"] == name:
@@ -60,11 +68,11 @@ def _made_from(values: Values, source: str, name: str, change: Callable[[Values]
         twin = {**deepcopy(mass), "name": f"{mass['name']} {name}"[:60], "on": f"{name}/{mass['on'].partition('/')[2]}"}
         values["walker"]["masses"].append(twin)
     for motion in values["motions"]:
-        for timing in [t for t in motion["legs"] if t["limb"] == source]:
+        for timing in [t for t in motion.get("legs", ()) if t["limb"] == source]:
             motion["legs"].append({**timing, "limb": name, "phase": (timing["phase"] + 0.5) % 1.0})
             motion["gait"] = CUSTOM
-        for held in [h for h in motion["joints"] if h["limb"] == source]:
-            motion["joints"].append({**held, "limb": name})
+        for entries in _limb_lists(motion):
+            entries += [{**entry, "limb": name} for entry in entries if entry["limb"] == source]
     if values["walker"]["folded"]:
         folded = values["walker"]["folded"]["joints"]
         folded += [{**a, "limb": name} for a in folded if a["limb"] == source]
@@ -177,10 +185,14 @@ def removed(project: Project, limb: str) -> Project:
     if walker["folded"]:
         walker["folded"]["joints"] = [a for a in walker["folded"]["joints"] if a["limb"] != limb]
     for motion in values["motions"]:
-        if any(t["limb"] == limb for t in motion["legs"]):
+        if any(t["limb"] == limb for t in motion.get("legs", ())):
             motion["legs"] = [t for t in motion["legs"] if t["limb"] != limb]
             motion["gait"] = CUSTOM
-        motion["joints"] = [h for h in motion["joints"] if h["limb"] != limb]
+        for entries in _limb_lists(motion):
+            entries[:] = [entry for entry in entries if entry["limb"] != limb]
+    values["controls"] = [
+        c for c in values["controls"] if c["does"] != "axis" or not c["target"].startswith(f"{limb}/")
+    ]
     return parse_project(values)
 
 
@@ -209,7 +221,12 @@ def renamed(project: Project, names: dict[str, str]) -> Project:
             point["on"] = path(point["on"])
     entries = [*walker["as_built"]["limbs"], *((walker["folded"] or {}).get("joints", []))]
     for motion in values["motions"]:
-        entries += [*motion["legs"], *motion["joints"]]
+        entries += motion.get("legs", [])
+        for listed in _limb_lists(motion):
+            entries += listed
+    for control in values["controls"]:
+        if control["does"] == "axis":
+            control["target"] = path(control["target"])
     for entry in entries:
         entry["limb"] = names.get(entry["limb"], entry["limb"])
     return parse_project(values)

@@ -17,9 +17,22 @@ Found = Iterator[tuple[str, str]]
 def motion_problems(project: Project) -> Found:
     """Field path and sentence of everything that does not fit."""
     walker = project.walker
-    named = project.start_up.pose
-    if named is not None and named not in {m.name for m in project.motions}:
-        yield "start_up.pose", f"no motion is called {named!r}"
+    known = {m.name for m in project.motions}
+    for field, name in (("pose", project.start_up.pose), ("fail_safe", project.start_up.fail_safe)):
+        if name is not None and name not in known:
+            yield f"start_up.{field}", f"no motion is called {name!r}"
+    joints = {f"{m.name}/{j.name}" for m in walker.limbs for j in m.joints if not m.steps}
+    taken: set[tuple[str, str, bool]] = set()
+    for n, control in enumerate(project.controls):
+        if control.does == "motion" and control.target not in known:
+            yield f"controls[{n}].target", f"no motion is called {control.target!r}"
+        if control.does == "axis" and control.target not in joints:
+            free = ", ".join(sorted(joints)) or "none: no head or arm has any"
+            yield f"controls[{n}].target", f"must be a joint of a head or an arm ({free}), got {control.target!r}"
+        key = (control.mode, control.input, control.shift)
+        if key in taken:
+            yield f"controls[{n}].input", f"{control.input} does something else in {control.mode} already"
+        taken.add(key)
     for i, motion in enumerate(project.motions):
         path = f"motions[{i}]"
         if isinstance(motion, PhaseGait):

@@ -9,7 +9,7 @@ from pydantic_core import PydanticCustomError
 
 from bustle.core.motion import Motion, PhaseGait
 from bustle.core.problems import refuse
-from bustle.core.values import Grams, Hours, Name, Price, Real, Share, Text, Value, whole_number
+from bustle.core.values import Flag, Grams, Hours, Name, Price, Real, Share, Text, Value, whole_number
 from bustle.core.walker import Walker
 
 FORMAT: Final = "bustle"
@@ -50,12 +50,24 @@ class Floor(Value):
 class StartUp(Value):
     """The first move from power-on, from an unknown pose into one that is known: so many servos at a time, at a speed.
 
-    pose: the motion whose first pose it is; None: the first standing pose.
+    pose: the motion whose first pose it is; None: the first standing pose. fail_safe: the motion to go into when the
+    radio is lost; None: the same.
     """
 
     pose: Name | None = None
+    fail_safe: Name | None = None
     at_once: Annotated[int, Strict(), Field(ge=1, le=84)] = 3
     speed_deg_s: Annotated[Real, Field(gt=0, le=2000)] = 60.0
+
+
+class Control(Value):
+    """What an input does in a mode of the hand-held: plays a motion, takes a pose, or moves a joint along an axis."""
+
+    mode: Name
+    input: Name
+    shift: Flag = False
+    does: Literal["motion", "axis"] = "motion"
+    target: Name
 
 
 class Limits(Value):
@@ -98,6 +110,7 @@ class Project(Value):
     controller: Controller = Controller()
     floor: Floor = Floor()
     start_up: StartUp = StartUp()
+    controls: Annotated[tuple[Control, ...], Field(max_length=200)] = ()
     limits: Limits = Limits()
     budget: Budget = Budget()
 

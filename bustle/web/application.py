@@ -10,7 +10,7 @@ from flask_openapi3 import Info, OpenAPI
 from werkzeug.exceptions import NotFound
 
 from bustle.store import Store
-from bustle.web import bench, catalogue, files, guard, leg, machine, problem, walkers
+from bustle.web import bench, catalogue, files, guard, leg, machine, motions, problem, walkers
 
 UI = Path(__file__).resolve().parents[2] / "ui" / "dist"
 
@@ -29,7 +29,7 @@ def create_app(database_url: str | None = None, ui: Path = UI) -> OpenAPI:
         app.extensions["store"] = Store(url)
     problem.register(app)
     guard.register(app)
-    for api in (catalogue.api, walkers.api, files.api, bench.api, leg.api, machine.api):
+    for api in (catalogue.api, walkers.api, files.api, bench.api, leg.api, machine.api, motions.api):
         app.register_api(api)
 
     app.add_url_rule("/", "home", lambda: _file(ui, "index.html"))

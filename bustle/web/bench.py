@@ -22,7 +22,8 @@ api = APIBlueprint("bench", __name__, url_prefix="/api")
 MEDIA_TYPE = "application/octet-stream"
 
 
-def _evaluate(project: Project, motion: str) -> Plan:
+def judged(project: Project, motion: str) -> Plan:
+    """The plan of a motion. Raises InputRefused where there is no such motion, or where it is too long to play."""
     try:
         return evaluate(project, motion)
     except KeyError as unknown:
@@ -36,7 +37,7 @@ def _evaluate(project: Project, motion: str) -> Plan:
 @api.post("/evaluate", responses={422: shapes.ProblemDetail})
 def evaluate_draft(body: shapes.Draft) -> Response:
     """A plan as one buffer: a JSON head and 32-bit floats (see `picture`)."""
-    return Response(picture(_evaluate(body.project, body.motion)), mimetype=MEDIA_TYPE)
+    return Response(picture(judged(body.project, body.motion)), mimetype=MEDIA_TYPE)
 
 
 @api.get("/walkers/<int:walker_id>/plan", responses={422: shapes.ProblemDetail})
@@ -45,13 +46,13 @@ def evaluate_saved(path: shapes.WalkerPath, query: shapes.MotionQuery) -> Respon
     project = store().get(path.walker_id).project
     if not project.motions:
         raise refuse("motion", "this walker has no motion yet")
-    return Response(picture(_evaluate(project, query.motion or project.motions[0].name)), mimetype=MEDIA_TYPE)
+    return Response(picture(judged(project, query.motion or project.motions[0].name)), mimetype=MEDIA_TYPE)
 
 
 @api.post("/remedies", responses={200: shapes.Remedies, 422: shapes.ProblemDetail})
 def mend(body: shapes.RemedyDraft) -> Response:
     """What clears one finding of the draft. An empty list: no single change in reach does."""
-    plan = _evaluate(body.project, body.motion)
+    plan = judged(body.project, body.motion)
     same = (f for f in plan.findings if (f.code, f.subject) == (body.finding.code, body.finding.subject))
     finding = next(same, None)
     if finding is None:
@@ -81,7 +82,7 @@ def band(body: shapes.BandDraft) -> Response:
         raise refuse("lever", f"must be one of {', '.join(LEVERS)}, got {body.lever[:40]!r}")
     if not body.low < body.high:
         raise refuse("high", f"must be above low, {body.low:g}, got {body.high:g}")
-    _evaluate(body.project, body.motion)
+    judged(body.project, body.motion)
     return answer(shapes.Band(ranges=sound_band(body.project, body.motion, lever, body.low, body.high)))
 
 

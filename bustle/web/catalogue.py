@@ -39,7 +39,17 @@ def catalogue() -> Response:
                 )
                 for g in GAITS.values()
             ],
-            foot_paths=[shapes.Option(name=p.name, label=p.label, about=p.about) for p in FOOT_PATHS.values()],
+            foot_paths=[
+                shapes.PathOption(
+                    name=p.name,
+                    label=p.label,
+                    about=p.about,
+                    smooth=p.smooth,
+                    points=list(p.points),
+                    most_points=p.most_points,
+                )
+                for p in FOOT_PATHS.values()
+            ],
             families=[
                 shapes.FamilyOption(
                     name=f.name,

@@ -11,6 +11,7 @@ import numpy as np
 import orjson
 from numpy.typing import NDArray
 
+from bustle.core.chained import Chained
 from bustle.core.course import to_ground
 from bustle.core.evidence import Evidence
 from bustle.core.frame import section_places
@@ -46,6 +47,7 @@ def _arrays(e: Evidence) -> dict[str, Array]:
         "points": _in_travel(e, np.moveaxis(points, 0, 1))[:n],
         "frame": _in_travel(e, np.moveaxis(_corners(e), 0, 1))[:n],
         "soles": _soles(e),
+        "travel": np.stack(course.body.travel, axis=-1)[:n],
         "com": _in_travel(e, course.com_ground_mm[:, None])[:n, 0],
         "polygon": _in_travel(e, np.concatenate([polygon, np.zeros((*polygon.shape[:2], 1))], axis=2))[:n, :, :2],
         "polygon_count": e.support.count[:n].astype(float),
@@ -111,6 +113,13 @@ def _head(plan: Plan) -> dict:
     speeds = {c: s.sheet.no_load_speed_deg_s for s in e.servos for c in s.columns}
     return {
         "motion": e.motion.name,
+        "kind": e.motion.kind,
+        "repeats": e.score.periodic,
+        "balance": e.balance,
+        "pieces": [
+            {"name": p.name, "start_s": p.start_s} for p in (e.score.pieces if isinstance(e.score, Chained) else ())
+        ],
+        "footprints": footprints(e),
         "cycle_s": e.score.duration_s,
         "samples": e.samples,
         "legs": legs,
@@ -141,6 +150,22 @@ def _head(plan: Plan) -> dict:
             for f in plan.findings
         ],
     }
+
+
+def footprints(e: Evidence) -> list[list[float]]:
+    """Where each foot was put down, in order: [limb, x, y] in the ground frame. Only of motions with an end."""
+    if e.score.periodic:
+        return []
+    found = []
+    for i, limb in enumerate(e.project.walker.limbs):
+        if not limb.steps:
+            continue
+        down = e.course.contact[i, : e.samples]
+        put = np.flatnonzero(down & ~np.concatenate([[False], down[:-1]]))
+        for k in put:
+            x, y = e.course.feet_ground_mm[i, k, :2]
+            found.append([float(i), round(float(x), 1), round(float(y), 1)])
+    return found
 
 
 def _time(e: Evidence) -> float:

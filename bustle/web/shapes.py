@@ -190,6 +190,12 @@ class GaitOption(Option):
     balance: Literal["static", "dynamic"]
 
 
+class PathOption(Option):
+    smooth: bool
+    points: list[tuple[float, float]]
+    most_points: int
+
+
 class FamilyOption(Option):
     links: list[Option]
     joints: list[Option]
@@ -242,7 +248,7 @@ class FormatOption(Option):
 
 class Catalogue(BaseModel):
     gaits: list[GaitOption]
-    foot_paths: list[Option]
+    foot_paths: list[PathOption]
     families: list[FamilyOption]
     drives: list[DriveOption]
     label_schemes: list[Option]

@@ -25,6 +25,14 @@ SHOWN = (
     "belly_mm",
     "turning_radius_mm",
     "foot_play_mm",
+    "clear_mm",
+    "jolt_n",
+    "late_deg_ms",
+    "stroke_mm",
+    "landing_speed_mm_s",
+    "lasts_s",
+    "way_mm",
+    "heading_deg",
 )
 
 

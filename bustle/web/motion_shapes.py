@@ -1,0 +1,134 @@
+"""What the motion studio takes and answers, as models."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, Field, Strict
+
+from bustle.core.project import Project
+from bustle.core.values import Name, Real
+from bustle.web.shapes import Body, FigureChange, Whole
+
+
+class SetDraft(Body):
+    """A draft, and the gait its set is to be made of; None: the one its first walk has."""
+
+    project: Project
+    gait: Annotated[str, Field(max_length=40)] | None = None
+
+
+class MadeView(BaseModel):
+    name: str
+    stroke_mm: float
+    step_mm: float
+    speed_mm_s: float
+    turn_deg_s: float
+    code: str | None
+    limited_by: str | None
+
+
+class LeftOutView(BaseModel):
+    name: str
+    code: str
+    reason: str
+
+
+class SetView(BaseModel):
+    """The set, and the project with it in place of motions of the same names."""
+
+    gait: str
+    made: list[MadeView]
+    left_out: list[LeftOutView]
+    project: Project
+
+
+class FittingGaits(BaseModel):
+    usual: str
+    gaits: list[str]
+
+
+class ProjectDraft(Body):
+    project: Project
+
+
+class StickDraft(Body):
+    """A draft, and the stick in shares of full deflection."""
+
+    project: Project
+    ahead: Annotated[Real, Field(ge=-1, le=1)] = 0.0
+    left: Annotated[Real, Field(ge=-1, le=1)] = 0.0
+    turn: Annotated[Real, Field(ge=-1, le=1)] = 0.0
+    school: Literal["shorter_steps", "slower_pace"] = "shorter_steps"
+    lift_mm: Annotated[Real, Field(ge=0, le=1000)] | None = None
+    ride_height_mm: Annotated[Real, Field(gt=0, le=3000)] | None = None
+
+
+class SwitchView(BaseModel):
+    at_s: float
+    servo: str
+    joint: str
+    to: float
+    unit: str
+    travel: float
+
+
+class StartView(BaseModel):
+    pose: str
+    takes_s: float
+    at_once: int
+    inrush_a: float | None
+    switches: list[SwitchView]
+
+
+class MotionDraft(Body):
+    project: Project
+    motion: Name
+
+
+class NextLegDraft(MotionDraft):
+    """The instant of the cycle, and the way it is to go on; None: as it walks."""
+
+    time_s: Annotated[Real, Field(ge=0)]
+    vx_mm_s: Real | None = None
+    vy_mm_s: Real | None = None
+    omega_deg_s: Real | None = None
+
+
+class CandidateView(BaseModel):
+    leg: str
+    left_s: float | None
+    margin_mm: float | None
+    beside_air: bool
+    may: bool
+
+
+class NextLeg(BaseModel):
+    rule: list[str]
+    legs: list[CandidateView]
+
+
+class KeyframesView(BaseModel):
+    """The project with the motion told the other way, under a new name."""
+
+    name: str
+    project: Project
+
+
+class ChangesDraft(MotionDraft):
+    """Two states of a project by the same motion, or by another one."""
+
+    before: Project
+    before_motion: Name
+
+
+class Changes(BaseModel):
+    changes: list[FigureChange]
+    new: list[str]
+    gone: list[str]
+
+
+class SetExport(Body):
+    revision: Annotated[int, Strict(), Field(ge=1)]
+    format: str
+    decimals: Whole = 2

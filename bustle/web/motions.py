@@ -1,0 +1,181 @@
+"""The motion studio: sets, driving, starting, what changes. Stores nothing but the record of an export."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from flask import Response
+from flask_openapi3 import APIBlueprint
+
+from bustle.core.findings.case import changes
+from bustle.core.keyframing import as_gait, as_keyframes
+from bustle.core.levers import patched
+from bustle.core.motion import Keyframes, PhaseGait
+from bustle.core.motion_set import fitting, motion_set, usual
+from bustle.core.next_leg import RULE, candidates
+from bustle.core.problems import refuse
+from bustle.core.soft_start import soft_start
+from bustle.core.steering import Stick, steered
+from bustle.formats import TABLE_FORMATS
+from bustle.formats.c_table import identifier
+from bustle.formats.contacts_svg import write_contacts
+from bustle.formats.set_zip import write_set
+from bustle.web import motion_shapes, shapes
+from bustle.web.answer import answer
+from bustle.web.bench import MEDIA_TYPE, judged
+from bustle.web.files import download
+from bustle.web.picture import picture
+from bustle.web.store_of import store
+
+api = APIBlueprint("motions", __name__, url_prefix="/api")
+
+
+@api.post("/motion-set", responses={200: motion_shapes.SetView, 422: shapes.ProblemDetail})
+def make_set(body: motion_shapes.SetDraft) -> Response:
+    """Every motion of the set for a gait, as long as it may be, and what is left out with the reason."""
+    if not body.project.motions:
+        raise refuse("motions", "needs one gait or standing pose, from which it takes ride height, lift and pace")
+    found = motion_set(body.project, body.gait or usual(body.project))
+    return answer(
+        motion_shapes.SetView(
+            gait=found.gait,
+            made=[
+                motion_shapes.MadeView(
+                    name=m.motion.name,
+                    stroke_mm=m.stroke_mm,
+                    step_mm=m.step_mm,
+                    speed_mm_s=float(np.hypot(m.motion.twist.vx_mm_s, m.motion.twist.vy_mm_s)),
+                    turn_deg_s=m.motion.twist.omega_deg_s,
+                    code=m.code,
+                    limited_by=m.limited_by,
+                )
+                for m in found.made
+            ],
+            left_out=[motion_shapes.LeftOutView(**vars(m)) for m in found.left_out],
+            project=found.kept_in(body.project),
+        )
+    )
+
+
+@api.post("/fitting-gaits", responses={200: motion_shapes.FittingGaits, 422: shapes.ProblemDetail})
+def fitting_gaits(body: motion_shapes.ProjectDraft) -> Response:
+    """The named gaits that the draft's legs can be timed by."""
+    gaits = [g.name for g in fitting(body.project)]
+    return answer(motion_shapes.FittingGaits(usual=usual(body.project), gaits=gaits))
+
+
+@api.post("/drive", responses={422: shapes.ProblemDetail})
+def drive(body: motion_shapes.StickDraft) -> Response:
+    """The plan of the walk that a stick asks for, as one buffer (see `picture`)."""
+    walk = steered(body.project, Stick(body.ahead, body.left, body.turn), body.school)
+    if body.lift_mm is not None:
+        walk = walk.model_copy(update={"lift_mm": body.lift_mm})
+    if body.ride_height_mm is not None:
+        walk = walk.model_copy(update={"pose": walk.pose.model_copy(update={"ride_height_mm": body.ride_height_mm})})
+    alone = {"op": "replace", "path": "/motions", "value": [walk.model_dump(mode="json")]}
+    clear = [{"op": "replace", "path": path, "value": None} for path in ("/start_up/pose", "/start_up/fail_safe")]
+    driven = patched(body.project, [*clear, {"op": "replace", "path": "/controls", "value": []}, alone])
+    return Response(picture(judged(driven, walk.name)), mimetype=MEDIA_TYPE)
+
+
+@api.post("/soft-start", responses={200: motion_shapes.StartView, 422: shapes.ProblemDetail})
+def start(body: motion_shapes.ProjectDraft) -> Response:
+    """The order in which the draft's servos are switched on, with the travel each may make."""
+    if not body.project.motions:
+        raise refuse("motions", "needs a pose to start into")
+    found = soft_start(body.project)
+    return answer(
+        motion_shapes.StartView(
+            pose=found.pose,
+            takes_s=found.takes_s,
+            at_once=found.at_once,
+            inrush_a=found.inrush_a,
+            switches=[motion_shapes.SwitchView(**vars(s)) for s in found.switches],
+        )
+    )
+
+
+@api.post("/next-leg", responses={200: motion_shapes.NextLeg, 422: shapes.ProblemDetail})
+def next_leg(body: motion_shapes.NextLegDraft) -> Response:
+    """Which leg should lift next at an instant, for the way it walks or a new one."""
+    e = judged(body.project, body.motion).evidence
+    if e.gait is None:
+        raise refuse("motion", f"{body.motion} is no gait, so its legs lift when it says")
+    sample = int(body.time_s / e.row_s) % e.samples
+    way = (body.vx_mm_s, body.vy_mm_s, body.omega_deg_s)
+    twist = None
+    if any(v is not None for v in way):
+        vx, vy, omega = (v or 0.0 for v in way)
+        twist = (vx, vy, math.radians(omega))
+    keep = body.project.limits.margin_mm
+    return answer(
+        motion_shapes.NextLeg(
+            rule=list(RULE),
+            legs=[
+                motion_shapes.CandidateView(
+                    leg=c.leg,
+                    left_s=c.left_s if math.isfinite(c.left_s) else None,
+                    margin_mm=c.margin_mm if math.isfinite(c.margin_mm) else None,
+                    beside_air=c.beside_air,
+                    may=c.may(keep),
+                )
+                for c in candidates(e, sample, twist)
+            ],
+        )
+    )
+
+
+@api.post("/retold", responses={200: motion_shapes.KeyframesView, 422: shapes.ProblemDetail})
+def retold(body: motion_shapes.MotionDraft) -> Response:
+    """A gait as keyframes, or keyframes as a gait, added to the draft."""
+    judged(body.project, body.motion)
+    motion = body.project.motion(body.motion)
+    if motion.kind == "phase_gait":
+        other: Keyframes | PhaseGait = as_keyframes(body.project, body.motion)
+    elif motion.kind == "keyframes":
+        other = as_gait(body.project, body.motion)
+    else:
+        raise refuse("motion", f"{body.motion} is neither a gait nor a set of keyframes")
+    add = {"op": "add", "path": "/motions/-", "value": other.model_dump(mode="json")}
+    return answer(motion_shapes.KeyframesView(name=other.name, project=patched(body.project, [add])))
+
+
+@api.post("/changes", responses={200: motion_shapes.Changes, 422: shapes.ProblemDetail})
+def compare(body: motion_shapes.ChangesDraft) -> Response:
+    """The figures that differ between two states of a project, or two motions; findings that are new or gone."""
+    before, after = judged(body.before, body.before_motion), judged(body.project, body.motion)
+    old, new = ({(f.code, f.title) for f in plan.findings} for plan in (before, after))
+    return answer(
+        motion_shapes.Changes(
+            changes=[shapes.FigureChange(**vars(c)) for c in changes(before, after)],
+            new=[f"{code} {title}" for code, title in sorted(new - old)],
+            gone=[f"{code} {title}" for code, title in sorted(old - new)],
+        )
+    )
+
+
+@api.post("/contacts")
+def contacts(body: motion_shapes.MotionDraft) -> Response:
+    """The picture of who is on the ground when, as SVG to print."""
+    data = write_contacts(judged(body.project, body.motion))
+    return download(data, f"{identifier(body.project.name)}_{identifier(body.motion)}_contacts.svg", "image/svg+xml")
+
+
+@api.post("/walkers/<int:walker_id>/sets", responses={422: shapes.ProblemDetail})
+def export_set(path: shapes.WalkerPath, body: motion_shapes.SetExport) -> Response:
+    """Every motion of a saved revision as a table, with what belongs together, in one archive; recorded as written."""
+    kind = TABLE_FORMATS.get(body.format)
+    if kind is None:
+        raise refuse("format", f"must be one of {', '.join(TABLE_FORMATS)}, got {body.format[:40]!r}")
+    if not 0 <= body.decimals <= 4:
+        raise refuse("decimals", f"must be from 0 to 4, got {body.decimals}")
+    saved = store().get(path.walker_id, body.revision)
+    if not saved.project.motions:
+        raise refuse("motions", "this walker has no motion yet")
+    data = write_set(saved.project, kind, body.decimals)
+    name = f"{identifier(saved.project.name)}_set_r{saved.number}.zip"
+    line = store().record_export(path.walker_id, saved.number, "All motions", f"{kind.name} set", name, data)
+    response = download(data, name, "application/zip")
+    response.headers["X-Content-SHA256"] = line.sha256
+    return response
