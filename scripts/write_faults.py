@@ -79,6 +79,7 @@ def pairs() -> dict[str, tuple[Project, Project]]:
     upside |= {f"walker/limbs/{n}/joints/2/max_deg": 150.0 for n in range(6)}
     upside |= {f"walker/drives/{3 * n + 2}/servos/0/centre_deg": 0.0 for n in range(6)}
     upside |= {"servo_types/0/travel_deg": 300.0}
+    walked = {"motion": "Forward", "cycle_s": 1.2, "stroke_mm": 48.0, "lift_mm": 20.0}
     head = steadied(_with_head(start("four_sprawled", "Four legs and a head", 200.0)), "Forward")
     nod = {"limb": "head", "joint": "nod", "to": -30.0, "takes": 0.05}
     return {
@@ -90,6 +91,10 @@ def pairs() -> dict[str, tuple[Project, Project]]:
         "F25": (
             alone(six, "Forward", stamp),
             alone(six, "Forward", {**stamp, "motions/0/foot_path": "minimum_jerk"}),
+        ),
+        "F39": (
+            alone(six, "Forward", {"walked": [{**walked, "stroke_mm": 24.0}]}),
+            alone(six, "Forward", {"walked": [walked]}),
         ),
         "F43": (
             alone(six, "Forward", {"start_up/at_once": 18}),

@@ -21,6 +21,9 @@ def motion_problems(project: Project) -> Found:
     for field, name in (("pose", project.start_up.pose), ("fail_safe", project.start_up.fail_safe)):
         if name is not None and name not in known:
             yield f"start_up.{field}", f"no motion is called {name!r}"
+    for n, walked in enumerate(project.walked):
+        if walked.motion not in known:
+            yield f"walked[{n}].motion", f"no motion is called {walked.motion!r}"
     joints = {f"{m.name}/{j.name}" for m in walker.limbs for j in m.joints if not m.steps}
     taken: set[tuple[str, str, bool]] = set()
     for n, control in enumerate(project.controls):

@@ -9,7 +9,7 @@ from pydantic_core import PydanticCustomError
 
 from bustle.core.motion import Motion, PhaseGait
 from bustle.core.problems import refuse
-from bustle.core.values import Flag, Grams, Hours, Name, Price, Real, Share, Text, Value, whole_number
+from bustle.core.values import Flag, Grams, Hours, Length, Name, Price, Real, Share, Text, Value, whole_number
 from bustle.core.walker import Walker
 
 FORMAT: Final = "bustle"
@@ -70,6 +70,15 @@ class Control(Value):
     target: Name
 
 
+class Walked(Value):
+    """How a motion was when the machine last walked it."""
+
+    motion: Name
+    cycle_s: Annotated[Real, Field(gt=0, le=600)]
+    stroke_mm: Length
+    lift_mm: Length
+
+
 class Limits(Value):
     """How much the builder keeps in hand. Below it a finding warns. Those that are None are not judged."""
 
@@ -85,6 +94,7 @@ class Limits(Value):
     jolt_share: Annotated[Real, Field(gt=0, le=20)] = 0.5
     lean_deg: Annotated[Real, Field(gt=0, le=45)] = 3.0
     at_once: Annotated[int, Strict(), Field(ge=1, le=84)] = 6
+    change_factor: Annotated[Real, Field(gt=1, le=100)] = 1.6
     step_height_mm: Annotated[Real, Field(gt=0, le=1000)] | None = None
     turning_radius_mm: Annotated[Real, Field(ge=0, le=20_000)] | None = None
 
@@ -110,6 +120,7 @@ class Project(Value):
     controller: Controller = Controller()
     floor: Floor = Floor()
     start_up: StartUp = StartUp()
+    walked: Annotated[tuple[Walked, ...], Field(max_length=64)] = ()
     controls: Annotated[tuple[Control, ...], Field(max_length=200)] = ()
     limits: Limits = Limits()
     budget: Budget = Budget()

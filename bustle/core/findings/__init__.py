@@ -15,7 +15,7 @@ from bustle.core.findings.rows import row_period
 from bustle.core.findings.slip import dragged_turn, scuffing
 from bustle.core.findings.speed import joint_rate
 from bustle.core.findings.standing import margin
-from bustle.core.findings.starting import jumps, wrong_side
+from bustle.core.findings.starting import jumps, leaps, wrong_side
 
 CHECKS: dict[str, Callable[[Evidence], Iterator[Finding]]] = {
     "F17": out_of_reach,
@@ -37,6 +37,7 @@ CHECKS: dict[str, Callable[[Evidence], Iterator[Finding]]] = {
     "F49": kicked,
     "F43": jumps,
     "F23": wrong_side,
+    "F39": leaps,
     "F28": drifting,
     "F29": foot_play,
 }

@@ -114,6 +114,7 @@ WAYS: dict[str, Sequence[Way]] = {
     "F48": (turn("search", down=False), turn("search", up=False), turn("feet_out", down=False), landing.softly),
     "F49": (landing.while_all_stand, landing.arms_slower),
     "F43": (building.fewer_at_once,),
+    "F39": (landing.in_steps,),
     "F23": (building.upper_feet, landing.right_way_up),
     "F28": (building.record_drift,),
     "F29": (turn("feet_out"), turn("ride_height"), turn("lift", down=False)),

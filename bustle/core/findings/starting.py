@@ -1,4 +1,6 @@
-"""F43 servos that jump at power-on, F23 upside-down walking on the wrong feet."""
+"""F43 servos that jump at power-on, F23 upside-down walking on the wrong feet, F39 a change by a large factor at
+once.
+"""
 
 from __future__ import annotations
 
@@ -41,3 +43,25 @@ def wrong_side(e: Evidence) -> Iterator[Finding]:
             f"{len(wrong)} of {len(e.project.walker.legs)} legs have none." + also(wrong[1:]),
             tuple((name, "") for name in wrong), None, float(len(wrong)), 0.0, "legs",
         )  # fmt: skip
+
+
+def leaps(e: Evidence) -> Iterator[Finding]:
+    """F39: stroke, lift and pace against how the machine last walked this motion, by the factor allowed at once."""
+    last = next((w for w in e.project.walked if w.motion == e.motion.name), None)
+    if last is None or not e.gait:
+        return
+    limit = e.project.limits.change_factor
+    stroke = float(e.score.stroke_mm.max(initial=0.0))
+    for what, title, before, now, unit in (
+        ("stroke", "stroke", last.stroke_mm, stroke, "mm"),
+        ("lift", "lift", last.lift_mm, e.gait.lift_mm, "mm"),
+        ("pace", "pace", 60.0 / last.cycle_s, 60.0 / e.gait.cycle_s, "cycles a minute"),
+    ):
+        factor = now / before if before > 0 else 1.0
+        if factor > limit + 1e-9:
+            yield Finding(
+                "F39", "warn", "Changed by a large factor",
+                f"The {title} of {e.motion.name} goes from {number(before)} to {number(now)} {unit} at once, "
+                f"{number(factor, 2)} times what it last walked; go by {number(limit, 2)} times at most.",
+                (("", what),), None, factor, limit, "times",
+            )  # fmt: skip

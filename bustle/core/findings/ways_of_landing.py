@@ -83,3 +83,27 @@ def right_way_up(case: Case) -> Iterator[Remedy]:
     """The motion for the machine standing on its under side."""
     path = f"/motions/{motion_index(case.project, case.motion)}"
     yield from case.offer("Walk it the right way up", replace(f"{path}/inverted", False))
+
+
+def in_steps(case: Case) -> Iterator[Remedy]:
+    """Only as far as the factor allows at once, from how it last walked."""
+    index = motion_index(case.project, case.motion)
+    path = f"/motions/{index}"
+    gait, what = gait_of(case.project, case.motion), case.finding.subject
+    # To three figures, downwards, so that the factor is kept.
+    share = int(case.finding.limit / case.finding.value * 1000) / 1000
+    if what == "lift":
+        lift = round(gait.lift_mm * share, 1)
+        yield from case.offer(f"In steps: lift {number(lift)} mm first", replace(f"{path}/lift_mm", lift))
+    elif what == "stroke":
+        twist = gait.twist.model_dump()
+        edits = [replace(f"{path}/twist/{k}", round(v * share, 3)) for k, v in twist.items() if v]
+        yield from case.offer(f"In steps: strides of {number(100 * share, 0)} % of these first", *edits)
+    else:
+        row = case.project.controller.frame_period_ms / 1000
+        cycle = float(round(np.ceil(round(gait.cycle_s / share / row, 6)) * row, 6))
+        twist = gait.twist.model_dump()
+        edits = [replace(f"{path}/twist/{k}", round(v * gait.cycle_s / cycle, 4)) for k, v in twist.items() if v]
+        yield from case.offer(
+            f"In steps: a cycle of {number(cycle, 3)} s first", replace(f"{path}/cycle_s", cycle), *edits
+        )
