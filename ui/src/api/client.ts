@@ -4,6 +4,8 @@ import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
 export type Project = Schemas["Project"];
+/** Any kind of motion; a gait is one told by phases and duties. */
+export type AnyMotion = Project["motions"][number];
 export type Motion = Schemas["PhaseGait"];
 export type Limb = Schemas["Limb"];
 export type Joint = Limb["joints"][number];
@@ -11,6 +13,10 @@ export type SavedWalker = Schemas["SavedWalker"];
 export type Catalogue = Schemas["Catalogue"];
 export type Remedy = Schemas["RemedyView"];
 export type FieldDifference = Schemas["FieldDifference"];
+
+export function isGait(motion: AnyMotion | undefined): motion is Motion {
+  return motion !== undefined && (motion.kind ?? "phase_gait") === "phase_gait";
+}
 
 export const client = createClient<paths>({ baseUrl: "" });
 
@@ -60,4 +66,16 @@ export async function fetched(address: string, options?: RequestInit): Promise<R
 
 export function posted(body: unknown): RequestInit {
   return { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) };
+}
+
+/** Hand a file to the browser to keep. */
+export async function download(response: Response): Promise<string> {
+  const name = /filename="([^"]+)"/.exec(response.headers.get("Content-Disposition") ?? "")?.[1] ?? "bustle";
+  const address = URL.createObjectURL(await response.blob());
+  const link = document.createElement("a");
+  link.href = address;
+  link.download = name;
+  link.click();
+  window.setTimeout(() => URL.revokeObjectURL(address), 10_000);
+  return name;
 }

@@ -1,5 +1,5 @@
 /** A plan as it comes over the wire: a JSON head and one buffer of 32-bit floats, read in place. */
-import { fetched, type Motion, type Project, posted } from "./client";
+import { fetched, type Project, posted } from "./client";
 
 export interface Figure {
   name: string;
@@ -31,6 +31,14 @@ export interface LegLayout {
 
 interface Head {
   motion: string;
+  kind: string;
+  /** Whether it starts again where it ends. */
+  repeats: boolean;
+  balance: "static" | "dynamic";
+  /** What it is made of, with the time each begins. */
+  pieces: { name: string; start_s: number }[];
+  /** Where feet were put down, in order: limb, x, y on the floor. */
+  footprints: [number, number, number][];
   cycle_s: number;
   samples: number;
   legs: LegLayout[];
@@ -79,8 +87,4 @@ export function figure(picture: Picture | null, name: string): Figure | undefine
 export function sampleAt(picture: Picture, time: number): number {
   const index = Math.floor((time / picture.cycle_s) * picture.samples + 1e-6);
   return Math.min(picture.samples - 1, Math.max(0, index));
-}
-
-export function motionOf(project: Project, name: string): Motion | undefined {
-  return project.motions.find((m) => m.name === name);
 }

@@ -1,5 +1,5 @@
 /** Edits of the draft that touch several fields: a leg and its mirror image, all legs alike. */
-import type { Joint, Limb, Motion, Project } from "@/api/client";
+import { type AnyMotion, isGait, type Joint, type Limb, type Motion, type Project } from "@/api/client";
 
 export function limbOf(project: Project, name: string): Limb | undefined {
   return project.walker.limbs.find((l) => l.name === name);
@@ -114,4 +114,71 @@ export function setPhase(motion: Motion, leg: string, phase: number): void {
   if (!timing) return;
   timing.phase = (Math.round((((phase % 1) + 1) % 1) * 1e6) / 1e6) % 1;
   motion.gait = "custom";
+}
+
+/** A name not taken yet: the stem, or "Forward 2". */
+export function freshMotion(project: Project, stem: string): string {
+  const taken = new Set(project.motions.map((m) => m.name.toLowerCase()));
+  if (!taken.has(stem.toLowerCase())) return stem;
+  const root = stem.replace(/ \d+$/, "").slice(0, 54);
+  let n = 2;
+  while (taken.has(`${root} ${n}`.toLowerCase())) n++;
+  return `${root} ${n}`;
+}
+
+/** Every place that names a motion, as something to read and to write. */
+function references(draft: Project): { get: () => string | null; set: (name: string) => void }[] {
+  const found: { get: () => string | null; set: (name: string) => void }[] = [];
+  const add = <T extends object, K extends keyof T>(holder: T, key: K) =>
+    found.push({
+      get: () => holder[key] as string | null,
+      set: (name) => {
+        holder[key] = name as T[K];
+      },
+    });
+  for (const m of draft.motions) {
+    if (m.kind === "transition") {
+      add(m.start, "motion");
+      add(m.end, "motion");
+    }
+    if (m.kind === "programme") for (const part of m.parts) add(part, "motion");
+  }
+  for (const control of draft.controls) if (control.does === "motion") add(control, "target");
+  for (const walked of draft.walked) add(walked, "motion");
+  add(draft.start_up, "pose");
+  add(draft.start_up, "fail_safe");
+  return found;
+}
+
+/** The motion under another name; everything that names it follows. */
+export function renameMotion(draft: Project, was: string, name: string): void {
+  for (const reference of references(draft)) if (reference.get() === was) reference.set(name);
+  const own = draft.motions.find((m) => m.name === was);
+  if (own) own.name = name;
+}
+
+/** What is made of a motion, and would lose it with it. */
+export function madeOf(project: Project, name: string): string[] {
+  return project.motions
+    .filter(
+      (m) =>
+        (m.kind === "transition" && [m.start.motion, m.end.motion].includes(name)) ||
+        (m.kind === "programme" && m.parts.some((p) => p.motion === name)),
+    )
+    .map((m) => m.name);
+}
+
+/** The walker without the motion, and without what hung on it outside of other motions. */
+export function removeMotion(draft: Project, name: string): void {
+  draft.motions = draft.motions.filter((m) => m.name !== name) as AnyMotion[];
+  draft.controls = draft.controls.filter((c) => c.does !== "motion" || c.target !== name);
+  draft.walked = draft.walked.filter((w) => w.motion !== name);
+  if (draft.start_up.pose === name) draft.start_up.pose = null;
+  if (draft.start_up.fail_safe === name) draft.start_up.fail_safe = null;
+}
+
+/** The gait of that name; where it is of another kind, the walker's first gait. */
+export function gaitOf(project: Project, name: string): Motion | undefined {
+  const motion = project.motions.find((m) => m.name === name);
+  return isGait(motion) ? motion : project.motions.find(isGait);
 }

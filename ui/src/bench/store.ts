@@ -1,7 +1,8 @@
 /** What the bench is working on: the draft, its plan, and how it stands against what is saved. */
 import { create } from "zustand";
-import type { FieldDifference, Motion, Project, Remedy, SavedWalker } from "@/api/client";
+import type { AnyMotion, FieldDifference, Motion, Project, Remedy, SavedWalker } from "@/api/client";
 import { evaluateDraft, type Finding, type Picture } from "@/api/picture";
+import { gaitOf } from "./edits";
 import { evaluateLatest } from "./evaluator";
 import { playhead } from "./playhead";
 import { saveDraft } from "./saver";
@@ -24,6 +25,8 @@ interface Bench {
   pictured: Project | null;
   refusal: string | null;
   ghost: { picture: Picture; title: string } | null;
+  /** The picture before the present or latest change, for what the change does. */
+  settled: Picture | null;
   leg: string;
   dragging: boolean;
   mirrored: boolean;
@@ -43,6 +46,7 @@ export const useBench = create<Bench>(() => ({
   pictured: null,
   refusal: null,
   ghost: null,
+  settled: null,
   leg: "",
   dragging: false,
   mirrored: true,
@@ -74,6 +78,7 @@ export function openWalker(saved: SavedWalker, motion: string | null, leg: strin
     pictured: null,
     refusal: null,
     ghost: null,
+    settled: null,
     open: null,
     saveState: "saved",
     saveError: null,
@@ -122,7 +127,10 @@ export function keyOf(finding: Finding): string {
 export function edit(change: (draft: Project) => void, commitNow = false): void {
   const { draft } = get();
   if (!draft) return;
-  before ??= draft;
+  if (!before) {
+    before = draft;
+    set({ settled: get().picture });
+  }
   const next = structuredClone(draft);
   change(next);
   set({ draft: next, saveState: "unsaved", ghost: null });
@@ -130,7 +138,16 @@ export function edit(change: (draft: Project) => void, commitNow = false): void 
   if (commitNow) commit();
 }
 
+/** Change the gait on screen: the open motion, or the walker's first gait where that is of another kind. */
 export function editMotion(change: (motion: Motion, draft: Project) => void, commitNow = false): void {
+  edit((draft) => {
+    const motion = gaitOf(draft, get().motion);
+    if (motion) change(motion, draft);
+  }, commitNow);
+}
+
+/** Change the motion that is open, of whatever kind. */
+export function editAny(change: (motion: AnyMotion, draft: Project) => void, commitNow = false): void {
   edit((draft) => {
     const motion = draft.motions.find((m) => m.name === get().motion);
     if (motion) change(motion, draft);
@@ -177,13 +194,14 @@ function travel(from: "past" | "future", to: "past" | "future"): void {
     motion: still ? state.motion : (project.motions[0]?.name ?? ""),
     leg: legs.includes(state.leg) ? state.leg : (legs[0] ?? ""),
     ghost: null,
+    settled: state.picture,
   } as Partial<Bench>);
   evaluate();
   saveDraft();
 }
 
 export function chooseMotion(name: string): void {
-  set({ motion: name, ghost: null, open: null });
+  set({ motion: name, ghost: null, open: null, settled: null });
   evaluate();
 }
 
@@ -210,6 +228,12 @@ export function goToWorst(): void {
   if (finding?.where.leg) set({ leg: finding.where.leg });
   playhead.stop();
   playhead.seek(time);
+}
+
+/** Show a plan that is not of the draft: what a drive pad asks for. The next evaluation takes its place. */
+export function showPicture(picture: Picture): void {
+  playhead.setCycle(picture.cycle_s, picture.samples);
+  set({ picture });
 }
 
 let trial = 0;

@@ -131,6 +131,32 @@ export const LEVERS = {
       m.pose.roll_deg = v;
     },
   },
+  yaw: {
+    name: "yaw",
+    label: "Twist left",
+    unit: "°",
+    low: -20,
+    high: 20,
+    step: 0.5,
+    typed: [-60, 60],
+    read: (m) => m.pose.yaw_deg,
+    write: (m, v) => {
+      m.pose.yaw_deg = v;
+    },
+  },
+  search: {
+    name: "search",
+    label: "Search depth",
+    unit: "mm",
+    low: 0,
+    high: 40,
+    step: 1,
+    typed: [0, 500],
+    read: (m) => m.swing?.search_mm ?? 0,
+    write: (m, v) => {
+      m.swing.search_mm = v;
+    },
+  },
   pitch: {
     name: "pitch",
     label: "Nose down",

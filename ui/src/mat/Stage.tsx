@@ -23,10 +23,13 @@ interface Props {
   view: ViewName;
   project: Project;
   motion: Motion;
+  /** The open motion is no gait: nothing on the drawing can be moved. */
+  fixed: boolean;
   onView: (view: ViewName) => void;
 }
 
-export function Stage({ station, view, project, motion, onView }: Props) {
+export function Stage({ station, view, project, motion, fixed, onView }: Props) {
+  const ownMain = useBench((s) => station.Main !== undefined && (station.mainFor?.(s.picture) ?? true));
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 812, height: 598 });
   useEffect(() => {
@@ -41,10 +44,10 @@ export function Stage({ station, view, project, motion, onView }: Props) {
   const narrow = size.width < 560;
   const side = narrow ? 150 : SMALL_WIDTH;
   const width = Math.max(240, size.width - side);
-  const others = station.Main ? VIEWS.filter((v) => v !== "orbit") : VIEWS.filter((v) => v !== view);
+  const others = ownMain ? VIEWS.filter((v) => v !== "orbit") : VIEWS.filter((v) => v !== view);
   return (
     <main className="stage" ref={box} aria-label="Mat">
-      {station.Main ? (
+      {ownMain ? (
         <MainTable station={station} width={station.whole ? size.width : width} height={size.height} />
       ) : (
         <MainView
@@ -53,6 +56,7 @@ export function Stage({ station, view, project, motion, onView }: Props) {
           view={view}
           project={project}
           motion={motion}
+          fixed={fixed}
           width={width}
           height={size.height}
         />
@@ -65,7 +69,7 @@ export function Stage({ station, view, project, motion, onView }: Props) {
               view={v}
               width={side}
               height={Math.floor(size.height / 3)}
-              onView={station.Main ? undefined : onView}
+              onView={ownMain ? undefined : onView}
             />
           ))}
         </div>
@@ -86,6 +90,7 @@ function MainView({
   view,
   project,
   motion,
+  fixed,
   width,
   height,
 }: Omit<Props, "onView"> & { width: number; height: number }) {
@@ -95,8 +100,8 @@ function MainView({
   const fit = useFit(view, picture, width, height, MAIN_PAD, dragging);
   if (!picture) return <Waiting width={width} height={height} />;
   const scene = { project, motion, picture, leg, mirrored, p: projection(view, fit) };
-  const lines = dragging ? [] : (station.lines?.(scene) ?? []);
-  const grips = station.grips?.(scene) ?? [];
+  const lines = dragging || fixed ? [] : (station.lines?.(scene) ?? []);
+  const grips = fixed ? [] : (station.grips?.(scene) ?? []);
   if (view === "orbit") {
     return (
       <div className="main-view" style={{ width, height }}>
@@ -117,7 +122,7 @@ function MainView({
         width={width}
         height={height}
         chosen={leg}
-        margin={station.margin && motion.balance === "static"}
+        margin={station.margin && picture.balance === "static"}
         traces={station.traces}
         ghost={ghost?.picture}
         label={`${VIEW_LABELS[view]} view of ${project.name}`}

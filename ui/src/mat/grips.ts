@@ -191,3 +191,37 @@ export function mountAt(project: Project, motion: Motion, leg: string): [number,
 export function screen(p: Projection, at: [number, number, number]): [number, number] {
   return [p.u(...at), p.v(...at)];
 }
+
+/** The control points of the chosen leg's path, in side view, over its step as seen from the travel frame. */
+export function pathGrips({ project, motion, picture, leg, p }: Scene): Grip[] {
+  const limb = limbOf(project, leg);
+  const points = motion.swing.points ?? [];
+  if (!limb?.neutral_mm || p.view !== "side" || !points.length) return [];
+  const stroke = picture.legs.find((l) => l.name === leg)?.stroke_mm ?? 0;
+  const way = (motion.twist.vx_mm_s ?? 0) < 0 ? -1 : 1;
+  const [x, y] = limb.neutral_mm;
+  const span = Math.max(10, stroke) * way;
+  const lift = Math.max(1, motion.lift_mm);
+  return points.map(([along, height], n) => {
+    const at: [number, number, number] = [x - span / 2 + along * span, y, height * lift];
+    let from = [along, height];
+    return {
+      id: `path-${n}`,
+      label: `Point ${n + 1} of the foot path`,
+      text: `${along.toFixed(2)} of the way, ${height.toFixed(2)} of the lift`,
+      u: p.u(...at),
+      v: p.v(...at),
+      name: `${n + 1}`,
+      along: "both" as const,
+      take: () => {
+        from = [along, height];
+      },
+      move: (dx: number, _dy: number, dz: number) =>
+        editMotion((m) => {
+          const put = (value: number, low: number, high: number) =>
+            Math.round(Math.min(high, Math.max(low, value)) * 100) / 100;
+          m.swing.points[n] = [put(from[0] + dx / span, -2, 3), put(from[1] + dz / lift, 0, 4)];
+        }),
+    };
+  });
+}

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
-import { client, fetched, type Schemas, told } from "@/api/client";
+import { client, download, fetched, type Schemas, told } from "@/api/client";
 import { evaluateSaved, type Picture, sampleAt } from "@/api/picture";
 import Button from "@/controls/Button";
 import { mass } from "@/look/number";
@@ -9,7 +9,6 @@ import { Grid } from "@/mat/Grid";
 import { paint } from "@/mat/paint";
 import { extent, fitTo, projection } from "@/mat/projection";
 import { Walker } from "@/mat/Walker";
-import { download } from "@/stations/table/TableControls";
 
 const WIDTH = 380;
 const HEIGHT = 230;

@@ -1,12 +1,14 @@
 import { type PointerEvent, useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { useShallow } from "zustand/react/shallow";
-import { client, type SavedWalker, told } from "@/api/client";
+import { client, isGait, type SavedWalker, told } from "@/api/client";
+import { gaitOf } from "@/bench/edits";
 import { playhead } from "@/bench/playhead";
 import { closeWalker, dropGhost, openWalker, useBench, type ViewName } from "@/bench/store";
 import { VIEW_LABELS } from "@/mat/projection";
 import { Stage } from "@/mat/Stage";
 import { stationCalled } from "@/stations";
+import { ChangeStrip } from "./ChangeStrip";
 import { ConflictDialog } from "./ConflictDialog";
 import { CycleStrip, PlayBox } from "./CycleStrip";
 import { commandFor, commands, type Surroundings } from "./commands";
@@ -141,28 +143,35 @@ export function BenchPage() {
   }
   if (!draft || !saved) return <main className="empty-page" aria-busy="true" aria-label="Opening the walker" />;
   const current = draft.motions.find((m) => m.name === motion);
+  // Stations that turn a gait's numbers show the walker's first gait where the open motion is no gait.
+  const gait = gaitOf(draft, motion);
+  const elsewhere = !isGait(current) && station.gaitOnly;
   return (
     <div className="bench" style={{ gridTemplateRows: `44px minmax(0, 1fr) ${strip}px` }}>
       <TopBar project={draft} onOpen={setDialog} />
-      <Rail station={station} project={draft} motion={current} />
-      {current ? (
-        <Stage station={station} view={view} project={draft} motion={current} onView={setView} />
+      <Rail station={station} project={draft} motion={gait} />
+      {current && gait ? (
+        <Stage station={station} view={view} project={draft} motion={gait} fixed={!isGait(current)} onView={setView} />
       ) : (
         <main className="stage waiting">This walker has no motion yet. Start one from a starting shape.</main>
       )}
       <aside className="right" aria-label="Findings and controls">
         <Findings />
+        <ChangeStrip />
         <section className="controls" aria-label={`${station.label} controls`}>
           <h2>{station.label}</h2>
-          {current && <station.Controls project={draft} motion={current} />}
+          {gait && !elsewhere && <station.Controls project={draft} motion={gait} />}
+          {elsewhere && (
+            <p className="hint">{current?.name} is made of other motions or poses; it is set at the Motions station.</p>
+          )}
         </section>
       </aside>
       <section className="strip" aria-label="Cycle">
         <StripEdge height={strip} onHeight={setStrip} />
         {current && (
           <>
-            <PlayBox cycle={current.cycle_s} />
-            <CycleStrip motion={current} height={strip - 10} />
+            <PlayBox />
+            <CycleStrip motion={isGait(current) && !current.pauses?.length ? current : null} height={strip - 10} />
           </>
         )}
       </section>

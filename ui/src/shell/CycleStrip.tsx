@@ -5,11 +5,12 @@ import type { Picture } from "@/api/picture";
 import { setPhase } from "@/bench/edits";
 import { playhead } from "@/bench/playhead";
 import { chooseLeg, commit, editMotion, useBench } from "@/bench/store";
+import { snapped, takenAlong } from "@/stations/timing/stripWays";
 
 const LEFT = 62;
 const RIGHT = 18;
 
-export function CycleStrip({ motion, height }: { motion: Motion; height: number }) {
+export function CycleStrip({ motion, height }: { motion: Motion | null; height: number }) {
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1138);
   useEffect(() => {
@@ -21,7 +22,9 @@ export function CycleStrip({ motion, height }: { motion: Motion; height: number 
   const leg = useBench((s) => s.leg);
   const inner = Math.max(100, width - LEFT - RIGHT);
   const trace = Math.max(26, Math.min(54, height * 0.2));
-  const pitch = (height - 14 - trace) / motion.legs.length;
+  const stepping = picture?.legs.flatMap((l, n) => (l.role === "leg" ? [{ name: l.name, n }] : [])) ?? [];
+  const rows = motion?.legs.length ?? stepping.length;
+  const pitch = (height - 14 - trace) / Math.max(1, rows);
   const bar = Math.max(10, Math.min(24, pitch - 3));
   return (
     <div className="strip-drawing" ref={box}>
@@ -38,7 +41,22 @@ export function CycleStrip({ motion, height }: { motion: Motion; height: number 
           }}
           onPointerMove={(event) => event.buttons && seekTo(event, inner)}
         />
-        {motion.legs.map((timing, n) => (
+        {!motion &&
+          picture &&
+          stepping.map(({ name, n }, row) => (
+            <Runs
+              key={name}
+              picture={picture}
+              leg={name}
+              column={n}
+              y={8 + row * pitch}
+              height={bar}
+              inner={inner}
+              chosen={name === leg}
+            />
+          ))}
+        {!motion && picture && <Pieces picture={picture} inner={inner} height={height} />}
+        {motion?.legs.map((timing, n) => (
           <Bar
             key={timing.limb}
             leg={timing.limb}
@@ -65,6 +83,53 @@ function seekTo(event: PointerEvent<SVGElement>, inner: number): void {
   playhead.seek(share * playhead.cycle);
 }
 
+interface RunsProps {
+  picture: Picture;
+  leg: string;
+  column: number;
+  y: number;
+  height: number;
+  inner: number;
+  chosen: boolean;
+}
+
+/** Who is on the ground when, read from the plan: for motions whose timing is not the builder's own. */
+function Runs({ picture, leg, column, y, height, inner, chosen }: RunsProps) {
+  const { samples, legs, data } = picture;
+  let path = "";
+  let start = -1;
+  for (let k = 0; k <= samples; k++) {
+    const down = k < samples && data.contact[k * legs.length + column] > 0.5;
+    if (down && start < 0) start = k;
+    if (!down && start >= 0) {
+      path += `M${LEFT + (start / samples) * inner} ${y}h${((k - start) / samples) * inner}v${height}h${(-(k - start) / samples) * inner}Z`;
+      start = -1;
+    }
+  }
+  return (
+    <g className={chosen ? "s-bar chosen" : "s-bar"}>
+      <text x={LEFT - 10} y={y + height - 4} textAnchor="end">
+        {leg}
+      </text>
+      <rect className="s-swing" x={LEFT} y={y} width={inner} height={height} />
+      <path className="s-stance" d={path} />
+    </g>
+  );
+}
+
+/** Where one part of a motion ends and the next begins. */
+function Pieces({ picture, inner, height }: { picture: Picture; inner: number; height: number }) {
+  return (
+    <g className="s-pieces">
+      {picture.pieces.slice(1).map((piece) => (
+        <path key={piece.start_s} d={`M${LEFT + (piece.start_s / picture.cycle_s) * inner} 0V${height}`}>
+          <title>{piece.name}</title>
+        </path>
+      ))}
+    </g>
+  );
+}
+
 interface BarProps {
   leg: string;
   phase: number;
@@ -79,6 +144,18 @@ interface BarProps {
 function setLegDuty(motion: Motion, leg: string, duty: number): void {
   const found = motion.legs.find((l) => l.limb === leg);
   if (found) found.duty = Math.round(Math.min(0.99, Math.max(0.05, duty)) * 1000) / 1000;
+}
+
+/** The leg and those locked to it, by the same way round. */
+function movePhase(motion: Motion, leg: string, phase: number): void {
+  const own = motion.legs.find((l) => l.limb === leg);
+  if (!own) return;
+  const by = phase - own.phase;
+  for (const name of takenAlong(motion, leg)) {
+    const other = motion.legs.find((l) => l.limb === name);
+    if (other) setPhase(motion, name, other.phase + by);
+  }
+  setPhase(motion, leg, phase);
 }
 
 function Bar({ leg, phase, duty, y, height, inner, cycle, chosen }: BarProps) {
@@ -103,7 +180,7 @@ function Bar({ leg, phase, duty, y, height, inner, cycle, chosen }: BarProps) {
         leg={leg}
         inner={inner}
         from={phase}
-        put={(m, share) => setPhase(m, leg, Math.round(share * 200) / 200)}
+        put={(m, share) => movePhase(m, leg, snapped(share))}
         nudge={0.01}
       >
         {pieces.map(([a, b]) => (
@@ -117,7 +194,9 @@ function Bar({ leg, phase, duty, y, height, inner, cycle, chosen }: BarProps) {
           leg={leg}
           inner={inner}
           from={duty}
-          put={(m, share) => setLegDuty(m, leg, Math.round(share * 200) / 200)}
+          put={(m, share) => {
+            for (const name of [leg, ...takenAlong(m, leg)]) setLegDuty(m, name, snapped(share));
+          }}
           nudge={0.01}
         >
           <rect className="s-end" x={LEFT + lift * inner - 5} y={y - 1} width={10} height={height + 2} rx="2" />
@@ -240,7 +319,8 @@ function Playhead({ height, inner }: { height: number; inner: number }) {
 
 const SPEEDS = [0.1, 0.25, 0.5, 1];
 
-export function PlayBox({ cycle }: { cycle: number }) {
+export function PlayBox() {
+  const cycle = useBench((s) => s.picture?.cycle_s ?? 0);
   const clock = useRef<HTMLElement>(null);
   useSyncExternalStore(playhead.watch, playhead.state);
   useEffect(

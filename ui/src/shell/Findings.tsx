@@ -9,7 +9,7 @@ export function Findings() {
   const picture = useBench((s) => s.picture);
   const open = useBench((s) => s.open);
   const refusal = useBench((s) => s.refusal);
-  const dynamic = useBench((s) => s.draft?.motions.find((m) => m.name === s.motion)?.balance === "dynamic");
+  const dynamic = useBench((s) => s.picture?.balance === "dynamic");
   const findings = picture?.findings ?? [];
   return (
     <section className="findings" aria-label="Findings">

@@ -1,17 +1,8 @@
 import Modal from "react-bootstrap/Modal";
-import type { Project } from "@/api/client";
+import { freshMotion, madeOf, removeMotion, renameMotion } from "@/bench/edits";
 import { chooseMotion, edit, useBench } from "@/bench/store";
 import Button from "@/controls/Button";
 import { TextBox } from "@/controls/TextBox";
-
-/** A name not taken yet: "Forward 2". */
-function freshName(project: Project, stem: string): string {
-  const taken = new Set(project.motions.map((m) => m.name.toLowerCase()));
-  const root = stem.replace(/ \d+$/, "").slice(0, 54);
-  let n = 2;
-  while (taken.has(`${root} ${n}`.toLowerCase())) n++;
-  return `${root} ${n}`;
-}
 
 export function MotionsDialog({ onHide }: { onHide: () => void }) {
   const project = useBench((s) => s.draft);
@@ -21,12 +12,12 @@ export function MotionsDialog({ onHide }: { onHide: () => void }) {
     if (project.motions.some((m, n) => n !== index && m.name.toLowerCase() === name.toLowerCase())) return;
     const was = project.motions[index].name;
     edit((draft) => {
-      draft.motions[index].name = name;
+      renameMotion(draft, was, name);
       if (was === chosen) useBench.setState({ motion: name });
     }, true);
   };
   const copy = (index: number) => {
-    const name = freshName(project, project.motions[index].name);
+    const name = freshMotion(project, project.motions[index].name);
     edit((draft) => {
       draft.motions.splice(index + 1, 0, { ...structuredClone(draft.motions[index]), name });
     }, true);
@@ -36,7 +27,7 @@ export function MotionsDialog({ onHide }: { onHide: () => void }) {
     const was = project.motions[index].name;
     const next = project.motions.find((_, n) => n !== index)?.name ?? "";
     edit((draft) => {
-      draft.motions.splice(index, 1);
+      removeMotion(draft, was);
       if (was === chosen) useBench.setState({ motion: next });
     }, true);
   };
@@ -70,7 +61,8 @@ export function MotionsDialog({ onHide }: { onHide: () => void }) {
                 size="sm"
                 variant="outline-dark"
                 onClick={() => remove(index)}
-                disabled={project.motions.length < 2}
+                disabled={project.motions.length < 2 || madeOf(project, m.name).length > 0}
+                title={madeOf(project, m.name).length ? `${madeOf(project, m.name)[0]} is made of it` : undefined}
               >
                 Remove<span className="visually-hidden"> {m.name}</span>
               </Button>

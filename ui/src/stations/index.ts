@@ -3,12 +3,13 @@ import { BALANCE } from "./balance";
 import { COMPARE } from "./compare";
 import { FRAME } from "./frame";
 import { LEG } from "./leg";
+import { MOTIONS } from "./motions";
 import type { Station } from "./station";
 import { STRIDE } from "./stride";
 import { TABLE } from "./table";
 import { TIMING } from "./timing";
 
-export const STATIONS: Station[] = [FRAME, LEG, STRIDE, TIMING, BALANCE, COMPARE, TABLE];
+export const STATIONS: Station[] = [FRAME, LEG, STRIDE, TIMING, MOTIONS, BALANCE, COMPARE, TABLE];
 
 export function stationCalled(name: string | undefined): Station {
   return STATIONS.find((s) => s.name === name) ?? BALANCE;

@@ -26,7 +26,11 @@ export interface Station {
   key: (project: Project, motion: Motion | undefined, picture: Picture | null) => string;
   Controls: ComponentType<{ project: Project; motion: Motion }>;
   /** Takes the main view's place. */
+  /** Turns numbers that only gaits have. */
+  gaitOnly?: boolean;
   Main?: ComponentType<{ picture: Picture; leg: string; width: number; height: number }>;
+  /** Whether Main does so for this plan; by default for all. */
+  mainFor?: (picture: Picture | null) => boolean;
   grips?: (scene: Scene) => Grip[];
   lines?: (scene: Scene) => DimensionLine[];
   /** Main takes the small views' place too. */

@@ -9,6 +9,7 @@ export const BALANCE: Station = {
   label: "Balance",
   group: "Judge",
   view: "plan",
+  gaitOnly: true,
   codes: ["F18"],
   key: (_project, motion, picture) => {
     if (!picture) return "";

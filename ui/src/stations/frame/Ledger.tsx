@@ -1,10 +1,9 @@
 /** Totals of mass, price and print time against their budgets, and the parts list to take along. */
 import { useEffect, useState } from "react";
-import { fetched, type Project, posted, type Schemas } from "@/api/client";
+import { download, fetched, type Project, posted, type Schemas } from "@/api/client";
 import { edit, useBench } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
 import { mass, shown } from "@/look/number";
-import { download } from "../table/TableControls";
 
 const STEPS: Record<string, number> = { mass_g: 50, price: 5, print_h: 1 };
 

@@ -2,8 +2,7 @@
 import { useEffect, useRef } from "react";
 import type { Project } from "@/api/client";
 import type { Picture } from "@/api/picture";
-import { motionOf } from "@/api/picture";
-import { limbOf } from "@/bench/edits";
+import { gaitOf, limbOf } from "@/bench/edits";
 import { useBench } from "@/bench/store";
 import { withUnit } from "@/look/number";
 import { Grid, gridStep } from "@/mat/Grid";
@@ -25,7 +24,7 @@ interface Props {
 
 export function LegMain({ leg, width, height }: Props) {
   const project = useBench((s) => s.pictured);
-  const motion = useBench((s) => (s.draft ? motionOf(s.draft, s.motion) : undefined));
+  const motion = useBench((s) => (s.draft ? gaitOf(s.draft, s.motion) : undefined));
   const { state, refusal, view, limb } = useClamp();
   const steps = project ? limbOf(project, leg)?.neutral_mm != null : false;
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new leg is taken at its stance, a new draft asks again

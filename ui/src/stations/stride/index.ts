@@ -1,7 +1,7 @@
 /** Stride: how far, how fast, how high. */
 import { figure } from "@/api/picture";
 import { withUnit } from "@/look/number";
-import { liftGrip, neutralGrip, rideGrip } from "@/mat/grips";
+import { liftGrip, neutralGrip, pathGrips, rideGrip } from "@/mat/grips";
 import type { Station } from "../station";
 import { StrideControls } from "./StrideControls";
 
@@ -10,7 +10,8 @@ export const STRIDE: Station = {
   label: "Stride",
   group: "Walk",
   view: "side",
-  codes: ["F17", "F15", "F06", "F47"],
+  gaitOnly: true,
+  codes: ["F17", "F15", "F06", "F47", "F24", "F25", "F48"],
   key: (_project, motion, picture) => {
     const stride = figure(picture, "stride_mm");
     const turn = figure(picture, "turn_deg");
@@ -19,6 +20,6 @@ export const STRIDE: Station = {
     return motion ? `lift ${withUnit(motion.lift_mm, "mm")}` : "";
   },
   Controls: StrideControls,
-  grips: (scene) => [...neutralGrip(scene), ...rideGrip(scene), ...liftGrip(scene)],
+  grips: (scene) => [...neutralGrip(scene), ...rideGrip(scene), ...liftGrip(scene), ...pathGrips(scene)],
   traces: true,
 };

@@ -2,25 +2,14 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import Form from "react-bootstrap/Form";
 import { useCatalogue } from "@/api/catalogue";
-import { client, fetched, type Motion, type Project, posted, type Schemas, told } from "@/api/client";
+import { client, download, fetched, type Motion, type Project, posted, type Schemas, told } from "@/api/client";
 import { edit, useBench } from "@/bench/store";
 import { Figures } from "@/controls/Figures";
 import { LegPicker } from "@/controls/LegPicker";
 import { NumberBox } from "@/controls/NumberBox";
 
-/** Hand a file to the browser to keep. */
-export async function download(response: Response): Promise<string> {
-  const name = /filename="([^"]+)"/.exec(response.headers.get("Content-Disposition") ?? "")?.[1] ?? "bustle";
-  const address = URL.createObjectURL(await response.blob());
-  const link = document.createElement("a");
-  link.href = address;
-  link.download = name;
-  link.click();
-  window.setTimeout(() => URL.revokeObjectURL(address), 10_000);
-  return name;
-}
-
-export function TableControls({ project, motion }: { project: Project; motion: Motion }) {
+export function TableControls({ project }: { project: Project; motion: Motion }) {
+  const motion = useBench((s) => s.motion);
   const saved = useBench((s) => s.saved);
   const saveState = useBench((s) => s.saveState);
   const formats = useCatalogue()?.formats ?? [];
@@ -44,7 +33,7 @@ export function TableControls({ project, motion }: { project: Project; motion: M
     if (!saved) return;
     setMessage("");
     try {
-      const body = { revision: saved.number, motion: motion.name, format, decimals };
+      const body = { revision: saved.number, motion, format, decimals };
       const name = await download(await fetched(`/api/walkers/${saved.id}/exports`, posted(body)));
       setMessage(`Wrote ${name}.`);
       await queries.invalidateQueries({ queryKey: ["exports", walker] });
@@ -108,7 +97,7 @@ export function TableControls({ project, motion }: { project: Project; motion: M
         disabled={saveState === "saving" || saveState === "unsaved"}
         onClick={() => void write()}
       >
-        Download {motion.name}
+        Download {motion}
       </button>
       <p className="hint" role="status">
         {message}

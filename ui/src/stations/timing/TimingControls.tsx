@@ -7,6 +7,9 @@ import { Figures } from "@/controls/Figures";
 import { LeverSlider } from "@/controls/LeverSlider";
 import { LEVERS } from "@/controls/levers";
 import { NumberBox } from "@/controls/NumberBox";
+import { Arms } from "./Arms";
+import { NextLeg } from "./NextLeg";
+import { Pauses, PrintContacts, StripWays, Together } from "./Strip";
 
 async function takeGait(project: Project, gait: string): Promise<void> {
   try {
@@ -94,6 +97,12 @@ export function TimingControls({ project, motion }: { project: Project; motion: 
         ))}
       </fieldset>
       <Figures names={["fewest_down", "swing_s", "peak_rate_deg_s", "worst_margin_mm"]} />
+      <Together />
+      <StripWays motion={motion} />
+      <Pauses motion={motion} />
+      <Arms project={project} motion={motion} />
+      <NextLeg project={project} motion={motion} />
+      <PrintContacts project={project} motion={motion} />
     </>
   );
 }

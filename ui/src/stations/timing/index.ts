@@ -7,6 +7,7 @@ export const TIMING: Station = {
   label: "Timing",
   group: "Walk",
   view: "plan",
+  gaitOnly: true,
   codes: [],
   key: (_project, motion) => {
     if (!motion) return "";

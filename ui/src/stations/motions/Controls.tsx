@@ -1,0 +1,151 @@
+/** The control map: what each input does in each mode of the hand-held, and the set written in one archive. */
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useCatalogue } from "@/api/catalogue";
+import { download, fetched, type Project, posted } from "@/api/client";
+import { edit, useBench } from "@/bench/store";
+import { TextBox } from "@/controls/TextBox";
+
+export function Controls({ project }: { project: Project }) {
+  const axes = project.walker.limbs.flatMap((l) => (l.feet.length ? [] : l.joints.map((j) => `${l.name}/${j.name}`)));
+  const targets = [...project.motions.map((m) => m.name), ...axes];
+  const add = () =>
+    edit((draft) => {
+      const taken = new Set(draft.controls.map((c) => c.input));
+      let n = draft.controls.length + 1;
+      while (taken.has(`Button ${n}`)) n++;
+      draft.controls.push({
+        mode: draft.controls.at(-1)?.mode ?? "Walk",
+        input: `Button ${n}`,
+        shift: false,
+        does: "motion",
+        target: targets[0],
+      });
+    }, true);
+  return (
+    <details className="fold">
+      <summary>Control map and the whole set</summary>
+      <ol className="control-map">
+        {project.controls.map((c, n) => (
+          <li key={`${c.mode} ${c.input} ${c.shift}`}>
+            <TextBox
+              label={`Control ${n + 1}, mode`}
+              value={c.mode}
+              onValue={(v) =>
+                edit((draft) => {
+                  draft.controls[n].mode = v;
+                }, true)
+              }
+            />
+            <TextBox
+              label={`Control ${n + 1}, input`}
+              value={c.input}
+              onValue={(v) =>
+                edit((draft) => {
+                  draft.controls[n].input = v;
+                }, true)
+              }
+            />
+            <label className="shift">
+              <input
+                type="checkbox"
+                checked={c.shift ?? false}
+                aria-label={`Control ${n + 1}, with shift`}
+                onChange={(event) =>
+                  edit((draft) => {
+                    draft.controls[n].shift = event.target.checked;
+                  }, true)
+                }
+              />
+              shift
+            </label>
+            <select
+              className="form-select form-select-sm"
+              aria-label={`Control ${n + 1}, does`}
+              value={c.target}
+              onChange={(event) =>
+                edit((draft) => {
+                  draft.controls[n].target = event.target.value;
+                  draft.controls[n].does = axes.includes(event.target.value) ? "axis" : "motion";
+                }, true)
+              }
+            >
+              {targets.map((t) => (
+                <option key={t}>{t}</option>
+              ))}
+            </select>
+            <button
+              type="button"
+              className="link-button"
+              aria-label={`Remove control ${n + 1}`}
+              onClick={() =>
+                edit((draft) => {
+                  draft.controls.splice(n, 1);
+                }, true)
+              }
+            >
+              ×
+            </button>
+          </li>
+        ))}
+      </ol>
+      <button type="button" className="do" onClick={add} disabled={!targets.length || project.controls.length >= 200}>
+        Add a control
+      </button>
+      <WriteSet />
+    </details>
+  );
+}
+
+function WriteSet() {
+  const saved = useBench((s) => s.saved);
+  const saveState = useBench((s) => s.saveState);
+  const formats = useCatalogue()?.formats ?? [];
+  const [format, setFormat] = useState("csv");
+  const [said, setSaid] = useState("");
+  const queries = useQueryClient();
+  const write = async () => {
+    if (!saved) return;
+    try {
+      const body = { revision: saved.number, format, decimals: 2 };
+      const name = await download(await fetched(`/api/walkers/${saved.id}/sets`, posted(body)));
+      setSaid(`Wrote ${name}.`);
+      await queries.invalidateQueries({ queryKey: ["exports", saved.id] });
+    } catch (error) {
+      setSaid((error as Error).message);
+    }
+  };
+  return (
+    <>
+      <p className="hint">
+        One archive: a table for every motion, which of them may be blended row by row, this map, the start and the
+        fail-safe pose.
+      </p>
+      <label className="inline-add">
+        <span>Tables as</span>
+        <select
+          className="form-select form-select-sm"
+          value={format}
+          onChange={(event) => setFormat(event.target.value)}
+        >
+          {formats.map((f) => (
+            <option key={f.name} value={f.name}>
+              {f.label}
+            </option>
+          ))}
+        </select>
+      </label>
+      <button
+        type="button"
+        className="do"
+        disabled={saveState === "saving" || saveState === "unsaved"}
+        onClick={() => void write()}
+      >
+        Download the set
+      </button>
+      <p className="hint" role="status">
+        {said}
+      </p>
+    </>
+  );
+}

@@ -1,0 +1,177 @@
+/** A drive pad: the stick's deflection runs the plan live; the walker on the mat walks what it asks for. */
+import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
+import Form from "react-bootstrap/Form";
+import { fetched, type Project, posted } from "@/api/client";
+import { decode, figure, type Picture } from "@/api/picture";
+import { playhead } from "@/bench/playhead";
+import { evaluate, showPicture } from "@/bench/store";
+import { shown, withUnit } from "@/look/number";
+
+const SIZE = 150;
+const R = SIZE / 2 - 12;
+const STEP = 0.1;
+
+interface Stick {
+  ahead: number;
+  left: number;
+  turn: number;
+}
+
+const REST: Stick = { ahead: 0, left: 0, turn: 0 };
+
+export function Drive({ project }: { project: Project }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <details className="fold" onToggle={(event) => setOpen((event.target as HTMLDetailsElement).open)}>
+      <summary>Drive</summary>
+      {open && <Pad project={project} />}
+    </details>
+  );
+}
+
+function Pad({ project }: { project: Project }) {
+  const [stick, setStick] = useState<Stick>(REST);
+  const [school, setSchool] = useState("shorter_steps");
+  const [refusal, setRefusal] = useState("");
+  const [picture, setPicture] = useState<Picture | null>(null);
+  const held = useRef(false);
+  const running = useRef(false);
+  const waiting = useRef<object | null>(null);
+
+  const ask = async (body: object) => {
+    waiting.current = body;
+    if (running.current) return;
+    running.current = true;
+    while (waiting.current) {
+      const next = waiting.current;
+      waiting.current = null;
+      try {
+        const answer = await fetched("/api/drive", posted(next));
+        const found = decode(await answer.arrayBuffer());
+        showPicture(found);
+        setPicture(found);
+        setRefusal("");
+      } catch (error) {
+        setRefusal((error as Error).message);
+      }
+    }
+    running.current = false;
+  };
+  const steer = (next: Stick, way = school) => {
+    const keep = (n: number) => Math.round(Math.min(1, Math.max(-1, n)) * 100) / 100;
+    const put = { ahead: keep(next.ahead), left: keep(next.left), turn: keep(next.turn) };
+    setStick(put);
+    const moving = put.ahead || put.left || put.turn;
+    if (moving && !playhead.playing) playhead.play();
+    if (!moving) playhead.stop();
+    void ask({ project, ...put, school: way });
+  };
+  // Leaving the pad gives the mat back to the open motion.
+  useEffect(
+    () => () => {
+      playhead.stop();
+      evaluate();
+    },
+    [],
+  );
+  const pull = (event: PointerEvent<SVGSVGElement>) => {
+    const box = event.currentTarget.getBoundingClientRect();
+    const x = (event.clientX - box.left - SIZE / 2) / R;
+    const y = (event.clientY - box.top - SIZE / 2) / R;
+    const size = Math.max(1, Math.hypot(x, y));
+    steer({ ...stick, ahead: -y / size, left: -x / size });
+  };
+  const key = (event: KeyboardEvent) => {
+    const by = { ArrowUp: [STEP, 0], ArrowDown: [-STEP, 0], ArrowLeft: [0, STEP], ArrowRight: [0, -STEP] }[event.key];
+    if (by) steer({ ...stick, ahead: stick.ahead + by[0], left: stick.left + by[1] });
+    else if (event.key === "q" || event.key === "e")
+      steer({ ...stick, turn: stick.turn + (event.key === "q" ? STEP : -STEP) });
+    else if (event.key === "Escape" || event.key === "0") steer(REST);
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  const strokes = picture?.legs.filter((l) => l.role === "leg") ?? [];
+  const most = Math.max(1, ...strokes.map((l) => l.stroke_mm));
+  const speed = figure(picture, "speed_mm_s");
+  const turn = figure(picture, "turn_deg");
+  return (
+    <div className="drive">
+      <div className="drive-pad">
+        <svg
+          width={SIZE}
+          height={SIZE}
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: the pad is driven by keys
+          tabIndex={0}
+          role="application"
+          aria-label="Drive pad: arrow keys ahead, back, left, right; Q and E turn; 0 stops"
+          onKeyDown={key}
+          onPointerDown={(event) => {
+            event.currentTarget.setPointerCapture(event.pointerId);
+            held.current = true;
+            pull(event);
+          }}
+          onPointerMove={(event) => held.current && pull(event)}
+          onPointerUp={() => {
+            held.current = false;
+            steer({ ...REST, turn: stick.turn });
+          }}
+        >
+          <circle className="pad-edge" cx={SIZE / 2} cy={SIZE / 2} r={R} />
+          <path className="pad-cross" d={`M${SIZE / 2} 12V${SIZE - 12}M12 ${SIZE / 2}H${SIZE - 12}`} />
+          <circle className="pad-knob" cx={SIZE / 2 - stick.left * R} cy={SIZE / 2 - stick.ahead * R} r="11" />
+        </svg>
+        <div className="drive-side">
+          <label htmlFor="drive-turn">Turn left</label>
+          <input
+            id="drive-turn"
+            type="range"
+            min={-1}
+            max={1}
+            step={0.05}
+            value={-stick.turn}
+            aria-valuetext={`${shown(stick.turn * 100)} % to the left`}
+            onChange={(event) => steer({ ...stick, turn: -Number(event.target.value) })}
+            onKeyUp={(event) => event.key === "0" && steer(REST)}
+          />
+          <Form.Group controlId="school">
+            <Form.Label>Less stick means</Form.Label>
+            <Form.Select
+              size="sm"
+              value={school}
+              onChange={(event) => {
+                setSchool(event.target.value);
+                steer(stick, event.target.value);
+              }}
+            >
+              <option value="shorter_steps">shorter steps</option>
+              <option value="slower_pace">a slower pace</option>
+            </Form.Select>
+          </Form.Group>
+          <button type="button" className="do" onClick={() => steer(REST)}>
+            Stop
+          </button>
+        </div>
+      </div>
+      <p className="drive-state" role="status">
+        {refusal ||
+          (picture
+            ? `${speed ? withUnit(speed.value, "mm/s") : ""}${turn?.value ? `, ${shown(turn.value / picture.cycle_s, 1)}°/s` : ""}, a step every ${picture.cycle_s.toFixed(2)} s${
+                picture.findings.length ? `. ${picture.findings[0].message}` : ". Sound."
+              }`
+            : "Move the stick.")}
+      </p>
+      {picture && most > 1 && (
+        <ul className="strokes" aria-label="Stroke of each leg">
+          {strokes.map((l) => (
+            <li key={l.name}>
+              <span>{l.name}</span>
+              <i style={{ width: `${(l.stroke_mm / most) * 100}%` }} />
+              <b>{withUnit(l.stroke_mm, "mm")}</b>
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,106 @@
+/** The whole set in one action: as long strides as may be, with what limits each, and what is left out. */
+import { useState } from "react";
+import { useCatalogue } from "@/api/catalogue";
+import { fetched, type Project, posted, type Schemas } from "@/api/client";
+import { legsOf } from "@/bench/edits";
+import { replaceDraft, useBench } from "@/bench/store";
+import { shown, withUnit } from "@/look/number";
+
+type Found = Schemas["SetView"];
+
+export function MakeSet({ project }: { project: Project }) {
+  const legs = legsOf(project).length;
+  const gaits = useCatalogue()?.gaits.filter((g) => g.legs === legs) ?? [];
+  const [gait, setGait] = useState("");
+  const [found, setFound] = useState<{ of: Project; view: Found } | null>(null);
+  const [said, setSaid] = useState("");
+  const [busy, setBusy] = useState(false);
+  const make = async () => {
+    setBusy(true);
+    setSaid("Lengthening every stride until something gives …");
+    try {
+      const answer = await fetched("/api/motion-set", posted({ project, gait: gait || null }));
+      setFound({ of: project, view: (await answer.json()) as Found });
+      setSaid("");
+    } catch (error) {
+      setSaid((error as Error).message);
+    }
+    setBusy(false);
+  };
+  const keep = () => {
+    if (!found) return;
+    const { motion } = useBench.getState();
+    replaceDraft(found.view.project, found.view.project.motions.some((m) => m.name === motion) ? motion : "Forward");
+    setFound(null);
+    setSaid("Kept. Undo takes it back.");
+  };
+  const view = found?.view;
+  return (
+    <details className="fold">
+      <summary>Make the set</summary>
+      <p className="hint">
+        Stand, in place, forward, back, left, right, turns and arcs, each with the longest stride that reach, speed,
+        slip and margin allow. Motions of the same names are replaced.
+      </p>
+      <label className="inline-add">
+        <span>Gait</span>
+        <select className="form-select form-select-sm" value={gait} onChange={(event) => setGait(event.target.value)}>
+          <option value="">as its walk</option>
+          {gaits.map((g) => (
+            <option key={g.name} value={g.name}>
+              {g.label}
+            </option>
+          ))}
+        </select>
+      </label>
+      <button type="button" className="do" disabled={busy} onClick={() => void make()}>
+        {busy ? "Working …" : "Find the strides"}
+      </button>
+      <p className="hint" role="status">
+        {said}
+      </p>
+      {view && (
+        <>
+          <table className="set-table">
+            <caption className="visually-hidden">The set with {view.gait}</caption>
+            <thead>
+              <tr>
+                <th scope="col">Motion</th>
+                <th scope="col">Stroke</th>
+                <th scope="col">Pace</th>
+              </tr>
+            </thead>
+            <tbody>
+              {view.made.map((m) => (
+                <tr key={m.name}>
+                  <th scope="row">
+                    {m.name}
+                    {m.limited_by && <small title={m.limited_by}>{m.limited_by}</small>}
+                  </th>
+                  <td>{m.stroke_mm ? withUnit(m.stroke_mm, "mm") : ""}</td>
+                  <td>
+                    {m.speed_mm_s > 0 && `${shown(m.speed_mm_s)} mm/s`}
+                    {m.turn_deg_s !== 0 && ` ${shown(m.turn_deg_s, 1)}°/s`}
+                  </td>
+                </tr>
+              ))}
+              {view.left_out.map((m) => (
+                <tr key={m.name} className="left-out">
+                  <th scope="row">
+                    {m.name}
+                    <small>{m.reason}</small>
+                  </th>
+                  <td colSpan={2}>left out</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          {found?.of !== project && <p className="hint">The walker has changed since; find them anew.</p>}
+          <button type="button" className="do keep" disabled={found?.of !== project} onClick={keep}>
+            Keep the set
+          </button>
+        </>
+      )}
+    </details>
+  );
+}

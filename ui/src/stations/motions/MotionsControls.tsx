@@ -1,0 +1,184 @@
+import type { AnyMotion, Motion, Project } from "@/api/client";
+import { freshMotion, gaitOf, legsOf } from "@/bench/edits";
+import { chooseMotion, edit, useBench } from "@/bench/store";
+import { Figures } from "@/controls/Figures";
+import { Controls } from "./Controls";
+import { Drive } from "./Drive";
+import { Editor } from "./Editor";
+import { MakeSet } from "./MakeSet";
+import { SideBySide } from "./SideBySide";
+import { StartUp } from "./StartUp";
+
+const KINDS: [AnyMotion["kind"] | "pose", string][] = [
+  ["phase_gait", "Walks"],
+  ["pose", "Standing poses"],
+  ["joint_pose", "Poses of joints"],
+  ["keyframes", "By frames"],
+  ["transition", "From one into another"],
+  ["programme", "In a row"],
+];
+
+function kindOf(motion: AnyMotion): AnyMotion["kind"] | "pose" {
+  if (motion.kind === "phase_gait" && motion.legs.every((l) => l.duty === 1)) return "pose";
+  return motion.kind ?? "phase_gait";
+}
+
+/** Everything the walker can do, by kind; below, what the open one is made of, and what is made of them all. */
+export function MotionsControls({ project }: { project: Project; motion: Motion }) {
+  const name = useBench((s) => s.motion);
+  const motion = project.motions.find((m) => m.name === name);
+  return (
+    <>
+      <nav className="motion-kinds" aria-label="Motions by kind">
+        {KINDS.map(([kind, label]) => {
+          const own = project.motions.filter((m) => kindOf(m) === kind);
+          if (!own.length) return null;
+          return (
+            <section key={kind} aria-label={label}>
+              <h3>{label}</h3>
+              <div>
+                {own.map((m) => (
+                  <button
+                    key={m.name}
+                    type="button"
+                    className={m.name === name ? "chip chosen" : "chip"}
+                    aria-pressed={m.name === name}
+                    onClick={() => chooseMotion(m.name)}
+                  >
+                    {m.name}
+                  </button>
+                ))}
+              </div>
+            </section>
+          );
+        })}
+      </nav>
+      <Add project={project} />
+      {motion && <Editor project={project} motion={motion} />}
+      <Figures
+        names={["lasts_s", "way_mm", "heading_deg", "speed_mm_s", "stroke_mm", "worst_margin_mm", "peak_rate_deg_s"]}
+      />
+      <MakeSet project={project} />
+      <Drive project={project} />
+      <StartUp project={project} />
+      <Controls project={project} />
+      <SideBySide project={project} />
+    </>
+  );
+}
+
+const ADDS: [string, (project: Project) => AnyMotion | null][] = [
+  ["a standing pose", addPose],
+  ["a pose of joints", (p) => ({ kind: "joint_pose", name: freshMotion(p, "Centred"), joints: [] })],
+  ["the folded pose", addFold],
+  ["from one into another", addTransition],
+  ["motions in a row", addProgramme],
+  ["frames by hand", addFrames],
+];
+
+function addPose(project: Project): AnyMotion | null {
+  const base = gaitOf(project, useBench.getState().motion);
+  if (!base) return null;
+  return {
+    ...structuredClone(base),
+    name: freshMotion(project, "Pose"),
+    gait: "custom",
+    twist: { vx_mm_s: 0, vy_mm_s: 0, omega_deg_s: 0 },
+    legs: base.legs.map((l) => ({ ...l, phase: 0, duty: 1 })),
+    pose: { ...structuredClone(base.pose), sway: [] },
+    pauses: [],
+    moves_of_arms: [],
+    balance: "static",
+  };
+}
+
+function addFold(project: Project): AnyMotion | null {
+  return {
+    kind: "joint_pose",
+    name: freshMotion(project, "Folded"),
+    joints: structuredClone(project.walker.folded?.joints ?? []),
+  };
+}
+
+function addTransition(project: Project): AnyMotion | null {
+  const { motion } = useBench.getState();
+  const plain = project.motions.filter((m) => m.kind !== "transition" && m.kind !== "programme").map((m) => m.name);
+  const start = plain.includes(motion) ? motion : plain[0];
+  const end = plain.find((n) => n !== start) ?? start;
+  if (!start) return null;
+  return {
+    kind: "transition",
+    name: freshMotion(project, `${start} to ${end}`.slice(0, 50)),
+    start: { motion: start, phase: 0 },
+    end: { motion: end, phase: 0 },
+    pose_s: 1,
+  };
+}
+
+function addProgramme(project: Project): AnyMotion | null {
+  const walk = gaitOf(project, useBench.getState().motion);
+  if (!walk) return null;
+  const stands = walk.legs.every((l) => l.duty === 1);
+  return {
+    kind: "programme",
+    name: freshMotion(project, "Course"),
+    parts: [{ motion: walk.name, amount: stands ? 1 : 4, by: stands ? "seconds" : "cycles" }],
+    pose_s: 1,
+  };
+}
+
+function addFrames(project: Project): AnyMotion | null {
+  const base = gaitOf(project, useBench.getState().motion);
+  if (!base) return null;
+  const frame = (name: string) => ({
+    name,
+    move_s: 0.6,
+    hold_s: 0.2,
+    pose: { ...structuredClone(base.pose), sway: [] },
+    feet: legsOf(project).map((l) => ({
+      limb: l.name,
+      at_mm: [l.neutral_mm?.[0] ?? 0, l.neutral_mm?.[1] ?? 0, 0] as [number, number, number],
+    })),
+    joints: [],
+    ease: [],
+  });
+  return {
+    kind: "keyframes",
+    name: freshMotion(project, "Frames"),
+    frames: [frame("First"), frame("Second")],
+    repeats: true,
+    twist: { vx_mm_s: 0, vy_mm_s: 0, omega_deg_s: 0 },
+    judged: true,
+  };
+}
+
+function Add({ project }: { project: Project }) {
+  const add = (index: number) => {
+    const made = ADDS[index][1](project);
+    if (!made) return;
+    edit((draft) => {
+      draft.motions.push(made);
+    }, true);
+    chooseMotion(made.name);
+  };
+  return (
+    <label className="inline-add">
+      <span>Add</span>
+      <select
+        className="form-select form-select-sm"
+        value=""
+        disabled={project.motions.length >= 64}
+        onChange={(event) => add(Number(event.target.value))}
+      >
+        <option value="" disabled>
+          a motion …
+        </option>
+        {ADDS.map(([label], n) => (
+          <option key={label} value={n}>
+            {label}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}

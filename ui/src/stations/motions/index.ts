@@ -1,0 +1,19 @@
+/** Motions: the set a walker needs, what is made of it, and driving it. */
+import type { Station } from "../station";
+import { FloorMain } from "./FloorMain";
+import { MotionsControls } from "./MotionsControls";
+
+export const MOTIONS: Station = {
+  name: "motions",
+  label: "Motions",
+  group: "Walk",
+  view: "plan",
+  codes: ["F43", "F39", "F23", "F49"],
+  key: (project) => (project.motions.length === 1 ? "1 motion" : `${project.motions.length} motions`),
+  Controls: MotionsControls,
+  Main: FloorMain,
+  // A way over the floor is worth a drawing of its own; what walks on the spot is better seen as a walker.
+  mainFor: (picture) => picture !== null && !picture.repeats && picture.footprints.length > 0,
+  traces: true,
+  margin: true,
+};
