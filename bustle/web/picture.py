@@ -120,6 +120,18 @@ def _head(plan: Plan) -> dict:
             {"name": p.name, "start_s": p.start_s} for p in (e.score.pieces if isinstance(e.score, Chained) else ())
         ],
         "footprints": footprints(e),
+        "budgets": [
+            {
+                "leg": e.project.walker.limbs[b.limb].name,
+                "height_mm": b.height_mm,
+                "sag_mm": b.sag_mm,
+                "droop_mm": b.droop_mm,
+                "uneven_mm": b.uneven_mm,
+                "left_mm": b.left_mm,
+                "assumed": b.assumed,
+            }
+            for b in e.budgets
+        ],
         "cycle_s": e.score.duration_s,
         "samples": e.samples,
         "legs": legs,

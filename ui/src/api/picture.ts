@@ -29,6 +29,17 @@ export interface LegLayout {
   stroke_mm: number;
 }
 
+/** What is left under a foot at the top of its swing. */
+export interface Budget {
+  leg: string;
+  height_mm: number;
+  sag_mm: number;
+  droop_mm: number;
+  uneven_mm: number;
+  left_mm: number;
+  assumed: boolean;
+}
+
 interface Head {
   motion: string;
   kind: string;
@@ -39,6 +50,7 @@ interface Head {
   pieces: { name: string; start_s: number }[];
   /** Where feet were put down, in order: limb, x, y on the floor. */
   footprints: [number, number, number][];
+  budgets: Budget[];
   cycle_s: number;
   samples: number;
   legs: LegLayout[];

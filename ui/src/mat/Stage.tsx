@@ -129,6 +129,7 @@ function MainView({
       >
         {() => (
           <>
+            {station.Overlay && !fixed && <station.Overlay scene={scene} />}
             {lines.map((line) => (
               <DimensionArrow key={line.id} line={line} />
             ))}

@@ -16,7 +16,7 @@ const TOLD = [
   "straight_knee_mm",
   "lasts_s",
 ];
-const MOST = 3;
+const MOST = 2;
 
 export function ChangeStrip() {
   const before = useBench((s) => s.settled);
@@ -44,14 +44,6 @@ export function ChangeStrip() {
   return (
     <dl className="change-strip" aria-label={dragging ? "What this change would do" : "What the last change did"}>
       {moved.length === 0 && fresh.length + cleared.length === 0 && <dt>No figure moved</dt>}
-      {moved.slice(0, MOST).map((m) => (
-        <div key={m.name}>
-          <dt>{m.label}</dt>
-          <dd>
-            {m.old} → <b>{m.now}</b>
-          </dd>
-        </div>
-      ))}
       {fresh.length + cleared.length > 0 && (
         <div>
           <dt>Findings</dt>
@@ -67,6 +59,14 @@ export function ChangeStrip() {
           </dd>
         </div>
       )}
+      {moved.slice(0, MOST).map((m) => (
+        <div key={m.name}>
+          <dt>{m.label}</dt>
+          <dd>
+            {m.old} → <b>{m.now}</b>
+          </dd>
+        </div>
+      ))}
     </dl>
   );
 }

@@ -31,6 +31,8 @@ export interface Station {
   Main?: ComponentType<{ picture: Picture; leg: string; width: number; height: number }>;
   /** Whether Main does so for this plan; by default for all. */
   mainFor?: (picture: Picture | null) => boolean;
+  /** What the station draws on the main view, under its grips. */
+  Overlay?: ComponentType<{ scene: Scene }>;
   grips?: (scene: Scene) => Grip[];
   lines?: (scene: Scene) => DimensionLine[];
   /** Main takes the small views' place too. */

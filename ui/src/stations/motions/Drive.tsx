@@ -122,7 +122,7 @@ function Pad({ project }: { project: Project }) {
           <circle className="pad-knob" cx={SIZE / 2 - stick.left * R} cy={SIZE / 2 - stick.ahead * R} r="11" />
         </svg>
         <div className="drive-side">
-          <label htmlFor="drive-turn">Turn left</label>
+          <label htmlFor="drive-turn">Turn, left to right</label>
           <input
             id="drive-turn"
             type="range"

@@ -205,8 +205,8 @@ function PieceList() {
 
 const BY: [Schemas["Part"]["by"] & string, string, string][] = [
   ["cycles", "cycles", ""],
-  ["distance_mm", "mm of way", "mm"],
-  ["turn_deg", "° of turn", "°"],
+  ["distance_mm", "mm", "mm"],
+  ["turn_deg", "°", "°"],
   ["seconds", "seconds", "s"],
 ];
 

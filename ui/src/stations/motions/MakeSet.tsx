@@ -1,5 +1,5 @@
 /** The whole set in one action: as long strides as may be, with what limits each, and what is left out. */
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import { useCatalogue } from "@/api/catalogue";
 import { fetched, type Project, posted, type Schemas } from "@/api/client";
 import { legsOf } from "@/bench/edits";
@@ -72,17 +72,23 @@ export function MakeSet({ project }: { project: Project }) {
             </thead>
             <tbody>
               {view.made.map((m) => (
-                <tr key={m.name}>
-                  <th scope="row">
-                    {m.name}
-                    {m.limited_by && <small title={m.limited_by}>{m.limited_by}</small>}
-                  </th>
-                  <td>{m.stroke_mm ? withUnit(m.stroke_mm, "mm") : ""}</td>
-                  <td>
-                    {m.speed_mm_s > 0 && `${shown(m.speed_mm_s)} mm/s`}
-                    {m.turn_deg_s !== 0 && ` ${shown(m.turn_deg_s, 1)}°/s`}
-                  </td>
-                </tr>
+                <Fragment key={m.name}>
+                  <tr>
+                    <th scope="row">{m.name}</th>
+                    <td>{m.stroke_mm ? withUnit(m.stroke_mm, "mm") : ""}</td>
+                    <td>
+                      {m.speed_mm_s > 0 && `${shown(m.speed_mm_s)} mm/s`}
+                      {m.turn_deg_s !== 0 && ` ${shown(m.turn_deg_s, 1)}°/s`}
+                    </td>
+                  </tr>
+                  {m.limited_by && (
+                    <tr className="why">
+                      <td colSpan={3}>
+                        {m.code}: {m.limited_by}
+                      </td>
+                    </tr>
+                  )}
+                </Fragment>
               ))}
               {view.left_out.map((m) => (
                 <tr key={m.name} className="left-out">

@@ -4,6 +4,7 @@ import { withUnit } from "@/look/number";
 import { liftGrip, neutralGrip, pathGrips, rideGrip } from "@/mat/grips";
 import type { Station } from "../station";
 import { StrideControls } from "./StrideControls";
+import { SwingOverlay } from "./SwingOverlay";
 
 export const STRIDE: Station = {
   name: "stride",
@@ -20,6 +21,7 @@ export const STRIDE: Station = {
     return motion ? `lift ${withUnit(motion.lift_mm, "mm")}` : "";
   },
   Controls: StrideControls,
+  Overlay: SwingOverlay,
   grips: (scene) => [...neutralGrip(scene), ...rideGrip(scene), ...liftGrip(scene), ...pathGrips(scene)],
   traces: true,
 };

@@ -1,0 +1,48 @@
+/** On the side and front view: what is left under the chosen leg's foot, and what lies in its way. */
+import { limbOf } from "@/bench/edits";
+import { shown, withUnit } from "@/look/number";
+import type { Scene } from "../station";
+
+const ASIDE = 34;
+
+export function SwingOverlay({ scene }: { scene: Scene }) {
+  const { project, motion, picture, leg, p } = scene;
+  const limb = limbOf(project, leg);
+  const budget = picture.budgets.find((b) => b.leg === leg);
+  if (!limb?.neutral_mm || !budget || (p.view !== "side" && p.view !== "front")) return null;
+  const [x, y] = limb.neutral_mm;
+  const right = p.u(x, y, 0) + ASIDE;
+  const v = (mm: number) => p.v(x, y, mm);
+  const stack = [
+    ["uneven", budget.uneven_mm],
+    ["droop", budget.droop_mm],
+    ["sag", budget.sag_mm],
+  ] as const;
+  let from = 0;
+  const { obstacle_mm, obstacle_at, pile_mm } = project.floor;
+  const stroke = picture.legs.find((l) => l.name === leg)?.stroke_mm ?? 0;
+  const way = (motion.twist.vx_mm_s ?? 0) < 0 ? -1 : 1;
+  const at = x + (obstacle_at - 0.5) * stroke * way;
+  return (
+    <g className="m-budget">
+      {pile_mm > 0 && <path className="pile" d={`M${p.u(x, y, 0) - 90} ${v(pile_mm)}h180`} />}
+      {obstacle_mm !== null && p.view === "side" && (
+        <path className="obstacle" d={`M${p.u(at, y, 0) - 5} ${v(0)}V${v(obstacle_mm)}h10V${v(0)}Z`} />
+      )}
+      {stack.map(([name, mm]) => {
+        const low = from;
+        from += mm;
+        return mm > 0.05 ? (
+          <rect key={name} className={name} x={right} y={v(from)} width="8" height={Math.max(1, v(low) - v(from))} />
+        ) : null;
+      })}
+      <path className="left" d={`M${right + 4} ${v(from)}V${v(budget.height_mm)}`} />
+      <text x={right + 14} y={v(budget.height_mm) - 16}>
+        {withUnit(budget.left_mm, "mm", 1)} left
+      </text>
+      <text className="sum" x={right + 14} y={v(budget.height_mm) - 2}>
+        {`${shown(budget.height_mm, 1)} − sag ${shown(budget.sag_mm, 1)}${budget.assumed ? " assumed" : ""} − droop ${shown(budget.droop_mm, 1)}${budget.uneven_mm ? ` − floor ${shown(budget.uneven_mm, 1)}` : ""}`}
+      </text>
+    </g>
+  );
+}
