@@ -10,7 +10,7 @@ from bustle.core.gaits import GAITS, places
 from bustle.core.levers import LEVERS, patched
 from bustle.core.plan import Plan, evaluate
 from bustle.core.problems import InputRefused, refuse
-from bustle.core.project import Project
+from bustle.core.project import Project, gait_of
 from bustle.core.sound import sound_band
 from bustle.web import shapes
 from bustle.web.answer import answer
@@ -82,6 +82,7 @@ def band(body: shapes.BandDraft) -> Response:
         raise refuse("lever", f"must be one of {', '.join(LEVERS)}, got {body.lever[:40]!r}")
     if not body.low < body.high:
         raise refuse("high", f"must be above low, {body.low:g}, got {body.high:g}")
+    gait_of(body.project, body.motion)
     judged(body.project, body.motion)
     return answer(shapes.Band(ranges=sound_band(body.project, body.motion, lever, body.low, body.high)))
 

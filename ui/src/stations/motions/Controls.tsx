@@ -4,6 +4,7 @@ import { useState } from "react";
 import { useCatalogue } from "@/api/catalogue";
 import { download, fetched, type Project, posted } from "@/api/client";
 import { edit, useBench } from "@/bench/store";
+import { Choice } from "@/controls/Choice";
 import { TextBox } from "@/controls/TextBox";
 
 export function Controls({ project }: { project: Project }) {
@@ -121,20 +122,13 @@ function WriteSet() {
         One archive: a table for every motion, which of them may be blended row by row, this map, the start and the
         fail-safe pose.
       </p>
-      <label className="inline-add">
-        <span>Tables as</span>
-        <select
-          className="form-select form-select-sm"
-          value={format}
-          onChange={(event) => setFormat(event.target.value)}
-        >
-          {formats.map((f) => (
-            <option key={f.name} value={f.name}>
-              {f.label}
-            </option>
-          ))}
-        </select>
-      </label>
+      <Choice label="Tables as" value={format} onValue={(chosen) => setFormat(chosen)}>
+        {formats.map((f) => (
+          <option key={f.name} value={f.name}>
+            {f.label}
+          </option>
+        ))}
+      </Choice>
       <button
         type="button"
         className="do"

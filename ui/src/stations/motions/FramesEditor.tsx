@@ -3,6 +3,7 @@ import Form from "react-bootstrap/Form";
 import type { AnyMotion, Project, Schemas } from "@/api/client";
 import { playhead } from "@/bench/playhead";
 import { editAny, useBench } from "@/bench/store";
+import { Choice } from "@/controls/Choice";
 import { LegPicker } from "@/controls/LegPicker";
 import { NumberBox } from "@/controls/NumberBox";
 
@@ -184,26 +185,23 @@ export function FramesEditor({ project, motion }: { project: Project; motion: Ke
                   }
                 />
               </div>
-              <label className="inline-add">
-                <span>{leg} moves</span>
-                <select
-                  className="form-select form-select-sm"
-                  value={easeOf(frame, leg)}
-                  onChange={(event) =>
-                    put((m) => {
-                      const own = m.frames[n];
-                      own.ease = (own.ease ?? []).filter((e) => e.limb !== leg);
-                      own.ease.push({ limb: leg, ease: event.target.value as Schemas["LimbEase"]["ease"] });
-                    })
-                  }
-                >
-                  {EASES.map(([value, label]) => (
-                    <option key={value} value={value}>
-                      {label}
-                    </option>
-                  ))}
-                </select>
-              </label>
+              <Choice
+                label={`${leg} moves`}
+                value={easeOf(frame, leg)}
+                onValue={(chosen) =>
+                  put((m) => {
+                    const own = m.frames[n];
+                    own.ease = (own.ease ?? []).filter((e) => e.limb !== leg);
+                    own.ease.push({ limb: leg, ease: chosen as Schemas["LimbEase"]["ease"] });
+                  })
+                }
+              >
+                {EASES.map(([value, label]) => (
+                  <option key={value} value={value}>
+                    {label}
+                  </option>
+                ))}
+              </Choice>
             </li>
           );
         })}

@@ -4,6 +4,7 @@ import { useCatalogue } from "@/api/catalogue";
 import { fetched, type Project, posted, type Schemas } from "@/api/client";
 import { legsOf } from "@/bench/edits";
 import { replaceDraft, useBench } from "@/bench/store";
+import { Choice } from "@/controls/Choice";
 import { shown, withUnit } from "@/look/number";
 
 type Found = Schemas["SetView"];
@@ -42,17 +43,14 @@ export function MakeSet({ project }: { project: Project }) {
         Stand, in place, forward, back, left, right, turns and arcs, each with the longest stride that reach, speed,
         slip and margin allow. Motions of the same names are replaced.
       </p>
-      <label className="inline-add">
-        <span>Gait</span>
-        <select className="form-select form-select-sm" value={gait} onChange={(event) => setGait(event.target.value)}>
-          <option value="">as its walk</option>
-          {gaits.map((g) => (
-            <option key={g.name} value={g.name}>
-              {g.label}
-            </option>
-          ))}
-        </select>
-      </label>
+      <Choice label="Gait" value={gait} onValue={(chosen) => setGait(chosen)}>
+        <option value="">as its walk</option>
+        {gaits.map((g) => (
+          <option key={g.name} value={g.name}>
+            {g.label}
+          </option>
+        ))}
+      </Choice>
       <button type="button" className="do" disabled={busy} onClick={() => void make()}>
         {busy ? "Working …" : "Find the strides"}
       </button>

@@ -1,6 +1,7 @@
 import type { AnyMotion, Motion, Project } from "@/api/client";
 import { freshMotion, gaitOf, legsOf } from "@/bench/edits";
 import { chooseMotion, edit, useBench } from "@/bench/store";
+import { Choice } from "@/controls/Choice";
 import { Figures } from "@/controls/Figures";
 import { Controls } from "./Controls";
 import { Drive } from "./Drive";
@@ -162,23 +163,15 @@ function Add({ project }: { project: Project }) {
     chooseMotion(made.name);
   };
   return (
-    <label className="inline-add">
-      <span>Add</span>
-      <select
-        className="form-select form-select-sm"
-        value=""
-        disabled={project.motions.length >= 64}
-        onChange={(event) => add(Number(event.target.value))}
-      >
-        <option value="" disabled>
-          a motion …
+    <Choice label="Add" value="" disabled={project.motions.length >= 64} onValue={(chosen) => add(Number(chosen))}>
+      <option value="" disabled>
+        a motion …
+      </option>
+      {ADDS.map(([label], n) => (
+        <option key={label} value={n}>
+          {label}
         </option>
-        {ADDS.map(([label], n) => (
-          <option key={label} value={n}>
-            {label}
-          </option>
-        ))}
-      </select>
-    </label>
+      ))}
+    </Choice>
   );
 }

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, type Project, type Schemas, told } from "@/api/client";
 import { useBench } from "@/bench/store";
+import { Choice } from "@/controls/Choice";
 import { withUnit } from "@/look/number";
 
 export function SideBySide({ project }: { project: Project }) {
@@ -29,18 +30,11 @@ export function SideBySide({ project }: { project: Project }) {
   return (
     <details className="fold" onToggle={(event) => setOpen((event.target as HTMLDetailsElement).open)}>
       <summary>Side by side</summary>
-      <label className="inline-add">
-        <span>Beside {motion}</span>
-        <select
-          className="form-select form-select-sm"
-          value={other}
-          onChange={(event) => setChosen(event.target.value)}
-        >
-          {others.map((name) => (
-            <option key={name}>{name}</option>
-          ))}
-        </select>
-      </label>
+      <Choice label={`Beside ${motion}`} value={other} onValue={(chosen) => setChosen(chosen)}>
+        {others.map((name) => (
+          <option key={name}>{name}</option>
+        ))}
+      </Choice>
       {error && <p className="hint">{error.message}</p>}
       {data && (
         <table className="set-table">

@@ -3,6 +3,7 @@ import Form from "react-bootstrap/Form";
 import { useCatalogue } from "@/api/catalogue";
 import type { Motion } from "@/api/client";
 import { editMotion, useBench } from "@/bench/store";
+import { Choice } from "@/controls/Choice";
 import { NumberBox } from "@/controls/NumberBox";
 
 export function Path({ motion }: { motion: Motion }) {
@@ -200,26 +201,23 @@ export function Path({ motion }: { motion: Motion }) {
                 }, true)
               }
             />
-            <label className="inline-add">
-              <span>Path of {leg}</span>
-              <select
-                className="form-select form-select-sm"
-                value={own.foot_path ?? ""}
-                onChange={(event) =>
-                  editMotion((m) => {
-                    const found = m.legs.find((l) => l.limb === leg);
-                    if (found) found.foot_path = event.target.value || null;
-                  }, true)
-                }
-              >
-                <option value="">as the others</option>
-                {paths.map((p) => (
-                  <option key={p.name} value={p.name}>
-                    {p.label}
-                  </option>
-                ))}
-              </select>
-            </label>
+            <Choice
+              label={`Path of ${leg}`}
+              value={own.foot_path ?? ""}
+              onValue={(chosen) =>
+                editMotion((m) => {
+                  const found = m.legs.find((l) => l.limb === leg);
+                  if (found) found.foot_path = chosen || null;
+                }, true)
+              }
+            >
+              <option value="">as the others</option>
+              {paths.map((p) => (
+                <option key={p.name} value={p.name}>
+                  {p.label}
+                </option>
+              ))}
+            </Choice>
           </fieldset>
         )}
       </details>

@@ -1,0 +1,180 @@
+"""Jobs at the Motions, Stride and Timing stations: a set made and kept, a way over the floor, driving, bars dragged."""
+
+from __future__ import annotations
+
+import re
+import zipfile
+
+from playwright.sync_api import expect
+
+from tests.browser.bench_test import BrowserTest
+
+
+class TheSet(BrowserTest):
+    def test_a_set_is_made_kept_and_written(self):
+        walker = self.new_walker()
+        page = self.go(walker, "motions", "leg=L2")
+        page.get_by_text("Make the set", exact=True).click()
+        page.get_by_role("button", name="Find the strides").click()
+        expect(page.get_by_role("row", name=re.compile("^Turn right"))).to_be_visible(timeout=60_000)
+        expect(page.locator(".set-table")).to_contain_text("F06: ")
+        page.get_by_role("button", name="Keep the set").click()
+        self.saved(2)
+        names = [m["name"] for m in self.project(walker)["motions"]]
+        self.assertTrue({"Forward", "Back", "Left", "Right", "Turn left", "Arc right", "In place"} <= set(names))
+        page.get_by_text("Control map and the whole set").click()
+        page.get_by_role("button", name="Add a control").click()
+        page.get_by_label("Control 1, does").select_option("Back")
+        self.saved(4)
+        with page.expect_download() as written:
+            page.get_by_role("button", name="Download the set").click()
+        self.assertIn("set.json", zipfile.ZipFile(written.value.path()).namelist())
+        self.assertEqual(self.project(walker)["controls"][0]["target"], "Back")
+
+    def test_the_drive_pad_walks_what_the_stick_asks_for(self):
+        page = self.go(self.new_walker(), "motions", "leg=L2")
+        page.get_by_text("Drive", exact=True).click()
+        pad = page.get_by_role("application")
+        pad.focus()
+        for _ in range(6):
+            page.keyboard.press("ArrowUp")
+        state = page.locator(".drive-state")
+        expect(state).to_contain_text(re.compile(r"^4[78] mm/s"))
+        expect(page.get_by_role("button", name="Stop", exact=True).first).to_be_visible()
+        for _ in range(4):
+            page.keyboard.press("q")
+        expect(state).to_contain_text("°/s")
+        left, right = (
+            float(page.locator(".strokes li", has_text=name).locator("b").inner_text().split()[0])
+            for name in ("L2", "R2")
+        )
+        self.assertLess(left, right)
+        # A slower pace keeps the steps and lengthens the cycle.
+        page.get_by_label("Less stick means").select_option("slower_pace")
+        expect(state).to_contain_text(re.compile(r"a step every [2-9]"))
+        page.keyboard.press("Tab")
+        pad.focus()
+        page.keyboard.press("ArrowLeft")
+        page.keyboard.press("0")
+        expect(state).to_contain_text(re.compile(r"^0 mm/s"))
+        # What this walker has no motion for is said.
+        for _ in range(3):
+            page.keyboard.press("ArrowDown")
+        expect(state).to_contain_text("no motion called Back")
+
+    def test_a_course_is_put_together_and_read_from_the_floor(self):
+        walker = self.new_walker()
+        page = self.go(walker, "motions", "leg=L2")
+        page.get_by_label("Add", exact=True).select_option(label="motions in a row")
+        self.saved(2)
+        page.get_by_label("Part 1, counted in").select_option("distance_mm")
+        page.get_by_label("Part 1, how much").fill("500")
+        page.keyboard.press("Enter")
+        expect(page.locator(".floor-main .caption")).to_contain_text("Ends 500 mm ahead, 0 mm left, turned 0°")
+        page.get_by_role("button", name="Add a part").click()
+        page.get_by_label("Part 2, motion").select_option("Turn left")
+        page.get_by_label("Part 2, counted in").select_option("turn_deg")
+        page.get_by_label("Part 2, how much").fill("90")
+        page.keyboard.press("Enter")
+        expect(page.locator(".floor-main .caption")).to_contain_text("turned 90°")
+        self.assertGreater(page.locator(".footprint").count(), 40)
+        # Its timing is read from the plan; at Stride it says where it is set.
+        self.assertGreater(page.locator(".s-pieces path").count(), 0)
+        page.keyboard.press("Escape")
+        page.get_by_role("link", name=re.compile("^Stride")).click()
+        expect(page.get_by_text("it is set at the Motions station")).to_be_visible()
+        page.get_by_role("link", name=re.compile("^Table")).click()
+        expect(page.get_by_role("button", name="Download Course")).to_be_visible()
+
+    def test_a_transition_and_a_pose_are_added_and_a_rename_is_followed(self):
+        walker = self.new_walker()
+        page = self.go(walker, "motions", "leg=L2")
+        page.get_by_label("Add", exact=True).select_option(label="from one into another")
+        self.saved(2)
+        expect(page.locator(".pieces")).to_contain_text("to rest")
+        page.get_by_label("Into", exact=True).select_option("Stand")
+        self.saved(3)
+        page.get_by_label("Add", exact=True).select_option(label="a standing pose")
+        self.saved(4)
+        page.get_by_label("Nose down", exact=True).fill("6")
+        page.keyboard.press("Enter")
+        self.saved(5)
+        page.get_by_role("button", name="Motion:").click()
+        page.get_by_role("button", name="Rename, copy, remove …").click()
+        page.get_by_label("Name of motion 1").fill("Stroll")
+        page.keyboard.press("Enter")
+        self.saved(6)
+        made = {m["name"]: m for m in self.project(walker)["motions"]}
+        self.assertEqual(made["Pose"]["pose"]["pitch_deg"], 6.0)
+        self.assertEqual([m["start"]["motion"] for m in made.values() if m["kind"] == "transition"], ["Stroll"])
+
+
+class BarsAndSwings(BrowserTest):
+    def test_dragging_a_bar_shows_the_margin_before_it_is_kept(self):
+        walker = self.demo("Fennel")
+        page = self.go(walker, "timing", "leg=L2")
+        before = self.project(walker)["motions"][0]["legs"]
+        bar = page.get_by_role("slider", name="L2 touchdown")
+        box = bar.locator("rect").first.bounding_box()
+        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+        page.mouse.down()
+        page.mouse.move(box["x"] + box["width"] / 2 + 180, box["y"] + box["height"] / 2, steps=8)
+        strip = page.locator(".change-strip")
+        expect(strip).to_have_attribute("aria-label", "What this change would do")
+        expect(strip).to_contain_text("Worst margin")
+        self.assertEqual(self.project(walker)["motions"][0]["legs"], before)
+        page.mouse.up()
+        expect(strip).to_have_attribute("aria-label", "What the last change did")
+        expect(page.get_by_role("button", name=re.compile("^saved, revision"))).to_be_visible()
+        after = {leg["limb"]: leg["phase"] for leg in self.project(walker)["motions"][0]["legs"]}
+        was = {leg["limb"]: leg["phase"] for leg in before}
+        self.assertNotEqual(after["L2"], was["L2"])
+
+    def test_locked_legs_go_along_and_snap(self):
+        walker = self.new_walker()
+        page = self.go(walker, "timing", "leg=L2")
+        page.get_by_label("Snap to").select_option(label="12ths")
+        page.locator(".locks").get_by_role("button", name="R1", exact=True).click()
+        page.get_by_role("slider", name="L2 touchdown").focus()
+        for _ in range(5):
+            page.keyboard.press("Shift+ArrowRight")
+        expect(page.get_by_label("L2 phase")).to_have_value("0.92")
+        expect(page.get_by_role("button", name=re.compile("^saved, revision"))).to_be_visible()
+        legs = {leg["limb"]: leg["phase"] for leg in self.project(walker)["motions"][0]["legs"]}
+        self.assertAlmostEqual(legs["L2"] * 12, round(legs["L2"] * 12), places=4)
+        self.assertAlmostEqual((legs["L2"] - legs["R1"]) % 1.0 % 0.99999, 0.0, places=4)
+
+    def test_stop_and_plant_adds_a_pause_where_all_feet_are_down(self):
+        walker = self.new_walker()
+        page = self.go(walker, "timing", "leg=L2")
+        page.get_by_role("button", name="Stop and plant").click()
+        self.saved(2)
+        expect(page.locator(".play-box")).to_contain_text("of 1.748 s")
+        with page.expect_download() as written:
+            page.get_by_role("button", name="Contacts as a picture to print").click()
+        self.assertIn("<svg", written.value.path().read_text())
+
+    def test_a_path_is_chosen_and_its_points_dragged(self):
+        walker = self.new_walker()
+        page = self.go(walker, "stride", "leg=L2")
+        page.get_by_label("Foot path").select_option("bezier")
+        self.saved(2)
+        point = page.locator('[data-grip="path-1"]')
+        self.drag(point, 0, -30)
+        self.saved(3)
+        points = self.project(walker)["motions"][0]["swing"]["points"]
+        self.assertGreater(points[1][1], 1.4)
+        expect(page.locator(".findings")).to_contain_text("lands at")
+        page.get_by_text("Ground and obstacles").click()
+        page.get_by_label("Say: Obstacle, height").click()
+        page.get_by_label("Obstacle, height", exact=True).fill("60")
+        page.keyboard.press("Enter")
+        expect(page.locator(".findings")).to_contain_text("cannot clear")
+        expect(page.locator(".m-budget .obstacle")).to_be_visible()
+
+    def test_which_leg_next_is_asked_at_the_playhead(self):
+        page = self.go(self.new_walker("four_upright"), "timing", "leg=FL")
+        page.get_by_text("Which leg next").click()
+        page.get_by_role("button", name="At the playhead").click()
+        expect(page.get_by_role("row", name=re.compile("^(FL|FR|BL|BR)")).first).to_be_visible()
+        expect(page.locator(".rule li")).to_have_count(4)

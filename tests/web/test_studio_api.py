@@ -1,0 +1,77 @@
+"""The motion studio over the wire: what it answers, and the sentences it refuses with."""
+
+from __future__ import annotations
+
+import io
+import json
+import zipfile
+
+from bustle.core.project import document
+from tests.projects import changed, hexapod
+from tests.web.test_api import ApiTest
+
+
+class Studio(ApiTest):
+    def draft(self):
+        return document(hexapod())
+
+    def test_drive_answers_with_a_plan_or_says_what_the_set_lacks(self):
+        answer = self.web.post("/api/drive", json={"project": self.draft(), "ahead": 0.5})
+        self.assertEqual(answer.status_code, 200)
+        size = int.from_bytes(answer.data[:4], "little")
+        head = json.loads(answer.data[4 : 4 + size])
+        self.assertEqual(head["motion"], "Drive")
+        refused = self.web.post("/api/drive", json={"project": self.draft(), "ahead": -1.0})
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("no motion called Back", refused.json["detail"])
+        for stick in ({"ahead": 2.0}, {"turn": "x"}, {"school": "sideways"}):
+            self.assertEqual(self.web.post("/api/drive", json={"project": self.draft(), **stick}).status_code, 422)
+
+    def test_soft_start_next_leg_and_retold(self):
+        start = self.web.post("/api/soft-start", json={"project": self.draft()}).json
+        self.assertEqual((start["pose"], len(start["switches"])), ("Stand", 18))
+        body = {"project": self.draft(), "motion": "Forward", "time_s": 0.3, "omega_deg_s": 20.0}
+        legs = self.web.post("/api/next-leg", json=body).json["legs"]
+        self.assertGreaterEqual(len(legs), 3)
+        told = self.web.post("/api/retold", json={"project": self.draft(), "motion": "Forward"}).json
+        self.assertEqual(told["name"], "Forward by frames")
+        self.assertEqual(told["project"]["motions"][-1]["kind"], "keyframes")
+        back = self.web.post("/api/retold", json={"project": told["project"], "motion": told["name"]}).json
+        self.assertEqual(back["project"]["motions"][-1]["kind"], "phase_gait")
+
+    def test_changes_between_two_motions(self):
+        body = {"project": self.draft(), "motion": "Forward", "before": self.draft(), "before_motion": "Stand"}
+        found = self.web.post("/api/changes", json=body).json
+        self.assertIn("Speed", [c["label"] for c in found["changes"]])
+        unknown = self.web.post("/api/changes", json={**body, "before_motion": "Nowhere"})
+        self.assertEqual(unknown.status_code, 422)
+        self.assertIn("no motion is called 'Nowhere'", unknown.json["detail"])
+
+    def test_a_set_is_written_from_a_revision_and_recorded(self):
+        walker = self.web.post("/api/walkers", json={"project": self.draft()}).json["id"]
+        body = {"revision": 1, "format": "csv"}
+        answer = self.web.post(f"/api/walkers/{walker}/sets", json=body)
+        self.assertEqual(answer.status_code, 200)
+        names = zipfile.ZipFile(io.BytesIO(answer.data)).namelist()
+        self.assertEqual(len(names), 1 + len(self.draft()["motions"]))
+        line = self.web.get(f"/api/walkers/{walker}/exports").json["exports"][0]
+        self.assertEqual(line["sha256"], answer.headers["X-Content-SHA256"])
+        refused = self.web.post(f"/api/walkers/{walker}/sets", json={**body, "format": "tape"})
+        self.assertIn("must be one of", refused.json["detail"])
+
+    def test_a_motion_too_long_to_play_gets_a_sentence(self):
+        project = document(changed(hexapod(), {}))
+        part = {"motion": "Forward", "amount": 90_000.0, "by": "seconds"}
+        project["motions"].append({"kind": "programme", "name": "For ever", "parts": [part]})
+        answer = self.web.post("/api/evaluate", json={"project": project, "motion": "For ever"})
+        self.assertEqual(answer.status_code, 422)
+        self.assertIn("too long to play", answer.json["detail"])
+
+    def test_levers_of_what_is_no_gait_are_refused(self):
+        project = self.draft()
+        part = {"motion": "Forward", "amount": 1.0}
+        project["motions"].append({"kind": "programme", "name": "Once", "parts": [part]})
+        body = {"project": project, "motion": "Once", "lever": "lift", "low": 0.0, "high": 10.0}
+        answer = self.web.post("/api/sound-band", json=body)
+        self.assertEqual(answer.status_code, 422)
+        self.assertIn("Once is no gait", answer.json["detail"])
