@@ -13,6 +13,7 @@ from bustle.core.problems import InputRefused
 from bustle.core.project import Project
 from bustle.formats import TABLE_FORMATS, write_table
 from bustle.formats.plan_json import plan_values
+from bustle.formats.set_zip import write_set
 from bustle.formats.urdf_out import write_urdf
 
 
@@ -52,6 +53,10 @@ def _urdf(args: argparse.Namespace) -> None:
         print(f"bustle: not in the file: {line}", file=sys.stderr)
 
 
+def _set(args: argparse.Namespace) -> None:
+    _deliver(args.out, write_set(_read(args.project), TABLE_FORMATS[args.format]))
+
+
 def _deliver(out: str | None, data: bytes) -> None:
     if not out:
         sys.stdout.buffer.write(data)
@@ -87,6 +92,11 @@ def _parser() -> argparse.ArgumentParser:
     urdf.add_argument("project", metavar="PROJECT", help="a .bustle.json file")
     urdf.add_argument("--out", metavar="FILE", help="where to write; standard output otherwise")
     urdf.set_defaults(run=_urdf)
+    whole = commands.add_parser("set", help="write every motion as a table, with what belongs together, as a zip")
+    whole.add_argument("project", metavar="PROJECT", help="a .bustle.json file")
+    whole.add_argument("--format", choices=list(TABLE_FORMATS), default="csv")
+    whole.add_argument("--out", metavar="FILE", help="where to write; standard output otherwise")
+    whole.set_defaults(run=_set)
     formats = commands.add_parser("formats", help="list the formats of the table")
     formats.set_defaults(run=_formats)
     return parser

@@ -22,6 +22,7 @@ VIEWS = {
     "leg": "Fennel/leg?motion=Forward&leg=L2",
     "compare": "Sorrel/compare?motion=Forward",
     "stride": "Sorrel/stride?motion=Forward&leg=FR&t=0.55",
+    "motions": "Fennel/motions?motion=Aisle+round&leg=L2&t=9.5",
     "timing": "Fennel/timing?motion=Sideways+left&leg=R2&t=0.40",
     "balance": "Fennel/balance?motion=Forward&leg=L1&t=0.37",
     "balance-flaw": "Sorrel/balance?motion=Hose+step&leg=FL",

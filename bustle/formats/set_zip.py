@@ -12,7 +12,7 @@ import json
 import zipfile
 from typing import Any
 
-from bustle.core.motion import PhaseGait
+from bustle.core.motion import PhaseGait, Programme, Transition
 from bustle.core.next_leg import RULE
 from bustle.core.plan import Plan, evaluate
 from bustle.core.project import Project
@@ -82,6 +82,11 @@ def _motion(project: Project, number: int, name: str, plan: Plan, kind: TableFor
     if isinstance(motion, PhaseGait):
         values["twist"] = motion.twist.model_dump(mode="json")
         values["gait"] = motion.gait
+    if isinstance(motion, Programme):
+        # For a controller that plays the parts' own tables instead of the whole.
+        values["parts"] = [part.model_dump(mode="json") for part in motion.parts]
+    if isinstance(motion, Transition):
+        values["start"], values["end"] = (at.model_dump(mode="json") for at in (motion.start, motion.end))
     return values
 
 

@@ -98,7 +98,7 @@ class Tables(unittest.TestCase):
                 self.assertLessEqual(np.abs(tenths / 10 - np.degrees(plan.evidence.angles)).max(), 0.0501)
 
     def test_no_name_breaks_the_c_header(self):
-        project = changed(demo("fennel"), {"name": "*/ 9 ??/ Ünïcode \\", "motions/0/name": "/* gö // */"})
+        project = changed(demo("fennel"), {"name": "*/ 9 ??/ Ünïcode \\", "motions/3/name": "/* gö // */"})
         with tempfile.TemporaryDirectory() as folder:
             header = Path(folder) / "w.h"
             header.write_bytes(write_table(evaluate(project, "/* gö // */"), "c"))

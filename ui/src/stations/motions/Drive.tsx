@@ -3,8 +3,10 @@ import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } fr
 import Form from "react-bootstrap/Form";
 import { fetched, type Project, posted } from "@/api/client";
 import { decode, figure, type Picture } from "@/api/picture";
+import { gaitOf } from "@/bench/edits";
 import { playhead } from "@/bench/playhead";
-import { evaluate, showPicture } from "@/bench/store";
+import { evaluate, showPicture, useBench } from "@/bench/store";
+import { NumberBox } from "@/controls/NumberBox";
 import { shown, withUnit } from "@/look/number";
 
 const SIZE = 150;
@@ -32,6 +34,8 @@ export function Drive({ project }: { project: Project }) {
 function Pad({ project }: { project: Project }) {
   const [stick, setStick] = useState<Stick>(REST);
   const [school, setSchool] = useState("shorter_steps");
+  const [lift, setLift] = useState<number | null>(null);
+  const [ride, setRide] = useState<number | null>(null);
   const [refusal, setRefusal] = useState("");
   const [picture, setPicture] = useState<Picture | null>(null);
   const held = useRef(false);
@@ -57,14 +61,15 @@ function Pad({ project }: { project: Project }) {
     }
     running.current = false;
   };
-  const steer = (next: Stick, way = school) => {
+  const base = gaitOf(project, useBench.getState().motion);
+  const steer = (next: Stick, way = school, up = lift, high = ride) => {
     const keep = (n: number) => Math.round(Math.min(1, Math.max(-1, n)) * 100) / 100;
     const put = { ahead: keep(next.ahead), left: keep(next.left), turn: keep(next.turn) };
     setStick(put);
     const moving = put.ahead || put.left || put.turn;
     if (moving && !playhead.playing) playhead.play();
     if (!moving) playhead.stop();
-    void ask({ project, ...put, school: way });
+    void ask({ project, ...put, school: way, lift_mm: up, ride_height_mm: high });
   };
   // Leaving the pad gives the mat back to the open motion.
   useEffect(
@@ -153,6 +158,34 @@ function Pad({ project }: { project: Project }) {
           </button>
         </div>
       </div>
+      {base && (
+        <div className="number-grid">
+          <NumberBox
+            label="Lift while driving"
+            value={lift ?? base.lift_mm}
+            unit="mm"
+            step={1}
+            min={0}
+            max={1000}
+            onValue={(v) => {
+              setLift(v);
+              steer(stick, school, v);
+            }}
+          />
+          <NumberBox
+            label="Ride height while driving"
+            value={ride ?? base.pose.ride_height_mm}
+            unit="mm"
+            step={1}
+            min={1}
+            max={3000}
+            onValue={(v) => {
+              setRide(v);
+              steer(stick, school, lift, v);
+            }}
+          />
+        </div>
+      )}
       <p className="drive-state" role="status">
         {refusal ||
           (picture

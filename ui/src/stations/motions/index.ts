@@ -1,4 +1,5 @@
 /** Motions: the set a walker needs, what is made of it, and driving it. */
+import { rideGrip, shiftGrip } from "@/mat/grips";
 import type { Station } from "../station";
 import { FloorMain } from "./FloorMain";
 import { MotionsControls } from "./MotionsControls";
@@ -14,6 +15,8 @@ export const MOTIONS: Station = {
   Main: FloorMain,
   // A way over the floor is worth a drawing of its own; what walks on the spot is better seen as a walker.
   mainFor: (picture) => picture !== null && !picture.repeats && picture.footprints.length > 0,
+  // A standing pose is set by hand: the body held by its back edge, its height by its middle.
+  grips: (scene) => (scene.motion.legs.every((l) => l.duty === 1) ? [...shiftGrip(scene), ...rideGrip(scene)] : []),
   traces: true,
   margin: true,
 };
