@@ -5,6 +5,7 @@ from __future__ import annotations
 import statistics
 import time
 
+from bustle.core.document import parse_project
 from bustle.core.plan import evaluate
 from bustle.core.project import Project, document
 from bustle.core.shapes import start
@@ -23,6 +24,15 @@ def median_ms(run) -> float:
     return statistics.median(times) * 1e3
 
 
+def hundred_steps(project: Project) -> Project:
+    """Fifty cycles of a tripod, two steps each: ahead, round, ahead again."""
+    parts = [("Forward", 20.0), ("Turn left", 10.0), ("Forward", 20.0)]
+    values = document(project)
+    named = [{"motion": name, "amount": cycles} for name, cycles in parts]
+    values["motions"].append({"kind": "programme", "name": "Hundred", "parts": named})
+    return parse_project(values)
+
+
 def main() -> None:
     six: Project = start("six_sprawled", "Bench", 200.0)
     four: Project = start("four_sprawled", "Bench", 200.0)
@@ -32,6 +42,9 @@ def main() -> None:
         took = median_ms(lambda: evaluate(six, "Forward", samples))  # noqa: B023
         print(f"18 joints x {samples} samples: {took:.1f} ms, {took / base:.2f} times the 500")
     print(f"12 joints x 240 samples: {median_ms(lambda: evaluate(four, 'Forward', 240)):.1f} ms")
+    course = hundred_steps(six)
+    rows = evaluate(course, "Hundred").evidence.samples
+    print(f"programme of 100 steps, {rows} rows: {median_ms(lambda: evaluate(course, 'Hundred')):.0f} ms (aim: 300)")
     plan, values = evaluate(six, "Forward"), document(six)
     print(
         f"buffer for the screen, 60 rows: {median_ms(lambda: picture(plan)):.1f} ms, {len(picture(plan)) / 1e3:.0f} kB"

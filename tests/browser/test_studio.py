@@ -135,10 +135,13 @@ class BarsAndSwings(BrowserTest):
         page = self.go(walker, "timing", "leg=L2")
         page.get_by_label("Snap to").select_option(label="12ths")
         page.locator(".locks").get_by_role("button", name="R1", exact=True).click()
+        expect(page.locator(".together")).not_to_contain_text("neighbours")
         page.get_by_role("slider", name="L2 touchdown").focus()
         for _ in range(5):
             page.keyboard.press("Shift+ArrowRight")
         expect(page.get_by_label("L2 phase")).to_have_value("0.92")
+        # Out of turn, neighbours are in the air at once, and it says so.
+        expect(page.locator(".together")).to_contain_text("are neighbours")
         expect(page.get_by_role("button", name=re.compile("^saved, revision"))).to_be_visible()
         legs = {leg["limb"]: leg["phase"] for leg in self.project(walker)["motions"][0]["legs"]}
         self.assertAlmostEqual(legs["L2"] * 12, round(legs["L2"] * 12), places=4)

@@ -2,6 +2,7 @@
 import { useMemo, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { download, fetched, type Motion, type Project, posted } from "@/api/client";
+import { legsOf } from "@/bench/edits";
 import { editMotion, useBench } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
 import { useStripWays } from "./stripWays";
@@ -60,29 +61,62 @@ export function StripWays({ motion }: { motion: Motion }) {
   );
 }
 
-/** Which legs are in the air together, and for how much of the cycle; neighbours are named first. */
-export function Together() {
+/** Legs next to each other on one side, by their mounts. */
+function neighbours(project: Project): Set<string> {
+  const pairs = new Set<string>();
+  for (const side of [1, -1]) {
+    const row = legsOf(project)
+      .filter((l) => (l.mount.at_mm[1] >= 0 ? 1 : -1) === side)
+      .sort((a, b) => b.mount.at_mm[0] - a.mount.at_mm[0]);
+    for (let k = 1; k < row.length; k++) pairs.add(`${row[k - 1].name} ${row[k].name}`);
+  }
+  return pairs;
+}
+
+interface Together {
+  who: string[];
+  share: number;
+  wrong: string;
+}
+
+/** Which legs are in the air together, and for how much of the cycle; what speaks against it is said. */
+export function Together({ project }: { project: Project }) {
   const picture = useBench((s) => s.picture);
-  const lines = useMemo(() => {
+  const lines = useMemo((): Together[] => {
     if (!picture) return [];
     const { samples, legs, data } = picture;
+    const beside = neighbours(project);
     const found = new Map<string, number>();
-    let planted = 0;
     for (let k = 0; k < samples; k++) {
       const up = legs.flatMap((l, n) => (l.role === "leg" && data.contact[k * legs.length + n] < 0.5 ? [l.name] : []));
-      if (up.length === 0) planted++;
-      else found.set(up.join(" "), (found.get(up.join(" ")) ?? 0) + 1);
+      found.set(up.join(" "), (found.get(up.join(" ")) ?? 0) + 1);
     }
-    const rows = [...found].sort((a, b) => b[1] - a[1]).slice(0, 6);
-    return [["all down", planted] as [string, number], ...rows].map(([who, n]) => ({ who, share: n / samples }));
-  }, [picture]);
+    const stepping = legs.filter((l) => l.role === "leg").length;
+    const judge = (up: string[]): string => {
+      const pair = [...beside].find((p) => p.split(" ").every((name) => up.includes(name)));
+      if (pair) return `${pair.replace(" ", " and ")} are neighbours`;
+      if (picture.balance === "static" && stepping > 2 && stepping - up.length < 3)
+        return `${stepping - up.length} left to stand on, static needs 3`;
+      return "";
+    };
+    return [...found]
+      .sort((a, b) => b[1] - a[1])
+      .slice(0, 7)
+      .map(([text, n]) => {
+        const who = text ? text.split(" ") : [];
+        return { who, share: n / samples, wrong: judge(who) };
+      });
+  }, [picture, project]);
   if (!lines.length) return null;
   return (
     <fieldset className="together">
       <legend>In the air together, share of the cycle</legend>
       {lines.map((l) => (
-        <p key={l.who}>
-          <span>{l.who}</span>
+        <p key={l.who.join(" ")} className={l.wrong ? "wrong" : undefined}>
+          <span>
+            {l.who.length ? l.who.join(" ") : "none, all stand"}
+            {l.wrong && <small> {l.wrong}</small>}
+          </span>
           <b>{Math.round(l.share * 100)} %</b>
         </p>
       ))}

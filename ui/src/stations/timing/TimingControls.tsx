@@ -97,7 +97,7 @@ export function TimingControls({ project, motion }: { project: Project; motion: 
         ))}
       </fieldset>
       <Figures names={["fewest_down", "swing_s", "peak_rate_deg_s", "worst_margin_mm"]} />
-      <Together />
+      <Together project={project} />
       <StripWays motion={motion} />
       <Pauses motion={motion} />
       <Arms project={project} motion={motion} />
