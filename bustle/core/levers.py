@@ -159,7 +159,7 @@ LEVERS: dict[str, Lever] = {
         Lever("shift_y", "Body left", "mm", -80, 80, 1, *_field("pose", "shift_mm", 1)),
         Lever("roll", "Lean right", "°", -25, 25, 0.5, *_field("pose", "roll_deg")),
         Lever("pitch", "Nose down", "°", -25, 25, 0.5, *_field("pose", "pitch_deg")),
-        Lever("yaw", "Turn in place", "°", -25, 25, 0.5, *_field("pose", "yaw_deg")),
+        Lever("yaw", "Twist left", "°", -25, 25, 0.5, *_field("pose", "yaw_deg")),
         Lever("stride", "Shorter strides", "%", 0, 100, 1, lambda p, m: 100.0, _stride, True, _say_stride),
         Lever("pace", "Slower, same strides", "%", 10, 100, 1, lambda p, m: 100.0, _pace, True, _say_pace),
         Lever("feet_out", "Feet out", "mm", -80, 80, 1, lambda p, m: 0.0, _feet_out, True, _say_feet),
