@@ -114,7 +114,9 @@ class BrowserTest(unittest.TestCase):
         page.goto(f"{self.address}/walkers/{walker}/{station}{'?' + query if query else ''}")
         expect(page.get_by_role("heading", name="Findings")).to_be_visible()
         expect(
-            page.locator(".main-view svg .m-leg, .orbit canvas, .rows tbody tr, .compare tbody tr").first
+            page.locator(
+                ".main-view svg .m-leg, .floor-main svg, .orbit canvas, .rows tbody tr, .compare tbody tr"
+            ).first
         ).to_be_visible()
         return page
 

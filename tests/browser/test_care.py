@@ -128,9 +128,8 @@ class KeyboardAlone(BrowserTest):
 
     def test_every_station_has_its_number_and_question_mark_lists_the_keys(self):
         page = self.go(self.new_walker(), "balance")
-        for key, station in zip(
-            "1234567", ("frame", "leg", "stride", "timing", "balance", "compare", "table"), strict=True
-        ):
+        stations = ("frame", "leg", "stride", "timing", "motions", "balance", "compare", "table")
+        for key, station in zip("12345678", stations, strict=True):
             page.keyboard.press(key)
             expect(page).to_have_url(re.compile(f"/{station}"))
         page.keyboard.press("?")
@@ -201,6 +200,8 @@ class EveryView(BrowserTest):
         ("compare", "Sorrel", ""),
         ("stride", "Sorrel", "motion=Trot"),
         ("timing", "Fennel", ""),
+        ("motions", "Sorrel", "motion=Forward"),
+        ("motions", "Fennel", "motion=Aisle+round"),
         ("balance", "Sorrel", "motion=Hose+step"),
         ("balance", "Fennel", "view=orbit"),
         ("table", "Fennel", "motion=Hurry"),
