@@ -17,17 +17,11 @@ from bustle.core.motions import compile_motion
 from bustle.core.motions.keyframes import timeline
 from bustle.core.motions.stepping import swayed
 from bustle.core.problems import refuse
-from bustle.core.project import Project, gait_of
+from bustle.core.project import Project, fresh_name, gait_of
 from bustle.core.twist import bring_back
 
 # Instants at which a set of keyframes is looked at for who stands when.
 LOOKS = 2000
-
-
-def _fresh(project: Project, name: str) -> str:
-    taken = {m.name.casefold() for m in project.motions}
-    tries = [name, *(f"{name} {n}" for n in range(2, 100))]
-    return next(t[:60] for t in tries if t[:60].casefold() not in taken)
 
 
 def as_keyframes(project: Project, name: str) -> Keyframes:
@@ -66,7 +60,7 @@ def as_keyframes(project: Project, name: str) -> Keyframes:
     if len(frames) > 100:
         raise refuse("motion", f"{name} comes to {len(frames)} keyframes; a set has at most 100")
     return Keyframes(
-        name=_fresh(project, f"{name} by frames"),
+        name=fresh_name(project, f"{name} by frames"),
         frames=tuple(frames),
         twist=gait.twist,
         judged=gait.balance == "static",
@@ -102,7 +96,7 @@ def as_gait(project: Project, name: str) -> PhaseGait:
         idle = next(leg.limb for leg in legs if leg.duty == 1)
         raise refuse("motion", f"{idle} never lifts in {name} though the body moves, so it is no gait")
     return PhaseGait(
-        name=_fresh(project, f"{name} by phases"),
+        name=fresh_name(project, f"{name} by phases"),
         gait=CUSTOM,
         legs=tuple(legs),
         cycle_s=round(whole, 6),

@@ -227,7 +227,27 @@ class Programme(Value):
     pose_s: Annotated[Real, Field(ge=0.1, le=60)] = 1.0
 
 
-KINDS = ("phase_gait", "joint_pose", "keyframes", "transition", "programme")
+class Way(Value):
+    """How the body is to travel from a time on."""
+
+    from_s: Annotated[Real, Field(ge=0, le=600)]
+    twist: Twist = Twist()
+
+
+class FreeWalk(Value):
+    """A walk whose legs lift by a rule instead of by phases, as the way changes; it begins standing at neutral.
+
+    like: the gait whose pose, lift, foot path and swing times its steps have. Before the first way it stands.
+    """
+
+    kind: Literal["free_walk"] = "free_walk"
+    name: Name
+    like: Name
+    ways: Annotated[tuple[Way, ...], Field(min_length=1, max_length=400)]
+    takes_s: Annotated[Real, Field(ge=0.5, le=120)] = 10.0
+
+
+KINDS = ("phase_gait", "joint_pose", "keyframes", "transition", "programme", "free_walk")
 
 
 def _kind(value: Any) -> str:
@@ -241,6 +261,7 @@ Motion = Annotated[
     | Annotated[JointPose, Tag("joint_pose")]
     | Annotated[Keyframes, Tag("keyframes")]
     | Annotated[Transition, Tag("transition")]
-    | Annotated[Programme, Tag("programme")],
+    | Annotated[Programme, Tag("programme")]
+    | Annotated[FreeWalk, Tag("free_walk")],
     Discriminator(_kind),
 ]

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator
+from itertools import pairwise
 
 from bustle.core.foot_paths import FOOT_PATHS
 from bustle.core.gaits import CUSTOM, GAITS
-from bustle.core.motion import JointPose, Keyframes, Part, PhaseGait, Pose, Programme, Transition
+from bustle.core.motion import FreeWalk, JointPose, Keyframes, Part, PhaseGait, Pose, Programme, Transition
 from bustle.core.project import MAX_ROWS, Project
 from bustle.core.walker import JointAngle, Walker
 
@@ -51,8 +52,10 @@ def motion_problems(project: Project) -> Found:
         elif isinstance(motion, Transition):
             yield from _named_problems(project, f"{path}.start.motion", motion.start.motion)
             yield from _named_problems(project, f"{path}.end.motion", motion.end.motion)
-        else:
+        elif isinstance(motion, Programme):
             yield from _programme_problems(project, path, motion)
+        else:
+            yield from _free_walk_problems(project, path, motion)
 
 
 def angle_problems(path: str, angles: tuple[JointAngle, ...], walker: Walker, idle_only: bool = False) -> Found:
@@ -161,10 +164,29 @@ def _named_problems(project: Project, path: str, name: str) -> Found:
     motion = next((m for m in project.motions if m.name == name), None)
     if motion is None:
         yield path, f"no motion is called {name!r}"
-    elif isinstance(motion, (Transition, Programme)):
+    elif isinstance(motion, (Transition, Programme, FreeWalk)):
         yield path, f"{name} is itself made of motions; name those instead"
     elif not any(isinstance(m, PhaseGait) for m in project.motions):
         yield path, "needs a gait or a standing pose among the motions, from which it knows how the walker stands"
+
+
+def _free_walk_problems(project: Project, path: str, motion: FreeWalk) -> Found:
+    like = next((m for m in project.motions if m.name == motion.like), None)
+    if like is None:
+        yield f"{path}.like", f"no motion is called {motion.like!r}"
+    elif not isinstance(like, PhaseGait):
+        yield f"{path}.like", f"{motion.like} is no gait, so it has no steps to make others like"
+    elif like.inverted or any(leg.duty == 1 for leg in like.legs):
+        what = "walks upside down" if like.inverted else "has legs that never lift"
+        yield f"{path}.like", f"{motion.like} {what}; name a walk whose legs all lift"
+    if len(project.walker.legs) < 4:
+        yield path, "legs lift by the rule where three others stand, so it takes four legs or more"
+    times = [way.from_s for way in motion.ways]
+    if any(later <= earlier for earlier, later in pairwise(times)):
+        yield f"{path}.ways", "must come one after another in time"
+    rows = motion.takes_s * 1000 / project.controller.frame_period_ms
+    if rows > MAX_ROWS:
+        yield f"{path}.takes_s", f"makes {rows:.0f} rows; a table has at most {MAX_ROWS}"
 
 
 def _programme_problems(project: Project, path: str, motion: Programme) -> Found:

@@ -1,9 +1,4 @@
-"""Which leg should lift next when the way changes in mid-walk: a rule a small controller can follow.
-
-Of the legs that stand, leave out those beside a leg in the air, and those without which the margin of the rest would
-be below what is to be kept. Of what is left lift the one with the least time until it has gone the whole stroke
-from its neutral place; of two alike the one whose loss leaves more margin.
-"""
+"""Every standing leg of a walk at an instant, ranked by the rule of which should lift next."""
 
 from __future__ import annotations
 
@@ -14,16 +9,9 @@ from numpy.typing import NDArray
 
 from bustle.core.evidence import Evidence
 from bustle.core.gaits import places
-from bustle.core.support import support
+from bustle.core.lifting_rule import Stance, beside_each_other, left_s
 
 Array = NDArray[np.float64]
-
-RULE = (
-    "Leave out every leg beside one that is in the air.",
-    "Leave out every leg whose lifting leaves less margin than is to be kept.",
-    "Of the rest lift the leg with the least time left: (half its stroke − its way along it from neutral) / speed.",
-    "Of two alike, the one that leaves more margin.",
-)
 
 
 @dataclass(frozen=True)
@@ -48,38 +36,36 @@ def candidates(e: Evidence, sample: int, twist: tuple[float, float, float] | Non
     gait = e.gait
     if not gait:
         return []
-    vx, vy, omega = twist or (gait.twist.vx_mm_s, gait.twist.vy_mm_s, float(np.radians(gait.twist.omega_deg_s)))
-    x, y, theta = (float(v[sample]) for v in e.course.body.travel)
+    twist = twist or (gait.twist.vx_mm_s, gait.twist.vy_mm_s, float(np.radians(gait.twist.omega_deg_s)))
     limbs = e.project.walker.limbs
-    legs = [(i, m) for i, m in enumerate(limbs) if m.name in e.timing and m.neutral_mm is not None]
-    spots = places([m.mount.at_mm[:2] for _, m in legs])
-    down = {i: bool(e.course.contact[i, sample]) for i, _ in legs}
-    found = []
-    for (i, limb), spot in zip(legs, spots, strict=True):
-        if not down[i]:
-            continue
-        dx, dy = e.course.feet_ground_mm[i, sample, 0] - x, e.course.feet_ground_mm[i, sample, 1] - y
-        c, s = np.cos(theta), np.sin(theta)
-        assert limb.neutral_mm is not None
-        at = np.array([c * dx + s * dy, -s * dx + c * dy])
-        away = at - np.array(limb.neutral_mm)
-        # The foot moves against the body's way over the floor.
-        way = -np.array([vx - omega * at[1], vy + omega * at[0]])
-        speed = float(np.hypot(*way))
-        half = speed * e.timing[limb.name].duty * gait.cycle_s / 2
-        left = (half - float(away @ way) / speed) / speed if speed > 1e-9 else np.inf
-        beside = any(
-            not down[j] and other[0] == spot[0] and abs(other[1] - spot[1]) == 1
-            for (j, _), other in zip(legs, spots, strict=True)
-        )
-        found.append(Candidate(limb.name, max(0.0, left), _margin_without(e, i, sample), beside))
+    legs = [i for i, m in enumerate(limbs) if m.name in e.timing and m.neutral_mm is not None]
+    x, y, theta = (float(v[sample]) for v in e.course.body.travel)
+    c, s = np.cos(theta), np.sin(theta)
+    back = np.array([[c, -s], [s, c]])
+
+    def seen(points: Array) -> Array:
+        found: Array = (points - np.array([x, y])) @ back
+        return found
+
+    contact = e.course.contact[:, sample]
+    others = [i for i in range(len(limbs)) if i not in legs and contact[i]]
+    feet = e.course.feet_ground_mm[:, sample, :2]
+    stance = Stance(
+        seen(feet[legs]),
+        contact[legs],
+        seen(feet[others]),
+        seen(e.course.com_ground_mm[sample, :2]),
+        beside_each_other(places([limbs[i].mount.at_mm[:2] for i in legs])),
+    )
+    neutral = np.array([limbs[i].neutral_mm for i in legs], dtype=float).reshape(-1, 2)
+    duty = np.array([e.timing[limbs[i].name].duty for i in legs])
+    left = left_s(stance.at_mm, neutral, duty * gait.cycle_s, twist)
+    standing = [int(n) for n in np.flatnonzero(stance.down)]
+    margin = stance.margin_without(standing)
+    beside = np.flatnonzero((stance.beside & ~stance.down).any(axis=1))
+    found = [
+        Candidate(limbs[legs[n]].name, max(0.0, float(left[n])), float(m), n in beside)
+        for n, m in zip(standing, margin, strict=True)
+    ]
     keep = e.project.limits.margin_mm
     return sorted(found, key=lambda k: (not k.may(keep), round(k.left_s, 6), -k.margin_mm))
-
-
-def _margin_without(e: Evidence, leg: int, sample: int) -> float:
-    contact = e.course.contact[:, sample].copy()
-    contact[leg] = False
-    feet = e.course.feet_ground_mm[:, sample : sample + 1, :2]
-    held = support(feet, contact[:, None], e.course.com_ground_mm[sample : sample + 1, :2])
-    return float(held.margin_mm[0]) if held.supported[0] else -np.inf

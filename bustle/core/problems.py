@@ -90,7 +90,7 @@ _SENTENCES = {
 
 # What tells parts of several kinds apart stands in the error's location, but is no field of the document.
 KINDS = frozenset(("hinge", "slide", "point", "ball", "edge", "rectangle", "curved", "planted", "rolls", "slides",
-                   "phase_gait", "joint_pose", "keyframes", "transition", "programme"))  # fmt: skip
+                   "phase_gait", "joint_pose", "keyframes", "transition", "programme", "free_walk"))  # fmt: skip
 
 
 def _place(loc: Sequence[int | str]) -> str:

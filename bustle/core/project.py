@@ -159,6 +159,12 @@ def gait_of(project: Project, name: str) -> PhaseGait:
     return motion
 
 
+def fresh_name(project: Project, name: str) -> str:
+    taken = {m.name.casefold() for m in project.motions}
+    tries = [name, *(f"{name} {n}" for n in range(2, 100))]
+    return next(t[:60] for t in tries if t[:60].casefold() not in taken)
+
+
 def document(project: Project) -> dict[str, Any]:
     """The project as plain JSON values, in the order of the file."""
     return project.model_dump(mode="json")

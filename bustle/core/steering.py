@@ -8,12 +8,13 @@ same steps at a slower cycle. Either way a foot on the inner side of a turn make
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 
-from bustle.core.motion import PhaseGait, Twist
+from bustle.core.motion import FreeWalk, PhaseGait, Twist, Way
 from bustle.core.motion_set import steadied
 from bustle.core.problems import refuse
 from bustle.core.project import Project, gait_of
@@ -76,6 +77,25 @@ def steered(project: Project, stick: Stick, school: School = "shorter_steps") ->
         }
     )
     return steadied(project, mixed)
+
+
+@dataclass(frozen=True)
+class StickAt:
+    """Where the stick is from a time on."""
+
+    from_s: float
+    stick: Stick
+
+
+def driven_by_rule(project: Project, sticks: Sequence[StickAt], takes_s: float, name: str) -> FreeWalk:
+    """A walk that goes where the stick asked for, its legs lifting by the rule. Raises InputRefused as `steered` does,
+    and where no walk of this walker lifts all its legs."""
+    like = next((m for m in project.motions if isinstance(m, PhaseGait) and m.moves and not m.inverted
+                 and all(leg.duty < 1 for leg in m.legs)), None)  # fmt: skip
+    if like is None:
+        raise refuse("motions", "has no walk yet to drive; make the set first")
+    ways = tuple(Way(from_s=at.from_s, twist=steered(project, at.stick).twist) for at in sticks)
+    return FreeWalk(name=name, like=like.name, ways=ways, takes_s=takes_s)
 
 
 def _named(project: Project, name: str) -> PhaseGait:

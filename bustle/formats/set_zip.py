@@ -12,8 +12,8 @@ import json
 import zipfile
 from typing import Any
 
+from bustle.core.lifting_rule import RULE, WALKING_BY_IT
 from bustle.core.motion import PhaseGait, Programme, Transition
-from bustle.core.next_leg import RULE
 from bustle.core.plan import Plan, evaluate
 from bustle.core.project import Project
 from bustle.core.soft_start import soft_start
@@ -63,7 +63,7 @@ def set_values(project: Project, plans: dict[str, Plan], kind: TableFormat) -> d
             ],
         },
         "fail_safe": project.start_up.fail_safe or start.pose,
-        "next_leg_rule": list(RULE),
+        "next_leg_rule": [*RULE, *WALKING_BY_IT],
     }
 
 

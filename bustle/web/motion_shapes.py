@@ -64,6 +64,23 @@ class StickDraft(Body):
     ride_height_mm: Annotated[Real, Field(gt=0, le=3000)] | None = None
 
 
+class StickAtBody(Body):
+    """Where the stick is from a time on."""
+
+    from_s: Annotated[Real, Field(ge=0, le=600)]
+    ahead: Annotated[Real, Field(ge=-1, le=1)] = 0.0
+    left: Annotated[Real, Field(ge=-1, le=1)] = 0.0
+    turn: Annotated[Real, Field(ge=-1, le=1)] = 0.0
+
+
+class FreeDraft(Body):
+    """A draft, and where the stick was and is; the legs lift by the rule. Kept: the walk joins the draft's motions."""
+
+    project: Project
+    sticks: Annotated[tuple[StickAtBody, ...], Field(min_length=1, max_length=400)]
+    takes_s: Annotated[Real, Field(ge=0.5, le=120)] = 10.0
+
+
 class SwitchView(BaseModel):
     at_s: float
     servo: str
@@ -108,8 +125,12 @@ class NextLeg(BaseModel):
     legs: list[CandidateView]
 
 
-class KeyframesView(BaseModel):
-    """The project with the motion told the other way, under a new name."""
+class Rule(BaseModel):
+    rule: list[str]
+
+
+class AddedView(BaseModel):
+    """The project with one motion more, and its name."""
 
     name: str
     project: Project

@@ -10,13 +10,15 @@ from flask_openapi3 import APIBlueprint
 
 from bustle.core.findings.case import changes
 from bustle.core.keyframing import as_gait, as_keyframes
-from bustle.core.levers import patched
-from bustle.core.motion import Keyframes, PhaseGait
+from bustle.core.levers import patched, replace
+from bustle.core.lifting_rule import RULE, WALKING_BY_IT
+from bustle.core.motion import FreeWalk, Keyframes, Motion, PhaseGait
 from bustle.core.motion_set import fitting, motion_set, usual
-from bustle.core.next_leg import RULE, candidates
+from bustle.core.next_leg import candidates
 from bustle.core.problems import refuse
+from bustle.core.project import Project, fresh_name
 from bustle.core.soft_start import soft_start
-from bustle.core.steering import Stick, steered
+from bustle.core.steering import Stick, StickAt, driven_by_rule, steered
 from bustle.formats import TABLE_FORMATS
 from bustle.formats.c_table import identifier
 from bustle.formats.contacts_svg import write_contacts
@@ -73,10 +75,39 @@ def drive(body: motion_shapes.StickDraft) -> Response:
         walk = walk.model_copy(update={"lift_mm": body.lift_mm})
     if body.ride_height_mm is not None:
         walk = walk.model_copy(update={"pose": walk.pose.model_copy(update={"ride_height_mm": body.ride_height_mm})})
-    alone = {"op": "replace", "path": "/motions", "value": [walk.model_dump(mode="json")]}
-    clear = [{"op": "replace", "path": path, "value": None} for path in ("/start_up/pose", "/start_up/fail_safe")]
-    driven = patched(body.project, [*clear, {"op": "replace", "path": "/controls", "value": []}, alone])
+    return Response(picture(judged(_with_only(body.project, walk), walk.name)), mimetype=MEDIA_TYPE)
+
+
+@api.post("/drive-by-rule", responses={422: shapes.ProblemDetail})
+def drive_by_rule(body: motion_shapes.FreeDraft) -> Response:
+    """The plan of a walk that follows the stick with its legs lifting by the rule, as one buffer (see `picture`)."""
+    walk = _free(body, "Drive")
+    driven = _with_only(body.project, body.project.motion(walk.like), walk)
     return Response(picture(judged(driven, walk.name)), mimetype=MEDIA_TYPE)
+
+
+@api.post("/driven", responses={200: motion_shapes.AddedView, 422: shapes.ProblemDetail})
+def keep_driven(body: motion_shapes.FreeDraft) -> Response:
+    """The draft with what was driven as a motion of its own."""
+    return answer(_added(body.project, _free(body, fresh_name(body.project, "Driven"))))
+
+
+def _free(body: motion_shapes.FreeDraft, name: str) -> FreeWalk:
+    sticks = [StickAt(at.from_s, Stick(at.ahead, at.left, at.turn)) for at in body.sticks]
+    return driven_by_rule(body.project, sticks, body.takes_s, name)
+
+
+def _with_only(project: Project, *motions: Motion) -> Project:
+    """The project without its other motions and what names them."""
+    alone = replace("/motions", [m.model_dump(mode="json") for m in motions])
+    clear = [replace(path, None) for path in ("/start_up/pose", "/start_up/fail_safe")]
+    gone = [replace(path, []) for path in ("/controls", "/walked")]
+    return patched(project, [*clear, *gone, alone])
+
+
+def _added(project: Project, motion: Motion) -> motion_shapes.AddedView:
+    add = {"op": "add", "path": "/motions/-", "value": motion.model_dump(mode="json")}
+    return motion_shapes.AddedView(name=motion.name, project=patched(project, [add]))
 
 
 @api.post("/soft-start", responses={200: motion_shapes.StartView, 422: shapes.ProblemDetail})
@@ -111,7 +142,7 @@ def next_leg(body: motion_shapes.NextLegDraft) -> Response:
     keep = body.project.limits.margin_mm
     return answer(
         motion_shapes.NextLeg(
-            rule=list(RULE),
+            rule=[*RULE, *WALKING_BY_IT],
             legs=[
                 motion_shapes.CandidateView(
                     leg=c.leg,
@@ -126,7 +157,13 @@ def next_leg(body: motion_shapes.NextLegDraft) -> Response:
     )
 
 
-@api.post("/retold", responses={200: motion_shapes.KeyframesView, 422: shapes.ProblemDetail})
+@api.get("/lifting-rule", responses={200: motion_shapes.Rule})
+def lifting_rule() -> Response:
+    """The rule of which leg lifts next, and what walking by it adds."""
+    return answer(motion_shapes.Rule(rule=[*RULE, *WALKING_BY_IT]))
+
+
+@api.post("/retold", responses={200: motion_shapes.AddedView, 422: shapes.ProblemDetail})
 def retold(body: motion_shapes.MotionDraft) -> Response:
     """A gait as keyframes, or keyframes as a gait, added to the draft."""
     judged(body.project, body.motion)
@@ -137,8 +174,7 @@ def retold(body: motion_shapes.MotionDraft) -> Response:
         other = as_gait(body.project, body.motion)
     else:
         raise refuse("motion", f"{body.motion} is neither a gait nor a set of keyframes")
-    add = {"op": "add", "path": "/motions/-", "value": other.model_dump(mode="json")}
-    return answer(motion_shapes.KeyframesView(name=other.name, project=patched(body.project, [add])))
+    return answer(_added(body.project, other))
 
 
 @api.post("/changes", responses={200: motion_shapes.Changes, 422: shapes.ProblemDetail})

@@ -27,6 +27,23 @@ class Studio(ApiTest):
         for stick in ({"ahead": 2.0}, {"turn": "x"}, {"school": "sideways"}):
             self.assertEqual(self.web.post("/api/drive", json={"project": self.draft(), **stick}).status_code, 422)
 
+    def test_a_drive_by_the_rule_is_walked_and_kept(self):
+        sticks = [{"from_s": 0.1, "ahead": 0.6}, {"from_s": 2.0, "ahead": 0.3}]
+        body = {"project": self.draft(), "sticks": sticks, "takes_s": 4.0}
+        answer = self.web.post("/api/drive-by-rule", json=body)
+        size = int.from_bytes(answer.data[:4], "little")
+        head = json.loads(answer.data[4 : 4 + size])
+        self.assertEqual((head["kind"], head["repeats"]), ("free_walk", False))
+        self.assertEqual([f for f in head["findings"] if f["severity"] == "stop"], [])
+        kept = self.web.post("/api/driven", json=body).json
+        self.assertEqual(kept["project"]["motions"][-1]["kind"], "free_walk")
+        again = self.web.post("/api/evaluate", json={"project": kept["project"], "motion": kept["name"]})
+        self.assertEqual(again.data[4 + size :][-4000:], answer.data[4 + size :][-4000:])
+        self.assertGreater(len(self.web.get("/api/lifting-rule").json["rule"]), 4)
+        for wrong in ({"sticks": []}, {"takes_s": 900}, {"sticks": [{"from_s": 3.0}, {"from_s": 1.0}]}):
+            refused = self.web.post("/api/drive-by-rule", json={**body, **wrong})
+            self.assertEqual(refused.status_code, 422, wrong)
+
     def test_soft_start_next_leg_and_retold(self):
         start = self.web.post("/api/soft-start", json={"project": self.draft()}).json
         self.assertEqual((start["pose"], len(start["switches"])), ("Stand", 18))

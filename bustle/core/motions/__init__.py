@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from bustle.core.motion import Motion
+from bustle.core.motions.free_walk import compile_free_walk
 from bustle.core.motions.joint_pose import compile_pose
 from bustle.core.motions.keyframes import compile_keyframes
 from bustle.core.motions.phase_gait import compile_gait
@@ -20,6 +21,7 @@ KINDS: dict[str, Callable[[Project, Any], Score]] = {
     "keyframes": compile_keyframes,
     "transition": compile_transition,
     "programme": compile_programme,
+    "free_walk": compile_free_walk,
 }
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bustle.core.motion import Balance, JointPose, Keyframes, Motion, PhaseGait, Transition
+from bustle.core.motion import Balance, FreeWalk, JointPose, Keyframes, Motion, PhaseGait, Transition
 from bustle.core.project import Project
 
 
@@ -12,7 +12,7 @@ def balance_of(project: Project, motion: Motion) -> Balance:
         return motion.balance
     if isinstance(motion, Keyframes):
         return "static" if motion.judged else "dynamic"
-    if isinstance(motion, JointPose):
+    if isinstance(motion, (JointPose, FreeWalk)):
         return "static"
     named = (
         [motion.start.motion, motion.end.motion] if isinstance(motion, Transition) else [p.motion for p in motion.parts]

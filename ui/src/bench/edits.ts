@@ -142,12 +142,18 @@ function references(draft: Project): { get: () => string | null; set: (name: str
       add(m.end, "motion");
     }
     if (m.kind === "programme") for (const part of m.parts) add(part, "motion");
+    if (m.kind === "free_walk") add(m, "like");
   }
   for (const control of draft.controls) if (control.does === "motion") add(control, "target");
   for (const walked of draft.walked) add(walked, "motion");
   add(draft.start_up, "pose");
   add(draft.start_up, "fail_safe");
   return found;
+}
+
+/** Whether a motion is not itself made of others. */
+export function isPlain(motion: AnyMotion): boolean {
+  return motion.kind !== "transition" && motion.kind !== "programme" && motion.kind !== "free_walk";
 }
 
 /** The motion under another name; everything that names it follows. */
@@ -163,7 +169,8 @@ export function madeOf(project: Project, name: string): string[] {
     .filter(
       (m) =>
         (m.kind === "transition" && [m.start.motion, m.end.motion].includes(name)) ||
-        (m.kind === "programme" && m.parts.some((p) => p.motion === name)),
+        (m.kind === "programme" && m.parts.some((p) => p.motion === name)) ||
+        (m.kind === "free_walk" && m.like === name),
     )
     .map((m) => m.name);
 }

@@ -1,11 +1,11 @@
 /** A drive pad: the stick's deflection runs the plan live; the walker on the mat walks what it asks for. */
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import Form from "react-bootstrap/Form";
-import { fetched, type Project, posted } from "@/api/client";
+import { fetched, type Project, posted, type Schemas } from "@/api/client";
 import { decode, figure, type Picture } from "@/api/picture";
 import { gaitOf } from "@/bench/edits";
 import { playhead } from "@/bench/playhead";
-import { evaluate, showPicture, useBench } from "@/bench/store";
+import { evaluate, replaceDraft, showPicture, useBench } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
 import { shown, withUnit } from "@/look/number";
 
@@ -20,6 +20,12 @@ interface Stick {
 }
 
 const REST: Stick = { ahead: 0, left: 0, turn: 0 };
+
+// By the rule the plan is told this far ahead of the last move of the stick, and no drive is longer.
+const AHEAD_S = 8;
+const LONGEST_S = 45;
+
+type StickAt = Stick & { from_s: number };
 
 export function Drive({ project }: { project: Project }) {
   const [open, setOpen] = useState(false);
@@ -40,19 +46,28 @@ function Pad({ project }: { project: Project }) {
   const [picture, setPicture] = useState<Picture | null>(null);
   const held = useRef(false);
   const running = useRef(false);
-  const waiting = useRef<object | null>(null);
+  const waiting = useRef<[string, object] | null>(null);
+  // Where the stick has been since the drive by the rule began, and how long an answer takes.
+  const sticks = useRef<StickAt[]>([]);
+  const takes = useRef(AHEAD_S);
+  const lag = useRef(0.15);
+  const free = school === "by_rule";
 
-  const ask = async (body: object) => {
-    waiting.current = body;
+  const ask = async (path: string, body: object) => {
+    waiting.current = [path, body];
     if (running.current) return;
     running.current = true;
     while (waiting.current) {
       const next = waiting.current;
       waiting.current = null;
       try {
-        const answer = await fetched("/api/drive", posted(next));
+        const asked = performance.now();
+        const answer = await fetched(next[0], posted(next[1]));
         const found = decode(await answer.arrayBuffer());
+        lag.current = Math.min(1, (performance.now() - asked) / 1000 + 0.05);
+        const here = playhead.time;
         showPicture(found);
+        if (!found.repeats) playhead.seek(Math.min(here, found.cycle_s - 0.001));
         setPicture(found);
         setRefusal("");
       } catch (error) {
@@ -67,10 +82,61 @@ function Pad({ project }: { project: Project }) {
     const put = { ahead: keep(next.ahead), left: keep(next.left), turn: keep(next.turn) };
     setStick(put);
     const moving = put.ahead || put.left || put.turn;
+    if (way === "by_rule") {
+      turnByRule(put);
+      return;
+    }
     if (moving && !playhead.playing) playhead.play();
     if (!moving) playhead.stop();
-    void ask({ project, ...put, school: way, lift_mm: up, ride_height_mm: high });
+    void ask("/api/drive", { project, ...put, school: way, lift_mm: up, ride_height_mm: high });
   };
+  /** What was walked so far stays; from here on the legs lift for the new way. */
+  const turnByRule = (put: Stick) => {
+    const rests = !put.ahead && !put.left && !put.turn;
+    const over = playhead.time > takes.current - 0.1;
+    if (!sticks.current.length || over) {
+      if (rests) return;
+      sticks.current = [];
+      playhead.stop();
+      playhead.seek(0);
+    }
+    const now = sticks.current.length ? playhead.time + lag.current : 0.1;
+    if (now > LONGEST_S) {
+      setRefusal(`${LONGEST_S} s driven. Keep it, or press Stop and begin again.`);
+      return;
+    }
+    const from_s = Math.round(now * 100) / 100;
+    sticks.current = [...sticks.current.filter((s) => s.from_s < from_s), { ...put, from_s }];
+    tellByRule(from_s + AHEAD_S);
+    if (!playhead.playing) playhead.play();
+  };
+  const tellByRule = (until: number) => {
+    takes.current = Math.round(Math.min(until, LONGEST_S + AHEAD_S) * 100) / 100;
+    void ask("/api/drive-by-rule", { project, sticks: sticks.current, takes_s: takes.current });
+  };
+  const keepDriven = async () => {
+    const last = sticks.current[sticks.current.length - 1];
+    if (!last) return;
+    try {
+      const body = { project, sticks: sticks.current, takes_s: takes.current };
+      const answer = await fetched("/api/driven", posted(body));
+      const added = (await answer.json()) as Schemas["AddedView"];
+      replaceDraft(added.project, added.name);
+    } catch (error) {
+      setRefusal((error as Error).message);
+    }
+  };
+  // With the stick held the way goes on; once everything stands the drive is over.
+  useEffect(() => {
+    if (!free) return;
+    return playhead.subscribe((time) => {
+      const last = sticks.current[sticks.current.length - 1];
+      if (!last || !playhead.playing || running.current) return;
+      const held = last.ahead || last.left || last.turn;
+      if (held && time > takes.current - AHEAD_S / 2 && takes.current < LONGEST_S) tellByRule(time + AHEAD_S);
+      else if (time > takes.current - 0.1) playhead.stop();
+    });
+  });
   // Leaving the pad gives the mat back to the open motion.
   useEffect(
     () => () => {
@@ -100,6 +166,7 @@ function Pad({ project }: { project: Project }) {
   const most = Math.max(1, ...strokes.map((l) => l.stroke_mm));
   const speed = figure(picture, "speed_mm_s");
   const turn = figure(picture, "turn_deg");
+  const way = figure(picture, "way_mm");
   return (
     <div className="drive">
       <div className="drive-pad">
@@ -146,19 +213,33 @@ function Pad({ project }: { project: Project }) {
               value={school}
               onChange={(event) => {
                 setSchool(event.target.value);
+                sticks.current = [];
                 steer(stick, event.target.value);
               }}
             >
               <option value="shorter_steps">shorter steps</option>
               <option value="slower_pace">a slower pace</option>
+              <option value="by_rule">shorter steps, legs by the rule</option>
             </Form.Select>
           </Form.Group>
-          <button type="button" className="do" onClick={() => steer(REST)}>
-            Stop
-          </button>
+          <div className="row-of-buttons">
+            <button type="button" className="do" onClick={() => steer(REST)}>
+              Stop
+            </button>
+            {free && (
+              <button type="button" className="do" disabled={!picture} onClick={() => void keepDriven()}>
+                Keep it
+              </button>
+            )}
+          </div>
         </div>
       </div>
-      {base && (
+      {free && (
+        <p className="hint">
+          Legs lift by the next-leg rule, as the way changes, not by the clock of a gait. The rule is at Timing.
+        </p>
+      )}
+      {base && !free && (
         <div className="number-grid">
           <NumberBox
             label="Lift while driving"
@@ -188,11 +269,15 @@ function Pad({ project }: { project: Project }) {
       )}
       <p className="drive-state" role="status">
         {refusal ||
-          (picture
-            ? `${speed ? withUnit(speed.value, "mm/s") : ""}${turn?.value ? `, ${shown(turn.value / picture.cycle_s, 1)}°/s` : ""}, a step every ${picture.cycle_s.toFixed(2)} s${
+          (picture && free
+            ? `${withUnit(way?.value ?? 0, "mm")} walked by ${shown(picture.cycle_s, 1)} s${
                 picture.findings.length ? `. ${picture.findings[0].message}` : ". Sound."
               }`
-            : "Move the stick.")}
+            : picture
+              ? `${speed ? withUnit(speed.value, "mm/s") : ""}${turn?.value ? `, ${shown(turn.value / picture.cycle_s, 1)}°/s` : ""}, a step every ${picture.cycle_s.toFixed(2)} s${
+                  picture.findings.length ? `. ${picture.findings[0].message}` : ". Sound."
+                }`
+              : "Move the stick.")}
       </p>
       {picture && most > 1 && (
         <ul className="strokes" aria-label="Stroke of each leg">

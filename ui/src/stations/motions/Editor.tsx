@@ -2,12 +2,14 @@
 import Form from "react-bootstrap/Form";
 import type { AnyMotion, Motion, Project, Schemas } from "@/api/client";
 import { fetched, posted } from "@/api/client";
-import { endsOf } from "@/bench/edits";
+import { endsOf, isPlain } from "@/bench/edits";
 import { editAny, editMotion, replaceDraft, useBench } from "@/bench/store";
 import { LeverSlider } from "@/controls/LeverSlider";
 import { LEVERS } from "@/controls/levers";
 import { NumberBox } from "@/controls/NumberBox";
 import { FramesEditor } from "./FramesEditor";
+import { FreeWalkEditor } from "./FreeWalkEditor";
+import { MotionSelect } from "./MotionSelect";
 
 type Of<K extends AnyMotion["kind"]> = Extract<AnyMotion, { kind?: K }>;
 
@@ -17,6 +19,8 @@ export function Editor({ project, motion }: { project: Project; motion: AnyMotio
       return <TransitionEditor project={project} motion={motion} />;
     case "programme":
       return <ProgrammeEditor project={project} motion={motion} />;
+    case "free_walk":
+      return <FreeWalkEditor project={project} motion={motion} />;
     case "joint_pose":
       return <JointPoseEditor project={project} motion={motion} />;
     case "keyframes":
@@ -93,7 +97,7 @@ function Retold({ motion, label }: { motion: string; label: string }) {
     if (!draft) return;
     try {
       const answer = await fetched("/api/retold", posted({ project: draft, motion }));
-      const found = (await answer.json()) as Schemas["KeyframesView"];
+      const found = (await answer.json()) as Schemas["AddedView"];
       replaceDraft(found.project, found.name);
     } catch (error) {
       useBench.setState({ refusal: (error as Error).message });
@@ -103,30 +107,6 @@ function Retold({ motion, label }: { motion: string; label: string }) {
     <button type="button" className="do" onClick={() => void tell()}>
       {label}
     </button>
-  );
-}
-
-interface NameProps {
-  id: string;
-  label: string;
-  value: string;
-  project: Project;
-  onName: (name: string) => void;
-}
-
-/** A motion to choose from those that are not themselves made of others. */
-function MotionSelect({ id, label, value, project, onName }: NameProps) {
-  return (
-    <Form.Group controlId={id} className="inline-select">
-      <Form.Label>{label}</Form.Label>
-      <Form.Select size="sm" value={value} onChange={(event) => onName(event.target.value)}>
-        {project.motions
-          .filter((m) => m.kind !== "transition" && m.kind !== "programme")
-          .map((m) => (
-            <option key={m.name}>{m.name}</option>
-          ))}
-      </Form.Select>
-    </Form.Group>
   );
 }
 
@@ -222,7 +202,7 @@ function ProgrammeEditor({ project, motion }: { project: Project; motion: Of<"pr
     editAny((m) => {
       if (m.kind === "programme") change(m);
     }, true);
-  const first = project.motions.find((m) => m.kind !== "transition" && m.kind !== "programme");
+  const first = project.motions.find(isPlain);
   return (
     <fieldset className="made-of">
       <legend>In a row, each from rest to rest</legend>
@@ -240,11 +220,9 @@ function ProgrammeEditor({ project, motion }: { project: Project; motion: Of<"pr
                 })
               }
             >
-              {project.motions
-                .filter((m) => m.kind !== "transition" && m.kind !== "programme")
-                .map((m) => (
-                  <option key={m.name}>{m.name}</option>
-                ))}
+              {project.motions.filter(isPlain).map((m) => (
+                <option key={m.name}>{m.name}</option>
+              ))}
             </select>
             <NumberBox
               quiet

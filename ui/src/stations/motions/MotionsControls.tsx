@@ -1,5 +1,5 @@
-import type { AnyMotion, Motion, Project } from "@/api/client";
-import { freshMotion, gaitOf, legsOf } from "@/bench/edits";
+import { type AnyMotion, isGait, type Motion, type Project, type Schemas } from "@/api/client";
+import { freshMotion, gaitOf, isPlain, legsOf } from "@/bench/edits";
 import { chooseMotion, edit, useBench } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
 import { Figures } from "@/controls/Figures";
@@ -17,6 +17,7 @@ const KINDS: [AnyMotion["kind"] | "pose", string][] = [
   ["keyframes", "By frames"],
   ["transition", "From one into another"],
   ["programme", "In a row"],
+  ["free_walk", "By the next-leg rule"],
 ];
 
 function kindOf(motion: AnyMotion): AnyMotion["kind"] | "pose" {
@@ -75,6 +76,7 @@ const ADDS: [string, (project: Project) => AnyMotion | null][] = [
   ["from one into another", addTransition],
   ["motions in a row", addProgramme],
   ["frames by hand", addFrames],
+  ["a walk by the next-leg rule", addFreeWalk],
 ];
 
 function addPose(project: Project): AnyMotion | null {
@@ -103,7 +105,7 @@ function addFold(project: Project): AnyMotion | null {
 
 function addTransition(project: Project): AnyMotion | null {
   const { motion } = useBench.getState();
-  const plain = project.motions.filter((m) => m.kind !== "transition" && m.kind !== "programme").map((m) => m.name);
+  const plain = project.motions.filter(isPlain).map((m) => m.name);
   const start = plain.includes(motion) ? motion : plain[0];
   const end = plain.find((n) => n !== start) ?? start;
   if (!start) return null;
@@ -125,6 +127,23 @@ function addProgramme(project: Project): AnyMotion | null {
     name: freshMotion(project, "Course"),
     parts: [{ motion: walk.name, amount: stands ? 1 : 4, by: stands ? "seconds" : "cycles" }],
     pose_s: 1,
+  };
+}
+
+function addFreeWalk(project: Project): AnyMotion | null {
+  const like = project.motions.filter(isGait).find((m) => m.legs.every((l) => l.duty < 1) && !m.inverted);
+  if (!like) return null;
+  const still = { vx_mm_s: 0, vy_mm_s: 0, omega_deg_s: 0 };
+  return {
+    kind: "free_walk",
+    name: freshMotion(project, "By the rule"),
+    like: like.name,
+    ways: [
+      { from_s: 0.2, twist: { ...like.twist } as Schemas["Twist"] },
+      { from_s: 5, twist: { ...still, omega_deg_s: 12 } },
+      { from_s: 8, twist: still },
+    ],
+    takes_s: 12,
   };
 }
 
