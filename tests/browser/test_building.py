@@ -35,7 +35,9 @@ class Building(BrowserTest):
         self.assertEqual({m["branch"] for m in limbs if m["name"] != "FL"}, {"knee_back"})
         page.get_by_text("Foot", exact=True).last.click()
         page.get_by_label("Sole").select_option(label="Ball")
+        self.saved(4)
         self.fill("Radius", 12)
+        self.saved(5)
         page.get_by_label("A second foot on the upper side").check()
         self.saved(6)
         feet = {m["name"]: m["feet"] for m in self.project(walker)["walker"]["limbs"]}

@@ -16,6 +16,8 @@ from tests.projects import changed, hexapod
 from tests.seeded import SeededTest
 
 TIMES = 1.5
+# Servos grow with the levers they turn: then the same weight makes the body sag as much more as it is larger.
+GROWS = ("_mm", "_mm_s", "stall_torque_nm")
 
 
 def larger(value, name=""):
@@ -24,7 +26,7 @@ def larger(value, name=""):
         return {key: larger(v, name or key) for key, v in value.items()}
     if isinstance(value, list):
         return [larger(v, name) for v in value]
-    grows = name.endswith(("_mm", "_mm_s")) and isinstance(value, float)
+    grows = name.endswith(GROWS) and isinstance(value, float)
     return value * TIMES if grows else value
 
 
@@ -33,7 +35,7 @@ def grown(project):
 
     def walk(value):
         if isinstance(value, dict):
-            return {k: larger(v, k) if k.endswith(("_mm", "_mm_s")) else walk(v) for k, v in value.items()}
+            return {k: larger(v, k) if k.endswith(GROWS) else walk(v) for k, v in value.items()}
         return [walk(v) for v in value] if isinstance(value, list) else value
 
     return parse_project(walk(document(project)))

@@ -3,8 +3,8 @@
 Each round takes the step Δq = Jᵀ(J·Jᵀ + λ²·I)⁻¹·e for the joints that are free to move, e being what is missing at the
 foot; a joint pressed against its limit is left out and the rest solved again. λ shrinks while steps help and grows
 where they do not (Levenberg–Marquardt), so that the end of the search is Newton's. All samples iterate together;
-whole-batch restarts come from fixed seeds, and samples that end worse than, or far from, their neighbours are
-started again from those. Source: damped least-squares inverse kinematics, any text on redundant arms; the neighbour
+where that misses, they start again from what is nearest of a fixed grid, and samples that end worse than, or far
+from, their neighbours are started again from those. Source: damped least-squares inverse kinematics, any text on redundant arms; the neighbour
 rule is ours.
 """
 
@@ -21,7 +21,9 @@ Array = NDArray[np.float64]
 ROUNDS = 90
 GOOD_MM = 1e-10
 SWEEPS = 4
-SEEDS = 6
+# Where the first start fails: this many more, each the nearest of a grid of about this many over the joints' ranges.
+STARTS = 3
+GRID = 800
 # A joint that moves more than this from one sample to the next, while the foot hardly moves, has jumped.
 JUMP_RAD = 0.5
 # How much a radian of tilt weighs against a millimetre of place.
@@ -53,22 +55,13 @@ def _solve_one(build: Build, target: Array, aim: Array | None) -> tuple[Array, A
     low, high = build.low[0], build.high[0]
     reach = float(np.linalg.norm(c.offsets[0], axis=-1).sum()) or 1.0
     best_q, best_gap = _descend(chain, low, high, np.tile(_rest(low, high), (len(target), 1)), target, aim, reach)
-    for seed in _seeds(low, high):
-        poor = _size(best_gap) > REACHED_MM / 10
-        if not poor.any():
+    spread = _spread(low, high)
+    for place in range(STARTS):
+        poor = np.flatnonzero(_size(best_gap) > REACHED_MM / 10)
+        if not len(poor):
             break
-        _take(
-            best_q,
-            best_gap,
-            np.flatnonzero(poor),
-            chain,
-            low,
-            high,
-            np.tile(seed, (int(poor.sum()), 1)),
-            target,
-            aim,
-            reach,
-        )
+        start = _nearest(chain, spread, target[poor], None if aim is None else aim[poor], place)
+        _take(best_q, best_gap, poor, chain, low, high, start, target, aim, reach)
     for _ in range(SWEEPS):
         if not _reseed(chain, low, high, best_q, best_gap, target, aim, reach):
             break
@@ -83,12 +76,31 @@ def _rest(low: Array, high: Array) -> Array:
     return np.clip(0.1 * span * np.where(np.arange(len(low)) % 2, -1.0, 1.0), low, high)
 
 
-def _seeds(low: Array, high: Array) -> Array:
-    """Spread over the joints' ranges by a fixed low-discrepancy sequence, the same at every run."""
-    phi = (np.sqrt(np.array([2.0, 3.0, 5.0, 7.0, 11.0, 13.0, 17.0])) % 1)[: len(low)]
-    share = (np.arange(1, SEEDS + 1)[:, None] * phi + 0.5) % 1
-    middle, half = (low + high) / 2, np.minimum((high - low) / 2, 2.5)
-    return np.asarray(middle + (2 * share - 1) * half * 0.9)
+def _spread(low: Array, high: Array) -> Array:
+    """(G, J): a grid over the joints' ranges, ends included; the same at every run."""
+    joints = len(low)
+    per_joint = min(40, max(2, int(GRID ** (1 / max(1, joints)) + 1e-9)))
+    middle, half = (low + high) / 2, np.minimum((high - low) / 2, np.pi)
+    share = np.stack(np.meshgrid(*[np.linspace(-1, 1, per_joint)] * joints, indexing="ij"), axis=-1)
+    return np.asarray(middle + half * share.reshape(-1, joints))
+
+
+def _nearest(chain: Chain, spread: Array, target: Array, aim: Array | None, place: int) -> Array:
+    """(S, J): of the spread, what brings the foot nearest to each target; place 1 the second nearest that is another
+    way to stand, and so on."""
+    points, frames = forward(chain, spread[None])
+    miss_mm = np.linalg.norm(target[:, None] - points[0, None, :, -1], axis=-1)
+    if aim is not None:
+        # tr(AᵀB) = 1 + 2·cos of the angle between them.
+        trace = np.einsum("sab,gab->sg", aim, frames[0, :, -1])
+        miss_mm = np.hypot(miss_mm, TILT_MM * np.arccos(np.clip((trace - 1) / 2, -1.0, 1.0)))
+    apart = np.ptp(spread, axis=0) / 4
+    for _ in range(place):
+        best = spread[miss_mm.argmin(axis=1)]
+        near = (np.abs(spread[None] - best[:, None]) <= apart + 1e-9).all(axis=-1)
+        miss_mm = np.where(near, np.inf, miss_mm)
+    found: Array = spread[np.where(np.isfinite(miss_mm), miss_mm, 1e12).argmin(axis=1)]
+    return found
 
 
 def _size(gap: Array) -> Array:

@@ -40,6 +40,7 @@ export function Drive({ project }: { project: Project }) {
 function Pad({ project }: { project: Project }) {
   const [stick, setStick] = useState<Stick>(REST);
   const [school, setSchool] = useState("shorter_steps");
+  const [free, setFree] = useState(false);
   const [lift, setLift] = useState<number | null>(null);
   const [ride, setRide] = useState<number | null>(null);
   const [refusal, setRefusal] = useState("");
@@ -51,7 +52,6 @@ function Pad({ project }: { project: Project }) {
   const sticks = useRef<StickAt[]>([]);
   const takes = useRef(AHEAD_S);
   const lag = useRef(0.15);
-  const free = school === "by_rule";
 
   const ask = async (path: string, body: object) => {
     waiting.current = [path, body];
@@ -77,12 +77,12 @@ function Pad({ project }: { project: Project }) {
     running.current = false;
   };
   const base = gaitOf(project, useBench.getState().motion);
-  const steer = (next: Stick, way = school, up = lift, high = ride) => {
+  const steer = (next: Stick, way = school, up = lift, high = ride, byRule = free) => {
     const keep = (n: number) => Math.round(Math.min(1, Math.max(-1, n)) * 100) / 100;
     const put = { ahead: keep(next.ahead), left: keep(next.left), turn: keep(next.turn) };
     setStick(put);
     const moving = put.ahead || put.left || put.turn;
-    if (way === "by_rule") {
+    if (byRule) {
       turnByRule(put);
       return;
     }
@@ -121,6 +121,10 @@ function Pad({ project }: { project: Project }) {
       const body = { project, sticks: sticks.current, takes_s: takes.current };
       const answer = await fetched("/api/driven", posted(body));
       const added = (await answer.json()) as Schemas["AddedView"];
+      sticks.current = [];
+      playhead.stop();
+      setPicture(null);
+      setStick(REST);
       replaceDraft(added.project, added.name);
     } catch (error) {
       setRefusal((error as Error).message);
@@ -210,16 +214,15 @@ function Pad({ project }: { project: Project }) {
             <Form.Label>Less stick means</Form.Label>
             <Form.Select
               size="sm"
+              disabled={free}
               value={school}
               onChange={(event) => {
                 setSchool(event.target.value);
-                sticks.current = [];
                 steer(stick, event.target.value);
               }}
             >
               <option value="shorter_steps">shorter steps</option>
               <option value="slower_pace">a slower pace</option>
-              <option value="by_rule">shorter steps, legs by the rule</option>
             </Form.Select>
           </Form.Group>
           <div className="row-of-buttons">
@@ -234,11 +237,17 @@ function Pad({ project }: { project: Project }) {
           </div>
         </div>
       </div>
-      {free && (
-        <p className="hint">
-          Legs lift by the next-leg rule, as the way changes, not by the clock of a gait. The rule is at Timing.
-        </p>
-      )}
+      <Form.Check
+        type="switch"
+        id="drive-free"
+        label="Legs lift by the next-leg rule, not by a gait"
+        checked={free}
+        onChange={(event) => {
+          setFree(event.target.checked);
+          sticks.current = [];
+          steer(stick, school, lift, ride, event.target.checked);
+        }}
+      />
       {base && !free && (
         <div className="number-grid">
           <NumberBox

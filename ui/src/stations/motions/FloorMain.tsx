@@ -27,12 +27,13 @@ export function FloorMain({ picture, leg, width, height }: Props) {
           "transform",
           `translate(${u(travel[k], travel[k + 1]).toFixed(1)} ${v(travel[k], travel[k + 1]).toFixed(1)}) rotate(${turn.toFixed(1)})`,
         );
+        if (here.current) stand(here.current, picture, k / 3, scale);
       }),
-    [picture, travel, u, v],
+    [picture, travel, u, v, scale],
   );
   const last = (picture.samples - 1) * 3;
   const names = picture.legs.map((l) => l.name);
-  const many = picture.footprints.length > 80;
+  const first = picture.footprints.findIndex(([limb]) => names[limb] === leg);
   return (
     <div className="floor-main" style={{ width, height }}>
       <svg width={width} height={height} role="img" aria-label={`Way of ${picture.motion} over the floor`}>
@@ -53,7 +54,7 @@ export function FloorMain({ picture, leg, width, height }: Props) {
         {picture.footprints.map(([limb, x, y], n) => (
           <g key={`${limb} ${n}`} className={names[limb] === leg ? "footprint chosen" : "footprint"}>
             <circle cx={u(x, y)} cy={v(x, y)} r={names[limb] === leg ? 4 : 2.6} />
-            {!many && names[limb] === leg && (
+            {n === first && (
               <text x={u(x, y) + 7} y={v(x, y) + 4}>
                 {names[limb]}
               </text>
@@ -68,7 +69,14 @@ export function FloorMain({ picture, leg, width, height }: Props) {
           </text>
         </g>
         <g className="floor-here" ref={here}>
-          <path d="M0 -15L10 11L0 6L-10 11Z" />
+          <path className="floor-frame" />
+          {picture.legs.map((l, n) => (
+            <g key={l.name} data-leg={n} className={l.name === leg ? "floor-leg chosen" : "floor-leg"}>
+              <path />
+              <circle r="3.2" />
+            </g>
+          ))}
+          <path className="floor-nose" d="M0 -9L6 7L0 4L-6 7Z" />
         </g>
       </svg>
       <p className="caption">
@@ -77,6 +85,27 @@ export function FloorMain({ picture, leg, width, height }: Props) {
       </p>
     </div>
   );
+}
+
+/** The walker where it is, in its own directions: ahead is up, left is left. */
+function stand(group: SVGGElement, picture: Picture, k: number, scale: number): void {
+  const { points, frame, contact } = picture.data;
+  const place = (data: Float32Array, width: number, n: number) => {
+    const at = k * width + n * 3;
+    return `${(-data[at + 1] * scale).toFixed(1)} ${(-data[at] * scale).toFixed(1)}`;
+  };
+  const corners = [0, 1, 2, 3].map((n) => place(frame, picture.width.frame, n));
+  group.querySelector(".floor-frame")?.setAttribute("d", `M${corners.join("L")}Z`);
+  for (const limb of group.querySelectorAll<SVGGElement>(".floor-leg")) {
+    const n = Number(limb.dataset.leg);
+    const [from, to] = picture.legs[n].points;
+    const way = Array.from({ length: to - from }, (_, i) => place(points, picture.width.points, from + i));
+    const [x, y] = way[way.length - 1].split(" ");
+    limb.firstElementChild?.setAttribute("d", `M${way.join("L")}`);
+    limb.lastElementChild?.setAttribute("cx", x);
+    limb.lastElementChild?.setAttribute("cy", y);
+    limb.classList.toggle("down", contact[k * picture.width.contact + n] > 0.5);
+  }
 }
 
 /** Ahead is up on the page, left is left. */
