@@ -74,8 +74,10 @@ def _pace_figures(e: Evidence, gait: PhaseGait) -> Iterator[Figure]:
     yield Figure(
         "speed_mm_s", "Speed", speed, "mm/s", 0,
         ("√(vx² + vy²)", f"= √({number(twist.vx_mm_s)}² + {number(twist.vy_mm_s)}²) = {number(speed)} mm/s",
-         f"= {number(speed / body if body else 0, 2)} body lengths a second", *slower),
+         *slower),
     )  # fmt: skip
+    if speed > 0:
+        yield from _course_figures(e, gait, speed, body)
     yield Figure(
         "stride_mm", "Stride", speed * cycle, "mm", 0,
         ("speed × cycle time", f"= {number(speed)} mm/s × {number(cycle, 3)} s = {length(speed * cycle)}"),
@@ -84,6 +86,22 @@ def _pace_figures(e: Evidence, gait: PhaseGait) -> Iterator[Figure]:
     yield Figure(
         "turn_deg", "Turn per cycle", turn, "°", 1,
         ("ω × cycle time", f"= {number(twist.omega_deg_s)} °/s × {number(cycle, 3)} s = {number(turn)}°"),
+    )  # fmt: skip
+
+
+def _course_figures(e: Evidence, gait: PhaseGait, speed: float, body: float) -> Iterator[Figure]:
+    cycle, course = gait.cycle_s, e.project.floor.course_mm
+    mean = speed * cycle / e.score.duration_s
+    if body:
+        yield Figure(
+            "body_lengths_s", "In body lengths", speed / body, "1/s", 2,
+            ("speed / the longer side of the frame",
+             f"= {number(speed)} mm/s / {length(body)} = {number(speed / body, 2)} a second"),
+        )  # fmt: skip
+    yield Figure(
+        "course_s", f"Course of {length(course)}", course / mean + cycle, "s", 1,
+        ("length / mean speed + one cycle: gathering pace and losing it take a cycle each, at half the speed",
+         f"= {length(course)} / {number(mean)} mm/s + {number(cycle, 3)} s = {seconds(course / mean + cycle)}"),
     )  # fmt: skip
 
 

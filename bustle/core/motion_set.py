@@ -43,7 +43,9 @@ SAMPLES = 60
 # Ride heights tried where a gait's sway takes the feet out of reach, as shares of the one there is.
 CROUCHES = (1.0, 0.97, 0.94, 0.91, 0.88, 0.85)
 
-DIRECTIONS: dict[str, tuple[float, float, float]] = {
+Direction = tuple[float, float, float]
+
+DIRECTIONS: dict[str, Direction] = {
     "Forward": (1.0, 0.0, 0.0),
     "Back": (-1.0, 0.0, 0.0),
     "Left": (0.0, 1.0, 0.0),
@@ -53,6 +55,9 @@ DIRECTIONS: dict[str, tuple[float, float, float]] = {
     "Arc left": (1.0, 0.0, 1.0),
     "Arc right": (1.0, 0.0, -1.0),
 }
+
+# What a mixture of one's own is called in the set.
+MIXTURE = "Own arc"
 
 
 @dataclass(frozen=True)
@@ -109,8 +114,12 @@ def usual(project: Project) -> str:
     return first or next(iter(sorted(fits)), CUSTOM)
 
 
-def motion_set(project: Project, gait: str) -> MotionSet:
-    """Every motion of the set for a named gait. Raises InputRefused where the gait does not fit the legs."""
+def motion_set(project: Project, gait: str, mixture: Direction | None = None) -> MotionSet:
+    """Every motion of the set for a named gait, and one by a mixture of one's own (forward : left : turn left, the turn
+    as in the set's arcs). Raises InputRefused where the gait does not fit the legs, or the mixture is nothing.
+    """
+    if mixture and not any(mixture):
+        raise refuse("mixture", "must say some way to go: forward, left or turning left")
     named = next((g for g in fitting(project) if g.name == gait), None)
     if named is None:
         known = ", ".join(g.name for g in fitting(project)) or "none"
@@ -127,7 +136,8 @@ def motion_set(project: Project, gait: str) -> MotionSet:
         }
     )
     made, left_out = [Made(stand, 0.0, 0.0, None, None)], []
-    for found in _each(project, start):
+    directions = {**DIRECTIONS, MIXTURE: mixture} if mixture else DIRECTIONS
+    for found in _each(project, start, directions):
         if isinstance(found, Made):
             made.append(found)
         else:
@@ -140,10 +150,10 @@ def _standing_balance(project: Project) -> Balance:
     return next((m.balance for m in project.motions if isinstance(m, PhaseGait) and m.stands), "static")
 
 
-def _each(project: Project, start: PhaseGait) -> Iterator[Made | LeftOut]:
+def _each(project: Project, start: PhaseGait, directions: dict[str, Direction]) -> Iterator[Made | LeftOut]:
     yield _in_place(project, start)
     guess = 0
-    for name, direction in DIRECTIONS.items():
+    for name, direction in directions.items():
         found = longest(project, start.model_copy(update={"name": name}), direction, guess)
         yield found
         # The opposite direction, which comes next, is likely to end at the same stride.
@@ -255,9 +265,7 @@ def _in_place(project: Project, start: PhaseGait) -> Made | LeftOut:
     return LeftOut("In place", against.code, against.message) if against else Made(motion, 0.0, 0.0, None, None)
 
 
-def longest(
-    project: Project, start: PhaseGait, direction: tuple[float, float, float], guess: int = 0
-) -> Made | LeftOut:
+def longest(project: Project, start: PhaseGait, direction: Direction, guess: int = 0) -> Made | LeftOut:
     """The motion with the longest stride that is sound, in whole steps; `guess` steps are tried before others."""
     legs = [limb for limb in project.walker.legs if limb.neutral_mm is not None]
     reach = max(sum(k.length_mm for k in limb.links) for limb in legs)
@@ -303,7 +311,7 @@ def longest(
     return Made(best, good * step, step, reason.code if reason else None, reason.message if reason else None)
 
 
-def strided(project: Project, motion: PhaseGait, direction: tuple[float, float, float], stroke_mm: float) -> PhaseGait:
+def strided(project: Project, motion: PhaseGait, direction: Direction, stroke_mm: float) -> PhaseGait:
     """The motion in a direction (vx : vy : ω·size), its longest foot making that stroke."""
     duty = {leg.limb: leg.duty for leg in motion.legs}
     feet = {limb.name: limb.neutral_mm for limb in project.walker.legs if limb.neutral_mm is not None}
@@ -321,7 +329,7 @@ def strided(project: Project, motion: PhaseGait, direction: tuple[float, float, 
     return motion.model_copy(update={"twist": Twist(**twist)})
 
 
-def longer(project: Project, made: Made, direction: tuple[float, float, float]) -> Finding | None:
+def longer(project: Project, made: Made, direction: Direction) -> Finding | None:
     """What fires when a motion of the set takes one step more."""
     motion = steadied(project, strided(project, made.motion, direction, made.stroke_mm + made.step_mm))
     return obstacle(project, motion, SAMPLES) or obstacle(project, motion)

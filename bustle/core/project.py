@@ -39,12 +39,16 @@ class Controller(Value):
 
 
 class Floor(Value):
-    """What the feet meet: an uneven floor, carpet pile, an obstacle under a share of the step. None: not said."""
+    """What the feet meet: an uneven floor, carpet pile, an obstacle under a share of the step. None: not said.
+
+    course_mm: a way to walk on it, from rest to rest, of which the time is told.
+    """
 
     unevenness_mm: Annotated[Real, Field(ge=0, le=200)] | None = None
     pile_mm: Annotated[Real, Field(ge=0, le=100)] = 0.0
     obstacle_mm: Annotated[Real, Field(gt=0, le=1000)] | None = None
     obstacle_at: Annotated[Real, Field(gt=0, lt=1)] = 0.5
+    course_mm: Annotated[Real, Field(ge=10, le=100_000)] = 1000.0
 
 
 class StartUp(Value):

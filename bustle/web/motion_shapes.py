@@ -10,12 +10,18 @@ from bustle.core.project import Project
 from bustle.core.values import Name, Real
 from bustle.web.shapes import Body, FigureChange, Whole
 
+Part = Annotated[Real, Field(ge=-10, le=10)]
+
 
 class SetDraft(Body):
-    """A draft, and the gait its set is to be made of; None: the one its first walk has."""
+    """A draft, and the gait its set is to be made of; None: the one its first walk has.
+
+    mixture: parts of forward, left and turning left, for an arc of one's own.
+    """
 
     project: Project
     gait: Annotated[str, Field(max_length=40)] | None = None
+    mixture: tuple[Part, Part, Part] | None = None
 
 
 class MadeView(BaseModel):

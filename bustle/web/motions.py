@@ -38,7 +38,7 @@ def make_set(body: motion_shapes.SetDraft) -> Response:
     """Every motion of the set for a gait, as long as it may be, and what is left out with the reason."""
     if not body.project.motions:
         raise refuse("motions", "needs one gait or standing pose, from which it takes ride height, lift and pace")
-    found = motion_set(body.project, body.gait or usual(body.project))
+    found = motion_set(body.project, body.gait or usual(body.project), body.mixture)
     return answer(
         motion_shapes.SetView(
             gait=found.gait,

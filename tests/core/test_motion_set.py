@@ -41,6 +41,17 @@ class Lengths(SeededTest):
                     self.assertIsNotNone(fires)
                     self.assertEqual(fires.code, made.code)
 
+    def test_any_mixture_of_ways_is_lengthened_like_the_rest(self):
+        project = hexapod()
+        mixture = (float(self.random.uniform(0.3, 1)), float(self.random.uniform(-1, 1)), 0.5)
+        made = {m.motion.name: m for m in motion_set(project, "tripod", mixture).made}["Own arc"]
+        twist = made.motion.twist
+        self.assertAlmostEqual(twist.vy_mm_s / twist.vx_mm_s, mixture[1] / mixture[0], delta=1e-2)
+        self.assertGreater(twist.omega_deg_s, 0)
+        self.assertEqual(longer(project, made, mixture).code, made.code)
+        with self.assertRaises(InputRefused):
+            motion_set(project, "tripod", (0.0, 0.0, 0.0))
+
     def test_what_a_machine_cannot_do_is_left_out_with_the_reason(self):
         project = start("four_upright_2", "Plane", 200.0)
         out = {m.name: m for m in motion_set(project, "creep").left_out}

@@ -4,8 +4,8 @@ Each round takes the step Δq = Jᵀ(J·Jᵀ + λ²·I)⁻¹·e for the joints t
 foot; a joint pressed against its limit is left out and the rest solved again. λ shrinks while steps help and grows
 where they do not (Levenberg–Marquardt), so that the end of the search is Newton's. All samples iterate together;
 where that misses, they start again from what is nearest of a fixed grid, and samples that end worse than, or far
-from, their neighbours are started again from those. Source: damped least-squares inverse kinematics, any text on redundant arms; the neighbour
-rule is ours.
+from, their neighbours are started again from those. Source: damped least-squares inverse kinematics, any text on
+redundant arms; the grid and the neighbour rule are ours.
 """
 
 from __future__ import annotations

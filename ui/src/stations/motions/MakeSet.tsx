@@ -5,6 +5,7 @@ import { fetched, type Project, posted, type Schemas } from "@/api/client";
 import { legsOf } from "@/bench/edits";
 import { replaceDraft, useBench } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
+import { NumberBox } from "@/controls/NumberBox";
 import { shown, withUnit } from "@/look/number";
 
 type Found = Schemas["SetView"];
@@ -13,6 +14,7 @@ export function MakeSet({ project }: { project: Project }) {
   const legs = legsOf(project).length;
   const gaits = useCatalogue()?.gaits.filter((g) => g.legs === legs) ?? [];
   const [gait, setGait] = useState("");
+  const [mixture, setMixture] = useState<[number, number, number]>([0, 0, 0]);
   const [found, setFound] = useState<{ of: Project; view: Found } | null>(null);
   const [said, setSaid] = useState("");
   const [busy, setBusy] = useState(false);
@@ -20,7 +22,10 @@ export function MakeSet({ project }: { project: Project }) {
     setBusy(true);
     setSaid("Lengthening every stride until something gives …");
     try {
-      const answer = await fetched("/api/motion-set", posted({ project, gait: gait || null }));
+      const answer = await fetched(
+        "/api/motion-set",
+        posted({ project, gait: gait || null, mixture: mixture.some(Boolean) ? mixture : null }),
+      );
       setFound({ of: project, view: (await answer.json()) as Found });
       setSaid("");
     } catch (error) {
@@ -51,6 +56,21 @@ export function MakeSet({ project }: { project: Project }) {
           </option>
         ))}
       </Choice>
+      <fieldset className="number-grid links">
+        <legend>An arc of your own: parts of each, 0 for none</legend>
+        {["forward", "left", "turn left"].map((label, n) => (
+          <NumberBox
+            key={label}
+            label={`${label} part`}
+            value={mixture[n]}
+            unit=""
+            step={0.1}
+            min={-10}
+            max={10}
+            onValue={(v) => setMixture(mixture.map((was, k) => (k === n ? v : was)) as [number, number, number])}
+          />
+        ))}
+      </fieldset>
       <button type="button" className="do" disabled={busy} onClick={() => void make()}>
         {busy ? "Working …" : "Find the strides"}
       </button>

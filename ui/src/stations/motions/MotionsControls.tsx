@@ -3,6 +3,7 @@ import { freshMotion, gaitOf, isPlain, legsOf } from "@/bench/edits";
 import { chooseMotion, edit, useBench } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
 import { Figures } from "@/controls/Figures";
+import { NumberBox } from "@/controls/NumberBox";
 import { Controls } from "./Controls";
 import { Drive } from "./Drive";
 import { Editor } from "./Editor";
@@ -58,14 +59,46 @@ export function MotionsControls({ project }: { project: Project; motion: Motion 
       <Add project={project} />
       {motion && <Editor project={project} motion={motion} />}
       <Figures
-        names={["lasts_s", "way_mm", "heading_deg", "speed_mm_s", "stroke_mm", "worst_margin_mm", "peak_rate_deg_s"]}
+        names={[
+          "lasts_s",
+          "way_mm",
+          "heading_deg",
+          "speed_mm_s",
+          "body_lengths_s",
+          "course_s",
+          "stroke_mm",
+          "worst_margin_mm",
+          "peak_rate_deg_s",
+        ]}
       />
+      <Course project={project} />
       <MakeSet project={project} />
       <Drive project={project} />
       <StartUp project={project} />
       <Controls project={project} />
       <SideBySide project={project} />
     </>
+  );
+}
+
+/** How long the course is that the open walk is timed over. */
+function Course({ project }: { project: Project }) {
+  const timed = useBench((s) => s.picture?.figures.some((f) => f.name === "course_s"));
+  if (!timed) return null;
+  return (
+    <NumberBox
+      label="Course to walk"
+      value={project.floor.course_mm}
+      unit="mm"
+      step={100}
+      min={10}
+      max={100000}
+      onValue={(v) =>
+        edit((draft) => {
+          draft.floor.course_mm = v;
+        }, true)
+      }
+    />
   );
 }
 
