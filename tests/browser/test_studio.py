@@ -32,7 +32,8 @@ class TheSet(BrowserTest):
         self.assertEqual(self.project(walker)["controls"][0]["target"], "Back")
 
     def test_the_drive_pad_walks_what_the_stick_asks_for(self):
-        page = self.go(self.new_walker(), "motions", "leg=L2")
+        walker = self.new_walker()
+        page = self.go(walker, "motions", "leg=L2")
         page.get_by_text("Drive", exact=True).click()
         pad = page.get_by_role("application")
         pad.focus()
@@ -57,6 +58,25 @@ class TheSet(BrowserTest):
         page.keyboard.press("ArrowLeft")
         page.keyboard.press("0")
         expect(state).to_contain_text(re.compile(r"^0 mm/s"))
+        # Legs by the rule: the way changes in mid-walk, and what was driven is kept as a motion.
+        page.get_by_label("Legs lift by the next-leg rule, not by a gait").check()
+        pad.focus()
+        for _ in range(5):
+            page.keyboard.press("ArrowUp")
+        expect(state).to_contain_text(re.compile(r"mm walked by \d"))
+        page.wait_for_timeout(1200)
+        page.keyboard.press("q")
+        page.keyboard.press("q")
+        expect(page.get_by_role("img", name="Way of Drive over the floor")).to_be_visible()
+        page.get_by_role("button", name="Keep it").click()
+        self.saved(2)
+        kept = self.project(walker)["motions"][-1]
+        self.assertEqual((kept["kind"], kept["like"]), ("free_walk", "Forward"))
+        twists = [way["twist"] for way in kept["ways"]]
+        self.assertGreater(twists[-1]["omega_deg_s"], 0)
+        self.assertEqual(twists[0]["omega_deg_s"], 0)
+        page.get_by_label("Legs lift by the next-leg rule, not by a gait").uncheck()
+        pad.focus()
         # What this walker has no motion for is said.
         for _ in range(3):
             page.keyboard.press("ArrowDown")
@@ -180,4 +200,4 @@ class BarsAndSwings(BrowserTest):
         page.get_by_text("Which leg next").click()
         page.get_by_role("button", name="At the playhead").click()
         expect(page.get_by_role("row", name=re.compile("^(FL|FR|BL|BR)")).first).to_be_visible()
-        expect(page.locator(".rule li")).to_have_count(4)
+        expect(page.locator(".rule li")).to_have_count(8)

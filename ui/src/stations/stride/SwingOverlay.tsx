@@ -18,6 +18,12 @@ export function SwingOverlay({ scene }: { scene: Scene }) {
     ["droop", budget.droop_mm],
     ["sag", budget.sag_mm],
   ] as const;
+  const sum = [
+    `lifted ${withUnit(budget.height_mm, "mm", 1)}`,
+    `− sag ${shown(budget.sag_mm, 1)}${budget.assumed ? ", assumed" : ""}`,
+    `− droop ${shown(budget.droop_mm, 1)}`,
+    ...(budget.uneven_mm ? [`− floor ${shown(budget.uneven_mm, 1)}`] : []),
+  ];
   let from = 0;
   const { obstacle_mm, obstacle_at, pile_mm } = project.floor;
   const stroke = picture.legs.find((l) => l.name === leg)?.stroke_mm ?? 0;
@@ -37,12 +43,15 @@ export function SwingOverlay({ scene }: { scene: Scene }) {
         ) : null;
       })}
       <path className="left" d={`M${right + 4} ${v(from)}V${v(budget.height_mm)}`} />
-      <text x={right + 14} y={v(budget.height_mm) - 16}>
+      <text x={right + 14} y={v(budget.height_mm) - 4}>
         {withUnit(budget.left_mm, "mm", 1)} left
       </text>
-      <text className="sum" x={right + 14} y={v(budget.height_mm) - 2}>
-        {`${shown(budget.height_mm, 1)} − sag ${shown(budget.sag_mm, 1)}${budget.assumed ? " assumed" : ""} − droop ${shown(budget.droop_mm, 1)}${budget.uneven_mm ? ` − floor ${shown(budget.uneven_mm, 1)}` : ""}`}
-      </text>
+      {/* What it is made of stands under the floor, where nothing else is drawn. */}
+      {sum.map((line, n) => (
+        <text key={line} className="sum" x={right - 26} y={v(0) + 42 + 16 * n}>
+          {line}
+        </text>
+      ))}
     </g>
   );
 }
