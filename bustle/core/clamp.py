@@ -16,7 +16,7 @@ from bustle.core.problems import refuse
 from bustle.core.project import Project
 from bustle.core.reach import LEVEL, PLANES, Slice, aims, cut
 from bustle.core.sole import corners
-from bustle.core.springs import give
+from bustle.core.springs import Bent, gives
 from bustle.core.walker import Limb
 
 Array = NDArray[np.float64]
@@ -107,7 +107,7 @@ def clamp(
     if group.family.working and solution.short[0, 0] < 1e-3:
         steps, triangles = group.family.working(one, seen[0, 0], turned[0, 0], joints)
     straight = group.family.straight_mm(one, solution.joints)[0, 0] if group.family.straight_mm else None
-    sprung = give(project, limb, joints, slope)
+    (sprung,) = gives(project, [Bent(limb, joints, slope)])
     return Clamped(
         limb=limb,
         label=group.family.label,

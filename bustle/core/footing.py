@@ -21,8 +21,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.chain import jacobian
-from bustle.core.mass import total_kg
-from bustle.core.springs import give
+from bustle.core.mass import Entry, total_kg
+from bustle.core.springs import Bent, gives
 
 if TYPE_CHECKING:
     from bustle.core.evidence import Evidence
@@ -46,50 +46,61 @@ class Footing:
 
 def footings(e: Evidence) -> list[Footing]:
     """One per leg that steps, at the middle of its stance; none where the motion is no gait."""
-    found = []
+    members: list[int] = []
+    legs: list[Bent] = []
+    points: list[Array] = []
     for group in e.parts if e.gait else []:
         if group.fixed is not None:
             continue
         limbs = [e.project.walker.limbs[int(m)] for m in group.members]
-        legs = [e.timing[limb.name] for limb in limbs]
-        at = [round((leg.phase + leg.duty / 2) * e.samples) % e.samples for leg in legs]
+        timing = [e.timing[limb.name] for limb in limbs]
+        at = [round((leg.phase + leg.duty / 2) * e.samples) % e.samples for leg in timing]
         joints = np.stack([e.course.solved.joints[k, c] for k, c in zip(at, group.columns, strict=True)])
-        points = np.stack([e.course.solved.points[m][k] for k, m in zip(at, group.members, strict=True)])
+        places = np.stack([e.course.solved.points[m][k] for k, m in zip(at, group.members, strict=True)])
         frames = np.stack([e.course.solved.frames[m][k] for k, m in zip(at, group.members, strict=True)])
-        slopes = jacobian(group.build.chain, joints[:, None], points[:, None], frames[:, None])[:, 0, :3]
-        for row, limb in enumerate(limbs):
-            bend = give(e.project, limb, joints[row], slopes[row], STALL_AT_DEG)
-            if bend is not None:
-                mass = _moving_kg(e, int(group.members[row]), points[row], slopes[row])
-                own = [d for d in e.project.walker.drives if d.joints[0].startswith(f"{limb.name}/")]
-                assumed = any(d.stiffness_nm_deg is None for d in own)
-                found.append(Footing(int(group.members[row]), max(float(bend[2]), 1e-6), mass, assumed))
-    return found
+        slopes = jacobian(group.build.chain, joints[:, None], places[:, None], frames[:, None])[:, 0, :3]
+        members += [int(m) for m in group.members]
+        legs += [Bent(limb, joints[n], slopes[n]) for n, limb in enumerate(limbs)]
+        points += list(places)
+    stated = {
+        limb
+        for limb in {j.split("/")[0] for d in e.project.walker.drives for j in d.joints[:1]}
+        if not any(d.stiffness_nm_deg is None for d in e.project.walker.drives if d.joints[0].startswith(f"{limb}/"))
+    }
+    bends = gives(e.project, legs, STALL_AT_DEG)
+    masses = _moving_kg(e, members, legs, points)
+    return [
+        Footing(member, max(float(bend[2]), 1e-6), mass, leg.limb.name not in stated)
+        for member, leg, bend, mass in zip(members, legs, bends, masses, strict=True)
+        if bend is not None
+    ]
 
 
-def _moving_kg(e: Evidence, member: int, points: Array, slope: Array) -> float:
+def _moving_kg(e: Evidence, members: list[int], legs: list[Bent], points: list[Array]) -> list[float]:
     """m = 1/(J_z·M⁻¹·J_zᵀ); a mass at share s of the way from hip to foot is taken to move s as far as the foot."""
-    limb = e.project.walker.limbs[member]
-    joints = slope.shape[1]
-    hip, span = points[0], max(float(np.linalg.norm(points[-1] - points[0])), 1.0)
-    inertia = np.zeros((joints, joints))
-    for entry in e.masses:
-        if entry.limb == member:
-            at = points[entry.link] + entry.along * (points[entry.link + 1] - points[entry.link])
-            share = min(1.0, float(np.linalg.norm(at - hip)) / span)
-            moved = slope * share / 1000
-            inertia += entry.mass_kg * moved.T @ moved
     sheets = {s.name: s for s in e.project.servo_types}
-    names = [f"{limb.name}/{j.name}" for j in limb.joints]
+    own: dict[str, float] = {}
     for drive in e.project.walker.drives:
         for n, joint in enumerate(drive.joints):
-            if joint in names:
-                servo = sheets[drive.servos[min(n, len(drive.servos) - 1)].type]
-                at_joint = names.index(joint)
-                inertia[at_joint, at_joint] += servo.stall_torque_nm * TAU_S / np.radians(servo.no_load_speed_deg_s)
-    inertia += np.eye(joints) * 1e-6
-    up = slope[2] / 1000
-    return float(1.0 / max(up @ np.linalg.solve(inertia, up), 1e-9))
+            servo = sheets[drive.servos[min(n, len(drive.servos) - 1)].type]
+            own[joint] = own.get(joint, 0.0) + servo.stall_torque_nm * TAU_S / np.radians(servo.no_load_speed_deg_s)
+    riding: dict[int, list[Entry]] = {}
+    for entry in e.masses:
+        riding.setdefault(entry.limb, []).append(entry)
+    found = []
+    for member, leg, at in zip(members, legs, points, strict=True):
+        span = max(float(np.linalg.norm(at[-1] - at[0])), 1.0)
+        # Every one of its masses moves along with the foot: together they are one mass at the foot.
+        along = 0.0
+        for entry in riding.get(member, []):
+            place = at[entry.link] + entry.along * (at[entry.link + 1] - at[entry.link])
+            along += entry.mass_kg * min(1.0, float(np.linalg.norm(place - at[0])) / span) ** 2
+        slope = leg.slope / 1000
+        inertia = along * slope.T @ slope
+        inertia += np.diag([own.get(f"{leg.limb.name}/{j.name}", 0.0) + 1e-6 for j in leg.limb.joints])
+        up = slope[2]
+        found.append(float(1.0 / max(up @ np.linalg.solve(inertia, up), 1e-9)))
+    return found
 
 
 def sag_mm(e: Evidence, sample: int) -> float:

@@ -8,52 +8,89 @@ servo, so that a force F on the foot, p its place, J = ∂p/∂q, moves it by
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
 import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.project import Project
 from bustle.core.servo.drives import DRIVES
-from bustle.core.walker import Limb
+from bustle.core.walker import Drive, Limb
 
 Array = NDArray[np.float64]
 
 STEP = 1e-5
 
 
-def give(project: Project, limb: Limb, joints: Array, slope: Array, stall_at_deg: float | None = None) -> Array | None:
-    """How far the foot moves, (3,) mm, for each newton that presses up on it; None where every horn is stiff.
+@dataclass(frozen=True)
+class Bent:
+    """A leg as it stands: joints (J,) rad or mm, slope (3, J) mm per rad, its Jacobian there."""
+
+    limb: Limb
+    joints: Array
+    slope: Array
+
+
+def gives(project: Project, legs: Sequence[Bent], stall_at_deg: float | None = None) -> list[Array | None]:
+    """How far each foot moves, (3,) mm, for each newton that presses up on it; None where every horn is stiff.
 
     stall_at_deg: a drive whose stiffness is not stated is taken to reach its stall torque that far from its place.
-
-    joints (J,) rad or mm, slope (3, J) mm per rad: the leg's Jacobian there.
     """
-    own = {f"{limb.name}/{j.name}": n for n, j in enumerate(limb.joints)}
+    own = {f"{bent.limb.name}/{j.name}": (n, k) for n, bent in enumerate(legs) for k, j in enumerate(bent.limb.joints)}
+    found: list[Array | None] = [None] * len(legs)
+    kinds: dict[str, list[tuple[Drive, float]]] = {}
+    for drive, stiffness in _sprung(project, stall_at_deg):
+        if any(j in own for j in drive.joints):
+            kinds.setdefault(drive.kind, []).append((drive, stiffness))
+    for name, sprung in kinds.items():
+        drives = [drive for drive, _ in sprung]
+        for row, turn in enumerate(_turns(name, drives, legs, own)):
+            drive, stiffness = sprung[row]
+            nm_per_rad = stiffness * 180 / np.pi
+            for leg in {own[j][0] for j in drive.joints if j in own}:
+                levers = np.zeros((len(turn), 3))
+                for k, joint in enumerate(drive.joints):
+                    at = own.get(joint)
+                    if at and at[0] == leg:
+                        levers += turn[:, k, None] * legs[leg].slope[:, at[1]]
+                # mm per rad of the servo; its torque per newton is that lever, in mm, over 1000 for N·m.
+                bend = (levers * levers[:, 2:]).sum(axis=0) / 1000 / nm_per_rad
+                before = found[leg]
+                found[leg] = bend if before is None else before + bend
+    return found
+
+
+def _sprung(project: Project, stall_at_deg: float | None) -> Iterator[tuple[Drive, float]]:
+    """The drives that give, N·m per degree."""
     sheets = {s.name: s for s in project.servo_types}
-    total = np.zeros(3)
-    sprung = False
     for drive in project.walker.drives:
-        columns = [own.get(j) for j in drive.joints]
-        if all(c is None for c in columns):
-            continue
-        stiffness = drive.stiffness_nm_deg
-        if stiffness is None and stall_at_deg is not None:
-            stiffness = min(sheets[s.type].stall_torque_nm for s in drive.servos) / stall_at_deg
-        if stiffness is None:
-            continue
-        sprung = True
-        kind = DRIVES[drive.kind]
-        centres = np.radians([[s.centre_deg for s in drive.servos]])
-        settings = np.array([kind.values(drive.settings)]).reshape(1, -1)
+        if drive.stiffness_nm_deg is not None:
+            yield drive, drive.stiffness_nm_deg
+        elif stall_at_deg is not None:
+            yield drive, min(sheets[s.type].stall_torque_nm for s in drive.servos) / stall_at_deg
+
+
+def _turns(name: str, drives: list[Drive], legs: Sequence[Bent], own: dict[str, tuple[int, int]]) -> Array:
+    """(D, servos, joints): rad, or mm, of each joint per rad of each servo, for drives of one kind."""
+    kind = DRIVES[name]
+
+    def at(joint: str) -> float:
         # A joint of another leg follows the same servo, whatever its own angle: it does not change this leg's give.
-        at = np.array([[[0.0 if c is None else joints[c] for c in columns]]])
-        servos = kind.to_servos(at, centres, settings)
-        nm_per_rad = stiffness * 180 / np.pi
-        for n in range(servos.shape[-1]):
-            ahead, behind = servos.copy(), servos.copy()
-            ahead[..., n] += STEP
-            behind[..., n] -= STEP
-            turn = (kind.to_joints(ahead, centres, settings) - kind.to_joints(behind, centres, settings))[0, 0]
-            moved = sum(slope[:, c] * t / (2 * STEP) for c, t in zip(columns, turn, strict=True) if c is not None)
-            # mm per rad of the servo; its torque per newton is that lever, in mm, over 1000 for N·m.
-            total += moved * moved[2] / 1000 / nm_per_rad
-    return total if sprung else None
+        if joint not in own:
+            return 0.0
+        leg, k = own[joint]
+        return float(legs[leg].joints[k])
+
+    joints = np.array([[[at(j) for j in drive.joints] for drive in drives]])
+    centres = np.radians([[s.centre_deg for s in drive.servos] for drive in drives])
+    settings = np.array([kind.values(drive.settings) for drive in drives]).reshape(len(drives), -1)
+    servos = kind.to_servos(joints, centres, settings)
+    found = []
+    for n in range(servos.shape[-1]):
+        ahead, behind = servos.copy(), servos.copy()
+        ahead[..., n] += STEP
+        behind[..., n] -= STEP
+        found.append((kind.to_joints(ahead, centres, settings) - kind.to_joints(behind, centres, settings))[0])
+    turns: Array = np.stack(found, axis=1) / (2 * STEP)
+    return turns

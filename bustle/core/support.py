@@ -1,9 +1,9 @@
 """Contacts → support polygon → margin, for all samples at once.
 
-Every ordered pair of contacts (i, j) is a candidate edge; it bounds the polygon when no other contact lies to
-its right. With at most twelve feet that is fewer operations than a hull per sample, and it has no loop over
-samples. Two contacts (or any in a line) give the edges i→j and j→i, a polygon without area, so the segment
-needs no case of its own.
+Every ordered pair of contacts (i, j) is a candidate edge; it bounds the polygon when no other contact lies to its
+right. With at most twelve feet that is fewer operations than a hull per sample, and it has no loop over samples.
+Between contact events the polygon is the same, so it is looked for once per run of samples. Two contacts (or any in a
+line) give the edges i→j and j→i, a polygon without area, so the segment needs no case of its own.
 """
 
 from __future__ import annotations
@@ -18,6 +18,9 @@ Flags = NDArray[np.bool_]
 
 # Contacts nearer to a line than this are on it.
 ON_LINE_MM = 1e-6
+
+# Feet that move less from one sample to the next stand still.
+STILL_MM = 1e-7
 
 # Samples worked on at a time, so that the pairs' arrays stay in cache.
 BLOCK = 512
@@ -52,10 +55,19 @@ def support(feet: Array, contact: Flags, centre: Array) -> Support:
 def _support(feet: Array, contact: Flags, centre: Array) -> Support:
     feet = np.moveaxis(feet, 0, 1)
     down = contact.T
-    edge, (i, j) = _edges(feet, down)
-    margin = _margin(feet[:, i], feet[:, j], edge, centre, feet, down)
-    corners, count = _corners(feet, down, edge, i)
-    return Support(corners, count, margin, np.asarray(down.any(axis=1)))
+    # Feet that stand keep the polygon as it is: one for every run of samples in which none lifts, lands or slips.
+    first, run = _runs(feet, down)
+    edge, (i, _) = _edges(feet[first], down[first])
+    corners, count = _corners(feet[first], down[first], edge, i)
+    corners, count = corners[run], count[run]
+    return Support(corners, count, _margin(corners, count, centre), np.asarray(down.any(axis=1)))
+
+
+def _runs(feet: Array, down: Flags) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+    """The first sample of every run, and the run of every sample."""
+    moved = (np.abs(np.diff(feet, axis=0)).max(axis=2, initial=0.0) > STILL_MM) & down[1:]
+    new = np.concatenate([[True], (moved | (down[1:] != down[:-1])).any(axis=1)])
+    return np.flatnonzero(new), np.cumsum(new) - 1
 
 
 def edges_inward(feet: Array, contact: Flags, centre: Array) -> tuple[Array, Array, Flags]:
@@ -90,19 +102,22 @@ def _edges(feet: Array, down: Flags) -> tuple[Flags, tuple[NDArray[np.intp], NDA
     return edge, (i, j)
 
 
-def _margin(start: Array, end: Array, edge: Flags, centre: Array, feet: Array, down: Flags) -> Array:
-    along = end - start
+def _margin(corners: Array, count: NDArray[np.intp], centre: Array) -> Array:
+    """(S,) mm from polygons' corners (S, L, 2) of which the first count[s] are valid."""
+    legs = corners.shape[1]
+    place = np.arange(legs)
+    end = np.take_along_axis(corners, np.where(place + 1 < count[:, None], place + 1, 0)[..., None], axis=1)
+    along, to_c = end - corners, centre[:, None] - corners
     length = np.hypot(along[..., 0], along[..., 1])
+    # Two feet at one place are two corners, with no edge between them.
+    edge = (place < count[:, None]) & (length > ON_LINE_MM)
     safe = np.where(length > 0, length, 1.0)
-    to_c = centre[:, None] - start
     inward = (along[..., 0] * to_c[..., 1] - along[..., 1] * to_c[..., 0]) / safe
     share = np.clip((along * to_c).sum(axis=-1) / safe**2, 0.0, 1.0)
     gap = to_c - share[..., None] * along
     outside = np.hypot(gap[..., 0], gap[..., 1])
-    point = np.linalg.norm(feet - centre[:, None], axis=-1)
     inner = np.min(np.where(edge, inward, np.inf), axis=1, initial=np.inf)
-    outer = np.min(np.where(edge, outside, np.inf), axis=1, initial=np.inf)
-    outer = np.minimum(outer, np.min(np.where(down, point, np.inf), axis=1))
+    outer = np.min(np.where(place < count[:, None], outside, np.inf), axis=1, initial=np.inf)
     margin = np.where(np.isfinite(inner) & (inner > 0), inner, -outer)
     return np.where(np.isfinite(outer), margin + 0.0, np.nan)
 
