@@ -185,7 +185,7 @@ class Scored:
         return self.body_at(self._told(t))
 
     def joints(self, t: Array) -> JointTrack | None:
-        return self.joints_at(t) if self.joints_at else None
+        return self.joints_at(self._told(t)) if self.joints_at else None
 
 
 def no_steps(role: Literal["floor", "none"]) -> Steps:

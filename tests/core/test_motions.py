@@ -10,7 +10,7 @@ from bustle.core.problems import InputRefused
 from bustle.core.project import document
 from bustle.core.shapes import start
 from bustle.core.twist import carry, displacement
-from tests.projects import changed, hexapod, quadruped
+from tests.projects import changed, demo, hexapod, quadruped
 from tests.seeded import SeededTest
 
 STANDING = "Stand"
@@ -230,3 +230,31 @@ class Pauses(SeededTest):
         speed = np.diff(e.course.body.at[: e.samples, 0]) / e.row_s
         self.assertLess(np.abs(np.diff(speed)).max(), 0.05 * speed.max())
         self.assertAlmostEqual(e.course.body.travel[0][: e.samples].max() / speed.max(), plain, delta=0.01)
+
+    def test_a_walk_from_rest_to_rest_stands_still_at_its_pauses_too(self):
+        """As far as without them, and longer by every pause it comes by; by seconds, as many cycles as fit."""
+        hold, at = 0.7, float(self.random.uniform(0.2, 0.9))
+        plain = with_motions(hexapod(), programme("Row", ("Forward", 3.0, "cycles")))
+        paused = changed(plain, {"motions/0/pauses": [{"at": at, "hold_s": hold}]})
+        quick, slow = (evaluate(p, "Row", 3000).evidence for p in (plain, paused))
+        still = np.abs(np.diff(slow.course.body.at[: slow.samples], axis=0)).max(axis=1) < 1e-9
+        longer = slow.score.duration_s - quick.score.duration_s
+        self.assertGreater(longer, 2.9 * hold)
+        self.assertGreater(still.sum() * slow.row_s, 2.9 * hold)
+        for a, b in zip(quick.course.body.travel, slow.course.body.travel, strict=True):
+            self.assertAlmostEqual(float(a[quick.samples - 1]), float(b[slow.samples - 1]), delta=1e-6)
+        self.assertLess(slow.slip.max(), 1e-6)
+        self.assertLess(np.abs(np.diff(slow.angles, axis=0)).max(), 3 * np.abs(np.diff(quick.angles, axis=0)).max())
+
+    def test_a_head_waits_with_the_walk(self):
+        values = document(demo("faults/F49.sound"))
+        motion = next(m for m in values["motions"] if m.get("moves_of_arms"))
+        motion["pauses"] = [{"at": 0.25, "hold_s": 0.6}]
+        move = motion["moves_of_arms"][0]
+        move.update(at=0.1, back_at=0.6, takes=0.4)
+        e = evaluate(parse_project(values), motion["name"], 1200).evidence
+        column = e.columns[f"{move['limb']}/{move['joint']}"]
+        legs = np.abs(np.diff(np.delete(e.angles, column, axis=1), axis=0)).max(axis=1) < 1e-12
+        self.assertGreater(legs.sum() * e.row_s, 0.5)
+        self.assertLess(np.abs(np.diff(e.angles[:, column]))[legs].max(), 1e-12)
+        self.assertGreater(np.ptp(e.angles[:, column]), 0.05)

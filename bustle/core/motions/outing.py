@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from bustle.core.chain import turns
 from bustle.core.frame import AXES, turned_each
 from bustle.core.motion import PhaseGait, Pose
+from bustle.core.motions.phase_gait import with_pauses
 from bustle.core.motions.stepping import (
     LEAN_SHARE,
     Pace,
@@ -47,7 +48,8 @@ def setting_out(project: Project, gait: PhaseGait, phase: float) -> Scored:
     more = (phase * cycle - (tau + least)) % cycle
     whole = least + more
     pace = Pace(gather_s=lean, ramp_s=cycle)
-    return told(Stepping(project, gait, tau, pace, lean), whole, lambda t: eased(t, 0.0, lean), False)
+    score = told(Stepping(project, gait, tau, pace, lean), whole, lambda t: eased(t, 0.0, lean), False)
+    return with_pauses(score, gait, tau)
 
 
 def coming_to_rest(project: Project, gait: PhaseGait, phase: float) -> Scored:
@@ -81,7 +83,7 @@ def _to_rest(stepping: Stepping, lean_in_s: float | None, lean_out_s: float) -> 
         share = 1.0 - eased(t, still, lean_out_s)
         return share if lean_in_s is None else share * eased(t, 0.0, lean_in_s)
 
-    return told(stepping, still + lean_out_s, lean, False)
+    return with_pauses(told(stepping, still + lean_out_s, lean, False), stepping.gait, stepping.tau_s)
 
 
 def standing(project: Project, gait: PhaseGait, seconds: float) -> Scored:

@@ -20,11 +20,21 @@ EASE_SHARE = 0.04
 
 def compile_gait(project: Project, gait: PhaseGait) -> Scored:
     """The steady gait over one cycle; see `stepping` for where its feet stand."""
-    score = told(Stepping(project, gait, 0.0, Pace()), gait.cycle_s, None, True)
+    return with_pauses(told(Stepping(project, gait, 0.0, Pace()), gait.cycle_s, None, True), gait, 0.0)
+
+
+def with_pauses(score: Scored, gait: PhaseGait, tau_s: float) -> Scored:
+    """The gait told from τ = tau_s on, standing still at its pauses."""
     if not gait.pauses:
         return score
-    clock, unclock, duration = paused(gait.cycle_s, gait.pauses)
-    return replace(score, duration_s=duration, clock=clock, unclock=unclock)
+    clock, unclock, _ = paused(gait.cycle_s, gait.pauses)
+    start = float(unclock(np.array(tau_s)))
+    return replace(
+        score,
+        duration_s=float(unclock(np.array(tau_s + score.duration_s))) - start,
+        clock=lambda t: clock(t + start) - tau_s,
+        unclock=lambda tau: unclock(tau + tau_s) - start,
+    )
 
 
 def duration_s(gait: PhaseGait) -> float:
