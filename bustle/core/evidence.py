@@ -19,7 +19,7 @@ from bustle.core.leads import LeadNeed, lead_needs
 from bustle.core.limbs import Group, joint_slices, limits_of
 from bustle.core.mass import Entry
 from bustle.core.motion import Balance, LegTiming, Motion, PhaseGait
-from bustle.core.motions.balance import balance_of
+from bustle.core.motions.made_of import balance_of
 from bustle.core.play import FootPlay, foot_plays
 from bustle.core.project import Project, ServoType
 from bustle.core.score import Score

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from itertools import pairwise
 
 from bustle.core.foot_paths import FOOT_PATHS
@@ -52,6 +52,7 @@ def motion_problems(project: Project) -> Found:
         elif isinstance(motion, Transition):
             yield from _named_problems(project, f"{path}.start.motion", motion.start.motion)
             yield from _named_problems(project, f"{path}.end.motion", motion.end.motion)
+            yield from _sides_problems(project, path, (motion.start.motion, motion.end.motion))
         elif isinstance(motion, Programme):
             yield from _programme_problems(project, path, motion)
         else:
@@ -189,7 +190,17 @@ def _free_walk_problems(project: Project, path: str, motion: FreeWalk) -> Found:
         yield f"{path}.takes_s", f"makes {rows:.0f} rows; a table has at most {MAX_ROWS}"
 
 
+def _sides_problems(project: Project, path: str, names: Iterable[str]) -> Found:
+    motions = {m.name: m for m in project.motions}
+    known = [motions[name] for name in names if name in motions]
+    over = [m.name for m in known if isinstance(m, PhaseGait) and m.inverted]
+    if over and len(over) < len(known):
+        other = next(m.name for m in known if m.name not in over)
+        yield path, f"{over[0]} goes upside down and {other} does not; turn the walker over by hand between the two"
+
+
 def _programme_problems(project: Project, path: str, motion: Programme) -> Found:
+    yield from _sides_problems(project, path, (part.motion for part in motion.parts))
     for n, part in enumerate(motion.parts):
         here = f"{path}.parts[{n}]"
         wrong = list(_named_problems(project, f"{here}.motion", part.motion))

@@ -14,8 +14,8 @@ from bustle.core.findings import Finding, findings
 from bustle.core.inverted import turned_over
 from bustle.core.limbs import groups
 from bustle.core.mass import ledger
-from bustle.core.motion import PhaseGait
 from bustle.core.motions import compile_motion
+from bustle.core.motions.made_of import upside_down
 from bustle.core.project import Project
 from bustle.core.support import support
 
@@ -56,7 +56,7 @@ def evaluate(project: Project, motion: str, samples: int | None = None) -> Plan:
     Raises KeyError naming the motions there are; ValueError for a sample count outside 2 … 20 000.
     """
     asked = project.motion(motion)
-    if isinstance(asked, PhaseGait) and asked.inverted:
+    if upside_down(project, asked):
         project = turned_over(project)
     score = compile_motion(project, asked)
     rows = row_count(score.duration_s, project.controller.frame_period_ms / 1000)

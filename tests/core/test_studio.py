@@ -137,6 +137,26 @@ class UpsideDown(SeededTest):
         right_way = evaluate(changed(project, {"motions/0/inverted": False}), "Forward").evidence
         self.assertAlmostEqual(e.course.body.travel[0][30], right_way.course.body.travel[0][30])
 
+    def test_what_is_made_of_it_goes_upside_down_too_and_not_half_of_it(self):
+        from tests.core.test_findings import fault
+
+        def in_a_row(project, *names):
+            values = document(project)
+            values["motions"].append({"kind": "joint_pose", "name": "Centred"})
+            parts = [{"motion": n, "by": "seconds"} for n in names]
+            values["motions"].append({"kind": "programme", "name": "Row", "parts": parts})
+            return parse_project(values)
+
+        project = fault("F23", sound=True)
+        row = evaluate(in_a_row(project, "Forward", "Forward"), "Row")
+        self.assertLess(row.evidence.course.solved.miss_mm.max(), 1e-6)
+        np.testing.assert_allclose(row.evidence.course.body.turn[:, 2, 2], -1.0, atol=1e-12)
+        faulty = evaluate(in_a_row(fault("F23"), "Forward"), "Row")
+        self.assertIn("F23", [f.code for f in faulty.findings])
+        with self.assertRaises(InputRefused) as refused:
+            in_a_row(project, "Forward", "Centred")
+        self.assertIn("turn the walker over by hand", str(refused.exception))
+
 
 class Starting(SeededTest):
     def test_every_servo_is_switched_on_once_and_none_before_its_turn(self):

@@ -8,6 +8,7 @@ from collections.abc import Iterator
 
 from bustle.core.evidence import Evidence
 from bustle.core.findings.finding import Finding
+from bustle.core.motions.made_of import upside_down
 from bustle.core.soft_start import soft_start
 from bustle.core.wording import also, number
 
@@ -33,7 +34,7 @@ def wrong_side(e: Evidence) -> Iterator[Finding]:
     """F23: in an inverted motion every foot that carries must be one of the upper side, and the lower of the leg's
     two.
     """
-    if not e.gait or not e.gait.inverted:
+    if not upside_down(e.project, e.motion):
         return
     wrong = [limb.name for limb in e.project.walker.legs if limb.feet[0].side != "upper"]
     if wrong:

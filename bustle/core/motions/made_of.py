@@ -1,0 +1,36 @@
+"""What a motion takes over from those it is made of: whether it may be stopped at any instant, which way up it goes."""
+
+from __future__ import annotations
+
+from bustle.core.motion import Balance, FreeWalk, JointPose, Keyframes, Motion, PhaseGait, Programme, Transition
+from bustle.core.project import Project
+
+
+def balance_of(project: Project, motion: Motion) -> Balance:
+    """A motion made of others is static where all of them are; keyframes where they are to be judged."""
+    if isinstance(motion, PhaseGait):
+        return motion.balance
+    if isinstance(motion, Keyframes):
+        return "static" if motion.judged else "dynamic"
+    if isinstance(motion, (JointPose, FreeWalk)):
+        return "static"
+    static = all(balance_of(project, project.motion(n)) == "static" for n in named_by(motion))
+    return "static" if static else "dynamic"
+
+
+def upside_down(project: Project, motion: Motion) -> bool:
+    """Whether the walker goes on the feet of its upper side; what is made of others goes as they do."""
+    if isinstance(motion, PhaseGait):
+        return motion.inverted
+    if isinstance(motion, (JointPose, Keyframes)):
+        return False
+    return any(upside_down(project, project.motion(name)) for name in named_by(motion))
+
+
+def named_by(motion: Transition | Programme | FreeWalk) -> list[str]:
+    """The motions that one is made of."""
+    if isinstance(motion, FreeWalk):
+        return [motion.like]
+    if isinstance(motion, Transition):
+        return [motion.start.motion, motion.end.motion]
+    return [part.motion for part in motion.parts]
