@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.document import parse_project
+from bustle.core.keyframing import as_keyframes
 from bustle.core.plan import evaluate
 from bustle.core.problems import InputRefused
 from bustle.core.project import document
@@ -216,6 +217,44 @@ class Folding(SeededTest):
                 self.assertLess(np.abs(np.diff(e.angles, axis=0)).max(), np.radians(4.0))
                 height = e.course.body.at[: e.samples, 2]
                 self.assertLess(np.abs(np.diff(height)).max(), 4.0, shape)
+
+
+class Frames(SeededTest):
+    def test_frames_in_a_row_are_stepped_into_and_out_of(self):
+        """A gait told by frames begins in mid-stride: feet step over to where it has them, and home again."""
+        project = hexapod()
+        told = as_keyframes(project, "Forward")
+        values = document(project)
+        values["motions"] += [
+            told.model_dump(mode="json"),
+            programme("Row", ("Forward", 1.0, "cycles"), (told.name, 2.0, "cycles"), ("Forward", 1.0, "cycles")),
+            transition("There", "Forward", 0.3, told.name, 0.0),
+            transition("Back", told.name, 0.0, "Forward", 0.3),
+        ]
+        project = parse_project(values)
+        for name in ("Row", "There", "Back"):
+            e = evaluate(project, name, 4000).evidence
+            self.assertLess(np.abs(np.diff(e.angles, axis=0)).max(), 0.06, name)
+            self.assertLess(e.slip.max(), 0.5, name)
+            if name != "There":
+                feet = np.array([m.neutral_mm for m in project.walker.limbs])
+                down = e.course.contact[:, 0] if name == "Row" else np.zeros(6, dtype=bool)
+                np.testing.assert_allclose(e.course.feet_body_mm[down, 0, :2], feet[down], atol=1e-6)
+        row = evaluate(project, "Row").evidence.score
+        self.assertEqual([p.name for p in row.pieces].count("Feet to neutral"), 1)
+
+    def test_feet_already_there_are_not_stepped_over(self):
+        pose = document(hexapod())["motions"][0]["pose"]
+        low = {**pose, "ride_height_mm": pose["ride_height_mm"] - 10.0}
+        bow = {
+            "kind": "keyframes",
+            "name": "Bow",
+            "frames": [{"name": "Up", "pose": pose}, {"name": "Low", "pose": low}],
+        }
+        project = with_motions(hexapod(), bow, programme("Row", ("Bow", 3.0, "cycles"), ("Stand", 1.0, "seconds")))
+        pieces = [p.name for p in evaluate(project, "Row").evidence.score.pieces]
+        self.assertEqual(pieces[:3], ["Bow"] * 3)
+        self.assertNotIn("Feet to neutral", pieces)
 
 
 class Pauses(SeededTest):

@@ -17,7 +17,7 @@ from bustle.core.folded import posed_joints
 from bustle.core.limbs import limits_of
 from bustle.core.motion import JointPose, Keyframes, PhaseGait, Pose
 from bustle.core.motions.joint_pose import given_joints
-from bustle.core.motions.keyframes import compile_keyframes
+from bustle.core.motions.keyframes import Feet, compile_keyframes, feet_of, stepped_over
 from bustle.core.motions.outing import changed_pose, standing
 from bustle.core.project import Project
 from bustle.core.resting import underside_mm
@@ -32,19 +32,24 @@ MISS_MM = 1e-3
 
 @dataclass
 class Row:
-    """What has been put in a row so far, and how the walker stands at its end: in a pose, or with joints given."""
+    """What has been put in a row so far, and how the walker stands at its end: in a pose, or with joints given.
+
+    feet: where they stand, where that is not neutral.
+    """
 
     project: Project
     pose_s: float
     scores: list[tuple[str, Score]] = field(default_factory=list)
     pose: Pose | None = None
     joints: Array | None = None
+    feet: Feet | None = None
 
     def add(self, name: str, score: Score) -> None:
         self.scores.append((name, score))
 
     def to_pose(self, gait: PhaseGait) -> None:
         """Stand as the gait does before its first step."""
+        self._home()
         if self.joints is not None:
             low = self._lowered(gait)
             self.add("Get up", given_joints(self.project, self.joints, _standing_joints(self.project, gait, low),
@@ -56,6 +61,7 @@ class Row:
 
     def to_joints(self, pose: JointPose, gait: PhaseGait) -> None:
         """Into a pose of joints; `gait` says how it stands where nothing has been in the row yet."""
+        self._home()
         joints = posed_joints(self.project.walker, pose.joints)
         if self.joints is None:
             if self.pose is not None:
@@ -75,10 +81,32 @@ class Row:
         else:
             self.add(name, standing(self.project, gait, seconds))
 
+    def to_frames(self, keyframes: Keyframes, gait: PhaseGait) -> None:
+        """Into the first frame: its pose, then feet to where it has them, one after another."""
+        first = keyframes.frames[0].pose
+        if self.joints is not None or self.pose is None or not _alike(self.pose, first):
+            self.to_pose(gait.model_copy(update={"pose": first}))
+        self._step_over(feet_of(self.project, keyframes, 0), f"Into {keyframes.name}")
+
+    def stands_in(self, keyframes: Keyframes, frame: int) -> None:
+        """As where the row begins, or after it has been played."""
+        self.pose, self.feet = keyframes.frames[frame].pose, feet_of(self.project, keyframes, frame)
+
     def play(self, keyframes: Keyframes) -> None:
-        score = compile_keyframes(self.project, keyframes)
-        self.add(keyframes.name, score)
-        self.pose = keyframes.frames[-1 if not keyframes.repeats else 0].pose
+        self.add(keyframes.name, compile_keyframes(self.project, keyframes))
+        self.stands_in(keyframes, 0 if keyframes.repeats else -1)
+
+    def _home(self) -> None:
+        if self.feet is not None:
+            self._step_over(_neutral(self.project), "Feet to neutral")
+            self.feet = None
+
+    def _step_over(self, feet: Feet, name: str) -> None:
+        assert self.pose is not None
+        score = stepped_over(self.project, self.pose, self.feet or _neutral(self.project), feet, self.pose_s / 2)
+        if score:
+            self.add(name, score)
+        self.feet = feet
 
     def whole(self) -> Chained:
         return chained(self.scores)
@@ -99,6 +127,10 @@ class Row:
         last = int(np.flatnonzero(~good)[0]) - 1 if not good.all() else HEIGHTS - 1
         height = float(down.body(t[max(last, 0) : max(last, 0) + 1]).at[0, 2])
         return level.model_copy(update={"ride_height_mm": height})
+
+
+def _neutral(project: Project) -> Feet:
+    return {m.name: (*m.neutral_mm, 0.0) for m in project.walker.legs if m.neutral_mm is not None}
 
 
 def _standing_joints(project: Project, gait: PhaseGait, pose: Pose) -> Array:

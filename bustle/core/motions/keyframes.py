@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from bustle.core.frame import turned_each
 from bustle.core.limbs import joint_slices
-from bustle.core.motion import Keyframe, Keyframes
+from bustle.core.motion import FootAt, Keyframe, Keyframes, Pose
 from bustle.core.motions.stepping import bends_of, body_at
 from bustle.core.project import Project
 from bustle.core.score import BodyTrack, JointTrack, Scored, Steps, no_steps
@@ -19,9 +19,13 @@ from bustle.core.walker import Limb
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
+Place = tuple[float, float, float]
+Feet = dict[str, Place]
 
 # A foot this near to the floor stands.
 STANDS_MM = 0.05
+# How high a foot is lifted that steps over to where a set of frames begins.
+STEP_OVER_MM = 15.0
 
 EASES: dict[str, Callable[[Array], Array]] = {
     "smooth": lambda x: x**3 * (10 + x * (-15 + 6 * x)),
@@ -73,8 +77,7 @@ def compile_keyframes(project: Project, asked: Keyframes) -> Scored:
     def foot(limb: Limb) -> Steps:
         if not limb.steps or limb.neutral_mm is None:
             return no_steps("floor" if limb.passive else "none")
-        places = _filled([next((f.at_mm for f in frame.feet if f.limb == limb.name), None) for frame in frames],
-                         (*limb.neutral_mm, 0.0))  # fmt: skip
+        places = np.array(_placed(asked, limb.name, (*limb.neutral_mm, 0.0)))
 
         def track(t: Array) -> tuple[Array, Array, Flags]:
             local = _between(times, frames, limb.name, places, t)
@@ -101,6 +104,41 @@ def compile_keyframes(project: Project, asked: Keyframes) -> Scored:
         frames[0].joints,
         _held_joints(project, asked, times),
     )
+
+
+def feet_of(project: Project, asked: Keyframes, frame: int) -> Feet:
+    """Where every foot is in a frame; those never placed are at neutral."""
+    return {
+        limb.name: _placed(asked, limb.name, (*limb.neutral_mm, 0.0))[frame]
+        for limb in project.walker.legs
+        if limb.neutral_mm is not None
+    }
+
+
+def stepped_over(project: Project, pose: Pose, before: Feet, after: Feet, seconds: float) -> Scored | None:
+    """From one placement of the feet to another, one foot after the other; None where they are alike.
+
+    A foot that goes from floor to floor is lifted on the way; each takes `seconds`.
+    """
+    frames = [Keyframe(name="0", move_s=0.0, pose=pose, feet=tuple(FootAt(limb=k, at_mm=p) for k, p in before.items()))]
+    for limb, there in after.items():
+        here = before[limb]
+        if np.abs(np.subtract(there, here)).max() <= STANDS_MM:
+            continue
+        ways = [there]
+        if max(here[2], there[2]) <= STANDS_MM:
+            ways.insert(0, ((here[0] + there[0]) / 2, (here[1] + there[1]) / 2, STEP_OVER_MM))
+        for way in ways:
+            foot = FootAt(limb=limb, at_mm=way)
+            frames.append(Keyframe(name=str(len(frames)), move_s=seconds / len(ways), pose=pose, feet=(foot,)))
+    if len(frames) == 1:
+        return None
+    return compile_keyframes(project, Keyframes(name="Step over", frames=tuple(frames), repeats=False))
+
+
+def _placed(asked: Keyframes, limb: str, neutral: Place) -> list[Place]:
+    said = [next((f.at_mm for f in frame.feet if f.limb == limb), None) for frame in asked.frames]
+    return [(float(x), float(y), float(z)) for x, y, z in _filled(said, neutral)]
 
 
 def _numbers(frame: Keyframe) -> tuple[float, ...]:

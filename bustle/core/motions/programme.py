@@ -37,8 +37,8 @@ def compile_programme(project: Project, programme: Programme) -> Chained:
             row.to_joints(motion, usual)
             row.hold(motion.name, part.amount, usual)
         elif isinstance(motion, Keyframes):
-            row.to_pose(usual.model_copy(update={"pose": motion.frames[0].pose}))
             for _ in range(max(1, round(part.amount))):
+                row.to_frames(motion, usual)
                 row.play(motion)
     return row.whole()
 

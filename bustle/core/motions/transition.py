@@ -21,14 +21,14 @@ def compile_transition(project: Project, asked: Transition) -> Chained:
     elif isinstance(start, JointPose):
         row.to_joints(start, usual)
     elif isinstance(start, Keyframes):
-        row.pose = start.frames[0].pose
+        row.stands_in(start, 0)
     if isinstance(end, PhaseGait):
         row.to_pose(end)
         row.add(f"Into {end.name}", setting_out(project, end, asked.end.phase))
     elif isinstance(end, JointPose):
         row.to_joints(end, usual)
     elif isinstance(end, Keyframes):
-        row.to_pose(usual.model_copy(update={"pose": end.frames[0].pose}))
+        row.to_frames(end, usual)
     if not row.scores:
         row.hold(asked.name, asked.pose_s, usual)
     return row.whole()
