@@ -213,6 +213,8 @@ function Add({ project }: { project: Project }) {
       draft.motions.push(made);
     }, true);
     chooseMotion(made.name);
+    // What was added is edited just below its name.
+    document.querySelector(".controls")?.scrollTo(0, 0);
   };
   return (
     <Choice label="Add" value="" disabled={project.motions.length >= 64} onValue={(chosen) => add(Number(chosen))}>

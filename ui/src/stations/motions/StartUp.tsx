@@ -25,7 +25,7 @@ export function StartUp({ project }: { project: Project }) {
       </p>
       {(["pose", "fail_safe"] as const).map((field) => (
         <Form.Group key={field} controlId={`start-${field}`} className="inline-select">
-          <Form.Label>{field === "pose" ? "Starts into" : "Radio lost: goes into"}</Form.Label>
+          <Form.Label>{field === "pose" ? "Starts into" : "Radio lost: into"}</Form.Label>
           <Form.Select
             size="sm"
             value={start[field] ?? ""}
