@@ -50,6 +50,15 @@ class FreeWalks(SeededTest):
             self.assertGreaterEqual(margin, project.limits.margin_mm)
             self.assertLess(e.course.contact[:, : e.samples].sum(axis=0).min(), len(project.walker.legs))
 
+    def test_other_machines_walk_by_it_without_a_stop(self):
+        for shape in ("six_radial", "six_upright", "six_two", "four_sprawled"):
+            project = start(shape, "By the rule", 200.0)
+            top = project.motion("Forward").twist.vx_mm_s
+            ways = [{"from_s": 0.2, "twist": {"vx_mm_s": 0.7 * top}}, {"from_s": 5.0, "twist": {"omega_deg_s": 5.0}}]
+            plan = evaluate(with_walk(project, ways, 8.0), "Free")
+            self.assertEqual(plan.stops, frozenset(), shape)
+            self.assertGreater(plan.figure("way_mm"), 0.2 * 0.7 * top * 4.8, shape)
+
     def test_no_two_beside_each_other_are_in_the_air(self):
         for project, e in self.walks():
             names = [limb.name for limb in project.walker.limbs]
