@@ -12,7 +12,7 @@ from bustle.core.foot_paths import FOOT_PATHS
 from bustle.core.footing import jolt_n
 from bustle.core.legs import FAMILIES
 from bustle.core.mass import total_kg
-from bustle.core.motion import PhaseGait
+from bustle.core.motion import FreeWalk, PhaseGait
 from bustle.core.wording import length, number, seconds
 
 
@@ -58,7 +58,24 @@ def _way_figures(e: Evidence) -> Iterator[Figure]:
         ("length of the path of the body's middle over the floor",
          f"it ends {number(x)} mm ahead and {number(y)} mm to the left of where it began"),
     )  # fmt: skip
+    if isinstance(e.motion, FreeWalk):
+        yield from _asked_figures(e, e.motion, way)
     yield Figure("heading_deg", "Heading at the end", float(np.degrees(theta)), "°", 1, ("all turns together",))
+
+
+def _asked_figures(e: Evidence, walk: FreeWalk, way: float) -> Iterator[Figure]:
+    """How much of the way it was told to go a walk by the rule comes to, since its body waits for its legs."""
+    ends = [*(w.from_s for w in walk.ways[1:]), walk.takes_s]
+    asked = sum(
+        float(np.hypot(w.twist.vx_mm_s, w.twist.vy_mm_s)) * max(0.0, min(end, walk.takes_s) - w.from_s)
+        for w, end in zip(walk.ways, ends, strict=True)
+    )
+    if asked > 0:
+        yield Figure(
+            "way_share", "Of the way asked for", 100 * way / asked, "%", 0,
+            ("way walked / Σ speed asked for × time", f"= {length(way)} / {length(asked)}",
+             "the rest is the body gathering pace, and waiting where no leg may lift yet"),
+        )  # fmt: skip
 
 
 def _pace_figures(e: Evidence, gait: PhaseGait) -> Iterator[Figure]:

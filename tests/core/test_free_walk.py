@@ -116,6 +116,10 @@ class FreeWalks(SeededTest):
         x, y, theta = (float(v[e.samples - 1]) for v in e.course.body.travel)
         self.assertGreater(y, 0.4 * 20.0 * TAKES_S)
         self.assertLess(abs(x) + abs(theta), 1e-6)
+        share = evaluate(with_walk(hexapod(), [{"from_s": 0.0, "twist": {"vy_mm_s": 20.0}}]), "Free").figure(
+            "way_share"
+        )
+        self.assertAlmostEqual(share, 100 * y / (20.0 * TAKES_S), delta=0.2)
 
     def test_the_stick_is_followed_through_the_set(self):
         project = hexapod()

@@ -171,6 +171,7 @@ function Pad({ project }: { project: Project }) {
   const speed = figure(picture, "speed_mm_s");
   const turn = figure(picture, "turn_deg");
   const way = figure(picture, "way_mm");
+  const share = figure(picture, "way_share");
   return (
     <div className="drive">
       <div className="drive-pad">
@@ -280,8 +281,8 @@ function Pad({ project }: { project: Project }) {
         {refusal ||
           (picture && free
             ? `${withUnit(way?.value ?? 0, "mm")} walked by ${shown(picture.cycle_s, 1)} s${
-                picture.findings.length ? `. ${picture.findings[0].message}` : ". Sound."
-              }`
+                share ? `, ${withUnit(share.value, "%", 0)} of what the stick asked for` : ""
+              }${picture.findings.length ? `. ${picture.findings[0].message}` : ". Sound."}`
             : picture
               ? `${speed ? withUnit(speed.value, "mm/s") : ""}${turn?.value ? `, ${shown(turn.value / picture.cycle_s, 1)}°/s` : ""}, a step every ${picture.cycle_s.toFixed(2)} s${
                   picture.findings.length ? `. ${picture.findings[0].message}` : ". Sound."

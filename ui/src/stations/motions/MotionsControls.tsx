@@ -62,6 +62,7 @@ export function MotionsControls({ project }: { project: Project; motion: Motion 
         names={[
           "lasts_s",
           "way_mm",
+          "way_share",
           "heading_deg",
           "speed_mm_s",
           "body_lengths_s",
