@@ -7,6 +7,7 @@ import unittest
 
 from bustle.core.document import load_project
 from bustle.core.findings import CHECKS
+from bustle.core.findings.case import OWN
 from bustle.core.findings.remedies import remedies
 from bustle.core.levers import LEVERS, patched
 from bustle.core.plan import evaluate
@@ -56,6 +57,18 @@ class FaultyAndSound(unittest.TestCase):
                             name = next(f.name for f in before.figures if f.label == change.label)
                             self.assertEqual(change.before, before.figure(name))
                             self.assertEqual(change.after, after.figure(name))
+
+    def test_the_figure_a_finding_is_about_comes_first(self):
+        for code in ("F06", "F15", "F18", "F24", "F47"):
+            project = fault(code)
+            motion = project.motions[0].name
+            plan = evaluate(project, motion)
+            finding = next(f for f in plan.findings if f.code == code)
+            label = next(f.label for f in plan.figures if f.name == OWN[code])
+            for remedy in remedies(project, motion, finding):
+                if label in [c.label for c in remedy.changes]:
+                    self.assertEqual(remedy.changes[0].label, label, remedy.title)
+            self.assertTrue(any(r.changes and r.changes[0].label == label for r in remedies(project, motion, finding)))
 
     def test_a_remedy_is_the_smallest(self):
         """One step less of the same lever leaves the finding standing, or adds a stop."""

@@ -36,6 +36,26 @@ SHOWN = (
 )
 
 
+# The figure that a finding is about.
+OWN = {
+    "F06": "peak_rate_deg_s",
+    "F12": "slip_mm",
+    "F13": "slip_mm",
+    "F15": "end_stop_room_deg",
+    "F16": "clearance_mm",
+    "F17": "miss_mm",
+    "F18": "worst_margin_mm",
+    "F24": "clear_mm",
+    "F25": "jolt_n",
+    "F29": "foot_play_mm",
+    "F38": "rows",
+    "F40": "turning_radius_mm",
+    "F46": "belly_mm",
+    "F47": "straight_knee_mm",
+    "F48": "late_deg_ms",
+}
+
+
 @dataclass(frozen=True)
 class Change:
     """A figure before and after."""
@@ -87,15 +107,17 @@ class Case:
             yield self.remedy(title, patch, after)
 
     def remedy(self, title: str, patch: Patch, after: Plan) -> Remedy:
-        return Remedy(title, patch, tuple(changes(self.plan, after)))
+        return Remedy(title, patch, tuple(changes(self.plan, after, OWN.get(self.finding.code))))
 
 
 Way = Callable[[Case], Iterator[Remedy]]
 
 
-def changes(before: Plan, after: Plan) -> Iterator[Change]:
-    """The figures worth showing that differ."""
-    for figure in before.figures:
-        new = after.figure(figure.name)
-        if figure.name in SHOWN and new is not None and abs(new - figure.value) > 0.5 * 10**-figure.digits:
+def changes(before: Plan, after: Plan, first: str | None = None) -> Iterator[Change]:
+    """The figures worth showing that differ, in the order of SHOWN but for the one that is to come first."""
+    own = {figure.name: figure for figure in before.figures}
+    for name in dict.fromkeys((first, *SHOWN)):
+        figure = own.get(name) if name else None
+        new = after.figure(figure.name) if figure else None
+        if figure and new is not None and abs(new - figure.value) > 0.5 * 10**-figure.digits:
             yield Change(figure.label, figure.unit, figure.digits, figure.value, new)

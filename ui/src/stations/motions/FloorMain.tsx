@@ -4,7 +4,7 @@ import { type Picture, sampleAt } from "@/api/picture";
 import { playhead } from "@/bench/playhead";
 import { shown, withUnit } from "@/look/number";
 
-const PAD = 54;
+const PAD = 40;
 
 interface Props {
   picture: Picture;
@@ -120,6 +120,15 @@ function lay(picture: Picture, width: number, height: number) {
   for (const [, x, y] of picture.footprints) {
     xs.push(x);
     ys.push(y);
+  }
+  // The walker itself stands out over its way.
+  const { points } = picture.data;
+  let around = 0;
+  for (let n = 0; n < picture.width.points; n += 3)
+    around = Math.max(around, Math.abs(points[n]), Math.abs(points[n + 1]));
+  for (let k = 0; k < picture.samples; k += Math.max(1, Math.floor(picture.samples / 200))) {
+    xs.push(travel[k * 3] - around, travel[k * 3] + around);
+    ys.push(travel[k * 3 + 1] - around, travel[k * 3 + 1] + around);
   }
   const [x0, x1, y0, y1] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
   const scale = Math.min((width - 2 * PAD) / Math.max(120, y1 - y0), (height - 2 * PAD) / Math.max(120, x1 - x0));
