@@ -8,24 +8,11 @@ import { playhead } from "@/bench/playhead";
 import { evaluate, replaceDraft, showPicture, useBench } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
 import { shown, withUnit } from "@/look/number";
+import { atRest, LONGEST_S, REST, RuleDrive, type Stick } from "./ruleDrive";
 
 const SIZE = 150;
 const R = SIZE / 2 - 12;
 const STEP = 0.1;
-
-interface Stick {
-  ahead: number;
-  left: number;
-  turn: number;
-}
-
-const REST: Stick = { ahead: 0, left: 0, turn: 0 };
-
-// By the rule the plan is told this far ahead of the last move of the stick, and no drive is longer.
-const AHEAD_S = 8;
-const LONGEST_S = 45;
-
-type StickAt = Stick & { from_s: number };
 
 export function Drive({ project }: { project: Project }) {
   const [open, setOpen] = useState(false);
@@ -48,9 +35,8 @@ function Pad({ project }: { project: Project }) {
   const held = useRef(false);
   const running = useRef(false);
   const waiting = useRef<[string, object] | null>(null);
-  // Where the stick has been since the drive by the rule began, and how long an answer takes.
-  const sticks = useRef<StickAt[]>([]);
-  const takes = useRef(AHEAD_S);
+  const rule = useRef(new RuleDrive());
+  // How long an answer takes, s.
   const lag = useRef(0.15);
 
   const ask = async (path: string, body: object) => {
@@ -81,47 +67,39 @@ function Pad({ project }: { project: Project }) {
     const keep = (n: number) => Math.round(Math.min(1, Math.max(-1, n)) * 100) / 100;
     const put = { ahead: keep(next.ahead), left: keep(next.left), turn: keep(next.turn) };
     setStick(put);
-    const moving = put.ahead || put.left || put.turn;
     if (byRule) {
       turnByRule(put);
       return;
     }
-    if (moving && !playhead.playing) playhead.play();
-    if (!moving) playhead.stop();
+    if (atRest(put)) playhead.stop();
+    else playhead.play();
     void ask("/api/drive", { project, ...put, school: way, lift_mm: up, ride_height_mm: high });
+  };
+  const tellByRule = () => {
+    const { sticks, takes_s } = rule.current;
+    void ask("/api/drive-by-rule", { project, sticks, takes_s });
   };
   /** What was walked so far stays; from here on the legs lift for the new way. */
   const turnByRule = (put: Stick) => {
-    const rests = !put.ahead && !put.left && !put.turn;
-    const over = playhead.time > takes.current - 0.1;
-    if (!sticks.current.length || over) {
-      if (rests) return;
-      sticks.current = [];
+    if (!rule.current.begun || rule.current.over(playhead.time)) {
+      if (atRest(put)) return;
+      rule.current = new RuleDrive();
       playhead.stop();
       playhead.seek(0);
     }
-    const now = sticks.current.length ? playhead.time + lag.current : 0.1;
-    if (now > LONGEST_S) {
-      setRefusal(`${LONGEST_S} s driven. Keep it, or press Stop and begin again.`);
+    if (!rule.current.put(put, playhead.time, lag.current)) {
+      setRefusal(`${LONGEST_S} s driven. Keep it, or stop and begin again.`);
       return;
     }
-    const from_s = Math.round(now * 100) / 100;
-    sticks.current = [...sticks.current.filter((s) => s.from_s < from_s), { ...put, from_s }];
-    tellByRule(from_s + AHEAD_S);
-    if (!playhead.playing) playhead.play();
-  };
-  const tellByRule = (until: number) => {
-    takes.current = Math.round(Math.min(until, LONGEST_S + AHEAD_S) * 100) / 100;
-    void ask("/api/drive-by-rule", { project, sticks: sticks.current, takes_s: takes.current });
+    tellByRule();
+    playhead.play();
   };
   const keepDriven = async () => {
-    const last = sticks.current[sticks.current.length - 1];
-    if (!last) return;
+    const { sticks, takes_s } = rule.current;
     try {
-      const body = { project, sticks: sticks.current, takes_s: takes.current };
-      const answer = await fetched("/api/driven", posted(body));
+      const answer = await fetched("/api/driven", posted({ project, sticks, takes_s }));
       const added = (await answer.json()) as Schemas["AddedView"];
-      sticks.current = [];
+      rule.current = new RuleDrive();
       playhead.stop();
       setPicture(null);
       setStick(REST);
@@ -134,11 +112,9 @@ function Pad({ project }: { project: Project }) {
   useEffect(() => {
     if (!free) return;
     return playhead.subscribe((time) => {
-      const last = sticks.current[sticks.current.length - 1];
-      if (!last || !playhead.playing || running.current) return;
-      const held = last.ahead || last.left || last.turn;
-      if (held && time > takes.current - AHEAD_S / 2 && takes.current < LONGEST_S) tellByRule(time + AHEAD_S);
-      else if (time > takes.current - 0.1) playhead.stop();
+      if (!rule.current.begun || !playhead.playing || running.current) return;
+      if (rule.current.goesOn(time)) tellByRule();
+      else if (rule.current.over(time)) playhead.stop();
     });
   });
   // Leaving the pad gives the mat back to the open motion.
@@ -231,7 +207,7 @@ function Pad({ project }: { project: Project }) {
               Stop
             </button>
             {free && (
-              <button type="button" className="do" disabled={!picture} onClick={() => void keepDriven()}>
+              <button type="button" className="do" disabled={!rule.current.begun} onClick={() => void keepDriven()}>
                 Keep it
               </button>
             )}
@@ -245,7 +221,7 @@ function Pad({ project }: { project: Project }) {
         checked={free}
         onChange={(event) => {
           setFree(event.target.checked);
-          sticks.current = [];
+          rule.current = new RuleDrive();
           steer(stick, school, lift, ride, event.target.checked);
         }}
       />
