@@ -37,23 +37,21 @@ WALKING_BY_IT = (
 
 @dataclass(frozen=True)
 class Stance:
-    """What the rule looks at, in the travel frame: where n legs are (n, 2) mm, which stand (n,), where else it stands
-    (m, 2), the centre of mass (2,), and which legs are beside each other (n, n)."""
+    """What the rule looks at, in the travel frame: where n legs are (n, 2) mm, which stand (n,), and where else it
+    stands (m, 2)."""
 
     at_mm: Array
     down: Flags
     others_mm: Array
-    com_mm: Array
-    beside: Flags
 
-    def margin_without(self, legs: list[int]) -> Array:
-        """(len(legs),) mm: the margin of the others with one of these in the air; −∞ where none stands."""
+    def margin_without(self, legs: Sequence[int], com_mm: Array) -> Array:
+        """(K,) mm: the margin with one of K legs in the air, the centre of mass at com_mm (K, 2); −∞ where none
+        stands."""
         feet = np.concatenate([self.at_mm, self.others_mm])
         contact = np.concatenate([self.down, np.ones(len(self.others_mm), dtype=bool)])
         contact = np.repeat(contact[:, None], len(legs), axis=1)
-        contact[legs, np.arange(len(legs))] = False
-        points = np.repeat(feet[:, None], len(legs), axis=1)
-        held = support(points, contact, np.repeat(self.com_mm[None], len(legs), axis=0))
+        contact[np.asarray(legs, dtype=int), np.arange(len(legs))] = False
+        held = support(np.repeat(feet[:, None], len(legs), axis=1), contact, com_mm)
         margin: Array = np.where(held.supported, held.margin_mm, -np.inf)
         return margin
 

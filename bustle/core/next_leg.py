@@ -54,15 +54,15 @@ def candidates(e: Evidence, sample: int, twist: tuple[float, float, float] | Non
         seen(feet[legs]),
         contact[legs],
         seen(feet[others]),
-        seen(e.course.com_ground_mm[sample, :2]),
-        beside_each_other(places([limbs[i].mount.at_mm[:2] for i in legs])),
     )
     neutral = np.array([limbs[i].neutral_mm for i in legs], dtype=float).reshape(-1, 2)
     duty = np.array([e.timing[limbs[i].name].duty for i in legs])
     left = left_s(stance.at_mm, neutral, duty * gait.cycle_s, twist)
     standing = [int(n) for n in np.flatnonzero(stance.down)]
-    margin = stance.margin_without(standing)
-    beside = np.flatnonzero((stance.beside & ~stance.down).any(axis=1))
+    com = seen(e.course.com_ground_mm[sample : sample + 1, :2])
+    margin = stance.margin_without(standing, np.repeat(com, len(standing), axis=0))
+    neighbours = beside_each_other(places([limbs[i].mount.at_mm[:2] for i in legs]))
+    beside = np.flatnonzero((neighbours & ~stance.down).any(axis=1))
     found = [
         Candidate(limbs[legs[n]].name, max(0.0, float(left[n])), float(m), n in beside)
         for n, m in zip(standing, margin, strict=True)

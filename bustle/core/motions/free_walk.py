@@ -7,6 +7,7 @@ before as it was.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -44,6 +45,7 @@ ALIKE_SHARE = 0.1
 RESERVE_MM = 3.0
 # How far towards the middle of the other feet the body may lean, tried in this many steps.
 LEANS = 25
+NOWHERE = np.empty((0, 2))
 
 
 @dataclass
@@ -65,7 +67,7 @@ class Lean:
     end: Array
 
 
-class Walker:
+class Stepper:
     """What the small controller knows: where the body is, where the feet are, who is in the air."""
 
     def __init__(self, project: Project, gait: PhaseGait, frame_s: float) -> None:
@@ -156,9 +158,9 @@ class Walker:
         com = self.com + self.shift(t)
         there = _then((0.0, 0.0, 0.0), self.pace * (self.twist + self.asked) / 2, float(self.swing_s.max()))
         later = np.array(carry(_arrays(there), *com))
-        nothing = np.empty((0, 2))
-        both = [Stance(at, down, nothing, c, self.beside).margin_without(legs) for c in (com, later)]
-        return np.minimum(*both)
+        both = np.repeat(np.stack([com, later]), len(legs), axis=0)
+        least: Array = Stance(at, down, NOWHERE).margin_without([*legs, *legs], both).reshape(2, -1).min(axis=0)
+        return least
 
     def _swing(self, leg: int, t: float) -> None:
         swing_s, half_s = float(self.swing_s[leg]), float(self.stance_s[leg]) / 2
@@ -182,13 +184,12 @@ class Walker:
         for leg in legs:
             others = np.delete(np.arange(len(at)), leg)
             way = at[others].mean(axis=0) - (self.com + now)
-            shares = np.linspace(0.0, 1.0, LEANS)
-            down = np.ones(len(at), dtype=bool)
-            for share in shares:
-                stance = Stance(at, down, np.empty((0, 2)), self.com + now + share * way, self.beside)
-                if stance.margin_without([leg])[0] >= self.keep_mm:
-                    self.leans.append(Lean(t, now, now + share * way))
-                    return
+            steps = np.linspace(0.0, 1.0, LEANS)[:, None] * way
+            stance = Stance(at, np.ones(len(at), dtype=bool), NOWHERE)
+            enough = np.flatnonzero(stance.margin_without([leg] * LEANS, self.com + now + steps) >= self.keep_mm)
+            if len(enough):
+                self.leans.append(Lean(t, now, now + steps[enough[0]]))
+                return
 
     def _straighten(self, t: float, down: Flags, due: Flags) -> None:
         """Once it stands and every foot is home, out of the lean."""
@@ -231,33 +232,33 @@ def compile_free_walk(project: Project, asked: FreeWalk) -> Scored:
     assert isinstance(gait, PhaseGait)
     frame_s = project.controller.frame_period_ms / 1000
     frames = int(np.ceil(asked.takes_s / frame_s - 1e-9))
-    walker = Walker(project, gait, frame_s)
+    stepper = Stepper(project, gait, frame_s)
     travels, twists = np.zeros((frames, 3)), np.zeros((frames, 3))
     starts = np.array([way.from_s for way in asked.ways])
     ways = np.array([[0.0, 0.0, 0.0], *(_numbers(way.twist) for way in asked.ways)])
     for k in range(frames):
         t = k * frame_s
-        walker.frame(t, ways[np.searchsorted(starts, t + 1e-9, side="right")])
-        travels[k], twists[k] = walker.travel, walker.pace * walker.twist
-        walker.move_on()
+        stepper.frame(t, ways[np.searchsorted(starts, t + 1e-9, side="right")])
+        travels[k], twists[k] = stepper.travel, stepper.pace * stepper.twist
+        stepper.move_on()
     return Scored(
         asked.takes_s,
         False,
-        _steps(project, walker),
-        _body(gait, walker, travels, twists),
-        _strokes(project, walker),
+        _steps(project, stepper),
+        _body(gait, stepper, travels, twists),
+        _strokes(project, stepper),
         bends_of(gait.pose),
         gait.joints,
     )
 
 
-def _body(gait: PhaseGait, walker: Walker, travels: Array, twists: Array):  # type: ignore[no-untyped-def]
+def _body(gait: PhaseGait, stepper: Stepper, travels: Array, twists: Array) -> Callable[[Array], BodyTrack]:
     """Between frames the body keeps its twist."""
-    tilt, leans, lean_s = tilt_of(gait.pose), list(walker.leans), LEAN_SHARE * gait.cycle_s
+    tilt, leans, lean_s = tilt_of(gait.pose), list(stepper.leans), LEAN_SHARE * gait.cycle_s
 
     def body(t: Array) -> BodyTrack:
-        k = np.clip((t / walker.frame_s + 1e-9).astype(int), 0, len(travels) - 1)
-        since = t - k * walker.frame_s
+        k = np.clip((t / stepper.frame_s + 1e-9).astype(int), 0, len(travels) - 1)
+        since = t - k * stepper.frame_s
         x, y, theta = travels[k].T
         vx, vy, omega = twists[k].T
         dx, dy, turn = displacement(vx, vy, omega, since)
@@ -273,21 +274,21 @@ def _body(gait: PhaseGait, walker: Walker, travels: Array, twists: Array):  # ty
     return body
 
 
-def _steps(project: Project, walker: Walker) -> tuple[Steps, ...]:
-    timing = {leg.limb: leg for leg in walker.gait.legs}
+def _steps(project: Project, stepper: Stepper) -> tuple[Steps, ...]:
+    timing = {leg.limb: leg for leg in stepper.gait.legs}
     found = [stays(limb) for limb in project.walker.limbs]
-    for i, leg in zip(walker.index, walker.legs, strict=True):
-        swing = swing_of(walker.gait, timing[project.walker.limbs[i].name])
+    for i, leg in zip(stepper.index, stepper.legs, strict=True):
+        swing = swing_of(stepper.gait, timing[project.walker.limbs[i].name])
         found[i] = Steps(
             np.array(leg.lift_s), np.array(leg.land_s), np.array(leg.prints), np.array(leg.headings), swing
         )
     return tuple(found)
 
 
-def _strokes(project: Project, walker: Walker) -> Array:
+def _strokes(project: Project, stepper: Stepper) -> Array:
     """(L,) mm: the longest step of each foot."""
     found = np.zeros(len(project.walker.limbs))
-    for i, leg in zip(walker.index, walker.legs, strict=True):
+    for i, leg in zip(stepper.index, stepper.legs, strict=True):
         if leg.lift_s:
             found[i] = np.linalg.norm(np.diff(np.array(leg.prints), axis=0), axis=-1).max()
     return found
