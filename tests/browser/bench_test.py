@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import socket
 import subprocess
 import unittest
@@ -119,6 +120,12 @@ class BrowserTest(unittest.TestCase):
             ).first
         ).to_be_visible()
         return page
+
+    def fill(self, label: str, value: float):
+        field = self.page.get_by_label(label, exact=True).first
+        field.fill(str(value))
+        field.press("Enter")
+        expect(field).to_have_value(re.compile(re.escape(str(value).replace("-", "−"))))
 
     def saved(self, number: int, page: Page | None = None) -> None:
         expect((page or self.page).get_by_role("button", name=f"saved, revision {number}")).to_be_visible()

@@ -15,12 +15,6 @@ class Building(BrowserTest):
     def figure(self, label):
         return self.page.locator(".figure", has_text=label).locator("dd button").first
 
-    def fill(self, label, value):
-        field = self.page.get_by_label(label, exact=True).first
-        field.fill(str(value))
-        field.press("Enter")
-        expect(field).to_have_value(re.compile(re.escape(str(value).replace("-", "−"))))
-
     def test_feet_get_soles_and_one_knee_turns_about(self):
         walker = self.new_walker("four_upright")
         page = self.go(walker, "frame", "leg=FL")

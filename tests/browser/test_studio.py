@@ -31,6 +31,56 @@ class TheSet(BrowserTest):
         self.assertIn("set.json", zipfile.ZipFile(written.value.path()).namelist())
         self.assertEqual(self.project(walker)["controls"][0]["target"], "Back")
 
+    def test_an_arc_of_ones_own_joins_the_set(self):
+        walker = self.new_walker()
+        page = self.go(walker, "motions", "leg=L2")
+        page.get_by_text("Make the set", exact=True).click()
+        self.fill("forward part", 1)
+        self.fill("left part", 0.5)
+        page.get_by_role("button", name="Find the strides").click()
+        expect(page.get_by_role("row", name=re.compile("^Own arc"))).to_be_visible(timeout=60_000)
+        page.get_by_role("button", name="Keep the set").click()
+        self.saved(2)
+        twist = next(m["twist"] for m in self.project(walker)["motions"] if m["name"] == "Own arc")
+        self.assertAlmostEqual(twist["vy_mm_s"] / twist["vx_mm_s"], 0.5, delta=0.01)
+
+    def test_a_course_is_timed(self):
+        walker = self.new_walker()
+        page = self.go(walker, "motions", "leg=L2")
+        course = page.locator(".figure", has_text="Course of")
+        expect(course).to_contain_text("1000 mm")
+        before = float(course.locator("button").inner_text().split()[0])
+        self.fill("Course to walk", 2000)
+        expect(course).to_contain_text("2000 mm")
+        cycle = self.project(walker)["motions"][0]["cycle_s"]
+        # Twice as far takes twice as long, but for the one cycle of gathering and losing pace.
+        after = float(course.locator("button").inner_text().split()[0])
+        self.assertAlmostEqual(after - cycle, 2 * (before - cycle), delta=0.3)
+        course.locator("button").click()
+        expect(page.locator(".working")).to_contain_text("gathering pace and losing it")
+
+    def test_a_walk_by_the_rule_is_written_by_hand(self):
+        walker = self.new_walker()
+        page = self.go(walker, "motions", "leg=L2")
+        page.get_by_label("Add").select_option(label="a walk by the next-leg rule")
+        self.saved(2)
+        expect(page.get_by_role("img", name=re.compile("^Way of By the rule"))).to_be_visible()
+        expect(page.locator(".figure", has_text="Of the way asked for")).to_contain_text("%")
+        page.get_by_role("button", name="Way 3: remove").click()
+        self.saved(3)
+        self.fill("Takes", 6)
+        self.saved(4)
+        kept = self.project(walker)["motions"][-1]
+        self.assertEqual((kept["kind"], len(kept["ways"]), kept["takes_s"]), ("free_walk", 2, 6.0))
+        page.get_by_text("The rule", exact=True).click()
+        expect(page.locator(".rule li")).to_have_count(8)
+        # The gait whose steps it makes cannot go while it is there.
+        page.get_by_role("button", name="Forward", exact=True).click()
+        page.get_by_role("button", name=re.compile("^Motion: ")).click()
+        page.get_by_text("Rename, copy, remove").click()
+        expect(page.get_by_role("button", name="Remove Forward")).to_be_disabled()
+        expect(page.get_by_role("button", name="Remove By the rule")).to_be_enabled()
+
     def test_the_drive_pad_walks_what_the_stick_asks_for(self):
         walker = self.new_walker()
         page = self.go(walker, "motions", "leg=L2")

@@ -51,7 +51,11 @@ class Catalogue(unittest.TestCase):
         from bustle.core.plan import evaluate
         from tests.projects import demo
 
-        there = {f.name for name in ("Forward", "Aisle round") for f in evaluate(demo("fennel"), name).figures}
+        there = {
+            f.name
+            for name in ("Forward", "Aisle round", "Round the pots")
+            for f in evaluate(demo("fennel"), name).figures
+        }
         shown = set()
         for path in UI.rglob("*.ts*"):
             text = path.read_text()
