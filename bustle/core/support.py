@@ -102,6 +102,12 @@ def _edges(feet: Array, down: Flags) -> tuple[Flags, tuple[NDArray[np.intp], NDA
     return edge, (i, j)
 
 
+def margin_in(held: Support, sample: int, centre: Array) -> Array:
+    """(K,) mm: the margins of centres (K, 2) in the polygon of one sample."""
+    corners = np.repeat(held.corners[sample : sample + 1], len(centre), axis=0)
+    return _margin(corners, np.repeat(held.count[sample : sample + 1], len(centre)), centre)
+
+
 def _margin(corners: Array, count: NDArray[np.intp], centre: Array) -> Array:
     """(S,) mm from polygons' corners (S, L, 2) of which the first count[s] are valid."""
     legs = corners.shape[1]

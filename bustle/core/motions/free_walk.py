@@ -23,7 +23,7 @@ from bustle.core.motions.outing import standing
 from bustle.core.motions.stepping import bends_of, body_at, eased, stays, swayed, swing_of, tilt_of
 from bustle.core.project import Project
 from bustle.core.score import BodyTrack, Scored, Steps
-from bustle.core.support import support
+from bustle.core.support import Support, margin_in, support
 from bustle.core.twist import bring_back, carry, displacement
 
 Array = NDArray[np.float64]
@@ -91,6 +91,7 @@ class Stepper:
         self.twist, self.asked = np.zeros(3), np.zeros(3)
         self.was, self.since = np.zeros(3), -np.inf
         self.pace = 1.0
+        self.held: tuple[Flags, Support] | None = None
         self.leans: list[Lean] = []
 
     def shift(self, t: float) -> Array:
@@ -214,16 +215,19 @@ class Stepper:
             room = (half - along)[moving] / np.maximum(SLOW_SHARE * half[moving], 1e-6)
             wanted = float(np.clip(room.min(), 0.0, 1.0))
         if not down.all():
-            wanted = min(wanted, self._margin_room(t, at, down))
+            wanted = min(wanted, self._margin_room(t, down))
         step = self.frame_s / (0.1 * self.gait.cycle_s)
         self.pace += float(np.clip(wanted - self.pace, -step, step))
 
-    def _margin_room(self, t: float, at: Array, down: Flags) -> float:
+    def _margin_room(self, t: float, down: Flags) -> float:
         """How much of the last SLOW_MM of margin is left, where the way it goes is using it up; else 1."""
         com = self.com + self.shift(t)
-        ahead = np.array(carry(_arrays(_then((0.0, 0.0, 0.0), self.twist, self.frame_s)), *com))
-        feet, contact = np.repeat(at[:, None], 2, axis=1), np.repeat(down[:, None], 2, axis=1)
-        now, then = support(feet, contact, np.stack([com, ahead])).margin_mm
+        ahead = _then(self.travel, self.twist, self.frame_s)
+        coms = np.array([carry(_arrays(pose), *com) for pose in (self.travel, ahead)])
+        # Feet that stand keep their polygon on the floor until one lifts or lands.
+        if self.held is None or (self.held[0] != down).any():
+            self.held = down, support(self.feet[:, None], down[:, None], coms[:1])
+        now, then = margin_in(self.held[1], 0, coms)
         return 1.0 if then >= now else float(np.clip((now - self.keep_mm) / SLOW_MM, 0.0, 1.0))
 
 
