@@ -62,15 +62,11 @@ def footings(e: Evidence) -> list[Footing]:
         members += [int(m) for m in group.members]
         legs += [Bent(limb, joints[n], slopes[n]) for n, limb in enumerate(limbs)]
         points += list(places)
-    stated = {
-        limb
-        for limb in {j.split("/")[0] for d in e.project.walker.drives for j in d.joints[:1]}
-        if not any(d.stiffness_nm_deg is None for d in e.project.walker.drives if d.joints[0].startswith(f"{limb}/"))
-    }
+    unstated = {j.split("/")[0] for d in e.project.walker.drives if d.stiffness_nm_deg is None for j in d.joints}
     bends = gives(e.project, legs, STALL_AT_DEG)
     masses = _moving_kg(e, members, legs, points)
     return [
-        Footing(member, max(float(bend[2]), 1e-6), mass, leg.limb.name not in stated)
+        Footing(member, max(float(bend[2]), 1e-6), mass, leg.limb.name in unstated)
         for member, leg, bend, mass in zip(members, legs, bends, masses, strict=True)
         if bend is not None
     ]

@@ -12,6 +12,7 @@ from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.spatial.distance import cdist
 
 from bustle.core.chain import Chain, forward, jacobian
 from bustle.core.legs.family import REACHED_MM, Build, Solution, miss
@@ -89,17 +90,16 @@ def _nearest(chain: Chain, spread: Array, target: Array, aim: Array | None, plac
     """(S, J): of the spread, what brings the foot nearest to each target; place 1 the second nearest that is another
     way to stand, and so on."""
     points, frames = forward(chain, spread[None])
-    miss_mm = np.linalg.norm(target[:, None] - points[0, None, :, -1], axis=-1)
+    miss_mm = cdist(target, points[0, :, -1])
     if aim is not None:
         # tr(AᵀB) = 1 + 2·cos of the angle between them.
         trace = np.einsum("sab,gab->sg", aim, frames[0, :, -1])
         miss_mm = np.hypot(miss_mm, TILT_MM * np.arccos(np.clip((trace - 1) / 2, -1.0, 1.0)))
-    apart = np.ptp(spread, axis=0) / 4
+    if place:
+        near = (np.abs(spread[None] - spread[:, None]) <= np.ptp(spread, axis=0) / 4 + 1e-9).all(axis=-1)
     for _ in range(place):
-        best = spread[miss_mm.argmin(axis=1)]
-        near = (np.abs(spread[None] - best[:, None]) <= apart + 1e-9).all(axis=-1)
-        miss_mm = np.where(near, np.inf, miss_mm)
-    found: Array = spread[np.where(np.isfinite(miss_mm), miss_mm, 1e12).argmin(axis=1)]
+        miss_mm[near[miss_mm.argmin(axis=1)]] = np.inf
+    found: Array = spread[miss_mm.argmin(axis=1)]
     return found
 
 

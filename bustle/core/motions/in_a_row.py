@@ -22,6 +22,7 @@ from bustle.core.motions.outing import changed_pose, standing
 from bustle.core.project import Project
 from bustle.core.resting import underside_mm
 from bustle.core.score import Score
+from bustle.core.walker import JointAngle
 
 Array = NDArray[np.float64]
 
@@ -34,7 +35,7 @@ MISS_MM = 1e-3
 class Row:
     """What has been put in a row so far, and how the walker stands at its end: in a pose, or with joints given.
 
-    feet: where they stand, where that is not neutral.
+    feet: where they stand, where that is not neutral. arms: joints of limbs that do not step, as frames have them.
     """
 
     project: Project
@@ -43,6 +44,7 @@ class Row:
     pose: Pose | None = None
     joints: Array | None = None
     feet: Feet | None = None
+    arms: tuple[JointAngle, ...] = ()
 
     def add(self, name: str, score: Score) -> None:
         self.scores.append((name, score))
@@ -86,11 +88,13 @@ class Row:
         first = keyframes.frames[0].pose
         if self.joints is not None or self.pose is None or not _alike(self.pose, first):
             self.to_pose(gait.model_copy(update={"pose": first}))
+        self.arms = keyframes.frames[0].joints
         self._step_over(feet_of(self.project, keyframes, 0), f"Into {keyframes.name}")
 
     def stands_in(self, keyframes: Keyframes, frame: int) -> None:
         """As where the row begins, or after it has been played."""
         self.pose, self.feet = keyframes.frames[frame].pose, feet_of(self.project, keyframes, frame)
+        self.arms = keyframes.frames[frame].joints
 
     def play(self, keyframes: Keyframes) -> None:
         self.add(keyframes.name, compile_keyframes(self.project, keyframes))
@@ -103,7 +107,9 @@ class Row:
 
     def _step_over(self, feet: Feet, name: str) -> None:
         assert self.pose is not None
-        score = stepped_over(self.project, self.pose, self.feet or _neutral(self.project), feet, self.pose_s / 2)
+        score = stepped_over(
+            self.project, self.pose, self.arms, self.feet or _neutral(self.project), feet, self.pose_s / 2
+        )
         if score:
             self.add(name, score)
         self.feet = feet

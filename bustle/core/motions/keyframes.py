@@ -15,7 +15,7 @@ from bustle.core.motions.stepping import bends_of, body_at
 from bustle.core.project import Project
 from bustle.core.score import BodyTrack, JointTrack, Scored, Steps, no_steps
 from bustle.core.twist import carry, displacement
-from bustle.core.walker import Limb
+from bustle.core.walker import JointAngle, Limb
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -115,12 +115,15 @@ def feet_of(project: Project, asked: Keyframes, frame: int) -> Feet:
     }
 
 
-def stepped_over(project: Project, pose: Pose, before: Feet, after: Feet, seconds: float) -> Scored | None:
+def stepped_over(
+    project: Project, pose: Pose, joints: tuple[JointAngle, ...], before: Feet, after: Feet, seconds: float
+) -> Scored | None:
     """From one placement of the feet to another, one foot after the other; None where they are alike.
 
-    A foot that goes from floor to floor is lifted on the way; each takes `seconds`.
+    A foot that goes from floor to floor is lifted on the way; each takes `seconds`. joints: of limbs that do not step.
     """
-    frames = [Keyframe(name="0", move_s=0.0, pose=pose, feet=tuple(FootAt(limb=k, at_mm=p) for k, p in before.items()))]
+    stands = tuple(FootAt(limb=limb, at_mm=place) for limb, place in before.items())
+    frames = [Keyframe(name="0", move_s=0.0, pose=pose, feet=stands, joints=joints)]
     for limb, there in after.items():
         here = before[limb]
         if np.abs(np.subtract(there, here)).max() <= STANDS_MM:
