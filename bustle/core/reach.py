@@ -3,7 +3,8 @@
 A place is within reach if inverse kinematics, on the leg's own branch, brings the foot there with every joint between
 its stops, every servo within its travel, and no drive past its dead point. A slice through the present foot is tried on
 a grid; its outline is traced from grid square to grid square and every corner of it is put on the true edge by halving,
-so that outline and inverse kinematics agree but for corners narrower than the grid.
+so that outline and inverse kinematics agree but in squares whose four corners cannot tell: slivers narrower than the
+grid, where the true edge is never farther than a square's diagonal.
 """
 
 from __future__ import annotations
@@ -36,7 +37,7 @@ PLANES: dict[str, tuple[int, int]] = {"side": (0, 2), "plan": (0, 1), "front": (
 class Slice:
     """The workspace cut by a plane through the foot: rings (N, 2) mm in that plane, outer ones and holes alike.
 
-    edge_mm: how far the foot is from the nearest edge, below 0 outside.
+    edge_mm: how far the foot is from the nearest edge, below 0 outside; 0 in a sliver too narrow for the outline.
     """
 
     plane: str
@@ -111,9 +112,11 @@ def cut(
     flags[[0, -1]] = flags[:, [0, -1]] = False
     lines = contourpy.contour_generator(u, v, flags.astype(float)).lines(0.5)
     rings = tuple(_on_the_edge(np.asarray(line), u, v, flags, inside) for line in lines if len(line) > 3)
-    point = shapely.points(foot[across], foot[up])
-    edge = min((float(shapely.distance(shapely.linestrings(r), point)) for r in rings), default=0.0)
-    reached = bool(inside(np.array([foot[across]]), np.array([foot[up]]))[0])
+    point = foot[[across, up]]
+    reached = bool(inside(point[:1], point[1:])[0])
+    edge = min((float(shapely.distance(shapely.linestrings(r), shapely.points(point))) for r in rings), default=0.0)
+    if covers(rings, point[None])[0] != reached:
+        edge = 0.0
     return Slice(plane, rings, edge if reached else -edge)
 
 
