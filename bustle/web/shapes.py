@@ -110,6 +110,9 @@ class ShelfEntry(BaseModel):
     legs: int
     motions: list[str]
     mass_g: float
+
+
+class Verdict(BaseModel):
     stops: int
     warns: int
     verdict: str

@@ -9,6 +9,7 @@ from flask_openapi3 import APIBlueprint
 
 from bustle.core.compare import Difference, differences, reapply
 from bustle.core.document import load_project, save_project
+from bustle.core.ledger import totals
 from bustle.core.plan import evaluate
 from bustle.core.problems import InputRefused, refuse
 from bustle.core.project import Project
@@ -24,24 +25,21 @@ api = APIBlueprint("walkers", __name__, url_prefix="/api/walkers")
 
 
 @lru_cache(maxsize=256)
-def _summary(document: bytes) -> tuple[float, int, int, str]:
-    """Mass, stops, warnings over all motions, and the verdict in words, of a canonical document."""
+def _judged(document: bytes) -> shapes.Verdict:
+    """Stops and warnings over all motions, and the worst in words, of a canonical document."""
     project = load_project(document)
     plans = [(m.name, evaluate(project, m.name)) for m in project.motions]
     stops = [(name, f) for name, plan in plans for f in plan.findings if f.severity == "stop"]
     warns = [(name, f) for name, plan in plans for f in plan.findings if f.severity == "warn"]
-    mass = (plans[0][1].figure("mass_g") or 0.0) if plans else 0.0
     worst = (stops or warns)[:1]
     verdict = "No motion yet" if not plans else "Nothing stands against it"
     if worst:
         verdict = f"{worst[0][0]}: {worst[0][1].title.lower()}"
-    return mass, len(stops), len(warns), verdict
+    return shapes.Verdict(stops=len(stops), warns=len(warns), verdict=verdict)
 
 
 def _entry(item: Shelved) -> shapes.ShelfEntry:
     project = item.saved.project
-    # What it is called changes nothing of it: copies are judged once.
-    mass, stops, warns, verdict = _summary(save_project(project.model_copy(update={"name": "Walker", "note": ""})))
     return shapes.ShelfEntry(
         id=item.id,
         name=project.name,
@@ -51,10 +49,7 @@ def _entry(item: Shelved) -> shapes.ShelfEntry:
         saved_at=item.saved.created_at,
         legs=len(project.walker.legs),
         motions=[m.name for m in project.motions],
-        mass_g=mass,
-        stops=stops,
-        warns=warns,
-        verdict=verdict,
+        mass_g=next(t.value for t in totals(project) if t.name == "mass_g"),
     )
 
 
@@ -104,6 +99,14 @@ def create(body: shapes.NewWalker) -> Response:
 def read(path: shapes.WalkerPath) -> Response:
     """The newest revision."""
     return answer(view(store().get(path.walker_id), store().is_archived(path.walker_id)))
+
+
+@api.get("/<int:walker_id>/verdict", responses={200: shapes.Verdict})
+def verdict(path: shapes.WalkerPath) -> Response:
+    """What all motions of the newest revision come to."""
+    # What it is called changes nothing of it: copies are judged once.
+    project = store().get(path.walker_id).project.model_copy(update={"name": "Walker", "note": ""})
+    return answer(_judged(save_project(project)))
 
 
 @api.post("/<int:walker_id>/copies", responses={201: shapes.SavedWalker})

@@ -69,6 +69,9 @@ class Jobs(ApiTest):
         again = self.web.post(f"{address}/revisions", json={"parent": 2, "project": back["project"]}).json
         self.assertEqual((again["number"], again["hash"]), (3, made["hash"]))
 
+    def verdict(self, walker: dict) -> dict:
+        return self.web.get(f"/api/walkers/{walker['id']}/verdict").json
+
     def test_duplicate_put_away_and_put_back(self):
         made = self.create()
         copy = self.web.post(f"/api/walkers/{made['id']}/copies").json
@@ -80,6 +83,22 @@ class Jobs(ApiTest):
         self.assertEqual([w["id"] for w in away], [copy["id"]])
         self.web.delete(f"/api/walkers/{copy['id']}/archive")
         self.assertIn(copy["id"], [w["id"] for w in self.web.get("/api/walkers").json["walkers"]])
+
+    def test_the_shelf_weighs_every_walker_and_each_is_judged_by_all_its_motions(self):
+        made = self.create(demo("sorrel"))
+        entry = next(w for w in self.web.get("/api/walkers").json["walkers"] if w["id"] == made["id"])
+        plans = [evaluate(demo("sorrel"), m.name) for m in demo("sorrel").motions]
+        self.assertAlmostEqual(entry["mass_g"], plans[0].figure("mass_g"), places=6)
+        severities = [f.severity for p in plans for f in p.findings]
+        told = self.verdict(made)
+        self.assertEqual((told["stops"], told["warns"]), (severities.count("stop"), severities.count("warn")))
+        self.assertIn("Hose step", told["verdict"])
+        # A copy is judged alike, and a newer revision anew.
+        self.assertEqual(self.verdict(self.web.post(f"/api/walkers/{made['id']}/copies").json), told)
+        sound = changed(demo("sorrel"), {"motions": [m for m in document(demo("sorrel"))["motions"][:1]]})
+        self.web.post(f"/api/walkers/{made['id']}/revisions", json={"parent": 1, "project": document(sound)})
+        self.assertEqual(self.verdict(made)["stops"], 0)
+        self.assert_problem(self.web.get("/api/walkers/999999/verdict"), 404, "walker")
 
     def test_a_project_file_goes_out_and_comes_in_unchanged(self):
         made = self.create(demo("sorrel"))
@@ -249,8 +268,7 @@ class Refusals(ApiTest):
     def test_a_project_without_motions_can_be_kept_and_says_so(self):
         made = self.create(changed(hexapod(), {"motions": []}))
         self.assert_problem(self.web.get(f"/api/walkers/{made['id']}/plan"), 422, "no motion yet")
-        entry = next(w for w in self.web.get("/api/walkers").json["walkers"] if w["id"] == made["id"])
-        self.assertEqual(entry["verdict"], "No motion yet")
+        self.assertEqual(self.web.get(f"/api/walkers/{made['id']}/verdict").json["verdict"], "No motion yet")
 
     def test_foreign_hosts_and_origins_are_refused(self):
         for headers, status in (

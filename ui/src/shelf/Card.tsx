@@ -38,8 +38,13 @@ export function Card({ walker }: { walker: Schemas["ShelfEntry"] }) {
     enabled: walker.motions.length > 0,
     staleTime: Number.POSITIVE_INFINITY,
   }).data;
-  const fault = copy.error ?? away.error ?? back.error ?? write.error;
-  const state = walker.stops ? "stop" : walker.warns ? "warn" : "well";
+  const judged = useQuery({
+    queryKey: ["shelf-verdict", walker.id, walker.revision],
+    queryFn: () => told<Schemas["Verdict"]>(client.GET("/api/walkers/{walker_id}/verdict", { params: { path } })),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const fault = copy.error ?? away.error ?? back.error ?? write.error ?? judged.error;
+  const state = !judged.data ? "" : judged.data.stops ? "stop" : judged.data.warns ? "warn" : "well";
   const wake = { onFocus: () => setWalking(true), onBlur: () => setWalking(false) };
   return (
     <li className="card-walker" onPointerEnter={() => setWalking(true)} onPointerLeave={() => setWalking(false)}>
@@ -49,7 +54,7 @@ export function Card({ walker }: { walker: Schemas["ShelfEntry"] }) {
       </Link>
       <p className="verdict">
         <i className={`mark ${state}`} aria-hidden="true" />
-        {walker.verdict}
+        {judged.data?.verdict ?? (judged.error ? "Not judged" : "Judging …")}
       </p>
       <p className="facts">
         {walker.legs} legs · {mass(walker.mass_g)} · {walker.motions.length} motions · revision {walker.revision}
