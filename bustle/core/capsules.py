@@ -5,7 +5,8 @@ p + s·u and q + t·v are nearest at the s, t ∈ [0, 1] that solve the 2×2 nor
 (Ericson, Real-Time Collision Detection, 2005, section 5.1.9). For a segment and
 a box see `_segment_to_box`.
 
-Pairs whose bounding spheres over the cycle stay apart are left out; nothing loops over samples.
+Pairs whose bounding spheres over the cycle stay apart are left out; nothing loops over samples. Coordinates come first
+in the arrays here, (3, R, S): long rows are quick rows.
 """
 
 from __future__ import annotations
@@ -29,14 +30,14 @@ _ROUNDS = 24
 
 @dataclass(frozen=True)
 class Rod:
-    """A link over S samples in the body frame: its two ends (S, 3) mm and its radius."""
+    """A link as a capsule: between points `hinge` and `hinge` + 1 of a limb (by its place among the limbs)."""
 
     limb: str
     section: str
     name: str
     first: bool
-    start: Array
-    end: Array
+    member: int
+    hinge: int
     radius: float
 
 
@@ -51,20 +52,18 @@ class Gap:
     sample: int
 
 
-def rods(walker: Walker, solved: Solved, samples: int) -> list[Rod]:
+def rods(walker: Walker, solved: Solved) -> list[Rod]:
     """Every link with a length, as drawn by the points of its limb."""
     found = []
-    for limb, points in zip(walker.limbs, solved.points, strict=True):
+    for i, (limb, points) in enumerate(zip(walker.limbs, solved.points, strict=True)):
         radii = [k.radius_mm for k in limb.links]
         fresh = True
-        for h in range(points.shape[1] - 1):
-            start, end = points[:samples, h], points[:samples, h + 1]
-            if np.linalg.norm(end[0] - start[0]) < SHORT_MM:
-                continue
+        lengths = np.linalg.norm(np.diff(points[0], axis=0), axis=1)
+        for h in np.flatnonzero(lengths >= SHORT_MM).tolist():
             # Stiff parts and ankles have no link of their own; they are as thick as the nearest.
             k = min(max(0, h - (points.shape[1] - 1 - len(radii))), len(radii) - 1) if radii else -1
             name = limb.links[k].name if radii else "arm"
-            found.append(Rod(limb.name, limb.section, name, fresh, start, end, radii[k] if radii else 6.0))
+            found.append(Rod(limb.name, limb.section, name, fresh, i, h, radii[k] if radii else 6.0))
             fresh = False
     return found
 
@@ -77,28 +76,36 @@ def nearest(walker: Walker, places: dict[str, tuple[Array, Array]], solved: Solv
     places: every section's origin (3,) and turn (3, 3) in the body frame. The first link of a limb belongs to the
     section it hangs on and is not measured against it.
     """
-    links = rods(walker, solved, samples)
+    links = rods(walker, solved)
     if not links:
         return []
-    start, end = np.stack([r.start for r in links]), np.stack([r.end for r in links])
-    gaps = _between_links(links, start, end)
+    ends = np.empty((2, 3, len(links), samples))
+    for n, rod in enumerate(links):
+        ends[:, :, n] = solved.points[rod.member][:samples, rod.hinge : rod.hinge + 2].transpose(1, 2, 0)
+    gaps = _between_links(links, ends)
     for section in walker.sections:
         at, turn = places[section.name]
         half = np.array(section.size_mm) / 2
         near = [n for n, rod in enumerate(links) if not (rod.first and rod.section == section.name)]
-        local = ((points[near] - at) @ turn for points in (start, end))
-        gaps += _to_box(section.name, half, [links[n] for n in near], *local)
+        local = (turn.T @ (ends[:, :, near] - at[:, None, None]).reshape(2, 3, -1)).reshape(2, 3, len(near), samples)
+        gaps += _to_box(section.name, half, [links[n] for n in near], local)
     return sorted(gaps, key=lambda gap: gap.distance_mm)
 
 
-def _to_box(name: str, half: Array, links: list[Rod], start: Array, end: Array) -> list[Gap]:
-    """Rods (R, S, 3) against one box about the origin."""
-    low, high = np.minimum(start, end).min(axis=1), np.maximum(start, end).max(axis=1)
-    near = np.flatnonzero((np.maximum(low - half, -half - high) < FAR_MM).all(axis=1))
-    links, start, end = [links[n] for n in near], start[near], end[near]
+def _bounds(ends: Array) -> tuple[Array, Array]:
+    """What rods (2, 3, R, S) keep within over the samples: lowest and highest (3, R)."""
+    return ends.min(axis=-1).min(axis=0), ends.max(axis=-1).max(axis=0)
+
+
+def _to_box(name: str, half: Array, links: list[Rod], ends: Array) -> list[Gap]:
+    """Rods (2, 3, R, S) against one box about the origin."""
+    low, high = _bounds(ends)
+    box = half[:, None]
+    near = np.flatnonzero((np.maximum(low - box, -box - high) < FAR_MM).all(axis=0))
+    links, ends = [links[n] for n in near], ends[:, :, near]
     if not links:
         return []
-    distance = _segment_to_box(start, end, half) - np.array([r.radius for r in links])[:, None]
+    distance = _segment_to_box(ends[0], ends[1], half) - np.array([r.radius for r in links])[:, None]
     at = distance.argmin(axis=1)
     return [
         Gap(f"{rod.limb} {rod.name}", name, (rod.limb, rod.limb), float(distance[n, k]), int(k))
@@ -107,13 +114,13 @@ def _to_box(name: str, half: Array, links: list[Rod], start: Array, end: Array) 
     ]
 
 
-def _between_links(links: list[Rod], start: Array, end: Array) -> list[Gap]:
-    pairs = _close_pairs(links, start, end)
+def _between_links(links: list[Rod], ends: Array) -> list[Gap]:
+    pairs = _close_pairs(links, ends)
     if not pairs:
         return []
     i, j = (np.array(k) for k in zip(*pairs, strict=True))
     radius = np.array([r.radius for r in links])
-    distance = _segments(start[i], end[i], start[j], end[j]) - (radius[i] + radius[j])[:, None]
+    distance = _segments(*ends[:, :, i], *ends[:, :, j]) - (radius[i] + radius[j])[:, None]
     at = distance.argmin(axis=1)
     return [
         Gap(
@@ -128,19 +135,18 @@ def _between_links(links: list[Rod], start: Array, end: Array) -> list[Gap]:
     ]
 
 
-def _close_pairs(links: list[Rod], start: Array, end: Array) -> list[tuple[int, int]]:
+def _close_pairs(links: list[Rod], ends: Array) -> list[tuple[int, int]]:
     """Pairs of different limbs whose bounding spheres over the cycle come within FAR_MM."""
-    low, high = np.minimum(start.min(axis=1), end.min(axis=1)), np.maximum(start.max(axis=1), end.max(axis=1))
-    middle, reach = (low + high) / 2, np.linalg.norm(high - low, axis=1) / 2
-    between = np.linalg.norm(middle[:, None] - middle[None], axis=-1) - reach[:, None] - reach[None]
+    low, high = _bounds(ends)
+    middle, reach = (low + high) / 2, np.linalg.norm(high - low, axis=0) / 2
+    between = np.linalg.norm(middle[:, :, None] - middle[:, None], axis=0) - reach[:, None] - reach[None]
     close = np.argwhere(np.triu(between < FAR_MM, 1))
     return [(int(a), int(b)) for a, b in close if links[a].limb != links[b].limb]
 
 
 def _segments(p: Array, p_end: Array, q: Array, q_end: Array) -> Array:
-    """Distances (N, S) between segments (N, S, 3)."""
-    first, second, third, fourth = (np.moveaxis(x, -1, 0).copy() for x in (p, p_end, q, q_end))
-    u, v, w = second - first, fourth - third, first - third
+    """Distances (N, S) between segments (3, N, S)."""
+    u, v, w = p_end - p, q_end - q, p - q
 
     def dot(x: Array, y: Array) -> Array:
         product: Array = x[0] * y[0] + x[1] * y[1] + x[2] * y[2]
@@ -157,15 +163,13 @@ def _segments(p: Array, p_end: Array, q: Array, q_end: Array) -> Array:
 
 
 def _segment_to_box(start: Array, end: Array, half: Array) -> Array:
-    """Distances (R, S) from segments (R, S, 3) to a box about the origin; below 0 the depth of the deepest point.
+    """Distances (R, S) from segments (3, R, S) to a box about the origin; below 0 the depth of the deepest point.
 
     Half the squared distance is convex along the segment, and its slope Σ excess·direction is linear between the places
     where a coordinate enters or leaves the box: the slope at those eight places says where it is zero.
     """
-    shape = start.shape[:-1]
-    # Coordinates first: long rows are quick rows.
-    p = np.ascontiguousarray(start.reshape(-1, 3).T)
-    way = np.ascontiguousarray(end.reshape(-1, 3).T) - p
+    p = start.reshape(3, -1)
+    way = end.reshape(3, -1) - p
     box = half[:, None]
     with np.errstate(divide="ignore", invalid="ignore"):
         crossings = np.concatenate([(-box - p) / way, (box - p) / way])
@@ -189,7 +193,7 @@ def _segment_to_box(start: Array, end: Array, half: Array) -> Array:
     inside = distance == 0.0
     if inside.any():
         distance[inside] = _depth(p.T[inside], way.T[inside], half)
-    return distance.reshape(shape)
+    return distance.reshape(start.shape[1:])
 
 
 def _depth(start: Array, way: Array, half: Array) -> Array:

@@ -60,10 +60,7 @@ def turns(axis: Array, angle: Array) -> Array:
 
     axis: (3,) for all angles, or (L, 3) for angles (L, S).
     """
-    k = np.zeros((*axis.shape[:-1], 3, 3))
-    x, y, z = np.moveaxis(axis, -1, 0)
-    k[..., 0, 1], k[..., 0, 2], k[..., 1, 2] = -z, y, -x
-    k[..., 1, 0], k[..., 2, 0], k[..., 2, 1] = z, -y, x
+    k = _cross(axis)
     if axis.ndim > 1:
         k = k[:, None]
     s, c = np.sin(angle)[..., None, None], np.cos(angle)[..., None, None]
@@ -71,8 +68,20 @@ def turns(axis: Array, angle: Array) -> Array:
     return rotation
 
 
+def _cross(axis: Array) -> Array:
+    """K (..., 3, 3) with K·v = axis × v."""
+    k = np.zeros((*axis.shape[:-1], 3, 3))
+    x, y, z = np.moveaxis(axis, -1, 0)
+    k[..., 0, 1], k[..., 0, 2], k[..., 1, 2] = -z, y, -x
+    k[..., 1, 0], k[..., 2, 0], k[..., 2, 1] = z, -y, x
+    return k
+
+
 def forward(chain: Chain, joints: Array) -> tuple[Array, Array]:
     """Forward kinematics.
+
+    A link's turn T is kept as its transpose with the samples last, (L, 3 columns, 3 rows, S), where a hinge is
+    (T·R)ᵀ = Tᵀ + sin q·KᵀTᵀ + (1 − cos q)·K²Tᵀ: two products with a constant matrix, and sums along long rows.
 
     Args: joints (L, S, J), rad (mm where a joint slides).
     Returns: points (L, S, H+1, 3) mm: the mount and the end of every link, in the body frame;
@@ -82,17 +91,25 @@ def forward(chain: Chain, joints: Array) -> tuple[Array, Array]:
     limbs, samples, count = values.shape
     points = np.empty((limbs, samples, count + 1, 3))
     frames = np.empty((limbs, samples, count, 3, 3))
-    turn = np.broadcast_to(chain.mount_turn[:, None], (limbs, samples, 3, 3))
+    turn = np.repeat(np.swapaxes(chain.mount_turn, 1, 2)[..., None], samples, axis=3)
+    at = np.repeat(chain.mount_at[..., None], samples, axis=2)
     points[:, :, 0] = chain.mount_at[:, None]
     for h in range(count):
-        axis = chain.axes[0, h] if len(chain.axes) == 1 else chain.axes[:, h]
-        points[:, :, h + 1] = points[:, :, h]
+        axis, value = chain.axes[:, h], values[:, None, :, h]
+        flat = turn.reshape(limbs, 3, 3 * samples)
         if chain.slide(h):
-            points[:, :, h + 1] += (turn @ axis[..., None, :, None])[..., 0] * values[..., h, None]
+            at = at + (axis[:, None] @ flat).reshape(at.shape) * value
         else:
-            turn = turn @ turns(axis, values[..., h])
-        frames[:, :, h] = turn
-        points[:, :, h + 1] += np.einsum("lsab,lb->lsa", turn, chain.offsets[:, h])
+            k = _cross(axis)
+            turn = (
+                turn
+                + np.sin(value)[:, None] * (np.swapaxes(k, 1, 2) @ flat).reshape(turn.shape)
+                + (1.0 - np.cos(value))[:, None] * (k @ k @ flat).reshape(turn.shape)
+            )
+            flat = turn.reshape(limbs, 3, 3 * samples)
+        at = at + (chain.offsets[:, None, h] @ flat).reshape(at.shape)
+        points[:, :, h + 1] = np.swapaxes(at, 1, 2)
+        frames[:, :, h] = turn.transpose(0, 3, 2, 1)
     return points, frames
 
 

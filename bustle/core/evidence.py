@@ -18,6 +18,7 @@ from bustle.core.kick import Kick, kicks
 from bustle.core.leads import LeadNeed, lead_needs
 from bustle.core.limbs import Group, joint_slices, limits_of
 from bustle.core.mass import Entry
+from bustle.core.mid_stance import MidStance, mid_stances
 from bustle.core.motion import Balance, LegTiming, Motion, PhaseGait
 from bustle.core.motions.made_of import balance_of
 from bustle.core.play import FootPlay, foot_plays
@@ -262,6 +263,10 @@ class Evidence:
     def belly(self) -> tuple[float, int, str]:
         """The lowest that the frame and the limbs that do not stand come: mm above the floor, when, and what."""
         return belly(self.project.walker, self.course, self.bends_deg, self.samples)
+
+    @cached_property
+    def mid_stances(self) -> list[MidStance]:
+        return mid_stances(self)
 
     @cached_property
     def foot_plays(self) -> list[FootPlay]:

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from bustle.core.chain import forward
 from bustle.core.frame import section_places
-from bustle.core.limbs import groups, joint_slices, limits_of
+from bustle.core.limbs import Group, groups, joint_slices, limits_of
 from bustle.core.walker import FoldedPose, JointAngle, Walker
 
 Array = NDArray[np.float64]
@@ -39,15 +39,18 @@ def posed_joints(walker: Walker, angles: tuple[JointAngle, ...]) -> Array:
     return np.array(values)
 
 
-def extents_mm(walker: Walker, joints: Array) -> Array:
-    """Length, width and height (S, 3) of the walker with joints (S, J), links' thickness and frame included."""
+def extents_mm(walker: Walker, joints: Array, parts: list[Group] | None = None) -> Array:
+    """Length, width and height (S, 3) of the walker with joints (S, J), links' thickness and frame included.
+
+    parts: the walker's limbs on a straight frame, for whoever has them.
+    """
     low, high = np.full((len(joints), 3), np.inf), np.full((len(joints), 3), -np.inf)
     places = section_places(walker, {})
     for section in walker.sections:
         half = np.array(section.size_mm) / 2
         corners = places[section.name].carry(half * np.array(list(product((-1, 1), repeat=3))))
         low, high = np.minimum(low, corners.min(axis=0)), np.maximum(high, corners.max(axis=0))
-    for group in groups(walker, {}):
+    for group in parts or groups(walker, {}):
         points, _ = forward(group.build.chain, np.moveaxis(joints[:, group.columns], 1, 0))
         thick = np.array([max((k.radius_mm for k in walker.limbs[m].links), default=0.0) for m in group.members])
         edge = thick[:, None, None]

@@ -18,16 +18,13 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
-from numpy.typing import NDArray
 
-from bustle.core.chain import jacobian
 from bustle.core.mass import Entry, total_kg
+from bustle.core.mid_stance import MidStance
 from bustle.core.springs import Bent, gives
 
 if TYPE_CHECKING:
     from bustle.core.evidence import Evidence
-
-Array = NDArray[np.float64]
 
 GRAVITY = 9.80665
 STALL_AT_DEG = 5.0
@@ -46,33 +43,17 @@ class Footing:
 
 def footings(e: Evidence) -> list[Footing]:
     """One per leg that steps, at the middle of its stance; none where the motion is no gait."""
-    members: list[int] = []
-    legs: list[Bent] = []
-    points: list[Array] = []
-    for group in e.parts if e.gait else []:
-        if group.fixed is not None:
-            continue
-        limbs = [e.project.walker.limbs[int(m)] for m in group.members]
-        timing = [e.timing[limb.name] for limb in limbs]
-        at = [round((leg.phase + leg.duty / 2) * e.samples) % e.samples for leg in timing]
-        joints = np.stack([e.course.solved.joints[k, c] for k, c in zip(at, group.columns, strict=True)])
-        places = np.stack([e.course.solved.points[m][k] for k, m in zip(at, group.members, strict=True)])
-        frames = np.stack([e.course.solved.frames[m][k] for k, m in zip(at, group.members, strict=True)])
-        slopes = jacobian(group.build.chain, joints[:, None], places[:, None], frames[:, None])[:, 0, :3]
-        members += [int(m) for m in group.members]
-        legs += [Bent(limb, joints[n], slopes[n]) for n, limb in enumerate(limbs)]
-        points += list(places)
+    legs = e.mid_stances
     unstated = {j.split("/")[0] for d in e.project.walker.drives if d.stiffness_nm_deg is None for j in d.joints}
-    bends = gives(e.project, legs, STALL_AT_DEG)
-    masses = _moving_kg(e, members, legs, points)
+    bends = gives(e.project, [Bent(leg.limb, leg.joints, leg.slope) for leg in legs], STALL_AT_DEG)
     return [
-        Footing(member, max(float(bend[2]), 1e-6), mass, leg.limb.name in unstated)
-        for member, leg, bend, mass in zip(members, legs, bends, masses, strict=True)
+        Footing(leg.member, max(float(bend[2]), 1e-6), mass, leg.limb.name in unstated)
+        for leg, bend, mass in zip(legs, bends, _moving_kg(e, legs), strict=True)
         if bend is not None
     ]
 
 
-def _moving_kg(e: Evidence, members: list[int], legs: list[Bent], points: list[Array]) -> list[float]:
+def _moving_kg(e: Evidence, legs: list[MidStance]) -> list[float]:
     """m = 1/(J_z·M⁻¹·J_zᵀ); a mass at share s of the way from hip to foot is taken to move s as far as the foot."""
     sheets = {s.name: s for s in e.project.servo_types}
     own: dict[str, float] = {}
@@ -84,11 +65,12 @@ def _moving_kg(e: Evidence, members: list[int], legs: list[Bent], points: list[A
     for entry in e.masses:
         riding.setdefault(entry.limb, []).append(entry)
     found = []
-    for member, leg, at in zip(members, legs, points, strict=True):
+    for leg in legs:
+        at = leg.points
         span = max(float(np.linalg.norm(at[-1] - at[0])), 1.0)
         # Every one of its masses moves along with the foot: together they are one mass at the foot.
         along = 0.0
-        for entry in riding.get(member, []):
+        for entry in riding.get(leg.member, []):
             place = at[entry.link] + entry.along * (at[entry.link + 1] - at[entry.link])
             along += entry.mass_kg * min(1.0, float(np.linalg.norm(place - at[0])) / span) ** 2
         slope = leg.slope / 1000

@@ -12,7 +12,6 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.chain import jacobian
 from bustle.core.servo.drives import DRIVES
 
 if TYPE_CHECKING:
@@ -40,14 +39,16 @@ def joint_play_deg(e: Evidence) -> tuple[Array, NDArray[np.bool_]]:
         m.joint_play_deg for m in e.project.walker.as_built.limbs
     ):
         return play, measured
+    there = e.course.solved.joints[0].copy()
+    for leg in e.mid_stances:
+        there[leg.columns] = leg.joints
     for kind, drives in e.drives.items():
         columns, centres, settings = e.gearing(drives)
+        ratios = _turn_per_joint(kind, there[None, columns], centres, settings)
         for n, drive in enumerate(drives):
-            at = np.array([[e.course.solved.joints[0, columns[n]]]])
-            ratio = _turn_per_joint(kind, at, centres[n : n + 1], settings[n : n + 1])
             for k, column in enumerate(columns[n]):
                 servo = sheets[drive.servos[min(k, len(drive.servos) - 1)].type]
-                play[column] = servo.play_deg / max(ratio, 1e-6)
+                play[column] = servo.play_deg / max(ratios[n], 1e-6)
     truths = {m.limb: m for m in e.project.walker.as_built.limbs}
     for column, joint in enumerate(e.joints):
         truth = truths.get(joint.limb.name)
@@ -56,39 +57,27 @@ def joint_play_deg(e: Evidence) -> tuple[Array, NDArray[np.bool_]]:
     return play, measured
 
 
-def _turn_per_joint(kind: str, at: Array, centres: Array, settings: Array) -> float:
-    """How far the (first) servo turns per turn of the (first) joint, there."""
+def _turn_per_joint(kind: str, at: Array, centres: Array, settings: Array) -> Array:
+    """(D,): how far a drive's servos turn, at most, per turn of its first joint; its joints at (1, D, joints)."""
     step = 1e-4
     moved = at.copy()
     moved[..., 0] += step
     to_servos = DRIVES[kind].to_servos
-    return float(abs(to_servos(moved, centres, settings) - to_servos(at, centres, settings)).max() / step)
+    turned: Array = np.abs(to_servos(moved, centres, settings) - to_servos(at, centres, settings))[0].max(axis=-1)
+    return turned / step
 
 
 def foot_plays(e: Evidence) -> list[FootPlay]:
     """One per leg that steps, at the middle of its stance; none where no play is known of any joint."""
     play, measured = joint_play_deg(e)
-    if not play.any() or not e.gait:
+    if not play.any():
         return []
-    timing = e.timing
     found = []
-    for group in e.parts:
-        if group.fixed is not None:
-            continue
-        legs = [timing[e.project.walker.limbs[m].name] for m in group.members]
-        middle = [round((leg.phase + leg.duty / 2) * e.samples) % e.samples for leg in legs]
-        joints = np.stack([e.course.solved.joints[k, c] for k, c in zip(middle, group.columns, strict=True)])[:, None]
-        points = np.stack([e.course.solved.points[m][k] for k, m in zip(middle, group.members, strict=True)])[:, None]
-        frames = np.stack([e.course.solved.frames[m][k] for k, m in zip(middle, group.members, strict=True)])[:, None]
-        slope = jacobian(group.build.chain, joints, points, frames)[:, 0, :3]
-        lever = np.linalg.norm(slope, axis=1)
-        for row, member in enumerate(group.members):
-            columns = group.columns[row]
-            amount = np.array([play[c] if e.joints[c].slides else np.radians(play[c]) for c in columns])
-            parts = tuple(
-                (e.joints[c].name, float(play[c]), float(v)) for c, v in zip(columns, lever[row], strict=True)
-            )
-            up = float((np.abs(slope[row, 2]) * amount).sum())
-            whole = float((lever[row] * amount).sum())
-            found.append(FootPlay(int(member), whole, up, parts, bool(measured[columns].any())))
+    for leg in e.mid_stances:
+        lever = np.linalg.norm(leg.slope, axis=0)
+        # mm of a slide, degrees of a hinge.
+        amount = play[leg.columns] / e.scale[leg.columns]
+        named = zip((j.name for j in leg.limb.joints), play[leg.columns].tolist(), lever.tolist(), strict=True)
+        up, whole = float(np.abs(leg.slope[2]) @ amount), float(lever @ amount)
+        found.append(FootPlay(leg.member, whole, up, tuple(named), bool(measured[leg.columns].any())))
     return found

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.chain import jacobian
 from bustle.core.clamp import find, reach_mm
 from bustle.core.evidence import Evidence
 from bustle.core.legs import FAMILIES
@@ -79,20 +78,7 @@ def _stance_torque(e: Evidence) -> float:
     """The largest joint torque at mid-stance if the feet that are down share the weight: τ = Jᵀ·F."""
     down = max(1, int(e.course.contact[:, : e.samples].sum(axis=0).min()))
     force = np.array([0.0, 0.0, total_kg(e.masses) * GRAVITY / down])
-    timing = e.timing
-    worst = 0.0
-    for group in e.parts:
-        if group.fixed is not None:
-            continue
-        for row, member in enumerate(group.members):
-            leg = timing[e.project.walker.limbs[int(member)].name]
-            k = round((leg.phase + leg.duty / 2) * e.samples) % e.samples
-            joints = e.course.solved.joints[k, group.columns[row]][None, None]
-            points = e.course.solved.points[int(member)][None, k : k + 1]
-            frames = e.course.solved.frames[int(member)][None, k : k + 1]
-            slope = jacobian(group.build.only([row]).chain, joints, points, frames)[0, 0, :3]
-            worst = max(worst, float(np.abs(force @ slope).max()) / 1000)
-    return worst
+    return max((float(np.abs(force @ leg.slope).max()) / 1000 for leg in e.mid_stances), default=0.0)
 
 
 def _machine_figures(project: Project, plan: Plan) -> Iterator[Standing]:

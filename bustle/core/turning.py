@@ -52,24 +52,20 @@ def turning_radius_mm(e: Evidence) -> float | None:
 def _good(e: Evidence, radii: Array, stroke: float) -> NDArray[np.bool_]:
     """Which arcs every leg can walk: (R,)."""
     walker = e.project.walker
-    duty = {name: leg.duty for name, leg in e.timing.items()}
     shares = np.array([-0.5, 0.0, 0.5])
     count = len(radii) * len(shares)
     targets = np.zeros((len(walker.limbs), count, 3))
     headings = np.zeros((len(walker.limbs), count))
-    spread = np.zeros(len(radii))
-    for limb in walker.limbs:
-        if limb.steps and limb.neutral_mm:
-            x, y = limb.neutral_mm
-            spread = np.maximum(spread, np.hypot(radii - y, x) * duty[limb.name])
+    legs = [i for i, limb in enumerate(walker.limbs) if limb.steps and limb.neutral_mm]
+    limbs = [walker.limbs[i] for i in legs]
+    x, y = np.array([limb.neutral_mm for limb in limbs]).T[..., None]
+    duty = np.array([[e.timing[limb.name].duty] for limb in limbs])
+    toe = np.radians([[limb.toe_deg] for limb in limbs])
     # ω·T, so that the furthest-moving foot makes the whole stroke.
-    turn = stroke / spread
-    for i, limb in enumerate(walker.limbs):
-        if limb.steps and limb.neutral_mm:
-            angle = (turn[:, None] * duty[limb.name] * shares).ravel()
-            travelled = _arc(np.repeat(radii, len(shares)), angle)
-            targets[i, :, :2] = np.stack(carry(travelled, *limb.neutral_mm), axis=-1)
-            headings[i] = angle + np.radians(limb.toe_deg)
+    turn = stroke / (np.hypot(radii - y, x) * duty).max(axis=0)
+    angle = ((turn * duty)[..., None] * shares).reshape(len(legs), count)
+    targets[legs, :, :2] = np.stack(carry(_arc(np.repeat(radii, len(shares)), angle), x, y), axis=-1)
+    headings[legs] = angle + toe
     track = e.score.body(np.zeros(count))
     wanted = np.einsum("sba,lsb->lsa", track.turn, targets - track.at)
     aims = None
@@ -92,9 +88,8 @@ def _judged(
     steps = [n for n, j in enumerate(e.joints) if j.limb.steps]
     bad |= ((joints < low - 1e-9) | (joints > high + 1e-9))[:, steps].any(axis=1)
     bad = bad.reshape(arcs, -1).any(axis=1)
-    for i, limb in enumerate(e.project.walker.limbs):
-        if limb.steps:
-            off = (points[i][:, -1] - wanted[i]).reshape(arcs, -1, 3)
-            wide = np.linalg.norm(off[:, :, None] - off[:, None], axis=-1).max(axis=(1, 2))
-            bad |= wide > e.project.limits.slip_mm
-    return np.asarray(~bad)
+    legs = [i for i, limb in enumerate(e.project.walker.limbs) if limb.steps]
+    off = (np.stack([points[i][:, -1] for i in legs]) - wanted[legs]).reshape(len(legs), arcs, -1, 3)
+    apart = off[:, :, :, None] - off[:, :, None]
+    wide = np.sqrt((apart * apart).sum(axis=-1)).max(axis=(0, 2, 3))
+    return np.asarray(~(bad | (wide > e.project.limits.slip_mm)))

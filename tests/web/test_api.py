@@ -95,7 +95,7 @@ class Jobs(ApiTest):
         self.assertIn("Hose step", told["verdict"])
         # A copy is judged alike, and a newer revision anew.
         self.assertEqual(self.verdict(self.web.post(f"/api/walkers/{made['id']}/copies").json), told)
-        sound = changed(demo("sorrel"), {"motions": [m for m in document(demo("sorrel"))["motions"][:1]]})
+        sound = changed(demo("sorrel"), {"motions": document(demo("sorrel"))["motions"][:1]})
         self.web.post(f"/api/walkers/{made['id']}/revisions", json={"parent": 1, "project": document(sound)})
         self.assertEqual(self.verdict(made)["stops"], 0)
         self.assert_problem(self.web.get("/api/walkers/999999/verdict"), 404, "walker")

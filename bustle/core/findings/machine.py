@@ -17,7 +17,8 @@ def envelope(e: Evidence) -> Iterator[Finding]:
     walker = e.project.walker
     if walker.folded is None:
         return
-    size = extents_mm(walker, folded_joints(walker, walker.folded)[None])[0]
+    straight = None if any(e.bends_deg.values()) else e.parts
+    size = extents_mm(walker, folded_joints(walker, walker.folded)[None], straight)[0]
     over = [(float(s - b), n) for n, (s, b) in enumerate(zip(size, walker.folded.box_mm, strict=True)) if s > b + 1e-6]
     if not over:
         return

@@ -1,0 +1,51 @@
+"""Every leg in the middle of its stance, where what it gives, plays and carries is told."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+from numpy.typing import NDArray
+
+from bustle.core.chain import jacobian
+from bustle.core.walker import Limb
+
+if TYPE_CHECKING:
+    from bustle.core.evidence import Evidence
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class MidStance:
+    """A leg there: its place among the limbs; columns (J,) of its joints, and their values in rad or mm; points
+    (H+1, 3) mm from mount to foot in the body frame; slope (3, J), what the foot does per unit of each joint."""
+
+    limb: Limb
+    member: int
+    columns: NDArray[np.intp]
+    joints: Array
+    points: Array
+    slope: Array
+
+
+def mid_stances(e: Evidence) -> list[MidStance]:
+    """One per leg that steps; none where the motion is no gait."""
+    found: list[MidStance] = []
+    course = e.course.solved
+    for group in e.parts if e.gait else []:
+        if group.fixed is not None:
+            continue
+        limbs = [e.project.walker.limbs[m] for m in group.members]
+        timing = [e.timing[limb.name] for limb in limbs]
+        at = [round((leg.phase + leg.duty / 2) * e.samples) % e.samples for leg in timing]
+        joints = course.joints[np.array(at)[:, None], group.columns]
+        points = np.stack([course.points[m][k] for m, k in zip(group.members, at, strict=True)])
+        frames = np.stack([course.frames[m][k] for m, k in zip(group.members, at, strict=True)])
+        slopes = jacobian(group.build.chain, joints[:, None], points[:, None], frames[:, None])[:, 0, :3]
+        found += [
+            MidStance(limb, int(group.members[n]), group.columns[n], joints[n], points[n], slopes[n])
+            for n, limb in enumerate(limbs)
+        ]
+    return found
