@@ -24,6 +24,8 @@ Array = NDArray[np.float64]
 # Beyond this two links are not worth measuring, mm.
 FAR_MM = 40.0
 SHORT_MM = 1.0
+# A segment that comes this near to a box goes through it, as far as rounding can tell.
+TOUCHES_MM = 1e-9
 _GOLDEN = (5**0.5 - 1) / 2
 _ROUNDS = 24
 
@@ -176,21 +178,21 @@ def _segment_to_box(start: Array, end: Array, half: Array) -> Array:
     # A segment along a face never crosses it: 0/0 is no crossing.
     ends = np.zeros((1, p.shape[1]))
     shares = np.concatenate([np.clip(np.nan_to_num(crossings, nan=0.0), 0.0, 1.0), ends, ends + 1.0])
-    shares.sort(axis=0)
     slope = np.zeros_like(shares)
     for axis in range(3):
         place = p[axis] + shares * way[axis]
         slope += (place - np.clip(place, -half[axis], half[axis])) * way[axis]
-    rows = np.arange(p.shape[1])
-    after = np.minimum((slope < 0).sum(axis=0), 7)
-    before = np.maximum(after - 1, 0)
-    t0, t1, g0, g1 = shares[before, rows], shares[after, rows], slope[before, rows], slope[after, rows]
-    crosses = (g0 < 0) & (g1 > 0)
-    share = np.where(crosses, t0 - g0 * (t1 - t0) / np.where(crosses, g1 - g0, 1.0), t1)
+    # The slope never falls along the segment: it crosses 0 between the last place below it and the first that is not.
+    falls = slope < 0
+    t0, g0 = np.where(falls, shares, 0.0).max(axis=0), np.where(falls, slope, -np.inf).max(axis=0)
+    t1, g1 = np.where(falls, 1.0, shares).min(axis=0), np.where(falls, np.inf, slope).min(axis=0)
+    rise = g1 - g0
+    crosses = np.isfinite(rise)
+    share = np.where(crosses, t0 - np.where(crosses, g0, 0.0) * (t1 - t0) / np.where(crosses, rise, 1.0), t1)
     place = p + share * way
     gap = place - np.clip(place, -box, box)
     distance: Array = np.sqrt((gap * gap).sum(axis=0))
-    inside = distance == 0.0
+    inside = distance < TOUCHES_MM
     if inside.any():
         distance[inside] = _depth(p.T[inside], way.T[inside], half)
     return distance.reshape(start.shape[1:])

@@ -68,6 +68,13 @@ def turns(axis: Array, angle: Array) -> Array:
     return rotation
 
 
+def rotated(turn: Array, points: Array) -> Array:
+    """Points (..., S, 3) turned by S rotations (S, 3, 3), as products of long stacks."""
+    rows = np.swapaxes(points.reshape(-1, *points.shape[-2:]), 0, 1)
+    carried: Array = np.swapaxes(rows @ np.swapaxes(turn, -1, -2), 0, 1).reshape(points.shape)
+    return carried
+
+
 def _cross(axis: Array) -> Array:
     """K (..., 3, 3) with K·v = axis × v."""
     k = np.zeros((*axis.shape[:-1], 3, 3))
@@ -89,28 +96,25 @@ def forward(chain: Chain, joints: Array) -> tuple[Array, Array]:
     """
     values = chain.hinges(joints)
     limbs, samples, count = values.shape
-    points = np.empty((limbs, samples, count + 1, 3))
-    frames = np.empty((limbs, samples, count, 3, 3))
-    turn = np.repeat(np.swapaxes(chain.mount_turn, 1, 2)[..., None], samples, axis=3)
-    at = np.repeat(chain.mount_at[..., None], samples, axis=2)
-    points[:, :, 0] = chain.mount_at[:, None]
+    at = np.empty((count + 1, limbs, 3, samples))
+    turn = np.empty((count + 1, limbs, 3, 3, samples))
+    at[0], turn[0] = chain.mount_at[..., None], np.swapaxes(chain.mount_turn, 1, 2)[..., None]
     for h in range(count):
         axis, value = chain.axes[:, h], values[:, None, :, h]
-        flat = turn.reshape(limbs, 3, 3 * samples)
+        before, after = turn[h].reshape(limbs, 3, 3 * samples), turn[h + 1]
         if chain.slide(h):
-            at = at + (axis[:, None] @ flat).reshape(at.shape) * value
+            after[:] = turn[h]
+            slid = (axis[:, None] @ before).reshape(at[h].shape) * value
         else:
             k = _cross(axis)
-            turn = (
-                turn
-                + np.sin(value)[:, None] * (np.swapaxes(k, 1, 2) @ flat).reshape(turn.shape)
-                + (1.0 - np.cos(value))[:, None] * (k @ k @ flat).reshape(turn.shape)
-            )
-            flat = turn.reshape(limbs, 3, 3 * samples)
-        at = at + (chain.offsets[:, None, h] @ flat).reshape(at.shape)
-        points[:, :, h + 1] = np.swapaxes(at, 1, 2)
-        frames[:, :, h] = turn.transpose(0, 3, 2, 1)
-    return points, frames
+            swing, lean = (m @ before for m in (np.swapaxes(k, 1, 2), k @ k))
+            np.multiply(swing.reshape(after.shape), np.sin(value)[:, None], out=after)
+            after += lean.reshape(after.shape) * (1.0 - np.cos(value))[:, None]
+            after += turn[h]
+            slid = 0.0
+        step = chain.offsets[:, None, h] @ after.reshape(before.shape)
+        at[h + 1] = at[h] + step.reshape(at[h].shape) + slid
+    return at.transpose(1, 3, 0, 2), turn[1:].transpose(1, 4, 0, 3, 2)
 
 
 def jacobian(chain: Chain, joints: Array, points: Array, frames: Array, tip: Array | None = None) -> Array:
@@ -124,7 +128,7 @@ def jacobian(chain: Chain, joints: Array, points: Array, frames: Array, tip: Arr
     end = points[:, :, -1] if tip is None else tip
     before = np.broadcast_to(chain.mount_turn[:, None], (limbs, samples, 3, 3))
     for h in range(count):
-        axis = np.einsum("lsab,lb->lsa", before, np.broadcast_to(chain.axes[:, h], (limbs, 3)))
+        axis = (before @ chain.axes[:, None, h, :, None])[..., 0]
         if chain.slide(h):
             columns[..., :3, h] = axis
         else:
@@ -136,5 +140,5 @@ def jacobian(chain: Chain, joints: Array, points: Array, frames: Array, tip: Arr
 
 def to_mount(chain: Chain, points: Array) -> Array:
     """Body-frame points (L, S, 3) seen from each limb's mount."""
-    seen: Array = np.einsum("lba,lsb->lsa", chain.mount_turn, points - chain.mount_at[:, None])
+    seen: Array = (points - chain.mount_at[:, None]) @ chain.mount_turn
     return seen

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core import sole
-from bustle.core.chain import turns
+from bustle.core.chain import rotated, turns
 from bustle.core.frame import section_places
 from bustle.core.limbs import Group, Solved, groups, needs_aims, solve
 from bustle.core.mass import Entry, centre_of_mass
@@ -56,12 +56,12 @@ class Course:
 
 def to_ground(body: BodyTrack, points: Array) -> Array:
     """Body-frame points (..., S, 3) seen from the ground."""
-    return np.einsum("sab,...sb->...sa", body.turn, points) + body.at
+    return rotated(body.turn, points) + body.at
 
 
 def to_body(body: BodyTrack, points: Array) -> Array:
     """Ground points (..., S, 3) seen from the body frame."""
-    return np.einsum("sba,...sb->...sa", body.turn, points - body.at)
+    return rotated(np.swapaxes(body.turn, -1, -2), points - body.at)
 
 
 def follow(walker: Walker, score: Score, parts: list[Group], masses: list[Entry], t: Array, before: Flags) -> Course:

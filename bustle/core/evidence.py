@@ -36,6 +36,9 @@ Array = NDArray[np.float64]
 # Share of the cycle by which "just before an event" is earlier, for whoever looks there.
 JUST_BEFORE = 1e-6
 
+# Margins that differ by less are one to whoever looks for the worst.
+ALIKE_MM = 1e-6
+
 
 @dataclass(frozen=True)
 class JointName:
@@ -295,9 +298,13 @@ class Evidence:
 
     @cached_property
     def worst_margin(self) -> tuple[float, int] | None:
-        """The least margin over samples and both sides of events, and its instant; None without any contact."""
+        """The least margin over samples and both sides of events, and its instant; None without any contact.
+
+        Of instants that are as bad but for rounding, as those of a gait alike left and right, the earliest.
+        """
         margin = self.support.margin_mm
         if not self.support.supported.any():
             return None
-        at = int(np.nanargmin(margin))
+        alike = np.flatnonzero(margin <= np.nanmin(margin) + ALIKE_MM)
+        at = min(alike.tolist(), key=self.time_at)
         return float(margin[at]), at

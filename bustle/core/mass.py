@@ -117,6 +117,6 @@ def centre_of_mass(entries: list[Entry], solved: Solved) -> Array:
             moment += entry.mass_kg * solved.frames[entry.limb][:, entry.link] @ np.array(entry.at)
     for weight, points in zip(weights, solved.points, strict=True):
         if weight.any():
-            moment += np.einsum("p,spa->sa", weight, points)
+            moment += weight @ points
     centre: Array = moment / total
     return centre

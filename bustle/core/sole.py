@@ -84,7 +84,7 @@ def corners(foot: Foot, end: Array, turn: Array) -> Array:
     else:
         return touching(foot, end, turn)[None]
     local = local + np.array(foot.at_mm)
-    return end + np.einsum("sab,kb->ksa", turn, local)
+    return end + np.moveaxis(local @ np.swapaxes(turn, -1, -2), 1, 0)
 
 
 def down(points: Array, standing: NDArray[np.bool_]) -> NDArray[np.bool_]:

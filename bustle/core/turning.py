@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.chain import turns
+from bustle.core.course import to_body
 from bustle.core.limbs import needs_aims, solve
 from bustle.core.tied import ties
 from bustle.core.twist import carry
@@ -67,7 +68,7 @@ def _good(e: Evidence, radii: Array, stroke: float) -> NDArray[np.bool_]:
     targets[legs, :, :2] = np.stack(carry(_arc(np.repeat(radii, len(shares)), angle), x, y), axis=-1)
     headings[legs] = angle + toe
     track = e.score.body(np.zeros(count))
-    wanted = np.einsum("sba,lsb->lsa", track.turn, targets - track.at)
+    wanted = to_body(track, targets)
     aims = None
     if needs_aims(e.parts):
         aims = np.swapaxes(track.turn, -1, -2) @ turns(np.array([0.0, 0.0, 1.0]), headings)
