@@ -305,6 +305,6 @@ class Evidence:
         margin = self.support.margin_mm
         if not self.support.supported.any():
             return None
-        alike = np.flatnonzero(margin <= np.nanmin(margin) + ALIKE_MM)
-        at = min(alike.tolist(), key=self.time_at)
-        return float(margin[at]), at
+        least = float(np.nanmin(margin))
+        alike = np.flatnonzero(margin <= least + ALIKE_MM)
+        return least, min(alike.tolist(), key=self.time_at)
