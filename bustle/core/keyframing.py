@@ -15,7 +15,8 @@ from bustle.core.gaits import CUSTOM
 from bustle.core.motion import FootAt, Keyframe, Keyframes, LegTiming, LimbEase, PhaseGait, Pose
 from bustle.core.motions import compile_motion
 from bustle.core.motions.keyframes import timeline
-from bustle.core.motions.stepping import swayed
+from bustle.core.motions.pace import Stretch, Way
+from bustle.core.motions.stepping import body_places
 from bustle.core.problems import refuse
 from bustle.core.project import Project, fresh_name, gait_of
 from bustle.core.twist import bring_back
@@ -41,7 +42,7 @@ def as_keyframes(project: Project, name: str) -> Keyframes:
     x, y = bring_back(travel, targets[..., 0], targets[..., 1])
     frames = []
     for k, at in enumerate(moments):
-        sx, sy, ride = (float(v[0]) for v in swayed(gait.pose, cycle, np.array([at])))
+        sx, sy, ride = (float(v[0]) for v in body_places(Way((Stretch(gait),)), 0.0, np.array([at])))
         pose = gait.pose.model_copy(
             update={"sway": (), "shift_mm": (round(sx, 3), round(sy, 3)), "ride_height_mm": round(ride, 3)}
         )

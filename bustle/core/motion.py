@@ -201,13 +201,17 @@ class MotionAt(Value):
 
 
 class Transition(Value):
-    """From one motion into another, by way of standing: the walk comes to rest, the pose changes, the other starts."""
+    """From one motion into another, by way of standing: the walk comes to rest, the pose changes, the other starts.
+
+    flows: from a walk into another that differs in twist and sway alone it goes without coming to rest.
+    """
 
     kind: Literal["transition"] = "transition"
     name: Name
     start: MotionAt
     end: MotionAt
     pose_s: Annotated[Real, Field(ge=0.1, le=60)] = 1.0
+    flows: Flag = False
 
 
 class Part(Value):
@@ -219,12 +223,16 @@ class Part(Value):
 
 
 class Programme(Value):
-    """Motions in a row, each starting and ending at rest."""
+    """Motions in a row, each starting and ending at rest.
+
+    flows: walks in a row that differ in twist and sway alone are walked without coming to rest between them.
+    """
 
     kind: Literal["programme"] = "programme"
     name: Name
     parts: Annotated[tuple[Part, ...], Field(min_length=1, max_length=200)]
     pose_s: Annotated[Real, Field(ge=0.1, le=60)] = 1.0
+    flows: Flag = False
 
 
 class Way(Value):

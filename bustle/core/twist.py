@@ -6,16 +6,19 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 Array = NDArray[np.float64]
+Speed = Array | float
 
 
-def displacement(vx: float, vy: float, omega: float, t: ArrayLike) -> tuple[Array, Array, Array]:
+def displacement(
+    vx: Array | float, vy: Array | float, omega: Array | float, t: ArrayLike
+) -> tuple[Array, Array, Array]:
     """exp(ξt) as (x, y, θ): where the body frame has got to after time t, seen from where it was.
 
     With θ = ωt:  x = t·(vx·sinc θ − vy·cosc θ),  y = t·(vx·cosc θ + vy·sinc θ),
     sinc θ = sin θ/θ and cosc θ = (1 − cos θ)/θ = (θ/2)·sinc²(θ/2), both smooth through θ = 0.
     Source: the exponential map of SE(2), in any text on rigid motion.
 
-    Args: vx, vy in mm/s, omega in rad/s, t in s, any shape. Returns arrays of t's shape: mm, mm, rad.
+    Args: vx, vy in mm/s, omega in rad/s, t in s, of one shape or numbers. Returns arrays of it: mm, mm, rad.
     """
     t = np.asarray(t, dtype=np.float64)
     theta: Array = np.asarray(omega * t)

@@ -11,35 +11,11 @@ from bustle.core.problems import InputRefused
 from bustle.core.project import document
 from bustle.core.shapes import start
 from bustle.core.twist import carry, displacement
+from tests.motions import joins, programme, transition, twist_of, with_motions
 from tests.projects import changed, demo, hexapod, quadruped
 from tests.seeded import SeededTest
 
 STANDING = "Stand"
-
-
-def with_motions(project, *motions):
-    values = document(project)
-    values["motions"] += motions
-    return parse_project(values)
-
-
-def transition(name, start_of, start_phase, end_of, end_phase):
-    return {
-        "kind": "transition",
-        "name": name,
-        "start": {"motion": start_of, "phase": start_phase},
-        "end": {"motion": end_of, "phase": end_phase},
-    }
-
-
-def programme(name, *parts):
-    keys = ("motion", "amount", "by")
-    return {"kind": "programme", "name": name, "parts": [dict(zip(keys, p, strict=True)) for p in parts]}
-
-
-def twist_of(project, name):
-    twist = project.motion(name).twist
-    return twist.vx_mm_s, twist.vy_mm_s, np.radians(twist.omega_deg_s)
 
 
 class Continuity(SeededTest):
@@ -64,7 +40,7 @@ class Continuity(SeededTest):
                 one, other = project.motions[0].name, project.motions[1].name
                 project = with_motions(project, transition("Change", one, p, other, q))
                 with self.subTest(seed=self.seed, phases=(p, q)):
-                    self.joins(project, "Change", one, p, other, q)
+                    joins(project, "Change", one, p, other, q)
 
     def test_from_standing_and_back(self):
         project = hexapod()
@@ -73,39 +49,8 @@ class Continuity(SeededTest):
             transition("Set out", STANDING, 0.0, "Forward", 0.3),
             transition("Halt", "Forward", 0.7, STANDING, 0),
         )
-        self.joins(project, "Set out", STANDING, 0.0, "Forward", 0.3)
-        self.joins(project, "Halt", "Forward", 0.7, STANDING, 0.0)
-
-    def joins(self, project, name, one, p, other, q):
-        plan = evaluate(project, name, 3001)
-        score = plan.evidence.score
-        before, after = (evaluate(project, motion, 400).evidence.score for motion in (one, other))
-        step = 1e-5
-        end = score.duration_s
-        first = self.state(score, np.array([0.0, step]))
-        last = self.state(score, np.array([end - step, end - 1e-12]))
-        left = self.state(before, np.array([p, p]) * before.duration_s + [0.0, step])
-        joined = self.state(after, np.array([q, q]) * after.duration_s + [-step, 0.0])
-        for here, there in ((first, left), (last, joined)):
-            np.testing.assert_allclose(
-                here[:, 0 if here is first else 1], there[:, 0 if here is first else 1], atol=2e-3
-            )
-            np.testing.assert_allclose(np.diff(here, axis=1), np.diff(there, axis=1), atol=3e-3)
-
-    def state(self, score, t):
-        """Feet and body as seen from the travel frame at each time: (numbers, T)."""
-        x, y, theta = score.body(t).travel
-        c, s = np.cos(theta), np.sin(theta)
-
-        def seen(points):
-            dx, dy = points[..., 0] - x, points[..., 1] - y
-            return np.stack([c * dx + s * dy, -s * dx + c * dy, points[..., 2]], axis=-1)
-
-        feet = np.moveaxis(seen(score.targets(t)), 1, -1).reshape(-1, len(t))
-        body = score.body(t)
-        turn = np.einsum("sab,sbc->sac", np.stack([np.array([[c, s, 0 * c], [-s, c, 0 * c], [0 * c, 0 * c, 1 + 0 * c]])
-                         ]).transpose(3, 0, 1, 2)[:, 0], body.turn)  # fmt: skip
-        return np.concatenate([feet, seen(body.at).T, np.moveaxis(turn, 0, -1).reshape(9, -1)])
+        joins(project, "Set out", STANDING, 0.0, "Forward", 0.3)
+        joins(project, "Halt", "Forward", 0.7, STANDING, 0.0)
 
     def test_nothing_jumps_on_the_way(self):
         """Between neighbouring rows no foot, and no joint, moves further than its speed allows anywhere."""

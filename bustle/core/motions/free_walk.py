@@ -20,7 +20,8 @@ from bustle.core.limbs import groups
 from bustle.core.mass import centre_of_mass, ledger
 from bustle.core.motion import FreeWalk, PhaseGait, Twist
 from bustle.core.motions.outing import standing
-from bustle.core.motions.stepping import bends_of, body_at, eased, stays, swayed, swing_of, tilt_of
+from bustle.core.motions.pace import eased
+from bustle.core.motions.stepping import bends_of, body_at, placed, stays, swing_of, tilt_of
 from bustle.core.project import Project
 from bustle.core.score import BodyTrack, Scored, Steps
 from bustle.core.support import Support, margin_in, support
@@ -267,7 +268,7 @@ def _body(gait: PhaseGait, stepper: Stepper, travels: Array, twists: Array) -> C
         vx, vy, omega = twists[k].T
         dx, dy, turn = displacement(vx, vy, omega, since)
         travel = (*carry((x, y, theta), dx, dy), theta + turn)
-        sx, sy, z = swayed(gait.pose, gait.cycle_s, t, 0.0)
+        sx, sy, z = placed(gait.pose, t.shape)
         for lean in leans:
             # Each begins where the one before it ended, so what they add adds up.
             share = eased(t, lean.at_s, lean_s)

@@ -1,34 +1,28 @@
-"""A gait from rest, to rest, and from rest to rest; and one standing pose into another."""
+"""A gait from rest, to rest, from rest to rest, and into another; and one standing pose into another."""
 
 from __future__ import annotations
+
+from collections.abc import Sequence
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.chain import turns
 from bustle.core.frame import AXES, turned_each
-from bustle.core.motion import PhaseGait, Pose
+from bustle.core.motion import PhaseGait, Pose, Twist
+from bustle.core.motions.pace import Pace, Stretch, Way, eased
 from bustle.core.motions.phase_gait import with_pauses
-from bustle.core.motions.stepping import (
-    LEAN_SHARE,
-    Pace,
-    Stepping,
-    bends_of,
-    body_at,
-    eased,
-    stays,
-    swayed,
-    told,
-)
+from bustle.core.motions.stepping import LEAN_SHARE, Stepping, bends_of, body_at, placed, stays, told
 from bustle.core.project import Project
 from bustle.core.score import BodyTrack, Scored
 
 Array = NDArray[np.float64]
 
 
-def lean_s(gait: PhaseGait) -> float:
-    """How long it leans into its sway before the first foot lifts."""
-    return LEAN_SHARE * gait.cycle_s if gait.pose.sway or gait.moves_of_arms else 0.0
+def lean_s(*gaits: PhaseGait) -> float:
+    """How long they lean into their sway before the first foot lifts."""
+    return LEAN_SHARE * gaits[0].cycle_s if any(g.pose.sway or g.moves_of_arms for g in gaits) else 0.0
 
 
 def first_lift_s(gait: PhaseGait) -> float:
@@ -47,8 +41,8 @@ def setting_out(project: Project, gait: PhaseGait, phase: float) -> Scored:
     least = lean + 2 * cycle
     more = (phase * cycle - (tau + least)) % cycle
     whole = least + more
-    pace = Pace(gather_s=lean, ramp_s=cycle)
-    score = told(Stepping(project, gait, tau, pace, lean), whole, lambda t: eased(t, 0.0, lean), False)
+    way = Way((Stretch(gait, Pace(gather_s=lean, gather_over_s=cycle)),))
+    score = told(Stepping(project, way, tau, lean), whole, lambda t: eased(t, 0.0, lean), False)
     return with_pauses(score, gait, tau)
 
 
@@ -56,25 +50,49 @@ def coming_to_rest(project: Project, gait: PhaseGait, phase: float) -> Scored:
     """From the steady gait at that phase to standing at neutral."""
     if gait.stands:
         return standing(project, gait, 0.0)
-    pace = Pace(lose_s=0.0, ramp_s=gait.cycle_s)
-    stepping = Stepping(project, gait, phase * gait.cycle_s, pace)
-    return _to_rest(stepping, None, lean_s(gait))
+    way = Way((Stretch(gait, Pace(lose_s=0.0, lose_over_s=gait.cycle_s)),))
+    return _to_rest(Stepping(project, way, phase * gait.cycle_s), None, lean_s(gait))
 
 
-def walked(project: Project, gait: PhaseGait, cycles: float) -> Scored:
-    """From rest to rest, as far as `cycles` of the steady gait."""
-    lean, cycle = lean_s(gait), gait.cycle_s
-    ramp = min(cycle, cycles * cycle)
-    pace = Pace(gather_s=lean, lose_s=lean + ramp + (cycles * cycle - ramp), ramp_s=ramp)
-    stepping = Stepping(project, gait, first_lift_s(gait) - lean, pace, lean)
-    return _to_rest(stepping, lean, lean)
+def flows_into(one: PhaseGait, other: PhaseGait) -> bool:
+    """Whether a walk can take the other's twist and sway without coming to rest: all else of them is the same."""
+    return not one.stands and _but_for_its_way(one) == _but_for_its_way(other)
+
+
+def _but_for_its_way(gait: PhaseGait) -> PhaseGait:
+    pose = gait.pose.model_copy(update={"sway": ()})
+    return gait.model_copy(update={"name": "", "gait": "", "twist": Twist(), "pose": pose, "balance": "static"})
+
+
+def flowing(project: Project, one: PhaseGait, phase: float, other: PhaseGait, into: float) -> Scored:
+    """From one steady gait at a phase into another that it flows into, at that one's."""
+    cycle = one.cycle_s
+    # A cycle after the change every footprint is the other gait's.
+    whole = 2 * cycle + (into - phase) % 1.0 * cycle
+    way = Way((Stretch(one, Pace(lose_s=0.0, lose_over_s=cycle)), Stretch(other, Pace(0.0, gather_over_s=cycle))))
+    tau = phase * cycle
+    return with_pauses(told(Stepping(project, way, tau), whole, None, False), one, tau)
+
+
+def walked(project: Project, ways: Sequence[tuple[PhaseGait, float]]) -> Scored:
+    """From rest to rest, as far as so many cycles of a steady gait, then of the next that it flows into."""
+    first = ways[0][0]
+    cycle = first.cycle_s
+    lean = lean_s(*(gait for gait, _ in ways))
+    takes = [cycles * cycle for _, cycles in ways]
+    # A change takes a cycle, or as long as the shorter of what it lies between.
+    ramps = [min(cycle, *near) for near in pairwise([cycle, *takes, cycle])]
+    stretches, begins = [], lean
+    for (gait, _), took, over, out_over in zip(ways, takes, ramps, ramps[1:], strict=False):
+        ends = begins + over / 2 + took - out_over / 2
+        stretches.append(Stretch(gait, Pace(begins, ends, over, out_over)))
+        begins = ends
+    return _to_rest(Stepping(project, Way(tuple(stretches)), first_lift_s(first) - lean, lean), lean, lean)
 
 
 def _to_rest(stepping: Stepping, lean_in_s: float | None, lean_out_s: float) -> Scored:
     """Until the last foot has arrived, then out of the sway."""
-    pace = stepping.pace
-    assert pace.lose_s is not None
-    stopped = pace.lose_s + pace.ramp_s
+    stopped = stepping.way.stopped_s
     arrived = max((float(foot.land_s[-1]) for foot in stepping.steps(stopped + 2 * stepping.gait.cycle_s)
                    if len(foot.land_s)), default=0.0)  # fmt: skip
     still = max(stopped, arrived)
@@ -110,5 +128,5 @@ def changed_pose(project: Project, before: Pose, after: Pose, seconds: float, ga
 
 def _numbers(pose: Pose) -> tuple[float, ...]:
     """x, y, ride height, roll, pitch, yaw."""
-    x, y, z = (float(v[0]) for v in swayed(pose, 1.0, np.zeros(1), 0.0))
+    x, y, z = (float(v[0]) for v in placed(pose, (1,)))
     return x, y, z, pose.roll_deg, pose.pitch_deg, pose.yaw_deg

@@ -8,7 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.motion import Pause, PhaseGait
-from bustle.core.motions.stepping import Clock, Pace, Stepping, told
+from bustle.core.motions.pace import Stretch, Way
+from bustle.core.motions.stepping import Clock, Stepping, told
 from bustle.core.project import Project
 from bustle.core.score import Scored
 
@@ -20,7 +21,7 @@ EASE_SHARE = 0.04
 
 def compile_gait(project: Project, gait: PhaseGait) -> Scored:
     """The steady gait over one cycle; see `stepping` for where its feet stand."""
-    return with_pauses(told(Stepping(project, gait, 0.0, Pace()), gait.cycle_s, None, True), gait, 0.0)
+    return with_pauses(told(Stepping(project, Way((Stretch(gait),)), 0.0), gait.cycle_s, None, True), gait, 0.0)
 
 
 def with_pauses(score: Scored, gait: PhaseGait, tau_s: float) -> Scored:

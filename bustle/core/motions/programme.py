@@ -1,15 +1,16 @@
-"""Motions in a row, each from rest to rest, as far or as long as asked."""
+"""Motions in a row, each as far or as long as asked: from rest to rest, or walks flowing into each other."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from functools import cache
 
 from bustle.core.chained import Chained
 from bustle.core.motion import JointPose, Keyframes, Part, PhaseGait, Programme
 from bustle.core.motions.in_a_row import Row, usual_gait
-from bustle.core.motions.outing import walked
+from bustle.core.motions.outing import flows_into, walked
+from bustle.core.motions.pace import velocity
 from bustle.core.motions.phase_gait import duration_s
-from bustle.core.motions.stepping import velocity
 from bustle.core.project import Project
 from bustle.core.score import Score
 
@@ -19,19 +20,18 @@ def compile_programme(project: Project, programme: Programme) -> Chained:
     usual = usual_gait(project)
 
     @cache
-    def outing(name: str, cycles: float) -> Score:
-        gait = project.motion(name)
-        assert isinstance(gait, PhaseGait)
-        return walked(project, gait, cycles)
+    def outing(*ways: tuple[str, float]) -> Score:
+        return walked(project, [(_gait(project, name), cycles) for name, cycles in ways])
 
-    for part in programme.parts:
+    for part, *more in _together(project, programme):
         motion = project.motion(part.motion)
         if isinstance(motion, PhaseGait):
             row.to_pose(motion)
             if motion.stands:
                 row.hold(motion.name, seconds_of(motion, part), motion)
             else:
-                row.add(motion.name, outing(motion.name, cycles_of(motion, part)))
+                ways = [(p.motion, cycles_of(_gait(project, p.motion), p)) for p in (part, *more)]
+                row.add(", ".join(name for name, _ in ways), outing(*ways))
             usual = motion
         elif isinstance(motion, JointPose):
             row.to_joints(motion, usual)
@@ -41,6 +41,28 @@ def compile_programme(project: Project, programme: Programme) -> Chained:
                 row.to_frames(motion, usual)
                 row.play(motion)
     return row.whole()
+
+
+def _gait(project: Project, name: str) -> PhaseGait:
+    gait = project.motion(name)
+    assert isinstance(gait, PhaseGait)
+    return gait
+
+
+def _together(project: Project, programme: Programme) -> Iterator[list[Part]]:
+    """The parts, those in one list that are walked without coming to rest between them."""
+    run: list[Part] = []
+    for part in programme.parts:
+        motion = project.motion(part.motion)
+        before = project.motion(run[-1].motion) if run else None
+        joins = programme.flows and isinstance(before, PhaseGait) and isinstance(motion, PhaseGait)
+        if joins and flows_into(before, motion):  # type: ignore[arg-type]
+            run.append(part)
+            continue
+        if run:
+            yield run
+        run = [part]
+    yield run
 
 
 def cycles_of(gait: PhaseGait, part: Part) -> float:

@@ -1,19 +1,17 @@
-"""A phase gait over any course of its pace: steady, from rest, to rest, or from rest to rest.
+"""A phase gait over any course of its pace: steady, from rest, to rest, from rest to rest, or from twist to twist.
 
-The gait's own time τ runs evenly; what changes is how far along its path the body is. With a twist ξ the travel frame
-is at exp(ξσ(t)), σ the time for which it has walked at full pace: σ = t while steady, and while it gathers or
-loses pace over a time r, dσ/dt rises or falls as s(x) = 3x² − 2x³, which takes r and comes to σ = r/2.
+The gait's own time τ runs evenly; what changes is how far along its way X(t) the body is (see `pace`).
 
-Mid-stance is at neutral, so a foot that stands from T(φ + k) to T(φ + k + duty) of τ stands at exp(ξσ(m))·neutral,
-m the middle of its stance in time. Where σ stands still that is the neutral place of standing, so the walk begins
+Mid-stance is at neutral, so a foot that stands from T(φ + k) to T(φ + k + duty) of τ stands at X(m)·neutral, m the
+middle of its stance in time. Where X stands still that is the neutral place of standing, so the walk begins
 and ends with all feet at neutral, and in between no foot moves over the ground while it stands. A step begun
-before the pace is lost lands where the steady gait would have put it.
+before the pace or the twist changes lands where it would have without the change.
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,9 +21,10 @@ from bustle.core.foot_paths import FOOT_PATHS, Swing
 from bustle.core.frame import AXES, turned
 from bustle.core.limbs import joint_columns
 from bustle.core.motion import LegTiming, PhaseGait, Pose
+from bustle.core.motions.pace import Way, eased, velocity
 from bustle.core.project import Project
 from bustle.core.score import BodyTrack, JointTrack, Scored, Steps, no_steps
-from bustle.core.twist import carry, displacement
+from bustle.core.twist import carry
 from bustle.core.walker import Limb
 
 Array = NDArray[np.float64]
@@ -33,51 +32,6 @@ Clock = Callable[[Array], Array]
 
 # Leaning into a gait's sway and out of it takes this share of its cycle.
 LEAN_SHARE = 0.35
-
-
-@dataclass(frozen=True)
-class Pace:
-    """σ(t): rests until gather_s, gathers pace over ramp_s, keeps it until lose_s, loses it over ramp_s.
-
-    gather_s None: at full pace from the start; lose_s None: at full pace to the end.
-    """
-
-    gather_s: float | None = None
-    lose_s: float | None = None
-    ramp_s: float = 1.0
-
-    def gone(self, t: Array) -> Array:
-        """σ at t (S,), s of walking at full pace."""
-        sigma: Array = np.asarray(t, dtype=float).copy()
-        if self.gather_s is not None:
-            sigma = _gathered(sigma - self.gather_s, self.ramp_s)
-        if self.lose_s is not None:
-            # Losing pace is gathering it, seen backwards from the end of the ramp.
-            end = self.lose_s + self.ramp_s
-            whole = self.lose_s if self.gather_s is None else float(_gathered(
-                np.array([self.lose_s - self.gather_s]), self.ramp_s)[0])  # fmt: skip
-            left = _gathered(end - t, self.ramp_s)
-            sigma = np.where(t < self.lose_s, sigma, whole + self.ramp_s / 2 - left)
-        return sigma
-
-
-def _gathered(t: Array, ramp_s: float) -> Array:
-    """∫ s from rest at 0: r·(x³ − x⁴/2) up to x = t/r = 1, then t − r/2."""
-    x = np.clip(t / ramp_s, 0.0, 1.0)
-    sigma: Array = ramp_s * x**3 * (1 - x / 2) + np.maximum(t - ramp_s, 0.0)
-    return sigma
-
-
-def eased(t: Array, start: float, takes: float) -> Array:
-    """0 before, 1 after, 10x³ − 15x⁴ + 6x⁵ between."""
-    x = np.clip((t - start) / takes, 0.0, 1.0) if takes > 0 else (t >= start).astype(float)
-    e: Array = x**3 * (10 + x * (-15 + 6 * x))
-    return e
-
-
-def velocity(gait: PhaseGait) -> tuple[float, float, float]:
-    """mm/s, mm/s, rad/s."""
-    return gait.twist.vx_mm_s, gait.twist.vy_mm_s, float(np.radians(gait.twist.omega_deg_s))
 
 
 def swing_of(gait: PhaseGait, leg: LegTiming) -> Swing:
@@ -95,15 +49,17 @@ def swing_of(gait: PhaseGait, leg: LegTiming) -> Swing:
     )
 
 
-def strokes(project: Project, gait: PhaseGait) -> Array:
-    """(L,) mm: speed of the foot × duty × T."""
-    vx, vy, omega = velocity(gait)
-    timing = {leg.limb: leg for leg in gait.legs}
+def strokes(project: Project, way: Way) -> Array:
+    """(L,) mm: speed of the foot × duty × T, the longest on the way."""
     found = np.zeros(len(project.walker.limbs))
-    for i, limb in enumerate(project.walker.limbs):
-        if limb.steps and limb.neutral_mm is not None:
-            x, y = limb.neutral_mm
-            found[i] = np.hypot(vx - omega * y, vy + omega * x) * timing[limb.name].duty * gait.cycle_s
+    for gait in (s.gait for s in way.stretches):
+        vx, vy, omega = velocity(gait)
+        timing = {leg.limb: leg for leg in gait.legs}
+        for i, limb in enumerate(project.walker.limbs):
+            if limb.steps and limb.neutral_mm is not None:
+                x, y = limb.neutral_mm
+                stroke = np.hypot(vx - omega * y, vy + omega * x) * timing[limb.name].duty * gait.cycle_s
+                found[i] = max(found[i], stroke)
     return found
 
 
@@ -113,19 +69,21 @@ def bends_of(pose: Pose) -> dict[str, float]:
 
 @dataclass(frozen=True)
 class Stepping:
-    """A gait told from τ = tau_s at t = 0, at a pace. step_s: no foot lifts before; None: as the steady gait does.
+    """Gaits of one timing on a way, told from τ = tau_s at t = 0. step_s: no foot lifts before; None: as the steady
+    gait does.
 
     Feet that have arrived where they stay are not lifted again once the pace is lost.
     """
 
     project: Project
-    gait: PhaseGait
+    way: Way
     tau_s: float
-    pace: Pace
     step_s: float | None = None
 
-    def travel(self, t: Array) -> tuple[Array, Array, Array]:
-        return displacement(*velocity(self.gait), self.pace.gone(t))
+    @property
+    def gait(self) -> PhaseGait:
+        """The first of them; its steps are the others' too."""
+        return self.way.stretches[0].gait
 
     def steps(self, until_s: float) -> list[Steps]:
         """One entry per limb, every step that is under way at some t in [0, until_s], and one on either side."""
@@ -143,39 +101,32 @@ class Stepping:
         turn = np.arange(first, last + 1)
         stand = cycle * (leg.phase + turn) - self.tau_s
         middle = np.asarray(stand + cycle * leg.duty / 2)
-        footprints, headings = self._prints(limb, middle)
         lift, land = np.asarray(stand[:-1] + cycle * leg.duty), np.asarray(stand[1:])
-        if self.pace.lose_s is not None:
-            # A step begun before the pace is lost lands where it was going to.
-            begun = np.concatenate([[True], lift < self.pace.lose_s - 1e-9])
-            steady = replace(self, pace=replace(self.pace, lose_s=None))._prints(limb, middle)
-            footprints = np.where(begun[:, None], steady[0], footprints)
-            headings = np.where(begun, steady[1], headings)
+        # A step lands where it was going to as it lifted.
+        footprints, headings = self._prints(limb, middle, self.way.known_at(np.concatenate([lift[:1] - cycle, lift])))
         if self.step_s is not None:
             early = int(np.searchsorted(lift, self.step_s - 1e-9))
             rest, heading = self._prints(limb, np.array([self.step_s]))
             lift, land = lift[early:], land[early:]
             footprints = np.concatenate([rest, footprints[early + 1 :]])
             headings = np.concatenate([heading, headings[early + 1 :]])
-        if self.pace.lose_s is not None:
+        if self.way.last.lose_s is not None:
             moved = np.linalg.norm(np.diff(footprints, axis=0), axis=1) + np.abs(np.diff(headings))
-            goes = (moved > 1e-9) | (lift < self.pace.lose_s + self.pace.ramp_s - 1e-9)
+            goes = (moved > 1e-9) | (lift < self.way.stopped_s - 1e-9)
             kept = int(np.flatnonzero(goes)[-1]) + 1 if goes.any() else 0
             lift, land = lift[:kept], land[:kept]
             footprints, headings = footprints[: kept + 1], headings[: kept + 1]
         return Steps(lift, land, footprints, headings, swing_of(self.gait, leg))
 
-    def _prints(self, limb: Limb, t: Array) -> tuple[Array, Array]:
-        travelled = self.travel(t)
+    def _prints(self, limb: Limb, t: Array, known: NDArray[np.intp] | None = None) -> tuple[Array, Array]:
+        travelled = self.way.at(t, known)
         assert limb.neutral_mm is not None
         return np.stack(carry(travelled, *limb.neutral_mm), axis=-1), travelled[2] + np.radians(limb.toe_deg)
 
     def _kept_down(self, limb: Limb) -> Steps:
         """A foot that never lifts: it stays where it is, or rolls or slides along under a body that moves."""
         assert limb.neutral_mm is not None
-        x, y = limb.neutral_mm
-        vx, vy, omega = velocity(self.gait)
-        if not np.hypot(vx - omega * y, vy + omega * x) and not omega:
+        if not any(s.gait.moves for s in self.way.stretches):
             return stays(limb)
 
         def track(t: Array) -> tuple[Array, Array, NDArray[np.bool_]]:
@@ -194,17 +145,25 @@ def stays(limb: Limb) -> Steps:
     return Steps(nothing, nothing, np.array([limb.neutral_mm]), np.radians([limb.toe_deg]), None)
 
 
-def swayed(pose: Pose, cycle_s: float, tau: Array, share: Array | float = 1.0) -> tuple[Array, Array, Array]:
-    """Shift, sway and ride height at gait time τ, the sway by `share`: x, y, z in mm."""
-    x = np.full(tau.shape, pose.shift_mm[0])
-    y = np.full(tau.shape, pose.shift_mm[1])
-    z = np.full(tau.shape, pose.ride_height_mm)
-    for term in pose.sway:
-        angle = 2 * np.pi * term.harmonic * tau / cycle_s
-        c, s = np.cos(angle) * share, np.sin(angle) * share
-        x += term.x_cos_mm * c + term.x_sin_mm * s
-        y += term.y_cos_mm * c + term.y_sin_mm * s
-        z += term.z_cos_mm * c + term.z_sin_mm * s
+def placed(pose: Pose, shape: tuple[int, ...]) -> tuple[Array, Array, Array]:
+    """Shift and ride height, without sway: x, y, z in mm."""
+    x, y = (np.full(shape, v) for v in pose.shift_mm)
+    return x, y, np.full(shape, pose.ride_height_mm)
+
+
+def body_places(way: Way, tau_s: float, t: Array, share: Array | float = 1.0) -> tuple[Array, Array, Array]:
+    """Where the poses on the way have the body in the travel frame at t, their sways by `share`: x, y, z in mm."""
+    first = way.stretches[0].gait
+    x, y, z = placed(first.pose, t.shape)
+    # Mostly there is one sway, and it need not be parted.
+    same = all(s.gait.pose.sway == first.pose.sway for s in way.stretches)
+    for stretch, own in [(way.stretches[0], np.ones(t.shape))] if same else way.shares(t):
+        for term in stretch.gait.pose.sway:
+            angle = 2 * np.pi * term.harmonic * (tau_s + t) / first.cycle_s
+            c, s = np.cos(angle) * share * own, np.sin(angle) * share * own
+            x += term.x_cos_mm * c + term.x_sin_mm * s
+            y += term.y_cos_mm * c + term.y_sin_mm * s
+            z += term.z_cos_mm * c + term.z_sin_mm * s
     return x, y, z
 
 
@@ -228,15 +187,14 @@ def told(stepping: Stepping, duration_s: float, lean: Callable[[Array], Array] |
 
     def body(t: Array) -> BodyTrack:
         share = lean(t) if lean else 1.0
-        place = swayed(gait.pose, gait.cycle_s, stepping.tau_s + t, share)
-        return body_at(stepping.travel(t), place, tilt)
+        return body_at(stepping.way.at(t), body_places(stepping.way, stepping.tau_s, t, share), tilt)
 
     return Scored(
         duration_s,
         periodic,
         tuple(stepping.steps(duration_s)),
         body,
-        strokes(stepping.project, gait),
+        strokes(stepping.project, stepping.way),
         bends_of(gait.pose),
         gait.joints,
         arm_track(stepping, lean),

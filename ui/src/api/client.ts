@@ -6,6 +6,7 @@ export type Schemas = components["schemas"];
 export type Project = Schemas["Project"];
 /** Any kind of motion; a gait is one told by phases and duties. */
 export type AnyMotion = Project["motions"][number];
+export type MotionOf<K extends AnyMotion["kind"]> = Extract<AnyMotion, { kind?: K }>;
 export type Motion = Schemas["PhaseGait"];
 export type Limb = Schemas["Limb"];
 export type Joint = Limb["joints"][number];

@@ -1,6 +1,6 @@
 /** What the bench is working on: the draft, its plan, and how it stands against what is saved. */
 import { create } from "zustand";
-import type { AnyMotion, FieldDifference, Motion, Project, Remedy, SavedWalker } from "@/api/client";
+import type { AnyMotion, FieldDifference, Motion, MotionOf, Project, Remedy, SavedWalker } from "@/api/client";
 import { evaluateDraft, type Finding, type Picture } from "@/api/picture";
 import { gaitOf } from "./edits";
 import { evaluateLatest } from "./evaluator";
@@ -152,6 +152,16 @@ export function editAny(change: (motion: AnyMotion, draft: Project) => void, com
     const motion = draft.motions.find((m) => m.name === get().motion);
     if (motion) change(motion, draft);
   }, commitNow);
+}
+
+/** A change of the open motion, if it is of that kind. */
+export function editKind<K extends AnyMotion["kind"] & string>(
+  kind: K,
+  change: (motion: MotionOf<K>, draft: Project) => void,
+): void {
+  editAny((motion, draft) => {
+    if (motion.kind === kind) change(motion as MotionOf<K>, draft);
+  }, true);
 }
 
 /** The hand let go: one step of undo, and a save. */

@@ -3,6 +3,7 @@ import type { Limb, Project } from "@/api/client";
 import { endsOf } from "@/bench/edits";
 import { edit } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
+import { Remove } from "@/controls/Remove";
 
 type Limit = "step_height_mm" | "turning_radius_mm";
 
@@ -152,14 +153,10 @@ export function Fits({ project, limb }: { project: Project; limb: Limb }) {
                 }, true)
               }
             />
-            <button
-              type="button"
-              className="quiet-button"
-              aria-label={`Remove lead ${lead.name}`}
-              onClick={() => edit((d) => void d.walker.leads.splice(n, 1), true)}
-            >
-              ×
-            </button>
+            <Remove
+              label={`Remove lead ${lead.name}`}
+              onRemove={() => edit((d) => void d.walker.leads.splice(n, 1), true)}
+            />
           </div>
         ))}
         {leads.length > 0 && (
@@ -206,9 +203,7 @@ function Asked({
   return (
     <div className="lead-row">
       <NumberBox label={label} value={value} unit="mm" step={1} min={0.1} max={20000} onValue={onValue} />
-      <button type="button" className="quiet-button" aria-label={`Do not ask: ${label}`} onClick={() => onValue(null)}>
-        ×
-      </button>
+      <Remove label={`Do not ask: ${label}`} onRemove={() => onValue(null)} />
     </div>
   );
 }

@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 import { download, fetched, type Project, posted, type Schemas } from "@/api/client";
 import { edit, useBench } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
+import { Remove } from "@/controls/Remove";
 import { mass, shown } from "@/look/number";
 
 const STEPS: Record<string, number> = { mass_g: 50, price: 5, print_h: 1 };
@@ -68,14 +69,7 @@ export function Ledger({ project }: { project: Project }) {
             {total.budget === null ? (
               <i />
             ) : (
-              <button
-                type="button"
-                className="quiet-button"
-                aria-label={`No budget for ${total.label}`}
-                onClick={() => budget(total.name, null)}
-              >
-                ×
-              </button>
+              <Remove label={`No budget for ${total.label}`} onRemove={() => budget(total.name, null)} />
             )}
             {over && total.budget !== null && <p className="fault">{shown(total.value - total.budget, 1)} over.</p>}
           </div>

@@ -1,6 +1,7 @@
 import type { Project } from "@/api/client";
 import { edit } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
+import { Remove } from "@/controls/Remove";
 import { TextBox } from "@/controls/TextBox";
 
 /** Everything a mass can ride on. */
@@ -40,14 +41,10 @@ export function Masses({ project }: { project: Project }) {
               }, true)
             }
           />
-          <button
-            type="button"
-            className="quiet-button"
-            aria-label={`Remove ${mass.name}`}
-            onClick={() => edit((draft) => void draft.walker.masses.splice(index, 1), true)}
-          >
-            ×
-          </button>
+          <Remove
+            label={`Remove ${mass.name}`}
+            onRemove={() => edit((draft) => void draft.walker.masses.splice(index, 1), true)}
+          />
           <span className="mass-at">
             {axes.map((axis, k) => (
               <span key={axis} className="axis">

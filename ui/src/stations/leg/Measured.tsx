@@ -3,6 +3,7 @@ import { useState } from "react";
 import { fetched, type Limb, type Project, posted, type Schemas } from "@/api/client";
 import { edit } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
+import { Remove } from "@/controls/Remove";
 import { shown, withUnit } from "@/look/number";
 
 type Truth = Schemas["MeasuredLimb"];
@@ -139,14 +140,10 @@ export function Drift({ project, limb }: { project: Project; limb: Limb }) {
               }
             />
           ))}
-          <button
-            type="button"
-            className="quiet-button"
-            aria-label={`Remove reading ${n + 1}`}
-            onClick={() => change(limb.name, (t) => void t.drift.splice(n, 1))}
-          >
-            ×
-          </button>
+          <Remove
+            label={`Remove reading ${n + 1}`}
+            onRemove={() => change(limb.name, (t) => void t.drift.splice(n, 1))}
+          />
         </div>
       ))}
       <div className="button-row">

@@ -5,6 +5,7 @@ import { useCatalogue } from "@/api/catalogue";
 import { download, fetched, type Project, posted } from "@/api/client";
 import { edit, useBench } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
+import { Remove } from "@/controls/Remove";
 import { TextBox } from "@/controls/TextBox";
 
 export function Controls({ project }: { project: Project }) {
@@ -75,18 +76,14 @@ export function Controls({ project }: { project: Project }) {
                 <option key={t}>{t}</option>
               ))}
             </select>
-            <button
-              type="button"
-              className="link-button"
-              aria-label={`Remove control ${n + 1}`}
-              onClick={() =>
+            <Remove
+              label={`Remove control ${n + 1}`}
+              onRemove={() =>
                 edit((draft) => {
                   draft.controls.splice(n, 1);
                 }, true)
               }
-            >
-              ×
-            </button>
+            />
           </li>
         ))}
       </ol>

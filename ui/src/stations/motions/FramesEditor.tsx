@@ -1,13 +1,14 @@
 /** Poses made by hand: which comes when, how long it takes, where the chosen leg's foot is in it. */
 import Form from "react-bootstrap/Form";
-import type { AnyMotion, Project, Schemas } from "@/api/client";
+import type { MotionOf, Project, Schemas } from "@/api/client";
 import { playhead } from "@/bench/playhead";
-import { editAny, useBench } from "@/bench/store";
+import { editKind, useBench } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
 import { LegPicker } from "@/controls/LegPicker";
 import { NumberBox } from "@/controls/NumberBox";
+import { Remove } from "@/controls/Remove";
 
-type Keyframes = Extract<AnyMotion, { kind?: "keyframes" }>;
+type Keyframes = MotionOf<"keyframes">;
 type Frame = Keyframes["frames"][number];
 
 const EASES: [Schemas["LimbEase"]["ease"], string][] = [
@@ -20,10 +21,7 @@ const EASES: [Schemas["LimbEase"]["ease"], string][] = [
 export function FramesEditor({ project, motion }: { project: Project; motion: Keyframes }) {
   const leg = useBench((s) => s.leg);
   const limb = project.walker.limbs.find((l) => l.name === leg);
-  const put = (change: (m: Keyframes) => void) =>
-    editAny((m) => {
-      if (m.kind === "keyframes") change(m);
-    }, true);
+  const put = (change: (m: Keyframes) => void) => editKind("keyframes", change);
   const reach = starts(motion);
   return (
     <fieldset className="made-of">
@@ -99,19 +97,15 @@ export function FramesEditor({ project, motion }: { project: Project; motion: Ke
                 >
                   Copy
                 </button>
-                <button
-                  type="button"
-                  className="link-button"
-                  aria-label={`Remove frame ${frame.name}`}
+                <Remove
+                  label={`Remove frame ${frame.name}`}
                   disabled={motion.frames.length < 2}
-                  onClick={() =>
+                  onRemove={() =>
                     put((m) => {
                       m.frames.splice(n, 1);
                     })
                   }
-                >
-                  ×
-                </button>
+                />
               </div>
               {foot && (
                 <div className="number-grid links">

@@ -1,11 +1,12 @@
 /** A walk by the next-leg rule: whose steps it makes, and which way it goes from when on. */
 import { useEffect, useState } from "react";
-import { type AnyMotion, fetched, isGait, type Project, type Schemas } from "@/api/client";
-import { editAny } from "@/bench/store";
+import { fetched, isGait, type MotionOf, type Project, type Schemas } from "@/api/client";
+import { editKind } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
+import { Remove } from "@/controls/Remove";
 import { MotionSelect } from "./MotionSelect";
 
-type FreeWalk = Extract<AnyMotion, { kind?: "free_walk" }>;
+type FreeWalk = MotionOf<"free_walk">;
 
 const AXES = [
   ["vx_mm_s", "forward", "mm/s", 3000, 5],
@@ -14,10 +15,7 @@ const AXES = [
 ] as const;
 
 export function FreeWalkEditor({ project, motion }: { project: Project; motion: FreeWalk }) {
-  const put = (change: (m: FreeWalk) => void) =>
-    editAny((m) => {
-      if (m.kind === "free_walk") change(m);
-    }, true);
+  const put = (change: (m: FreeWalk) => void) => editKind("free_walk", change);
   return (
     <fieldset className="made-of">
       <legend>Legs lift by the rule, as the way changes</legend>
@@ -78,19 +76,15 @@ export function FreeWalkEditor({ project, motion }: { project: Project; motion: 
                 }
               />
             ))}
-            <button
-              type="button"
-              className="link-button"
-              aria-label={`Way ${n + 1}: remove`}
+            <Remove
+              label={`Way ${n + 1}: remove`}
               disabled={motion.ways.length < 2}
-              onClick={() =>
+              onRemove={() =>
                 put((m) => {
                   m.ways.splice(n, 1);
                 })
               }
-            >
-              ×
-            </button>
+            />
           </li>
         ))}
       </ol>

@@ -149,6 +149,7 @@ function addTransition(project: Project): AnyMotion | null {
     start: { motion: start, phase: 0 },
     end: { motion: end, phase: 0 },
     pose_s: 1,
+    flows: true,
   };
 }
 
@@ -161,6 +162,7 @@ function addProgramme(project: Project): AnyMotion | null {
     name: freshMotion(project, "Course"),
     parts: [{ motion: walk.name, amount: stands ? 1 : 4, by: stands ? "seconds" : "cycles" }],
     pose_s: 1,
+    flows: true,
   };
 }
 

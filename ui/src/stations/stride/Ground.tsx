@@ -4,6 +4,7 @@ import { edit } from "@/bench/store";
 import { LeverSlider } from "@/controls/LeverSlider";
 import { LEVERS } from "@/controls/levers";
 import { NumberBox } from "@/controls/NumberBox";
+import { Remove } from "@/controls/Remove";
 
 type Field = "unevenness_mm" | "obstacle_mm";
 
@@ -41,18 +42,14 @@ export function Ground({ project, motion }: { project: Project; motion: Motion }
             }, true)
           }
         />
-        <button
-          type="button"
-          className="link-button"
-          aria-label={`${label}: not said`}
-          onClick={() =>
+        <Remove
+          label={`${label}: not said`}
+          onRemove={() =>
             edit((draft) => {
               draft.floor[field] = null;
             }, true)
           }
-        >
-          ×
-        </button>
+        />
       </span>
     );
   return (

@@ -2,6 +2,7 @@
 import type { Motion, Project } from "@/api/client";
 import { editMotion } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
+import { Remove } from "@/controls/Remove";
 
 export function Arms({ project, motion }: { project: Project; motion: Motion }) {
   const joints = project.walker.limbs.flatMap((l) =>
@@ -24,14 +25,10 @@ export function Arms({ project, motion }: { project: Project; motion: Motion }) 
             <span>
               {move.limb} {move.joint}
             </span>
-            <button
-              type="button"
-              className="link-button"
-              aria-label={`Remove the move of ${move.limb} ${move.joint}`}
-              onClick={() => editMotion((m) => void m.moves_of_arms.splice(n, 1), true)}
-            >
-              ×
-            </button>
+            <Remove
+              label={`Remove the move of ${move.limb} ${move.joint}`}
+              onRemove={() => editMotion((m) => void m.moves_of_arms.splice(n, 1), true)}
+            />
           </p>
           <div className="number-grid four">
             {fields.map(([field, label, unit, low, high, step]) => (

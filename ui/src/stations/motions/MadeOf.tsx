@@ -1,0 +1,211 @@
+/** Motions made of others: one into another, and several in a row. */
+import Form from "react-bootstrap/Form";
+import type { MotionOf, Project, Schemas } from "@/api/client";
+import { isPlain } from "@/bench/edits";
+import { editKind, useBench } from "@/bench/store";
+import { NumberBox } from "@/controls/NumberBox";
+import { Remove } from "@/controls/Remove";
+import { MotionSelect } from "./MotionSelect";
+
+export function TransitionEditor({ project, motion }: { project: Project; motion: MotionOf<"transition"> }) {
+  const put = (change: (m: MotionOf<"transition">) => void) => editKind("transition", change);
+  return (
+    <fieldset className="made-of">
+      <legend>{motion.flows ? "At a walk, where it can" : "By way of standing"}</legend>
+      {(["start", "end"] as const).map((end) => (
+        <div key={end} className="transition-end">
+          <MotionSelect
+            id={`transition-${end}`}
+            label={end === "start" ? "From" : "Into"}
+            value={motion[end].motion}
+            project={project}
+            onName={(name) =>
+              put((m) => {
+                m[end].motion = name;
+              })
+            }
+          />
+          <NumberBox
+            label={end === "start" ? "left at phase" : "joined at phase"}
+            value={motion[end].phase ?? 0}
+            unit=""
+            step={0.05}
+            min={0}
+            max={0.999}
+            onValue={(v) =>
+              put((m) => {
+                m[end].phase = v;
+              })
+            }
+          />
+        </div>
+      ))}
+      <NumberBox
+        label="Each change of pose takes"
+        value={motion.pose_s ?? 1}
+        unit="s"
+        step={0.1}
+        min={0.1}
+        max={60}
+        onValue={(v) =>
+          put((m) => {
+            m.pose_s = v;
+          })
+        }
+      />
+      <Flows motion={motion} onFlows={(flows) => put((m) => void Object.assign(m, { flows }))} />
+      <PieceList />
+    </fieldset>
+  );
+}
+
+/** What happens on the way, with when each begins. */
+function PieceList() {
+  const pieces = useBench((s) => s.picture?.pieces);
+  const whole = useBench((s) => s.picture?.cycle_s ?? 0);
+  if (!pieces?.length) return null;
+  const shownOnes = pieces.slice(0, 12);
+  return (
+    <ol className="pieces">
+      {shownOnes.map((p, n) => (
+        <li key={`${p.start_s} ${p.name}`}>
+          <span>{p.name}</span>
+          <b>{((pieces[n + 1]?.start_s ?? whole) - p.start_s).toFixed(2)} s</b>
+        </li>
+      ))}
+      {pieces.length > shownOnes.length && <li>and {pieces.length - shownOnes.length} more</li>}
+    </ol>
+  );
+}
+
+const BY: [Schemas["Part"]["by"] & string, string, string][] = [
+  ["cycles", "cycles", ""],
+  ["distance_mm", "mm", "mm"],
+  ["turn_deg", "°", "°"],
+  ["seconds", "seconds", "s"],
+];
+
+function usualBy(project: Project, name: string): Schemas["Part"] {
+  const motion = project.motions.find((m) => m.name === name);
+  const rests =
+    motion?.kind === "joint_pose" || (motion?.kind === "phase_gait" && motion.legs.every((l) => l.duty === 1));
+  return { motion: name, amount: rests ? 1 : 2, by: rests ? "seconds" : "cycles" };
+}
+
+export function ProgrammeEditor({ project, motion }: { project: Project; motion: MotionOf<"programme"> }) {
+  const put = (change: (m: MotionOf<"programme">) => void) => editKind("programme", change);
+  const first = project.motions.find(isPlain);
+  return (
+    <fieldset className="made-of">
+      <legend>{motion.flows ? "In a row" : "In a row, each from rest to rest"}</legend>
+      <ol className="parts">
+        {motion.parts.map((part, n) => (
+          // Parts have no name of their own; the same motion may come twice.
+          <li key={`${n} ${part.motion}`}>
+            <select
+              className="form-select form-select-sm"
+              aria-label={`Part ${n + 1}, motion`}
+              value={part.motion}
+              onChange={(event) =>
+                put((m) => {
+                  m.parts[n] = usualBy(project, event.target.value);
+                })
+              }
+            >
+              {project.motions.filter(isPlain).map((m) => (
+                <option key={m.name}>{m.name}</option>
+              ))}
+            </select>
+            <NumberBox
+              quiet
+              label={`Part ${n + 1}, how much`}
+              value={part.amount ?? 1}
+              unit=""
+              step={part.by === "distance_mm" ? 10 : part.by === "turn_deg" ? 5 : 1}
+              min={0.01}
+              max={100000}
+              onValue={(v) =>
+                put((m) => {
+                  m.parts[n].amount = v;
+                })
+              }
+            />
+            <select
+              className="form-select form-select-sm"
+              aria-label={`Part ${n + 1}, counted in`}
+              value={part.by ?? "cycles"}
+              onChange={(event) =>
+                put((m) => {
+                  m.parts[n].by = event.target.value as Schemas["Part"]["by"];
+                })
+              }
+            >
+              {BY.map(([value, label]) => (
+                <option key={value} value={value}>
+                  {label}
+                </option>
+              ))}
+            </select>
+            <button
+              type="button"
+              className="link-button"
+              aria-label={`Part ${n + 1}: earlier`}
+              disabled={n === 0}
+              onClick={() =>
+                put((m) => {
+                  m.parts.splice(n - 1, 0, ...m.parts.splice(n, 1));
+                })
+              }
+            >
+              ↑
+            </button>
+            <Remove
+              label={`Part ${n + 1}: remove`}
+              disabled={motion.parts.length < 2}
+              onRemove={() =>
+                put((m) => {
+                  m.parts.splice(n, 1);
+                })
+              }
+            />
+          </li>
+        ))}
+      </ol>
+      <button
+        type="button"
+        className="do"
+        disabled={!first || motion.parts.length >= 200}
+        onClick={() =>
+          put((m) => {
+            const last = m.parts[m.parts.length - 1].motion;
+            m.parts.push(usualBy(project, last));
+          })
+        }
+      >
+        Add a part
+      </button>
+      <Flows motion={motion} onFlows={(flows) => put((m) => void Object.assign(m, { flows }))} />
+      <PieceList />
+    </fieldset>
+  );
+}
+
+/** Whether walks take up each other's way without coming to rest. */
+function Flows({ motion, onFlows }: { motion: { flows?: boolean }; onFlows: (flows: boolean) => void }) {
+  return (
+    <>
+      <Form.Check
+        type="switch"
+        id="flows"
+        label="Walks flow into each other"
+        checked={motion.flows ?? false}
+        onChange={(event) => onFlows(event.target.checked)}
+      />
+      {motion.flows && (
+        <p className="hint">
+          Two that differ in more than twist and sway meet standing: one pace, order, lift and pose.
+        </p>
+      )}
+    </>
+  );
+}
