@@ -84,8 +84,10 @@ def _motion(project: Project, number: int, name: str, plan: Plan, kind: TableFor
         values["gait"] = motion.gait
     if isinstance(motion, Programme):
         # For a controller that plays the parts' own tables instead of the whole.
+        values["flows"] = motion.flows
         values["parts"] = [part.model_dump(mode="json") for part in motion.parts]
     if isinstance(motion, Transition):
+        values["flows"] = motion.flows
         values["start"], values["end"] = (at.model_dump(mode="json") for at in (motion.start, motion.end))
     return values
 

@@ -148,6 +148,13 @@ class TheSet(BrowserTest):
         page.keyboard.press("Enter")
         expect(page.locator(".floor-main .caption")).to_contain_text("turned 90°")
         self.assertGreater(page.locator(".footprint").count(), 40)
+        # It turns at a walk; told to rest between its parts it takes longer.
+        expect(page.locator(".pieces li")).to_have_count(1)
+        at_a_walk = self.piece_seconds()
+        page.get_by_label("Walks flow into each other").uncheck()
+        expect(page.locator(".pieces li")).to_have_count(2)
+        self.assertGreater(self.piece_seconds(), at_a_walk + 1.0)
+        expect(page.locator(".floor-main .caption")).to_contain_text("turned 90°")
         # Its timing is read from the plan; at Stride it says where it is set.
         self.assertGreater(page.locator(".s-pieces path").count(), 0)
         page.keyboard.press("Escape")
@@ -156,13 +163,18 @@ class TheSet(BrowserTest):
         page.get_by_role("link", name=re.compile("^Table")).click()
         expect(page.get_by_role("button", name="Download Course")).to_be_visible()
 
+    def piece_seconds(self) -> float:
+        return sum(float(t.split()[0]) for t in self.page.locator(".pieces b").all_inner_texts())
+
     def test_a_transition_and_a_pose_are_added_and_a_rename_is_followed(self):
         walker = self.new_walker()
         page = self.go(walker, "motions", "leg=L2")
         page.get_by_label("Add", exact=True).select_option(label="from one into another")
         self.saved(2)
-        expect(page.locator(".pieces")).to_contain_text("to rest")
+        expect(page.locator(".pieces li")).to_have_count(1)
+        expect(page.locator(".pieces")).not_to_contain_text("to rest")
         page.get_by_label("Into", exact=True).select_option("Stand")
+        expect(page.locator(".pieces")).to_contain_text("to rest")
         self.saved(3)
         page.get_by_label("Add", exact=True).select_option(label="a standing pose")
         self.saved(4)

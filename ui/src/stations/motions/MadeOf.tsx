@@ -203,7 +203,7 @@ function Flows({ motion, onFlows }: { motion: { flows?: boolean }; onFlows: (flo
       />
       {motion.flows && (
         <p className="hint">
-          Two that differ in more than twist and sway meet standing: one pace, order, lift and pose.
+          Where two differ in more than their way and sway (pace, order, lift, pose), it stands between them.
         </p>
       )}
     </>
