@@ -102,12 +102,12 @@ def _bounds(ends: Array) -> tuple[Array, Array]:
 def _to_box(name: str, half: Array, links: list[Rod], ends: Array) -> list[Gap]:
     """Rods (2, 3, R, S) against one box about the origin."""
     low, high = _bounds(ends)
-    box = half[:, None]
-    near = np.flatnonzero((np.maximum(low - box, -box - high) < FAR_MM).all(axis=0))
+    box, radius = half[:, None], np.array([r.radius for r in links])
+    near = np.flatnonzero((np.maximum(low - box, -box - high) < FAR_MM + radius).all(axis=0))
     links, ends = [links[n] for n in near], ends[:, :, near]
     if not links:
         return []
-    distance = _segment_to_box(ends[0], ends[1], half) - np.array([r.radius for r in links])[:, None]
+    distance = _segment_to_box(ends[0], ends[1], half) - radius[near, None]
     at = distance.argmin(axis=1)
     return [
         Gap(f"{rod.limb} {rod.name}", name, (rod.limb, rod.limb), float(distance[n, k]), int(k))
@@ -140,7 +140,8 @@ def _between_links(links: list[Rod], ends: Array) -> list[Gap]:
 def _close_pairs(links: list[Rod], ends: Array) -> list[tuple[int, int]]:
     """Pairs of different limbs whose bounding spheres over the cycle come within FAR_MM."""
     low, high = _bounds(ends)
-    middle, reach = (low + high) / 2, np.linalg.norm(high - low, axis=0) / 2
+    middle = (low + high) / 2
+    reach = np.linalg.norm(high - low, axis=0) / 2 + np.array([r.radius for r in links])
     between = np.linalg.norm(middle[:, :, None] - middle[:, None], axis=0) - reach[:, None] - reach[None]
     close = np.argwhere(np.triu(between < FAR_MM, 1))
     return [(int(a), int(b)) for a, b in close if links[a].limb != links[b].limb]

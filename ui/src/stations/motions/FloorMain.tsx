@@ -33,7 +33,7 @@ export function FloorMain({ picture, leg, width, height }: Props) {
   );
   const last = (picture.samples - 1) * 3;
   const names = picture.legs.map((l) => l.name);
-  const first = picture.footprints.findIndex(([limb]) => names[limb] === leg);
+  const first = picture.footprints.find(([limb]) => names[limb] === leg);
   return (
     <div className="floor-main" style={{ width, height }}>
       <svg width={width} height={height} role="img" aria-label={`Way of ${picture.motion} over the floor`}>
@@ -54,11 +54,6 @@ export function FloorMain({ picture, leg, width, height }: Props) {
         {picture.footprints.map(([limb, x, y], n) => (
           <g key={`${limb} ${n}`} className={names[limb] === leg ? "footprint chosen" : "footprint"}>
             <circle cx={u(x, y)} cy={v(x, y)} r={names[limb] === leg ? 4 : 2.6} />
-            {n === first && (
-              <text x={u(x, y) + 7} y={v(x, y) + 4}>
-                {names[limb]}
-              </text>
-            )}
           </g>
         ))}
         <path className="floor-path" d={path} />
@@ -78,6 +73,11 @@ export function FloorMain({ picture, leg, width, height }: Props) {
           ))}
           <path className="floor-nose" d="M0 -9L6 7L0 4L-6 7Z" />
         </g>
+        {first && (
+          <text className="footprint-name" x={u(first[1], first[2]) + 8} y={v(first[1], first[2]) + 4}>
+            {leg}
+          </text>
+        )}
       </svg>
       <p className="caption">
         The floor from above, {step} mm grid. Ends {shown(travel[last])} mm ahead, {shown(travel[last + 1])} mm left,
