@@ -28,7 +28,8 @@ class Steps:
     """The steps of one foot in time order; step k swings from footprint k to footprint k+1.
 
     lift_s, land_s: (K,) s. footprints: (K+1, 2) mm in the ground frame; headings: (K+1,) rad, which way the toes point.
-    Before the first lift and after the last landing the foot stands. K may be 0: a planted foot.
+    Before the first lift and after the last landing the foot stands. K may be 0: a planted foot. A track has no
+    footprints, and its lifts and landings need not be as many.
     role: "steps" (planted included); "track" for a foot whose place is given outright by `track`, (S, 3) mm, its
     heading (S,) and whether it stands (S,); "floor" for a foot that stands wherever it touches: a support on the frame,
     or a leg whose joints are given; "none" for a limb without a foot.

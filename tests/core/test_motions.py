@@ -188,6 +188,38 @@ class Frames(SeededTest):
         row = evaluate(project, "Row").evidence.score
         self.assertEqual([p.name for p in row.pieces].count("Feet to neutral"), 1)
 
+    def test_a_foot_leaves_with_its_frame_and_stands_as_the_next_is_reached(self):
+        """Lifts and landings are instants of their own, however coarse the samples, the way back to the start too."""
+        project = quadruped()
+        pose = document(project)["motions"][0]["pose"]
+        pose["sway"] = []
+        moves, holds = self.random.uniform(0.2, 0.9, (2, 4)).round(3)
+        at = {m.name: m.neutral_mm for m in project.walker.legs}
+        # FL is up in the third frame; BR in the first, from where the set begins again.
+        up = [("BR",), (), ("FL",), ()]
+        frames = [
+            {"name": str(n), "move_s": float(moves[n]), "hold_s": float(holds[n]), "pose": pose,
+             "feet": [{"limb": name, "at_mm": [*place, 20.0 if name in up[n] else 0.0]} for name, place in at.items()]}
+            for n in range(4)
+        ]  # fmt: skip
+        for repeats in (True, False):
+            sequence = {"kind": "keyframes", "name": "Paw", "frames": frames, "repeats": repeats, "judged": False}
+            score = evaluate(with_motions(project, sequence), "Paw", 7).evidence.score
+            leave = np.cumsum(holds + np.array([0.0, *moves[1:]]))
+            reach = leave - holds
+            expected = [reach[1], leave[1], reach[3], *([leave[3]] if repeats else [])]
+            with self.subTest(seed=self.seed, repeats=repeats):
+                np.testing.assert_allclose(score.events(), expected, atol=1e-9)
+                events = np.array(expected)
+                names = [m.name for m in project.walker.limbs]
+                for leg, before, after in (
+                    ("BR", [False, True, True, True], [True, True, True, False]),
+                    ("FL", [True, True, False, True], [True, False, True, True]),
+                ):
+                    n = names.index(leg)
+                    self.assertEqual(score.contacts(events, True)[n].tolist(), before[: len(events)], leg)
+                    self.assertEqual(score.contacts(events)[n].tolist(), after[: len(events)], leg)
+
     def test_feet_already_there_are_not_stepped_over(self):
         pose = document(hexapod())["motions"][0]["pose"]
         low = {**pose, "ride_height_mm": pose["ride_height_mm"] - 10.0}

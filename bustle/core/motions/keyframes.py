@@ -42,15 +42,33 @@ class Timeline:
     reach_s: Array
     leave_s: Array
     whole_s: float
+    repeats: bool
 
     def share(self, t: Array) -> tuple[NDArray[np.intp], NDArray[np.intp], Array]:
         """At t (S,): the frame last reached, the one that follows, and the share of the way to it."""
+        t = t % self.whole_s if self.repeats else t
         last = np.clip(np.searchsorted(self.reach_s, t, side="right") - 1, 0, len(self.reach_s) - 1)
         following = (last + 1) % len(self.reach_s)
         arrives = np.where(following == 0, self.whole_s, self.reach_s[following])
         takes = arrives - self.leave_s[last]
         x = np.clip((t - self.leave_s[last]) / np.where(takes > 0, takes, 1.0), 0.0, 1.0)
         return last, following, np.where(takes > 0, x, 0.0)
+
+    def stands(self, low: Flags, t: Array) -> Flags:
+        """(S,): whether a foot stands that is on the floor in the frames `low` (F,).
+
+        From floor to floor it stays there; up, it leaves the floor as its frame is left; down, it stands as the other
+        is reached.
+        """
+        last, following, x = self.share(t)
+        return low[last] & (low[following] | (x == 0.0))
+
+    def changes(self, low: Flags) -> tuple[Array, Array]:
+        """When such a foot lifts and when it lands, s."""
+        following = np.roll(low, -1)
+        arrives = np.append(self.reach_s[1:], 0.0)
+        goes = np.arange(len(low)) < len(low) - (0 if self.repeats else 1)
+        return self.leave_s[goes & low & ~following] % self.whole_s, arrives[goes & ~low & following]
 
 
 def timeline(asked: Keyframes) -> Timeline:
@@ -62,7 +80,7 @@ def timeline(asked: Keyframes) -> Timeline:
         now += frame.hold_s
         leave.append(now)
     whole = now + (asked.frames[0].move_s if asked.repeats else 0.0)
-    return Timeline(np.array(reach), np.array(leave), max(whole, 0.02))
+    return Timeline(np.array(reach), np.array(leave), max(whole, 0.02), asked.repeats)
 
 
 def compile_keyframes(project: Project, asked: Keyframes) -> Scored:
@@ -78,15 +96,16 @@ def compile_keyframes(project: Project, asked: Keyframes) -> Scored:
         if not limb.steps or limb.neutral_mm is None:
             return no_steps("floor" if limb.passive else "none")
         places = np.array(_placed(asked, limb.name, (*limb.neutral_mm, 0.0)))
+        low = places[:, 2] <= STANDS_MM
 
         def track(t: Array) -> tuple[Array, Array, Flags]:
             local = _between(times, frames, limb.name, places, t)
             gone = travel(t)
             at = np.stack([*carry(gone, local[:, 0], local[:, 1]), local[:, 2]], axis=-1)
-            return at, gone[2] + np.radians(limb.toe_deg), local[:, 2] <= STANDS_MM
+            return at, gone[2] + np.radians(limb.toe_deg), times.stands(low, t)
 
-        nothing = np.empty(0)
-        return Steps(nothing, nothing, np.zeros((1, 2)), np.zeros(1), None, "track", track)
+        lift, land = times.changes(low)
+        return Steps(lift, land, np.zeros((1, 2)), np.zeros(1), None, "track", track)
 
     poses = np.array([_numbers(frame) for frame in frames])
 
