@@ -6,6 +6,7 @@ limbs of motions that already time legs take the phase of the limb they were mad
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from copy import deepcopy
 from math import atan2, cos, degrees, hypot, radians, sin
@@ -93,11 +94,13 @@ def copied(project: Project, limb: str) -> Project:
 
 
 def _other_side(name: str) -> str:
-    """L1 → R1, FL → FR, left_arm → right_arm; otherwise the same with an R."""
-    for one, other in (("left", "right"), ("Left", "Right"), ("L", "R")):
+    """L1 → R1, FL → FR, left_arm → right_arm; otherwise the same with an R. A letter counts where no word goes on."""
+    for one, other in (("left", "right"), ("Left", "Right"), ("L", "R"), ("l", "r")):
         for a, b in ((one, other), (other, one)):
-            if a in name:
-                return name.replace(a, b, 1)
+            before = "" if len(a) > 1 else "(?<![a-z])" if a.isupper() else "(?<![A-Za-z])"
+            found, count = re.subn(f"{before}{a}(?![a-z])", b, name, count=1)
+            if count:
+                return found
     return f"{name}_R"[:24]
 
 
