@@ -7,6 +7,7 @@ from typing import Any, Literal
 from bustle.core.document import parse_project
 from bustle.core.gaits import CUSTOM
 from bustle.core.legs import FAMILIES
+from bustle.core.motion import PhaseGait
 from bustle.core.problems import refuse
 from bustle.core.project import Project, document
 
@@ -108,7 +109,7 @@ def added(project: Project, role: Role, family: str) -> Project:
     stem = {"leg": "leg", "arm": "arm", "support": "caster"}[role]
     name = next(f"{stem}{n}" for n in range(1, 100) if f"{stem}{n}".casefold() not in taken)
     long, wide, high = values["walker"]["sections"][0]["size_mm"]
-    ride = values["motions"][0]["pose"]["ride_height_mm"] if values["motions"] else 80.0
+    ride = next((m.pose.ride_height_mm for m in project.motions if isinstance(m, PhaseGait)), 80.0)
     length = _length(values)
     limb: Values = {"name": name, "family": family, "branch": FAMILIES[family].branches[0], **_parts(family, length)}
     if role == "leg":
@@ -124,10 +125,11 @@ def added(project: Project, role: Role, family: str) -> Project:
     values["walker"]["limbs"].append(limb)
     values["walker"]["drives"] += _drives(values, limb)
     if role == "leg":
-        for motion in values["motions"]:
-            duty = max((t["duty"] for t in motion["legs"]), default=1.0)
-            motion["legs"].append({"limb": name, "phase": 0.0, "duty": duty})
-            motion["gait"] = CUSTOM
+        for gait, motion in zip(project.motions, values["motions"], strict=True):
+            if isinstance(gait, PhaseGait):
+                duty = max((leg.duty for leg in gait.legs), default=1.0)
+                motion["legs"].append({"limb": name, "phase": 0.0, "duty": duty})
+                motion["gait"] = CUSTOM
     return parse_project(values)
 
 
@@ -167,6 +169,12 @@ def refitted(project: Project, limb: str, family: str, alike: bool) -> Project:
         walker["as_built"]["limbs"] = [m for m in walker["as_built"]["limbs"] if m["limb"] != name]
         if walker["folded"]:
             walker["folded"]["joints"] = [a for a in walker["folded"]["joints"] if a["limb"] != name]
+        # Poses no longer name joints that are no more.
+        joints = {j["name"] for j in leg["joints"]}
+        for motion in values["motions"]:
+            for said in (motion, *motion.get("frames", ())):
+                if "joints" in said:
+                    said["joints"] = [a for a in said["joints"] if a["limb"] != name or a["joint"] in joints]
     return parse_project(values)
 
 

@@ -13,6 +13,7 @@ from bustle.core.legs import FAMILIES
 from bustle.core.mass import total_kg
 from bustle.core.motion import PhaseGait
 from bustle.core.plan import Plan, evaluate
+from bustle.core.problems import refuse
 from bustle.core.project import Project, gait_of
 from bustle.core.straight import line_test
 from bustle.core.walker import MeasuredLimb
@@ -45,9 +46,14 @@ class Rival:
 
 
 def rival(project: Project, name: str, motion: str | None = None) -> Rival:
-    """Figures of a project by its first walk (or the motion named, or its first motion where nothing walks)."""
+    """Figures of a project by its first walk (or the motion named, or its first standing pose where nothing walks).
+
+    Raises InputRefused where there is neither.
+    """
     gaits = [m for m in project.motions if isinstance(m, PhaseGait)]
     walks = [m for m in gaits if m.moves]
+    if not gaits:
+        raise refuse("motions", f"{name} has no walk and no standing pose yet to compare by")
     asked = gait_of(project, motion) if motion else (walks or gaits)[0]
     plan = evaluate(project, asked.name)
     families = dict.fromkeys(FAMILIES[limb.family].label for limb in project.walker.legs)

@@ -19,6 +19,7 @@ from bustle.core.folded import posed_joints
 from bustle.core.limbs import joint_columns
 from bustle.core.motion import JointPose, PhaseGait
 from bustle.core.motions import compile_motion
+from bustle.core.problems import refuse
 from bustle.core.project import Project
 
 Array = NDArray[np.float64]
@@ -50,7 +51,12 @@ class SoftStart:
 
 
 def starting_pose(project: Project) -> str:
-    """The pose set for starting, else the first standing pose, else the first motion."""
+    """The pose set for starting, else the first standing pose, else the first motion.
+
+    Raises InputRefused where there is none.
+    """
+    if not project.motions:
+        raise refuse("motions", "needs a pose to start into")
     if project.start_up.pose is not None:
         return project.start_up.pose
     standing = [m.name for m in project.motions if isinstance(m, JointPose) or (isinstance(m, PhaseGait) and m.stands)]

@@ -127,14 +127,10 @@ def drift(body: leg_shapes.DriftDraft) -> Response:
 @api.post("/rivals", responses={200: leg_shapes.Rivals, 422: shapes.ProblemDetail})
 def rivals(body: leg_shapes.RivalsDraft) -> Response:
     """This walker and up to three others by the same figures."""
-    if not body.project.motions:
-        raise refuse("motions", "this walker has no motion yet to compare by")
     found = [rival(body.project, body.project.name)]
     for n, choice in enumerate(body.rivals):
         if choice.walker_id is not None:
             saved = store().get(choice.walker_id).project
-            if not saved.motions:
-                raise refuse(f"rivals[{n}].walker_id", f"{saved.name} has no motion yet to compare by")
             found.append(rival(saved, saved.name))
         elif choice.shape and choice.leg_length_mm is not None:
             project = start(choice.shape, "Rival", choice.leg_length_mm)

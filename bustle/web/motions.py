@@ -113,8 +113,6 @@ def _added(project: Project, motion: Motion) -> motion_shapes.AddedView:
 @api.post("/soft-start", responses={200: motion_shapes.StartView, 422: shapes.ProblemDetail})
 def start(body: motion_shapes.ProjectDraft) -> Response:
     """The order in which the draft's servos are switched on, with the travel each may make."""
-    if not body.project.motions:
-        raise refuse("motions", "needs a pose to start into")
     found = soft_start(body.project)
     return answer(
         motion_shapes.StartView(

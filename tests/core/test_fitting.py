@@ -4,11 +4,16 @@ from __future__ import annotations
 
 import unittest
 
+import numpy as np
+
 from bustle.core import fitting
-from bustle.core.document import load_project, save_project
+from bustle.core.document import load_project, parse_project, save_project
+from bustle.core.keyframing import as_keyframes
 from bustle.core.legs import FAMILIES
 from bustle.core.plan import evaluate
 from bustle.core.problems import InputRefused
+from bustle.core.project import document
+from tests.motions import programme, transition, with_motions
 from tests.projects import changed, hexapod, quadruped
 
 
@@ -45,6 +50,32 @@ class Fitting(unittest.TestCase):
         two = fitting.refitted(loaded, "L1", "sprawled_2", alike=False)
         self.assertEqual(two.walker.masses[0].on, "body")
         self.assertEqual(two.walker.leads, ())
+
+    def test_motions_of_every_kind_take_a_new_leg_and_a_refitted_one(self):
+        """A pose of joints says nothing of the new leg, and forgets joints that are no more."""
+        told = with_motions(
+            hexapod(),
+            {"kind": "joint_pose", "name": "Folded", "joints": [
+                {"limb": "L1", "joint": joint, "value": value} for joint, value in (("yaw", 20.0), ("tibia", -90.0))]},
+            as_keyframes(hexapod(), "Forward").model_dump(mode="json"),
+            programme("Row", ("Forward", 1.0, "cycles"), ("Folded", 1.0, "seconds")),
+            transition("Down", "Forward", 0.2, "Folded", 0.0),
+        )  # fmt: skip
+        # A pose of joints may come first of all.
+        values = document(told)
+        values["motions"].insert(0, values["motions"].pop(-4))
+        told = parse_project(values)
+        for changed_so, legs in (
+            (fitting.added(told, "leg", "sprawled_3"), 7),
+            (fitting.added(told, "support", ""), 6),
+            (fitting.refitted(told, "L1", "sprawled_2", alike=False), 6),
+        ):
+            self.assertEqual(len(changed_so.walker.legs), legs)
+            for motion in changed_so.motions:
+                e = evaluate(changed_so, motion.name, 30).evidence
+                self.assertTrue(np.isfinite(e.angles).all(), motion.name)
+        joints = fitting.refitted(told, "L1", "sprawled_2", alike=False).motion("Folded").joints
+        self.assertEqual([(a.limb, a.joint) for a in joints], [("L1", "yaw")])
 
     def test_three_sections_at_most(self):
         once = fitting.hinged(quadruped(), "yaw")

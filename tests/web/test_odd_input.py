@@ -1,4 +1,4 @@
-"""Whatever stands in a motion, the studio answers as asked or with a sentence: never a 500, never a NaN."""
+"""Whatever stands in a motion or a walker, it is answered as asked or with a sentence: never a 500, never a NaN."""
 
 from __future__ import annotations
 
@@ -9,6 +9,7 @@ import numpy as np
 
 from bustle.core.keyframing import as_keyframes
 from bustle.core.project import document
+from bustle.core.shapes import start
 from tests.projects import demo
 from tests.seeded import SeededTest
 from tests.web.test_api import ApiTest, decode
@@ -44,7 +45,11 @@ def every_kind() -> dict[str, Any]:
     return values
 
 
-class OddInput(ApiTest, SeededTest):
+class Odd(ApiTest, SeededTest):
+    """A project with one value replaced by something odd, and what any answer to it must be."""
+
+    places: tuple[str, ...] = PLACES
+
     def setUp(self):
         ApiTest.setUp(self)
         SeededTest.setUp(self)
@@ -52,8 +57,11 @@ class OddInput(ApiTest, SeededTest):
     def bent(self, values: dict[str, Any]) -> tuple[dict[str, Any], str]:
         """The project with one value, anywhere under one of the places, replaced by something odd."""
         draft = json.loads(json.dumps(values))
-        parent, key = draft, str(self.random.choice(PLACES))
-        way = [key]
+        *above, key = str(self.random.choice(self.places)).split("/")
+        parent = draft
+        for name in above:
+            parent = parent[name]
+        way: list[Any] = [*above, key]
         while isinstance(parent[key], (dict, list)) and parent[key] and self.random.random() > 0.12:
             parent = parent[key]
             keys = list(parent) if isinstance(parent, dict) else range(len(parent))
@@ -74,6 +82,25 @@ class OddInput(ApiTest, SeededTest):
             return [value[1:], value[::-1], [*value, value[0]]][int(self.random.integers(3))]
         return None if self.random.random() < 0.3 else value
 
+    def refuses_constants(self, name: str) -> None:
+        self.fail(f"{name} in an answer")
+
+    def told(self, address: str, body: dict[str, Any], what: str, answered: dict[int, int]) -> None:
+        answer = self.web.post(address, data=json.dumps(body), content_type="application/json")
+        with self.subTest(address=address, what=what):
+            self.assertIn(answer.status_code, answered, answer.data[:300])
+            answered[answer.status_code] += 1
+            if answer.mimetype == "application/octet-stream":
+                head, arrays = decode(answer.data)
+                self.assertTrue(all(np.isfinite(a).all() for a in arrays.values()))
+                self.assertTrue(all(np.isfinite(f["value"]) for f in head["figures"]))
+            elif answer.mimetype != "image/svg+xml":
+                said = json.loads(answer.data, parse_constant=self.refuses_constants)
+                if answer.status_code == 422:
+                    self.assertRegex(said["detail"], r"^\S.* \w.*\.$")
+
+
+class OddInput(Odd):
     def asked(self, draft: dict[str, Any], motions: list[str]) -> tuple[str, dict[str, Any]]:
         name = str(self.random.choice(motions))
         stick = {k: round(float(self.random.uniform(-1, 1)), 2) for k in ("ahead", "left", "turn")}
@@ -92,9 +119,6 @@ class OddInput(ApiTest, SeededTest):
         address, body = asks[int(self.random.integers(len(asks)))]
         return address, {"project": draft, **body}
 
-    def refuses_constants(self, name: str) -> None:
-        self.fail(f"{name} in an answer")
-
     def test_every_question_about_a_bent_motion_is_answered_or_refused(self):
         values = every_kind()
         motions = [m["name"] for m in values["motions"]]
@@ -102,18 +126,7 @@ class OddInput(ApiTest, SeededTest):
         for _ in range(260):
             draft, what = self.bent(values)
             address, body = self.asked(draft, motions)
-            answer = self.web.post(address, data=json.dumps(body), content_type="application/json")
-            with self.subTest(address=address, what=what):
-                self.assertIn(answer.status_code, answered, answer.data[:300])
-                answered[answer.status_code] += 1
-                if answer.mimetype == "application/octet-stream":
-                    head, arrays = decode(answer.data)
-                    self.assertTrue(all(np.isfinite(a).all() for a in arrays.values()))
-                    self.assertTrue(all(np.isfinite(f["value"]) for f in head["figures"]))
-                elif answer.mimetype != "image/svg+xml":
-                    said = json.loads(answer.data, parse_constant=self.refuses_constants)
-                    if answer.status_code == 422:
-                        self.assertRegex(said["detail"], r"^\S.* \w.*\.$")
+            self.told(address, body, what, answered)
         self.assertGreater(min(answered.values()), 20, answered)
 
     def test_every_kind_of_motion_is_evaluated_as_it_stands(self):
@@ -121,3 +134,93 @@ class OddInput(ApiTest, SeededTest):
         for motion in values["motions"]:
             answer = self.web.post("/api/evaluate", json={"project": values, "motion": motion["name"]})
             self.assertEqual(answer.status_code, 200, (motion["name"], answer.data[:300]))
+
+
+class OddWalkers(Odd):
+    """The same of what a walker is made of, asked of the bench for one leg and of the frame."""
+
+    places = (
+        "walker/limbs", "walker/limbs", "walker/limbs", "walker/limbs", "walker/drives", "walker/drives",
+        "walker/masses", "walker/sections", "walker/leads", "walker/as_built", "walker/folded", "servo_types",
+        "budget", "limits",
+    )  # fmt: skip
+
+    def walkers(self) -> list[dict[str, Any]]:
+        found = []
+        for shape in ("six_sprawled", "four_upright", "two_full", "two_parallelogram", "four_casters"):
+            found.append(document(start(shape, "Odd", 200.0)))
+        found.append(every_kind())
+        for values in found:
+            limb = values["walker"]["limbs"][0]
+            link = f"{limb['name']}/{limb['links'][0]['name']}"
+            path = [{"on": "body", "at_mm": [0.0, 0.0, 10.0]}, {"on": link}]
+            values["walker"]["leads"] = [{"name": "Lead", "length_mm": 300.0, "path": path}]
+            values["walker"]["folded"] = {"box_mm": [300.0, 300.0, 200.0], "joints": []}
+            values["walker"]["as_built"]["limbs"] = [{
+                "limb": limb["name"], "joint_zero_deg": {limb["joints"][0]["name"]: 2.0},
+                "drift": [{"height_mm": h, "drift_mm": [1.0 * n, 0.0]} for n, h in enumerate((-90.0, -100.0, -110.0))],
+            }]  # fmt: skip
+        return found
+
+    def asks(self, values: dict[str, Any]) -> tuple[str, dict[str, Any]]:
+        limbs = [m["name"] for m in values["walker"]["limbs"]]
+        limb = limbs[0] if self.random.random() < 0.6 else str(self.random.choice(limbs))
+        foot = [round(float(v), 1) for v in self.random.uniform(-200, 200, 3)]
+        motion = values["motions"][0]["name"]
+        asks: list[tuple[str, dict[str, Any]]] = [
+            ("/api/evaluate", {"motion": motion}),
+            ("/api/clamp", {"limb": limb, "foot_mm": foot, "views": []}),
+            ("/api/clamp", {"limb": limb, "foot_mm": foot, "views": ["side"]}),
+            ("/api/straight", {"limb": limb, "foot_mm": foot, "line": "mixed", "length_mm": 40.0}),
+            ("/api/drift", {"limb": limb}),
+            ("/api/parts", {}),
+            ("/api/fitting-gaits", {}),
+            ("/api/soft-start", {}),
+            ("/api/frame", {"action": "section", "axis": "pitch"}),
+            ("/api/frame", {"action": "relabel", "scheme": "corners"}),
+            *(("/api/frame", {"action": action, "limb": limb, "count": 3}) for action in
+              ("mirror", "copy", "remove", "repeat")),
+            *(("/api/frame", {"action": "add", "role": role, "family": family}) for role, family in
+              (("leg", "upright_2"), ("arm", "serial"), ("support", "fixed"))),
+            ("/api/frame", {"action": "refit", "limb": limb, "family": "upright_3", "alike": False}),
+        ]  # fmt: skip
+        return asks[int(self.random.integers(len(asks)))]
+
+    def test_every_question_about_a_bent_walker_is_answered_or_refused(self):
+        answered = {200: 0, 422: 0}
+        walkers = self.walkers()
+        for n in range(260):
+            values = walkers[n % len(walkers)]
+            draft, what = self.bent(values)
+            address, body = self.asks(values)
+            self.told(address, {"project": draft, **body}, what, answered)
+        self.assertGreater(min(answered.values()), 20, answered)
+
+    def test_as_they_stand_every_question_is_answered(self):
+        answered = {200: 0, 422: 0}
+        for values in self.walkers():
+            for _ in range(25):
+                address, body = self.asks(values)
+                self.told(address, {"project": values, **body}, "as it stands", answered)
+        self.assertGreater(answered[200], 90, answered)
+
+    def test_without_a_motion_every_question_is_answered_or_refused(self):
+        """And with nothing but a pose of joints, or nothing but frames."""
+        values = every_kind()
+        kinds = {m["kind"]: m for m in values["motions"]}
+        clear = {"controls": [], "walked": []}
+        for motions in ([], [kinds["joint_pose"]], [kinds["keyframes"]]):
+            bare = {**values, **clear, "motions": motions, "start_up": {}}
+            name = motions[0]["name"] if motions else "Nothing"
+            answered = {200: 0, 422: 0, 404: 0}
+            stick = {"ahead": 1.0, "left": 0.0, "turn": 0.0}
+            for address, body in (
+                ("/api/evaluate", {"motion": name}), ("/api/drive", stick), ("/api/motion-set", {"gait": None}),
+                ("/api/drive-by-rule", {"sticks": [{"from_s": 0.1, **stick}], "takes_s": 2.0}),
+                ("/api/soft-start", {}), ("/api/fitting-gaits", {}), ("/api/rivals", {"rivals": []}),
+                ("/api/parts", {}),
+                ("/api/next-leg", {"motion": name, "time_s": 0.1}), ("/api/retold", {"motion": name}),
+                ("/api/contacts", {"motion": name}), ("/api/sound-band", {"motion": name, "lever": "lift"}),
+            ):  # fmt: skip
+                self.told(address, {"project": bare, **body}, f"{len(motions)} motions", answered)
+            self.assertGreater(answered[200], 1)
