@@ -3,24 +3,32 @@
 from __future__ import annotations
 
 import json
+from functools import cache
 from pathlib import Path
 from typing import Any
 
+from bustle.core import shapes
 from bustle.core.document import load_project, parse_project
 from bustle.core.project import Project, document
-from bustle.core.shapes import start
 
 ROOT = Path(__file__).resolve().parents[1]
 
 
+# Projects are values, so that one made is as good as another; some take half a second to make.
+start = cache(shapes.start)
+
+
+@cache
 def demo(name: str) -> Project:
     return load_project((ROOT / "demo" / f"{name}.bustle.json").read_bytes())
 
 
+@cache
 def hexapod() -> Project:
     return start("six_sprawled", "Test hexapod", 200.0)
 
 
+@cache
 def quadruped() -> Project:
     return start("four_upright", "Test quadruped", 200.0)
 

@@ -7,9 +7,9 @@ from pathlib import Path
 
 from playwright.sync_api import expect
 
-from bustle.core.shapes import start
 from bustle.formats.urdf_out import write_urdf
 from tests.browser.bench_test import BrowserTest
+from tests.projects import start
 
 
 class OnTheClamp(BrowserTest):

@@ -19,10 +19,10 @@ from bustle.core.project import document
 from bustle.core.reach import PLANES, covers, within
 from bustle.core.rivals import rival
 from bustle.core.servo.drives import DRIVES
-from bustle.core.shapes import SHAPES, start
+from bustle.core.shapes import SHAPES
 from bustle.core.straight import LINES, line_test
 from bustle.core.walker import DriftReading, MeasuredLimb
-from tests.projects import changed, hexapod, quadruped
+from tests.projects import changed, hexapod, quadruped, start
 from tests.seeded import SeededTest
 
 

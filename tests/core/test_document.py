@@ -14,8 +14,8 @@ from bustle.core.document import load_project, project_hash, save_project
 from bustle.core.plan import evaluate
 from bustle.core.problems import InputRefused
 from bustle.core.project import VERSION, document
-from bustle.core.shapes import SHAPES, start
-from tests.projects import ROOT, changed, demo, hexapod
+from bustle.core.shapes import SHAPES
+from tests.projects import ROOT, changed, demo, hexapod, start
 from tests.seeded import SeededTest
 
 

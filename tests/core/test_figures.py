@@ -9,9 +9,9 @@ import numpy as np
 
 from bustle.core.foot_paths import FOOT_PATHS
 from bustle.core.plan import evaluate
-from bustle.core.shapes import SHAPES, start
+from bustle.core.shapes import SHAPES
 from bustle.core.wording import also, length, number, seconds
-from tests.projects import changed, demo, hexapod, quadruped
+from tests.projects import changed, demo, hexapod, quadruped, start
 
 
 def numbers(text):

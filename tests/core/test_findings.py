@@ -11,9 +11,9 @@ from bustle.core.findings.case import OWN
 from bustle.core.findings.remedies import remedies
 from bustle.core.levers import LEVERS, patched
 from bustle.core.plan import evaluate
-from bustle.core.shapes import SHAPES, start
+from bustle.core.shapes import SHAPES
 from bustle.core.sound import sound_band
-from tests.projects import ROOT, changed, demo, hexapod, quadruped
+from tests.projects import ROOT, changed, demo, hexapod, quadruped, start
 
 FAULTS = sorted((ROOT / "demo" / "faults").glob("*.bustle.json"))
 

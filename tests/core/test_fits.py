@@ -8,11 +8,11 @@ from bustle.core.document import load_project, parse_project, save_project
 from bustle.core.plan import evaluate
 from bustle.core.problems import InputRefused
 from bustle.core.project import document
-from bustle.core.shapes import SHAPES, start
+from bustle.core.shapes import SHAPES
 from bustle.core.table import joint_table
 from bustle.formats import write_table
 from bustle.formats.plan_json import plan_values
-from tests.projects import changed, hexapod, quadruped
+from tests.projects import changed, hexapod, quadruped, start
 from tests.seeded import SeededTest
 
 REFUSED = (

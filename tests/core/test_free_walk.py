@@ -9,10 +9,9 @@ from bustle.core.evidence import Evidence
 from bustle.core.plan import evaluate
 from bustle.core.problems import InputRefused
 from bustle.core.project import Project, document
-from bustle.core.shapes import start
 from bustle.core.steering import Stick, StickAt, driven_by_rule
 from bustle.core.twist import bring_back
-from tests.projects import hexapod, quadruped
+from tests.projects import hexapod, quadruped, start
 from tests.seeded import SeededTest
 
 TAKES_S = 12.0

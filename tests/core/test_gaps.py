@@ -8,8 +8,7 @@ import numpy as np
 from bustle.core.capsules import FAR_MM, rods
 from bustle.core.frame import section_places
 from bustle.core.plan import evaluate
-from bustle.core.shapes import start
-from tests.projects import changed, hexapod
+from tests.projects import changed, hexapod, start
 from tests.seeded import SeededTest
 
 ALONG = 61

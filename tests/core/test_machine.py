@@ -10,8 +10,8 @@ from bustle.core.document import parse_project
 from bustle.core.folded import extents_mm, folded_joints
 from bustle.core.plan import evaluate
 from bustle.core.project import document
-from bustle.core.shapes import SHAPES, start
-from tests.projects import changed, hexapod, quadruped
+from bustle.core.shapes import SHAPES
+from tests.projects import changed, hexapod, quadruped, start
 from tests.seeded import SeededTest
 
 

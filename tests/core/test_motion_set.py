@@ -5,8 +5,8 @@ from __future__ import annotations
 from bustle.core.motion_set import DIRECTIONS, LeftOut, fitting, longer, motion_set, usual
 from bustle.core.plan import evaluate
 from bustle.core.problems import InputRefused
-from bustle.core.shapes import SHAPES, start
-from tests.projects import hexapod
+from bustle.core.shapes import SHAPES
+from tests.projects import hexapod, start
 from tests.seeded import SeededTest
 
 

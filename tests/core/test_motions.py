@@ -9,10 +9,9 @@ from bustle.core.keyframing import as_keyframes
 from bustle.core.plan import evaluate
 from bustle.core.problems import InputRefused
 from bustle.core.project import document
-from bustle.core.shapes import start
 from bustle.core.twist import carry, displacement
 from tests.motions import joins, programme, transition, twist_of, with_motions
-from tests.projects import changed, demo, hexapod, quadruped
+from tests.projects import changed, demo, hexapod, quadruped, start
 from tests.seeded import SeededTest
 
 STANDING = "Stand"

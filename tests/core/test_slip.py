@@ -8,8 +8,7 @@ from bustle.core.findings.remedies import remedies
 from bustle.core.heave import heaved
 from bustle.core.levers import patched, replace
 from bustle.core.plan import evaluate
-from bustle.core.shapes import start
-from tests.projects import changed, hexapod, quadruped
+from tests.projects import changed, hexapod, quadruped, start
 from tests.seeded import SeededTest
 
 

@@ -103,7 +103,7 @@ class Walking(SeededTest):
         self.assertLess(np.abs(feet[:, 2]).max(), 1e-9)
 
     def test_toes_turn_soles_that_can_be_turned(self):
-        from bustle.core.shapes import start
+        from tests.projects import start
 
         values = document(start("two_full", "Toes", 240.0))
         for limb, toe in zip(values["walker"]["limbs"], (12.0, -12.0), strict=True):

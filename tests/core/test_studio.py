@@ -18,13 +18,12 @@ from bustle.core.next_leg import candidates
 from bustle.core.plan import evaluate
 from bustle.core.problems import InputRefused
 from bustle.core.project import document
-from bustle.core.shapes import start
 from bustle.core.soft_start import soft_start
 from bustle.core.steering import Stick, steered
 from bustle.formats import TABLE_FORMATS
 from bustle.formats.contacts_svg import runs, write_contacts
 from bustle.formats.set_zip import blend_groups, write_set
-from tests.projects import changed, hexapod, quadruped
+from tests.projects import changed, hexapod, quadruped, start
 from tests.seeded import SeededTest
 
 

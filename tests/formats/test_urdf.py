@@ -16,10 +16,10 @@ from bustle.core.limbs import chain_of
 from bustle.core.plan import evaluate
 from bustle.core.problems import InputRefused
 from bustle.core.project import document
-from bustle.core.shapes import SHAPES, start
+from bustle.core.shapes import SHAPES
 from bustle.formats.urdf_in import read_urdf
 from bustle.formats.urdf_out import write_urdf
-from tests.projects import ROOT, changed, demo, hexapod
+from tests.projects import ROOT, changed, demo, hexapod, start
 from tests.seeded import SeededTest
 
 

@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from bustle.core.project import document
-from bustle.core.shapes import start
 from bustle.formats.urdf_out import write_urdf
-from tests.projects import hexapod
+from tests.projects import hexapod, start
 from tests.web.test_api import ApiTest
 
 

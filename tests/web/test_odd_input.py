@@ -9,8 +9,7 @@ import numpy as np
 
 from bustle.core.keyframing import as_keyframes
 from bustle.core.project import document
-from bustle.core.shapes import start
-from tests.projects import demo
+from tests.projects import demo, start
 from tests.seeded import SeededTest
 from tests.web.test_api import ApiTest, decode
 
