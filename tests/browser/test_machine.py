@@ -105,6 +105,23 @@ class OnTheClamp(BrowserTest):
         built = self.project(walker)["walker"]["as_built"]["limbs"]
         self.assertGreater(abs(built[0]["joint_zero_deg"]["femur"]), 1.0)
 
+    def test_a_leg_is_added_to_a_walker_with_every_kind_of_motion(self):
+        """The seventh leg joins the walks, the course and the walk by the rule; undo takes it away again."""
+        walker = self.demo("Fennel")
+        page = self.go(walker, "frame", "motion=Forward")
+        page.get_by_text("Limbs", exact=True).first.click()
+        page.get_by_label("Add", exact=True).select_option(label="a leg, sprawled")
+        self.saved(2)
+        expect(page.get_by_role("link", name=re.compile("^Frame"))).to_contain_text("7 legs")
+        self.assertEqual(len(self.project(walker)["walker"]["limbs"]), 7)
+        page.get_by_role("link", name=re.compile("^Motions")).click()
+        for motion in ("Aisle round", "Round the pots"):
+            page.get_by_role("button", name=motion, exact=True).click()
+            expect(page.get_by_role("img", name=f"Way of {motion} over the floor")).to_be_visible()
+            self.assertEqual(page.locator(".floor-leg").count(), 7)
+        page.get_by_role("button", name="Undo").click()
+        expect(page.get_by_role("link", name=re.compile("^Frame"))).to_contain_text("6 legs")
+
     def test_a_limb_without_a_foot_has_nothing_to_hold(self):
         page = self.page
         walker = self.new_walker("two_moving_mass", "Thrower", 220.0)
