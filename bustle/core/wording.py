@@ -26,11 +26,15 @@ def seconds(value: float) -> str:
     return f"{number(value, 3 if value < 0.1 else 2)} s"
 
 
+def joined(names: Sequence[str]) -> str:
+    """ "lift", "lift and cycle", "lift, cycle and pose"."""
+    return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)
+
+
 def also(names: Sequence[str]) -> str:
     """ " Also R1 and R3." or nothing."""
     if not names:
         return ""
     if len(names) > 3:
         return f" Also {', '.join(names[:2])} and {len(names) - 2} more."
-    joined = names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
-    return f" Also {joined}."
+    return f" Also {joined(names)}."

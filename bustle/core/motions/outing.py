@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from bustle.core.chain import turns
 from bustle.core.frame import AXES, turned_each
-from bustle.core.motion import PhaseGait, Pose, Twist
+from bustle.core.motion import PhaseGait, Pose
 from bustle.core.motions.pace import Pace, Stretch, Way, eased
 from bustle.core.motions.phase_gait import with_pauses
 from bustle.core.motions.stepping import LEAN_SHARE, Stepping, bends_of, body_at, placed, stays, told
@@ -54,14 +54,35 @@ def coming_to_rest(project: Project, gait: PhaseGait, phase: float) -> Scored:
     return _to_rest(Stepping(project, way, phase * gait.cycle_s), None, lean_s(gait))
 
 
+# What two walks have to have alike for one to flow into the other, in the builder's words.
+ALIKE = {
+    "cycle_s": "cycle",
+    "legs": "timing",
+    "lift_mm": "lift",
+    "foot_path": "foot path",
+    "swing": "swing",
+    "pose": "pose",
+    "pauses": "pauses",
+    "joints": "held joints",
+    "moves_of_arms": "arms",
+    "inverted": "side up",
+}
+
+
+def apart(one: PhaseGait, other: PhaseGait) -> list[str]:
+    """What keeps a walk from taking the other's twist and sway without coming to rest; nothing where it can."""
+    found = []
+    for name, word in ALIKE.items():
+        a, b = (getattr(gait, name) for gait in (one, other))
+        if name == "pose":
+            a, b = (pose.model_copy(update={"sway": ()}) for pose in (a, b))
+        if a != b:
+            found.append(word)
+    return found
+
+
 def flows_into(one: PhaseGait, other: PhaseGait) -> bool:
-    """Whether a walk can take the other's twist and sway without coming to rest: all else of them is the same."""
-    return not one.stands and _but_for_its_way(one) == _but_for_its_way(other)
-
-
-def _but_for_its_way(gait: PhaseGait) -> PhaseGait:
-    pose = gait.pose.model_copy(update={"sway": ()})
-    return gait.model_copy(update={"name": "", "gait": "", "twist": Twist(), "pose": pose, "balance": "static"})
+    return not one.stands and not apart(one, other)
 
 
 def flowing(project: Project, one: PhaseGait, phase: float, other: PhaseGait, into: float) -> Scored:

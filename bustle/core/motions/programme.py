@@ -8,11 +8,12 @@ from functools import cache
 from bustle.core.chained import Chained
 from bustle.core.motion import JointPose, Keyframes, Part, PhaseGait, Programme
 from bustle.core.motions.in_a_row import Row, usual_gait
-from bustle.core.motions.outing import flows_into, walked
+from bustle.core.motions.outing import apart, flows_into, walked
 from bustle.core.motions.pace import velocity
 from bustle.core.motions.phase_gait import duration_s
 from bustle.core.project import Project
 from bustle.core.score import Score
+from bustle.core.wording import joined
 
 
 def compile_programme(project: Project, programme: Programme) -> Chained:
@@ -23,7 +24,7 @@ def compile_programme(project: Project, programme: Programme) -> Chained:
     def outing(*ways: tuple[str, float]) -> Score:
         return walked(project, [(_gait(project, name), cycles) for name, cycles in ways])
 
-    for part, *more in _together(project, programme):
+    for (part, *more), why in _together(project, programme):
         motion = project.motion(part.motion)
         if isinstance(motion, PhaseGait):
             row.to_pose(motion)
@@ -31,7 +32,7 @@ def compile_programme(project: Project, programme: Programme) -> Chained:
                 row.hold(motion.name, seconds_of(motion, part), motion)
             else:
                 ways = [(p.motion, cycles_of(_gait(project, p.motion), p)) for p in (part, *more)]
-                row.add(", ".join(name for name, _ in ways), outing(*ways))
+                row.add(", ".join(name for name, _ in ways) + why, outing(*ways))
             usual = motion
         elif isinstance(motion, JointPose):
             row.to_joints(motion, usual)
@@ -49,20 +50,22 @@ def _gait(project: Project, name: str) -> PhaseGait:
     return gait
 
 
-def _together(project: Project, programme: Programme) -> Iterator[list[Part]]:
-    """The parts, those in one list that are walked without coming to rest between them."""
-    run: list[Part] = []
-    for part in programme.parts:
-        motion = project.motion(part.motion)
-        before = project.motion(run[-1].motion) if run else None
-        joins = programme.flows and isinstance(before, PhaseGait) and isinstance(motion, PhaseGait)
-        if joins and flows_into(before, motion):  # type: ignore[arg-type]
-            run.append(part)
-            continue
-        if run:
-            yield run
-        run = [part]
-    yield run
+def _together(project: Project, programme: Programme) -> Iterator[tuple[list[Part], str]]:
+    """The parts, those in one list that are walked without coming to rest between them; and why a walk after another
+    begins from rest though it was to flow."""
+    run, why = [programme.parts[0]], ""
+    for part in programme.parts[1:]:
+        before, motion = project.motion(run[-1].motion), project.motion(part.motion)
+        because = ""
+        if programme.flows and isinstance(before, PhaseGait) and isinstance(motion, PhaseGait):
+            if flows_into(before, motion):
+                run.append(part)
+                continue
+            if not before.stands and not motion.stands:
+                because = f" (from rest: {joined(apart(before, motion))} not alike)"
+        yield run, why
+        run, why = [part], because
+    yield run, why
 
 
 def cycles_of(gait: PhaseGait, part: Part) -> float:

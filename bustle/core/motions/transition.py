@@ -5,21 +5,26 @@ from __future__ import annotations
 from bustle.core.chained import Chained
 from bustle.core.motion import JointPose, Keyframes, PhaseGait, Transition
 from bustle.core.motions.in_a_row import Row, usual_gait
-from bustle.core.motions.outing import coming_to_rest, flowing, flows_into, setting_out
+from bustle.core.motions.outing import apart, coming_to_rest, flowing, flows_into, setting_out
 from bustle.core.project import Project
+from bustle.core.wording import joined
 
 
 def compile_transition(project: Project, asked: Transition) -> Chained:
     """The walk comes to rest, the pose changes, the other motion starts; or it takes up the other's twist."""
     row = Row(project, asked.pose_s)
     start, end = project.motion(asked.start.motion), project.motion(asked.end.motion)
-    if asked.flows and isinstance(start, PhaseGait) and isinstance(end, PhaseGait) and flows_into(start, end):
-        row.add(asked.name, flowing(project, start, asked.start.phase, end, asked.end.phase))
-        return row.whole()
+    why = ""
+    if asked.flows and isinstance(start, PhaseGait) and isinstance(end, PhaseGait):
+        if flows_into(start, end):
+            row.add(asked.name, flowing(project, start, asked.start.phase, end, asked.end.phase))
+            return row.whole()
+        if not start.stands and not end.stands:
+            why = f" ({joined(apart(start, end))} not alike)"
     ways = [m for m in (start, end) if isinstance(m, PhaseGait)]
     usual = ways[0] if ways else usual_gait(project)
     if isinstance(start, PhaseGait):
-        row.add(f"{start.name} to rest", coming_to_rest(project, start, asked.start.phase))
+        row.add(f"{start.name} to rest{why}", coming_to_rest(project, start, asked.start.phase))
         row.pose = start.pose
     elif isinstance(start, JointPose):
         row.to_joints(start, usual)
