@@ -19,7 +19,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.legs.family import BLOCK, REACHED_MM, Solution
-from bustle.core.legs.planar import two_link, wrapped
+from bustle.core.legs.planar import difference, two_link, wrapped
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -85,21 +85,19 @@ def _canonical(points: Array, upright: bool) -> tuple[Array, Array, Array]:
 
 def _in_front(leg: HipAndKnee, x: Array, y: Array, w: Array, q: Array) -> Flags | None:
     """r ≥ 0. Returns where it may miss."""
-    turn = np.arctan2(y, x, out=q[:, 0])
-    x *= x
-    y *= y
-    x += y
+    r = x * x
+    r += y * y
     inside = None
     if leg.side:
-        x -= leg.side * leg.side
-        if not x.min(initial=0.0) >= 0.0:
-            inside = x < 0.0  # nearer to the axis than the plane is
-            np.maximum(x, 0.0, out=x)
-    r = np.sqrt(x, out=x)
+        r -= leg.side * leg.side
+        if not r.min(initial=0.0) >= 0.0:
+            inside = r < 0.0  # nearer to the axis than the plane is
+            np.maximum(r, 0.0, out=r)
+    np.sqrt(r, out=r)
     if leg.side:
-        y.fill(leg.side)  # an array of one value takes the quick loop, a lone number does not
-        turn -= np.arctan2(y, r, out=y)
-        q[:, 0] = wrapped(turn)
+        q[:, 0] = difference(x, y, r.copy(), leg.side)
+    else:
+        np.arctan2(y, x, out=q[:, 0])
     if leg.out:
         r -= leg.out
     if leg.along:

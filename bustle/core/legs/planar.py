@@ -17,13 +17,13 @@ def two_link(a: float, b: float, sign: float, u: Array, v: Array) -> tuple[Array
 
     Law of cosines: cos β = (u² + v² − a² − b²)/(2ab), clipped to [−1, 1], so a target outside the annulus
     |a − b| … a + b gives the straight or the folded arm pointing at it, which is the nearest tip position.
-    α = atan2(v, u) − atan2(b·sin β, a + b·cos β).
+    α = atan2(v, u) − atan2(b·sin β, a + b·cos β), as the one arc tangent of their difference.
 
     Args: a, b in mm, above 0; sign ±1 picks the knee: the sign of β. u, v: (S,) mm.
     Near its folded pose that formula loses digits; there the half angles are used, cos² β/2 = (L² − (a − b)²)/4ab.
 
     Returns: α, β (S,) rad, α in (−π, π], and where the arm is straight or folded, so that the tip may have
-    missed: (S,), or None for nowhere. At u = v = 0, α is measured from the u axis.
+    missed: (S,), or None for nowhere. At u = v = 0, α is 0.
     """
     cos_b = u * u
     work = v * v
@@ -41,15 +41,26 @@ def two_link(a: float, b: float, sign: float, u: Array, v: Array) -> tuple[Array
     if sign < 0:
         np.negative(sin_b, out=sin_b)
     beta = np.arctan2(sin_b, cos_b)
-    alpha = np.arctan2(v, u)
     sin_b *= b
     cos_b *= b
     cos_b += a
-    alpha -= np.arctan2(sin_b, cos_b, out=sin_b)
+    alpha = difference(u, v, cos_b, sin_b)
     folded = beta > NEARLY_FOLDED if sign > 0 else beta < -NEARLY_FOLDED
     if folded.any():
         alpha[folded], beta[folded] = _folded(a, b, sign, u[folded], v[folded])
-    return wrapped(alpha), beta, edge
+    return alpha, beta, edge
+
+
+def difference(x: Array, y: Array, u: Array, v: Array | float) -> Array:
+    """atan2(y, x) − atan2(v, u) in (−π, π] as one arc tangent, atan2(y·u − x·v, x·u + y·v); 0 where a point is 0.
+
+    u is worked on in place.
+    """
+    along = x * u
+    along += y * v
+    u *= y
+    u -= x * v
+    return np.arctan2(u, along, out=u)
 
 
 def _folded(a: float, b: float, sign: float, u: Array, v: Array) -> tuple[Array, Array]:
@@ -59,7 +70,7 @@ def _folded(a: float, b: float, sign: float, u: Array, v: Array) -> tuple[Array,
     sin_half = np.sqrt(np.clip(((a + b) ** 2 - square) / (4 * a * b), 0.0, 1.0))
     beta = sign * 2 * np.arctan2(sin_half, cos_half)
     inner = np.arctan2(sign * 2 * b * sin_half * cos_half, (a - b) + 2 * b * cos_half**2)
-    return np.arctan2(v, u) - inner, beta
+    return wrapped(np.arctan2(v, u) - inner), beta
 
 
 def wrapped(angle: Array) -> Array:
