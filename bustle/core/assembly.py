@@ -23,7 +23,7 @@ Values = dict[str, Any]
 MOST_LIMBS = 24
 
 
-def _limb_lists(motion: Values) -> list[list[Values]]:
+def limb_lists(motion: Values) -> list[list[Values]]:
     """Every list of a motion, but its legs' timings, whose entries name a limb."""
     frames = motion.get("frames", [])
     lists = [motion.get("joints"), motion.get("moves_of_arms")]
@@ -72,7 +72,7 @@ def _made_from(values: Values, source: str, name: str, change: Callable[[Values]
         for timing in [t for t in motion.get("legs", ()) if t["limb"] == source]:
             motion["legs"].append({**timing, "limb": name, "phase": (timing["phase"] + 0.5) % 1.0})
             motion["gait"] = CUSTOM
-        for entries in _limb_lists(motion):
+        for entries in limb_lists(motion):
             entries += [{**entry, "limb": name} for entry in entries if entry["limb"] == source]
     if values["walker"]["folded"]:
         folded = values["walker"]["folded"]["joints"]
@@ -191,7 +191,7 @@ def removed(project: Project, limb: str) -> Project:
         if any(t["limb"] == limb for t in motion.get("legs", ())):
             motion["legs"] = [t for t in motion["legs"] if t["limb"] != limb]
             motion["gait"] = CUSTOM
-        for entries in _limb_lists(motion):
+        for entries in limb_lists(motion):
             entries[:] = [entry for entry in entries if entry["limb"] != limb]
     values["controls"] = [
         c for c in values["controls"] if c["does"] != "axis" or not c["target"].startswith(f"{limb}/")
@@ -225,7 +225,7 @@ def renamed(project: Project, names: dict[str, str]) -> Project:
     entries = [*walker["as_built"]["limbs"], *((walker["folded"] or {}).get("joints", []))]
     for motion in values["motions"]:
         entries += motion.get("legs", [])
-        for listed in _limb_lists(motion):
+        for listed in limb_lists(motion):
             entries += listed
     for control in values["controls"]:
         if control["does"] == "axis":

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
+from bustle.core.assembly import limb_lists
 from bustle.core.document import parse_project
 from bustle.core.gaits import CUSTOM
 from bustle.core.legs import FAMILIES
@@ -169,12 +170,14 @@ def refitted(project: Project, limb: str, family: str, alike: bool) -> Project:
         walker["as_built"]["limbs"] = [m for m in walker["as_built"]["limbs"] if m["limb"] != name]
         if walker["folded"]:
             walker["folded"]["joints"] = [a for a in walker["folded"]["joints"] if a["limb"] != name]
-        # Poses no longer name joints that are no more.
+        # Motions and controls no longer name joints that are no more.
         joints = {j["name"] for j in leg["joints"]}
         for motion in values["motions"]:
-            for said in (motion, *motion.get("frames", ())):
-                if "joints" in said:
-                    said["joints"] = [a for a in said["joints"] if a["limb"] != name or a["joint"] in joints]
+            for said in limb_lists(motion):
+                said[:] = [a for a in said if a["limb"] != name or "joint" not in a or a["joint"] in joints]
+        gone = {f"{name}/{j.name}" for m in project.walker.limbs if m.name == name for j in m.joints}
+        gone -= {f"{name}/{j}" for j in joints}
+        values["controls"] = [c for c in values["controls"] if c["does"] != "axis" or c["target"] not in gone]
     return parse_project(values)
 
 

@@ -14,7 +14,7 @@ from bustle.core.plan import evaluate
 from bustle.core.problems import InputRefused
 from bustle.core.project import document
 from tests.motions import programme, transition, with_motions
-from tests.projects import changed, hexapod, quadruped
+from tests.projects import changed, demo, hexapod, quadruped
 
 
 class Fitting(unittest.TestCase):
@@ -76,6 +76,19 @@ class Fitting(unittest.TestCase):
                 self.assertTrue(np.isfinite(e.angles).all(), motion.name)
         joints = fitting.refitted(told, "L1", "sprawled_2", alike=False).motion("Folded").joints
         self.assertEqual([(a.limb, a.joint) for a in joints], [("L1", "yaw")])
+
+    def test_a_head_of_another_kind_is_moved_and_steered_by_what_it_still_has(self):
+        project = demo("faults/F49.sound")
+        head = next(m for m in project.walker.limbs if not m.steps)
+        axis = f"{head.name}/{head.joints[0].name}"
+        control = {"mode": "look", "input": "knob", "does": "axis", "target": axis}
+        project = changed(project, {"controls": [control]})
+        self.assertTrue(project.motions[0].moves_of_arms)
+        other = fitting.refitted(project, head.name, "rocker_2", alike=False)
+        left = {f"{head.name}/{j.name}" for m in other.walker.limbs if m.name == head.name for j in m.joints}
+        named = [f"{a.limb}/{a.joint}" for a in other.motions[0].moves_of_arms] + [c.target for c in other.controls]
+        self.assertLessEqual(set(named), left)
+        evaluate(other, "Forward")
 
     def test_three_sections_at_most(self):
         once = fitting.hinged(quadruped(), "yaw")

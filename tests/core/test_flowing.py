@@ -5,6 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.document import parse_project
+from bustle.core.motion import PhaseGait
+from bustle.core.motions.outing import ALIKE
 from bustle.core.plan import evaluate
 from bustle.core.project import document
 from bustle.core.twist import carry, displacement
@@ -101,6 +103,11 @@ class Flowing(SeededTest):
             said = [" ".join(p.name for p in e.score.pieces) for e in (flows, halts)]
             self.assertIn("cycle not alike", said[0])
             self.assertNotIn("not alike", said[1])
+
+    def test_every_part_of_a_gait_is_its_way_or_has_to_be_alike(self):
+        """A part that gaits are given later is not forgotten here."""
+        own = {"kind", "name", "gait", "twist", "balance"}
+        self.assertEqual(set(ALIKE) | own, set(PhaseGait.model_fields))
 
     def test_pauses_are_kept_on_the_way(self):
         project = self.walks(hexapod())

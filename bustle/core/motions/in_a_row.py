@@ -18,7 +18,7 @@ from bustle.core.limbs import limits_of
 from bustle.core.motion import JointPose, Keyframes, PhaseGait, Pose
 from bustle.core.motions.joint_pose import given_joints
 from bustle.core.motions.keyframes import Feet, compile_keyframes, feet_of, stepped_over
-from bustle.core.motions.outing import changed_pose, standing
+from bustle.core.motions.outing import changed_pose, same_stance, standing
 from bustle.core.project import Project
 from bustle.core.resting import underside_mm
 from bustle.core.score import Score
@@ -57,7 +57,7 @@ class Row:
             self.add("Get up", given_joints(self.project, self.joints, _standing_joints(self.project, gait, low),
                                             self.pose_s))  # fmt: skip
             self.pose, self.joints = low, None
-        if self.pose is not None and not _alike(self.pose, gait.pose):
+        if self.pose is not None and not same_stance(self.pose, gait.pose):
             self.add(f"Into {gait.name}", changed_pose(self.project, self.pose, gait.pose, self.pose_s, gait))
         self.pose = gait.pose
 
@@ -68,7 +68,7 @@ class Row:
         if self.joints is None:
             if self.pose is not None:
                 low = self._lowered(gait)
-                if not _alike(self.pose, low):
+                if not same_stance(self.pose, low):
                     self.add("Down", changed_pose(self.project, self.pose, low, self.pose_s, gait))
                 self.joints = _standing_joints(self.project, gait, low)
             else:
@@ -86,7 +86,7 @@ class Row:
     def to_frames(self, keyframes: Keyframes, gait: PhaseGait) -> None:
         """Into the first frame: its pose, then feet to where it has them, one after another."""
         first = keyframes.frames[0].pose
-        if self.joints is not None or self.pose is None or not _alike(self.pose, first):
+        if self.joints is not None or self.pose is None or not same_stance(self.pose, first):
             self.to_pose(gait.model_copy(update={"pose": first}))
         self.arms = keyframes.frames[0].joints
         self._step_over(feet_of(self.project, keyframes, 0), f"Into {keyframes.name}")
@@ -142,11 +142,6 @@ def _neutral(project: Project) -> Feet:
 def _standing_joints(project: Project, gait: PhaseGait, pose: Pose) -> Array:
     joints: Array = joints_of(project, changed_pose(project, pose, pose, 1.0, gait), np.zeros(1)).joints[0]
     return joints
-
-
-def _alike(one: Pose, other: Pose) -> bool:
-    """The same, sways aside."""
-    return one.model_copy(update={"sway": ()}) == other.model_copy(update={"sway": ()})
 
 
 def usual_gait(project: Project) -> PhaseGait:

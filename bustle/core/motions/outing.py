@@ -74,11 +74,14 @@ def apart(one: PhaseGait, other: PhaseGait) -> list[str]:
     found = []
     for name, word in ALIKE.items():
         a, b = (getattr(gait, name) for gait in (one, other))
-        if name == "pose":
-            a, b = (pose.model_copy(update={"sway": ()}) for pose in (a, b))
-        if a != b:
+        if not (same_stance(a, b) if name == "pose" else a == b):
             found.append(word)
     return found
+
+
+def same_stance(one: Pose, other: Pose) -> bool:
+    """The same pose, sways aside."""
+    return one.model_copy(update={"sway": ()}) == other.model_copy(update={"sway": ()})
 
 
 def flows_into(one: PhaseGait, other: PhaseGait) -> bool:

@@ -61,9 +61,9 @@ class Way:
 
     def known_at(self, t: Array) -> NDArray[np.intp]:
         """(S,): the last stretch that has begun by then, of which nobody knows yet that it will end."""
-        return np.searchsorted(self._lose - 1e-9, t, side="right").clip(max=len(self.stretches))
+        return np.searchsorted(self._lose - 1e-9, t, side="right")
 
-    def at(self, t: Array, known: NDArray[np.intp] | int | None = None) -> Travel:
+    def at(self, t: Array, known: NDArray[np.intp] | None = None) -> Travel:
         """The travel frame at t (S,): x, y in mm and θ in rad. known: as if nothing came after that stretch, and it
         stayed at its pace; len(stretches): as it all comes."""
         count = len(self.stretches)
@@ -106,25 +106,23 @@ class Way:
         vx, vy, omega = np.array([velocity(s.gait) for s in self.stretches]).T
         return vx, vy, omega
 
-    def _of(self, name: str, missing: float) -> Array:
-        values = [getattr(s.pace, name) for s in self.stretches]
-        return np.array([missing if v is None else v for v in values])
-
     @cached_property
     def _gather(self) -> Array:
-        return self._of("gather_s", np.nan)
-
-    @cached_property
-    def _gather_over(self) -> Array:
-        return self._of("gather_over_s", 1.0)
+        """(N,) s; not a number where the pace was there from the start."""
+        return np.array([np.nan if s.pace.gather_s is None else s.pace.gather_s for s in self.stretches])
 
     @cached_property
     def _lose(self) -> Array:
-        return self._of("lose_s", np.inf)
+        """(N,) s; infinite where the pace stays."""
+        return np.array([np.inf if s.pace.lose_s is None else s.pace.lose_s for s in self.stretches])
+
+    @cached_property
+    def _gather_over(self) -> Array:
+        return np.array([s.pace.gather_over_s for s in self.stretches])
 
     @cached_property
     def _lose_over(self) -> Array:
-        return self._of("lose_over_s", 1.0)
+        return np.array([s.pace.lose_over_s for s in self.stretches])
 
     @cached_property
     def _whole(self) -> Array:
