@@ -13,7 +13,7 @@ from bustle.core.footing import jolt_n
 from bustle.core.legs import FAMILIES
 from bustle.core.mass import total_kg
 from bustle.core.motion import FreeWalk, PhaseGait
-from bustle.core.wording import length, number, seconds
+from bustle.core.words.wording import length, number, seconds
 
 
 @dataclass(frozen=True)

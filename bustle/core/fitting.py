@@ -9,8 +9,8 @@ from bustle.core.document import parse_project
 from bustle.core.gaits import CUSTOM
 from bustle.core.legs import FAMILIES
 from bustle.core.motion import PhaseGait
-from bustle.core.problems import refuse
 from bustle.core.project import Project, document
+from bustle.core.words.problems import refuse
 
 Values = dict[str, Any]
 Role = Literal["leg", "arm", "support"]

@@ -16,7 +16,7 @@ import numpy as np
 from bustle.core.document import parse_project
 from bustle.core.motion import PhaseGait
 from bustle.core.project import Project, document, gait_of
-from bustle.core.wording import number
+from bustle.core.words.wording import number
 
 Patch = list[dict[str, Any]]
 

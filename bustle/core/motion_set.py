@@ -19,10 +19,10 @@ from bustle.core.legs import FAMILIES
 from bustle.core.levers import patched
 from bustle.core.motion import Balance, PhaseGait, Twist
 from bustle.core.plan import Plan, evaluate
-from bustle.core.problems import refuse
 from bustle.core.project import Project
 from bustle.core.sway import swayed
-from bustle.core.wording import number
+from bustle.core.words.problems import refuse
+from bustle.core.words.wording import number
 
 # Warnings that end the lengthening as stops do; others say nothing about the stride.
 LIMITING = frozenset(("F06", "F12", "F13", "F15", "F16", "F17", "F18", "F47"))

@@ -8,9 +8,9 @@ from pydantic import BeforeValidator, Field, Strict, model_validator
 from pydantic_core import PydanticCustomError
 
 from bustle.core.motion import Motion, PhaseGait
-from bustle.core.problems import refuse
 from bustle.core.values import Flag, Grams, Hours, Length, Name, Price, Real, Share, Text, Value, whole_number
 from bustle.core.walker import Walker
+from bustle.core.words.problems import refuse
 
 FORMAT: Final = "bustle"
 VERSION: Final = 2

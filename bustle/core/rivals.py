@@ -13,10 +13,10 @@ from bustle.core.legs import FAMILIES
 from bustle.core.mass import total_kg
 from bustle.core.motion import PhaseGait
 from bustle.core.plan import Plan, evaluate
-from bustle.core.problems import refuse
 from bustle.core.project import Project, gait_of
 from bustle.core.straight import line_test
 from bustle.core.walker import MeasuredLimb
+from bustle.core.words.problems import refuse
 
 GRAVITY = 9.80665
 

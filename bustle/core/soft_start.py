@@ -19,8 +19,8 @@ from bustle.core.folded import posed_joints
 from bustle.core.limbs import joint_columns
 from bustle.core.motion import JointPose, PhaseGait
 from bustle.core.motions import compile_motion
-from bustle.core.problems import refuse
 from bustle.core.project import Project
+from bustle.core.words.problems import refuse
 
 Array = NDArray[np.float64]
 

@@ -6,8 +6,8 @@ import numpy as np
 
 from bustle.core.levers import Lever, patched
 from bustle.core.plan import evaluate
-from bustle.core.problems import InputRefused
 from bustle.core.project import Project
+from bustle.core.words.problems import InputRefused
 
 # Values tried across the range; each border found is then halved this often.
 TRIES = 21

@@ -16,8 +16,8 @@ import numpy as np
 
 from bustle.core.motion import FreeWalk, PhaseGait, Twist, Way
 from bustle.core.motion_set import steadied
-from bustle.core.problems import refuse
 from bustle.core.project import Project, gait_of
+from bustle.core.words.problems import refuse
 
 School = Literal["shorter_steps", "slower_pace"]
 

@@ -20,8 +20,8 @@ from scipy.spatial.transform import Rotation
 from bustle.core.document import parse_project
 from bustle.core.gaits import CUSTOM
 from bustle.core.legs import FAMILIES
-from bustle.core.problems import refuse
 from bustle.core.project import FORMAT, VERSION, Project
+from bustle.core.words.problems import refuse
 from bustle.formats.urdf_tree import Body, Hinge, Tree, read_tree
 
 Array = NDArray[np.float64]

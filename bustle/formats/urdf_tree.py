@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
 
-from bustle.core.problems import refuse
+from bustle.core.words.problems import refuse
 
 Array = NDArray[np.float64]
 

@@ -7,8 +7,8 @@ from flask_openapi3 import APIBlueprint
 
 from bustle.core.document import load_project, save_project
 from bustle.core.plan import evaluate
-from bustle.core.problems import refuse
 from bustle.core.table import DECIMALS
+from bustle.core.words.problems import refuse
 from bustle.formats import TABLE_FORMATS, write_table
 from bustle.formats.c_table import identifier
 from bustle.web import shapes

@@ -9,7 +9,7 @@ from flask import Flask, Request, Response, abort, request
 from flask.json.provider import DefaultJSONProvider
 
 from bustle.core.document import MAX_BYTES, read_json
-from bustle.core.problems import refuse
+from bustle.core.words.problems import refuse
 from bustle.web.problem import problem
 
 LOOPBACK = frozenset({"127.0.0.1", "localhost", "::1"})

@@ -15,10 +15,10 @@ from bustle.core.lifting_rule import RULE, WALKING_BY_IT
 from bustle.core.motion import FreeWalk, Keyframes, Motion, PhaseGait
 from bustle.core.motion_set import fitting, motion_set, usual
 from bustle.core.next_leg import candidates
-from bustle.core.problems import refuse
 from bustle.core.project import Project, fresh_name
 from bustle.core.soft_start import soft_start
 from bustle.core.steering import Stick, StickAt, driven_by_rule, steered
+from bustle.core.words.problems import refuse
 from bustle.formats import TABLE_FORMATS
 from bustle.formats.c_table import identifier
 from bustle.formats.contacts_svg import write_contacts

@@ -12,7 +12,7 @@ from pydantic import ValidationError
 from sqlalchemy.exc import OperationalError
 from werkzeug.exceptions import HTTPException
 
-from bustle.core.problems import InputRefused, Problem, problems_of
+from bustle.core.words.problems import InputRefused, Problem, problems_of
 from bustle.store import Missing
 
 log = logging.getLogger(__name__)

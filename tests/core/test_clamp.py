@@ -14,7 +14,6 @@ from bustle.core.findings.remedies import remedies
 from bustle.core.frame import turned
 from bustle.core.ledger import parts, totals
 from bustle.core.plan import evaluate
-from bustle.core.problems import InputRefused
 from bustle.core.project import document
 from bustle.core.reach import PLANES, covers, within
 from bustle.core.rivals import rival
@@ -22,6 +21,7 @@ from bustle.core.servo.drives import DRIVES
 from bustle.core.shapes import SHAPES
 from bustle.core.straight import LINES, line_test
 from bustle.core.walker import DriftReading, MeasuredLimb
+from bustle.core.words.problems import InputRefused
 from tests.projects import changed, hexapod, quadruped, start
 from tests.seeded import SeededTest
 

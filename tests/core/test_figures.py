@@ -10,7 +10,7 @@ import numpy as np
 from bustle.core.foot_paths import FOOT_PATHS
 from bustle.core.plan import evaluate
 from bustle.core.shapes import SHAPES
-from bustle.core.wording import also, length, number, seconds
+from bustle.core.words.wording import also, length, number, seconds
 from tests.projects import changed, demo, hexapod, quadruped, start
 
 

@@ -6,10 +6,10 @@ import numpy as np
 
 from bustle.core.document import load_project, parse_project, save_project
 from bustle.core.plan import evaluate
-from bustle.core.problems import InputRefused
 from bustle.core.project import document
 from bustle.core.shapes import SHAPES
 from bustle.core.table import joint_table
+from bustle.core.words.problems import InputRefused
 from bustle.formats import write_table
 from bustle.formats.plan_json import plan_values
 from tests.projects import changed, hexapod, quadruped, start

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from bustle.core.motion_set import DIRECTIONS, LeftOut, fitting, longer, motion_set, usual
 from bustle.core.plan import evaluate
-from bustle.core.problems import InputRefused
 from bustle.core.shapes import SHAPES
+from bustle.core.words.problems import InputRefused
 from tests.projects import hexapod, start
 from tests.seeded import SeededTest
 

@@ -16,10 +16,10 @@ from bustle.core.keyframing import as_gait, as_keyframes
 from bustle.core.motion_set import motion_set
 from bustle.core.next_leg import candidates
 from bustle.core.plan import evaluate
-from bustle.core.problems import InputRefused
 from bustle.core.project import document
 from bustle.core.soft_start import soft_start
 from bustle.core.steering import Stick, steered
+from bustle.core.words.problems import InputRefused
 from bustle.formats import TABLE_FORMATS
 from bustle.formats.contacts_svg import runs, write_contacts
 from bustle.formats.set_zip import blend_groups, write_set

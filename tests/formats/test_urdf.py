@@ -14,9 +14,9 @@ import pinocchio
 from bustle.core.document import parse_project, save_project
 from bustle.core.limbs import chain_of
 from bustle.core.plan import evaluate
-from bustle.core.problems import InputRefused
 from bustle.core.project import document
 from bustle.core.shapes import SHAPES
+from bustle.core.words.problems import InputRefused
 from bustle.formats.urdf_in import read_urdf
 from bustle.formats.urdf_out import write_urdf
 from tests.projects import ROOT, changed, demo, hexapod, start

@@ -9,8 +9,8 @@ from typing import Any
 from bustle.core.findings.finding import Finding
 from bustle.core.levers import Patch, motion_index, patched
 from bustle.core.plan import Plan, evaluate
-from bustle.core.problems import InputRefused
 from bustle.core.project import Project
+from bustle.core.words.problems import InputRefused
 
 SHOWN = (
     "worst_margin_mm",

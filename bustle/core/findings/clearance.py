@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from bustle.core.evidence import Evidence
 from bustle.core.findings.finding import Finding, Severity
-from bustle.core.wording import length, seconds
+from bustle.core.words.wording import length, seconds
 
 
 def collision(e: Evidence) -> Iterator[Finding]:

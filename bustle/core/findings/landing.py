@@ -10,7 +10,7 @@ from bustle.core.evidence import Evidence
 from bustle.core.findings.finding import Finding, Severity
 from bustle.core.footing import GRAVITY, jolt_n
 from bustle.core.mass import total_kg
-from bustle.core.wording import also, degrees, length, number, seconds
+from bustle.core.words.wording import also, degrees, length, number, seconds
 
 
 def obstacle(e: Evidence) -> Iterator[Finding]:

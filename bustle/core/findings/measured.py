@@ -9,7 +9,7 @@ import numpy as np
 from bustle.core.drift import drift_left_mm, explanations
 from bustle.core.evidence import Evidence
 from bustle.core.findings.finding import Finding, Severity
-from bustle.core.wording import also, length, number
+from bustle.core.words.wording import also, length, number
 
 # Drift that a ruler cannot tell from none.
 READ_MM = 1.0

@@ -11,7 +11,7 @@ from bustle.core.evidence import Evidence, JointName
 from bustle.core.findings.finding import Finding, Severity, by_joint, offenders
 from bustle.core.legs import FAMILIES
 from bustle.core.servo.drives import DRIVES
-from bustle.core.wording import also, degrees, length, seconds
+from bustle.core.words.wording import also, degrees, length, seconds
 
 # A foot that misses by less is where it should be, for anything made by hand.
 MISS_MM = 0.01

@@ -18,7 +18,7 @@ from bustle.core.levers import LEVERS, Lever
 from bustle.core.motion import PhaseGait
 from bustle.core.plan import Plan, evaluate
 from bustle.core.project import Project, gait_of
-from bustle.core.wording import number
+from bustle.core.words.wording import number
 
 # Shares of a lever's throw that are tried, outwards.
 STRIDES = (0.02, 0.05, 0.1, 0.16, 0.24, 0.34, 0.48, 0.7, 1.0)

@@ -9,7 +9,7 @@ import numpy as np
 
 from bustle.core.evidence import Evidence
 from bustle.core.findings.finding import Finding
-from bustle.core.wording import degrees, number, seconds
+from bustle.core.words.wording import degrees, number, seconds
 
 # Shares of a row that no builder means: rounding of typed seconds.
 WHOLE = 1e-6

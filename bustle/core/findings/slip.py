@@ -9,7 +9,7 @@ import numpy as np
 from bustle.core.evidence import Evidence
 from bustle.core.findings.finding import Finding
 from bustle.core.legs import FAMILIES
-from bustle.core.wording import also, length, number, seconds
+from bustle.core.words.wording import also, length, number, seconds
 
 
 def turns_without_yaw(e: Evidence) -> bool:

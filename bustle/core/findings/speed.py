@@ -8,7 +8,7 @@ import numpy as np
 
 from bustle.core.evidence import Evidence
 from bustle.core.findings.finding import Finding, Severity, by_joint, offenders
-from bustle.core.wording import also, number, seconds
+from bustle.core.words.wording import also, number, seconds
 
 
 def joint_rate(e: Evidence) -> Iterator[Finding]:

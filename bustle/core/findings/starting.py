@@ -10,7 +10,7 @@ from bustle.core.evidence import Evidence
 from bustle.core.findings.finding import Finding
 from bustle.core.motions.made_of import upside_down
 from bustle.core.soft_start import soft_start
-from bustle.core.wording import also, number
+from bustle.core.words.wording import also, number
 
 
 def jumps(e: Evidence) -> Iterator[Finding]:

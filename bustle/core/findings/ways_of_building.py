@@ -9,7 +9,7 @@ from bustle.core.drift import explanations
 from bustle.core.findings.case import Case, Remedy
 from bustle.core.folded import better_fold
 from bustle.core.levers import replace
-from bustle.core.wording import number
+from bustle.core.words.wording import number
 
 
 def longer_lead(case: Case) -> Iterator[Remedy]:

@@ -10,7 +10,7 @@ from bustle.core.findings.case import Case, Remedy
 from bustle.core.foot_paths import FOOT_PATHS
 from bustle.core.levers import motion_index, replace
 from bustle.core.project import gait_of
-from bustle.core.wording import number
+from bustle.core.words.wording import number
 
 
 def squarer_path(case: Case) -> Iterator[Remedy]:

@@ -13,7 +13,7 @@ from bustle.core.legs import FAMILIES
 from bustle.core.levers import LEVERS, Patch, motion_index, replace
 from bustle.core.project import gait_of
 from bustle.core.sway import swayed
-from bustle.core.wording import number
+from bustle.core.words.wording import number
 
 
 def order(case: Case) -> Iterator[Remedy]:

@@ -13,7 +13,7 @@ from bustle.core.motions.pace import velocity
 from bustle.core.motions.phase_gait import duration_s
 from bustle.core.project import Project
 from bustle.core.score import Score
-from bustle.core.wording import joined
+from bustle.core.words.wording import joined
 
 
 def compile_programme(project: Project, programme: Programme) -> Chained:

@@ -7,7 +7,7 @@ from bustle.core.motion import JointPose, Keyframes, PhaseGait, Transition
 from bustle.core.motions.in_a_row import Row, usual_gait
 from bustle.core.motions.outing import apart, coming_to_rest, flowing, flows_into, setting_out
 from bustle.core.project import Project
-from bustle.core.wording import joined
+from bustle.core.words.wording import joined
 
 
 def compile_transition(project: Project, asked: Transition) -> Chained:

@@ -1,0 +1,1 @@
+"""How numbers and lists read, and problems as values."""
