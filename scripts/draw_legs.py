@@ -10,7 +10,7 @@ from pathlib import Path
 
 import numpy as np
 
-from bustle.core.chain import Chain, forward
+from bustle.core.geometry.serial_chain import Chain, forward
 from bustle.core.legs import FAMILIES, Family
 
 FOLDER = Path(__file__).parents[1] / "docs"

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from bustle.core.chain import Chain, forward
+from bustle.core.geometry.serial_chain import Chain, forward
 from bustle.core.legs import FAMILIES, Build, Family
 
 # Families with a closed form: a free chain has no lengths of its own to draw.

@@ -9,10 +9,10 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.chain import turns
 from bustle.core.frame import AXES
+from bustle.core.geometry.planar_twist import bring_back, carry
+from bustle.core.geometry.serial_chain import turns
 from bustle.core.score import PHASE_TOLERANCE, BodyTrack, JointTrack, Score
-from bustle.core.twist import bring_back, carry
 from bustle.core.walker import JointAngle
 
 Array = NDArray[np.float64]

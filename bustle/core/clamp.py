@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.chain import forward, jacobian, to_mount
+from bustle.core.geometry.serial_chain import forward, jacobian, to_mount
 from bustle.core.legs import FAMILIES
 from bustle.core.legs.working import Step, Triangle
 from bustle.core.limbs import Group, groups

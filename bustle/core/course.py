@@ -9,8 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core import sole
-from bustle.core.chain import rotated, turns
 from bustle.core.frame import section_places
+from bustle.core.geometry.serial_chain import rotated, turns
 from bustle.core.limbs import Group, Solved, groups, needs_aims, solve
 from bustle.core.mass import Entry, centre_of_mass
 from bustle.core.project import Project

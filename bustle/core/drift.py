@@ -14,8 +14,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.chain import forward
 from bustle.core.frame import mount_place, section_places
+from bustle.core.geometry.serial_chain import forward
 from bustle.core.legs import FAMILIES
 from bustle.core.limbs import build_of
 from bustle.core.walker import DriftReading, Limb, MeasuredLimb, Walker

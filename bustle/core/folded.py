@@ -7,8 +7,8 @@ from itertools import product
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.chain import forward
 from bustle.core.frame import section_places
+from bustle.core.geometry.serial_chain import forward
 from bustle.core.limbs import Group, groups, joint_slices, limits_of
 from bustle.core.walker import FoldedPose, JointAngle, Walker
 

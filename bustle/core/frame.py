@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.chain import turns
+from bustle.core.geometry.serial_chain import turns
 from bustle.core.walker import Mount, Walker
 
 Array = NDArray[np.float64]

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.gaits.gait import Place
-from bustle.core.support import support
+from bustle.core.geometry.support_polygon import support
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.chain import Chain, forward, to_mount
 from bustle.core.frame import Place, mount_place, section_places
+from bustle.core.geometry.serial_chain import Chain, forward, to_mount
 from bustle.core.legs import FAMILIES, Build, Family
 from bustle.core.score import JointTrack
 from bustle.core.tied import Legs, Tie, settle

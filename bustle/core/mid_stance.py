@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.chain import jacobian
+from bustle.core.geometry.serial_chain import jacobian
 from bustle.core.walker import Limb
 
 if TYPE_CHECKING:

@@ -11,13 +11,13 @@ from bustle.core.course import follow
 from bustle.core.evidence import Evidence
 from bustle.core.figures import Figure, figures
 from bustle.core.findings import Finding, findings
+from bustle.core.geometry.support_polygon import support
 from bustle.core.inverted import turned_over
 from bustle.core.limbs import groups
 from bustle.core.mass import ledger
 from bustle.core.motions import compile_motion
 from bustle.core.motions.made_of import upside_down
 from bustle.core.project import Project
-from bustle.core.support import support
 
 Array = NDArray[np.float64]
 

@@ -16,7 +16,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from bustle.core.chain import Chain, to_mount
+from bustle.core.geometry.serial_chain import Chain, to_mount
 from bustle.core.limbs import Group
 from bustle.core.project import Project
 from bustle.core.servo.drives import DRIVES

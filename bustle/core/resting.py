@@ -8,8 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core import sole
-from bustle.core.chain import forward
 from bustle.core.frame import section_places
+from bustle.core.geometry.serial_chain import forward
 from bustle.core.limbs import groups
 from bustle.core.walker import Walker
 

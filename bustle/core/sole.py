@@ -11,7 +11,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.chain import turns
+from bustle.core.geometry.serial_chain import turns
 from bustle.core.legs import FAMILIES
 from bustle.core.walker import BallSole, CurvedSole, EdgeSole, Foot, Limb, RectangleSole
 

@@ -11,9 +11,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.chain import forward, jacobian, to_mount
 from bustle.core.clamp import find
 from bustle.core.frame import mount_place, section_places
+from bustle.core.geometry.serial_chain import forward, jacobian, to_mount
 from bustle.core.limbs import build_of
 from bustle.core.project import Project
 from bustle.core.reach import LEVEL, aims

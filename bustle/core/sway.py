@@ -13,10 +13,10 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
+from bustle.core.geometry.support_polygon import edges_inward
 from bustle.core.legs import FAMILIES
 from bustle.core.motion import PhaseGait, SwayTerm
 from bustle.core.project import Project
-from bustle.core.support import edges_inward
 
 if TYPE_CHECKING:
     from bustle.core.plan import Plan

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.chain import Chain, forward, jacobian
+from bustle.core.geometry.serial_chain import Chain, forward, jacobian
 from bustle.core.servo.drives import DRIVES
 from bustle.core.walker import Drive, Walker
 

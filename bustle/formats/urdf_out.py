@@ -17,8 +17,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
 
-from bustle.core.chain import Chain
 from bustle.core.frame import section_places
+from bustle.core.geometry.serial_chain import Chain
 from bustle.core.limbs import groups
 from bustle.core.mass import Entry, ledger
 from bustle.core.project import Project, ServoType

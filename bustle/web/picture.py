@@ -15,9 +15,9 @@ from bustle.core.chained import Chained
 from bustle.core.course import to_ground
 from bustle.core.evidence import Evidence
 from bustle.core.frame import section_places
+from bustle.core.geometry.planar_twist import bring_back
 from bustle.core.plan import Plan
 from bustle.core.sole import corners, sole_turn
-from bustle.core.twist import bring_back
 
 Array = NDArray[np.float64]
 

@@ -6,8 +6,8 @@ import numpy as np
 from scipy.optimize import least_squares
 from scipy.spatial.transform import Rotation
 
-from bustle.core.chain import Chain, forward, jacobian, to_mount, turns
 from bustle.core.frame import BODY, mount_place
+from bustle.core.geometry.serial_chain import Chain, forward, jacobian, to_mount, turns
 from bustle.core.legs import FAMILIES
 from bustle.core.legs.damped import solve_damped
 from bustle.core.limbs import build_of

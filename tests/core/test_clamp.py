@@ -7,11 +7,11 @@ import shapely
 from scipy.optimize import minimize
 
 from bustle.core import assembly
-from bustle.core.chain import forward
 from bustle.core.clamp import clamp, find, reach_mm
 from bustle.core.drift import explanations
 from bustle.core.findings.remedies import remedies
 from bustle.core.frame import turned
+from bustle.core.geometry.serial_chain import forward
 from bustle.core.ledger import parts, totals
 from bustle.core.plan import evaluate
 from bustle.core.project import document

@@ -5,11 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.document import parse_project
+from bustle.core.geometry.planar_twist import carry, displacement
 from bustle.core.motion import PhaseGait
 from bustle.core.motions.outing import ALIKE
 from bustle.core.plan import evaluate
 from bustle.core.project import document
-from bustle.core.twist import carry, displacement
 from tests.motions import joins, programme, transition, twist_of, with_motions
 from tests.projects import changed, hexapod, quadruped
 from tests.seeded import SeededTest

@@ -10,9 +10,9 @@ from scipy.linalg import expm
 
 from bustle.core.foot_paths import FOOT_PATHS
 from bustle.core.gaits import GAITS, places
+from bustle.core.geometry.planar_twist import displacement
 from bustle.core.motions import compile_motion
 from bustle.core.plan import evaluate
-from bustle.core.twist import displacement
 from tests.projects import changed, demo, hexapod, quadruped
 from tests.seeded import SeededTest
 

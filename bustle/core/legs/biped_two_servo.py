@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
 
-from bustle.core.chain import forward, turns
+from bustle.core.geometry.serial_chain import forward, turns
 from bustle.core.legs.family import REACHED_MM, Build, Family, Flags, JointSpec, Layout, LinkSpec, Solution, miss, side
 from bustle.core.legs.stack import unmounted
 from bustle.core.legs.working import Sheet, Step, Triangle, atan2

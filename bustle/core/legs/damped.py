@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial.distance import cdist
 
-from bustle.core.chain import Chain, forward, jacobian
+from bustle.core.geometry.serial_chain import Chain, forward, jacobian
 from bustle.core.legs.family import REACHED_MM, Build, Solution, miss
 
 Array = NDArray[np.float64]

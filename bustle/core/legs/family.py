@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.chain import Chain
+from bustle.core.geometry.serial_chain import Chain
 from bustle.core.legs.working import Step, Triangle
 
 Array = NDArray[np.float64]

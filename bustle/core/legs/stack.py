@@ -26,7 +26,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
 
-from bustle.core.chain import Chain, forward, turns
+from bustle.core.geometry.serial_chain import Chain, forward, turns
 from bustle.core.legs.family import REACHED_MM, REACHED_RAD, Build, Flags, Layout, Solution, miss, side
 from bustle.core.legs.hip_and_knee import HipAndKnee, solve_limbs
 from bustle.core.legs.planar import two_link, wrapped

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.chain import forward
+from bustle.core.geometry.serial_chain import forward
 from bustle.core.legs.working import Corner, Sheet, Step, Triangle, acos, asin, atan2, corner, cos, sin
 
 if TYPE_CHECKING:

@@ -15,6 +15,8 @@ from numpy.typing import NDArray
 
 from bustle.core.course import joints_of
 from bustle.core.gaits import places
+from bustle.core.geometry.planar_twist import bring_back, carry, displacement
+from bustle.core.geometry.support_polygon import Support, margin_in, support
 from bustle.core.lifting_rule import Stance, beside_each_other, left_s
 from bustle.core.limbs import groups
 from bustle.core.mass import centre_of_mass, ledger
@@ -24,8 +26,6 @@ from bustle.core.motions.pace import eased
 from bustle.core.motions.stepping import bends_of, body_at, placed, stays, swing_of, tilt_of
 from bustle.core.project import Project
 from bustle.core.score import BodyTrack, Scored, Steps
-from bustle.core.support import Support, margin_in, support
-from bustle.core.twist import bring_back, carry, displacement
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]

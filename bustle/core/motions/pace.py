@@ -15,8 +15,8 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from bustle.core.geometry.planar_twist import carry, displacement
 from bustle.core.motion import PhaseGait
-from bustle.core.twist import carry, displacement
 
 Array = NDArray[np.float64]
 Travel = tuple[Array, Array, Array]

@@ -16,15 +16,15 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.chain import turns
 from bustle.core.foot_paths import FOOT_PATHS, Swing
 from bustle.core.frame import AXES, turned
+from bustle.core.geometry.planar_twist import carry
+from bustle.core.geometry.serial_chain import turns
 from bustle.core.limbs import joint_columns
 from bustle.core.motion import LegTiming, PhaseGait, Pose
 from bustle.core.motions.pace import Way, eased, velocity
 from bustle.core.project import Project
 from bustle.core.score import BodyTrack, JointTrack, Scored, Steps, no_steps
-from bustle.core.twist import carry
 from bustle.core.walker import Limb
 
 Array = NDArray[np.float64]

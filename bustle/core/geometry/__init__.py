@@ -1,0 +1,1 @@
+"""Turns, twists, polygons and distances: NumPy only, no walker."""
