@@ -7,7 +7,7 @@ import time
 
 from bustle.core.document import parse_project
 from bustle.core.plan import evaluate
-from bustle.core.project import Project, document
+from bustle.core.project.project import Project, document
 from bustle.core.shapes import start
 from bustle.web.picture import picture
 

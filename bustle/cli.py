@@ -9,7 +9,7 @@ from pathlib import Path
 
 from bustle.core.document import MAX_BYTES, load_project
 from bustle.core.plan import evaluate
-from bustle.core.project import Project
+from bustle.core.project.project import Project
 from bustle.core.words.problems import InputRefused
 from bustle.formats import TABLE_FORMATS, write_table
 from bustle.formats.plan_json import plan_values

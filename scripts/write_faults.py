@@ -13,9 +13,9 @@ import numpy as np
 from bustle.core.document import parse_project, save_project
 from bustle.core.drift import drift_left_mm
 from bustle.core.levers import patched
-from bustle.core.project import Project, document
+from bustle.core.project.project import Project, document
+from bustle.core.project.walker import DriftReading, MeasuredLimb
 from bustle.core.shapes import start, steadied
-from bustle.core.walker import DriftReading, MeasuredLimb
 
 FOLDER = Path(__file__).parents[1] / "demo" / "faults"
 

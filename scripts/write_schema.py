@@ -3,7 +3,7 @@
 import json
 from pathlib import Path
 
-from bustle.core.project import VERSION, Project
+from bustle.core.project.project import VERSION, Project
 
 
 def schema_text() -> str:

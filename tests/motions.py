@@ -6,7 +6,7 @@ import numpy as np
 
 from bustle.core.document import parse_project
 from bustle.core.plan import evaluate
-from bustle.core.project import document
+from bustle.core.project.project import document
 
 
 def with_motions(project, *motions):

@@ -9,7 +9,7 @@ from typing import Any
 
 from bustle.core import shapes
 from bustle.core.document import load_project, parse_project
-from bustle.core.project import Project, document
+from bustle.core.project.project import Project, document
 
 ROOT = Path(__file__).resolve().parents[1]
 

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from bustle.core.document import load_project
 from bustle.core.plan import evaluate
-from bustle.core.project import Project
+from bustle.core.project.project import Project
 from bustle.core.shapes import SHAPES
 from bustle.formats import write_table
 from tests.projects import ROOT, start

@@ -15,7 +15,7 @@ from typing import Any
 from bustle.core.document import parse_project
 from bustle.core.gaits import CUSTOM, places
 from bustle.core.legs import FAMILIES
-from bustle.core.project import Project, document
+from bustle.core.project.project import Project, document
 from bustle.core.words.problems import refuse
 
 Values = dict[str, Any]

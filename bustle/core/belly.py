@@ -8,7 +8,7 @@ import numpy as np
 
 from bustle.core.course import Course, to_ground
 from bustle.core.frame import section_places
-from bustle.core.walker import Walker
+from bustle.core.project.walker import Walker
 
 
 def belly(walker: Walker, course: Course, bends_deg: dict[str, float], samples: int) -> tuple[float, int, str]:

@@ -17,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.limbs import Solved
-from bustle.core.walker import Walker
+from bustle.core.project.walker import Walker
 
 Array = NDArray[np.float64]
 

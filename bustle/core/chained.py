@@ -12,8 +12,8 @@ from numpy.typing import NDArray
 from bustle.core.frame import AXES
 from bustle.core.geometry.planar_twist import bring_back, carry
 from bustle.core.geometry.serial_chain import turns
+from bustle.core.project.walker import JointAngle
 from bustle.core.score import PHASE_TOLERANCE, BodyTrack, JointTrack, Score
-from bustle.core.walker import JointAngle
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]

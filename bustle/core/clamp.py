@@ -12,11 +12,11 @@ from bustle.core.geometry.serial_chain import forward, jacobian, to_mount
 from bustle.core.legs import FAMILIES
 from bustle.core.legs.working import Step, Triangle
 from bustle.core.limbs import Group, groups
-from bustle.core.project import Project
+from bustle.core.project.project import Project
+from bustle.core.project.walker import Limb
 from bustle.core.reach import LEVEL, PLANES, Slice, aims, cut
 from bustle.core.sole import corners
 from bustle.core.springs import Bent, gives
-from bustle.core.walker import Limb
 from bustle.core.words.problems import refuse
 
 Array = NDArray[np.float64]

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from bustle.core.document import parse_project
-from bustle.core.project import Project, document
+from bustle.core.project.project import Project, document
 
 KEYS = ("name", "limb", "joints")
 _ABSENT = object()

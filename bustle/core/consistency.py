@@ -7,9 +7,9 @@ from collections.abc import Iterable
 
 from bustle.core.limb_consistency import limb_problems
 from bustle.core.motion_consistency import angle_problems, motion_problems
-from bustle.core.project import Project
+from bustle.core.project.project import Project
+from bustle.core.project.walker import Drive, Walker
 from bustle.core.servo.drives import DRIVES
-from bustle.core.walker import Drive, Walker
 
 Found = Iterable[tuple[str, str]]
 

@@ -13,10 +13,10 @@ from bustle.core.frame import section_places
 from bustle.core.geometry.serial_chain import rotated, turns
 from bustle.core.limbs import Group, Solved, groups, needs_aims, solve
 from bustle.core.mass import Entry, centre_of_mass
-from bustle.core.project import Project
+from bustle.core.project.project import Project
+from bustle.core.project.walker import Limb, Walker
 from bustle.core.score import BodyTrack, JointTrack, Score
 from bustle.core.tied import ties
-from bustle.core.walker import Limb, Walker
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]

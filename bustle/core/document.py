@@ -8,7 +8,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from bustle.core.project import FORMAT, VERSION, Project, document
+from bustle.core.project.project import FORMAT, VERSION, Project, document
 from bustle.core.words.problems import InputRefused, problems_of, refuse
 
 MAX_BYTES = 2_000_000

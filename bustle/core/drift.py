@@ -18,7 +18,7 @@ from bustle.core.frame import mount_place, section_places
 from bustle.core.geometry.serial_chain import forward
 from bustle.core.legs import FAMILIES
 from bustle.core.limbs import build_of
-from bustle.core.walker import DriftReading, Limb, MeasuredLimb, Walker
+from bustle.core.project.walker import DriftReading, Limb, MeasuredLimb, Walker
 
 Array = NDArray[np.float64]
 

@@ -20,16 +20,16 @@ from bustle.core.leads import LeadNeed, lead_needs
 from bustle.core.limbs import Group, joint_slices, limits_of
 from bustle.core.mass import Entry
 from bustle.core.mid_stance import MidStance, mid_stances
-from bustle.core.motion import Balance, LegTiming, Motion, PhaseGait
 from bustle.core.motions.made_of import balance_of
 from bustle.core.play import FootPlay, foot_plays
-from bustle.core.project import Project, ServoType
+from bustle.core.project.motion import Balance, LegTiming, Motion, PhaseGait
+from bustle.core.project.project import Project, ServoType
+from bustle.core.project.walker import Drive, Limb
 from bustle.core.score import Score
 from bustle.core.search import Search, searches
 from bustle.core.servo.drives import DRIVES
 from bustle.core.slip import slip_mm, wander
 from bustle.core.turning import turning_radius_mm
-from bustle.core.walker import Drive, Limb
 
 Array = NDArray[np.float64]
 

@@ -12,7 +12,7 @@ from bustle.core.foot_paths import FOOT_PATHS
 from bustle.core.footing import jolt_n
 from bustle.core.legs import FAMILIES
 from bustle.core.mass import total_kg
-from bustle.core.motion import FreeWalk, PhaseGait
+from bustle.core.project.motion import FreeWalk, PhaseGait
 from bustle.core.words.wording import length, number, seconds
 
 

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from bustle.core.frame import section_places
 from bustle.core.geometry.serial_chain import forward
 from bustle.core.limbs import Group, groups, joint_slices, limits_of
-from bustle.core.walker import FoldedPose, JointAngle, Walker
+from bustle.core.project.walker import FoldedPose, JointAngle, Walker
 
 Array = NDArray[np.float64]
 

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.geometry.serial_chain import turns
-from bustle.core.walker import Mount, Walker
+from bustle.core.project.walker import Mount, Walker
 
 Array = NDArray[np.float64]
 

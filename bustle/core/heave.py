@@ -11,8 +11,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.levers import motion_index, patched, replace
-from bustle.core.motion import SwayTerm
-from bustle.core.project import Project, gait_of
+from bustle.core.project.motion import SwayTerm
+from bustle.core.project.project import Project, gait_of
 
 Array = NDArray[np.float64]
 

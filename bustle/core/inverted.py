@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from bustle.core.legs import FAMILIES
-from bustle.core.project import Project
-from bustle.core.walker import Limb
+from bustle.core.project.project import Project
+from bustle.core.project.walker import Limb
 
 
 def turned_over(project: Project) -> Project:

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from bustle.core.frame import section_places
 from bustle.core.limbs import Group, Solved, chain_of
-from bustle.core.walker import Lead, Walker, Waypoint
+from bustle.core.project.walker import Lead, Walker, Waypoint
 
 Array = NDArray[np.float64]
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from dataclasses import dataclass
 
-from bustle.core.project import Project
+from bustle.core.project.project import Project
 
 
 @dataclass(frozen=True)

@@ -14,8 +14,8 @@ import jsonpatch
 import numpy as np
 
 from bustle.core.document import parse_project
-from bustle.core.motion import PhaseGait
-from bustle.core.project import Project, document, gait_of
+from bustle.core.project.motion import PhaseGait
+from bustle.core.project.project import Project, document, gait_of
 from bustle.core.words.wording import number
 
 Patch = list[dict[str, Any]]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from bustle.core.legs import FAMILIES, Family
-from bustle.core.walker import Limb, Walker
+from bustle.core.project.walker import Limb, Walker
 
 Found = Iterable[tuple[str, str]]
 

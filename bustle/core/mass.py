@@ -9,9 +9,9 @@ from numpy.typing import NDArray
 
 from bustle.core.frame import section_places
 from bustle.core.limbs import Group, Solved, chain_of
-from bustle.core.project import Project
+from bustle.core.project.project import Project
+from bustle.core.project.walker import Drive, DriveServo, Limb
 from bustle.core.servo.drives import DRIVES
-from bustle.core.walker import Drive, DriveServo, Limb
 
 Array = NDArray[np.float64]
 

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.geometry.serial_chain import jacobian
-from bustle.core.walker import Limb
+from bustle.core.project.walker import Limb
 
 if TYPE_CHECKING:
     from bustle.core.evidence import Evidence

@@ -8,9 +8,9 @@ from itertools import pairwise
 
 from bustle.core.foot_paths import FOOT_PATHS
 from bustle.core.gaits import CUSTOM, GAITS
-from bustle.core.motion import FreeWalk, JointPose, Keyframes, Part, PhaseGait, Pose, Programme, Transition
-from bustle.core.project import MAX_ROWS, Project
-from bustle.core.walker import JointAngle, Walker
+from bustle.core.project.motion import FreeWalk, JointPose, Keyframes, Part, PhaseGait, Pose, Programme, Transition
+from bustle.core.project.project import MAX_ROWS, Project
+from bustle.core.project.walker import JointAngle, Walker
 
 Found = Iterator[tuple[str, str]]
 

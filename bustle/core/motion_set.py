@@ -17,9 +17,9 @@ from bustle.core.findings.finding import Finding
 from bustle.core.gaits import CUSTOM, GAITS, Gait, Place, places
 from bustle.core.legs import FAMILIES
 from bustle.core.levers import patched
-from bustle.core.motion import Balance, PhaseGait, Twist
 from bustle.core.plan import Plan, evaluate
-from bustle.core.project import Project
+from bustle.core.project.motion import Balance, PhaseGait, Twist
+from bustle.core.project.project import Project
 from bustle.core.sway import swayed
 from bustle.core.words.problems import refuse
 from bustle.core.words.wording import number

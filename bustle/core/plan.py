@@ -17,7 +17,7 @@ from bustle.core.limbs import groups
 from bustle.core.mass import ledger
 from bustle.core.motions import compile_motion
 from bustle.core.motions.made_of import upside_down
-from bustle.core.project import Project
+from bustle.core.project.project import Project
 
 Array = NDArray[np.float64]
 

@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 
 from bustle.core.geometry.serial_chain import Chain, to_mount
 from bustle.core.limbs import Group
-from bustle.core.project import Project
+from bustle.core.project.project import Project
 from bustle.core.servo.drives import DRIVES
 
 Array = NDArray[np.float64]

@@ -11,7 +11,7 @@ from bustle.core import sole
 from bustle.core.frame import section_places
 from bustle.core.geometry.serial_chain import forward
 from bustle.core.limbs import groups
-from bustle.core.walker import Walker
+from bustle.core.project.walker import Walker
 
 Array = NDArray[np.float64]
 

@@ -11,11 +11,11 @@ from bustle.core.clamp import find, reach_mm
 from bustle.core.evidence import Evidence
 from bustle.core.legs import FAMILIES
 from bustle.core.mass import total_kg
-from bustle.core.motion import PhaseGait
 from bustle.core.plan import Plan, evaluate
-from bustle.core.project import Project, gait_of
+from bustle.core.project.motion import PhaseGait
+from bustle.core.project.project import Project, gait_of
+from bustle.core.project.walker import MeasuredLimb
 from bustle.core.straight import line_test
-from bustle.core.walker import MeasuredLimb
 from bustle.core.words.problems import refuse
 
 GRAVITY = 9.80665

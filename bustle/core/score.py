@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.foot_paths import Swing
-from bustle.core.walker import JointAngle
+from bustle.core.project.walker import JointAngle
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]

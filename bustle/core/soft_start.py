@@ -17,9 +17,9 @@ from numpy.typing import NDArray
 from bustle.core.course import joints_of
 from bustle.core.folded import posed_joints
 from bustle.core.limbs import joint_columns
-from bustle.core.motion import JointPose, PhaseGait
 from bustle.core.motions import compile_motion
-from bustle.core.project import Project
+from bustle.core.project.motion import JointPose, PhaseGait
+from bustle.core.project.project import Project
 from bustle.core.words.problems import refuse
 
 Array = NDArray[np.float64]

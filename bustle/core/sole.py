@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.legs import FAMILIES
-from bustle.core.walker import BallSole, CurvedSole, EdgeSole, Foot, Limb, RectangleSole
+from bustle.core.project.walker import BallSole, CurvedSole, EdgeSole, Foot, Limb, RectangleSole
 
 Array = NDArray[np.float64]
 

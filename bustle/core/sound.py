@@ -6,7 +6,7 @@ import numpy as np
 
 from bustle.core.levers import Lever, patched
 from bustle.core.plan import evaluate
-from bustle.core.project import Project
+from bustle.core.project.project import Project
 from bustle.core.words.problems import InputRefused
 
 # Values tried across the range; each border found is then halved this often.

@@ -15,9 +15,9 @@ from bustle.core.clamp import find
 from bustle.core.frame import mount_place, section_places
 from bustle.core.geometry.serial_chain import forward, jacobian, to_mount
 from bustle.core.limbs import build_of
-from bustle.core.project import Project
+from bustle.core.project.project import Project
+from bustle.core.project.walker import MeasuredLimb
 from bustle.core.reach import LEVEL, aims
-from bustle.core.walker import MeasuredLimb
 
 Array = NDArray[np.float64]
 

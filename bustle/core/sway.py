@@ -15,8 +15,8 @@ from numpy.typing import NDArray
 
 from bustle.core.geometry.support_polygon import edges_inward
 from bustle.core.legs import FAMILIES
-from bustle.core.motion import PhaseGait, SwayTerm
-from bustle.core.project import Project
+from bustle.core.project.motion import PhaseGait, SwayTerm
+from bustle.core.project.project import Project
 
 if TYPE_CHECKING:
     from bustle.core.plan import Plan

@@ -6,7 +6,7 @@ import csv
 import io
 
 from bustle.core.ledger import parts, totals
-from bustle.core.project import Project
+from bustle.core.project.project import Project
 
 
 def write_parts(project: Project) -> bytes:

@@ -13,9 +13,9 @@ import zipfile
 from typing import Any
 
 from bustle.core.lifting_rule import RULE, WALKING_BY_IT
-from bustle.core.motion import PhaseGait, Programme, Transition
 from bustle.core.plan import Plan, evaluate
-from bustle.core.project import Project
+from bustle.core.project.motion import PhaseGait, Programme, Transition
+from bustle.core.project.project import Project
 from bustle.core.soft_start import soft_start
 from bustle.core.table import joint_table
 from bustle.formats.c_table import identifier

@@ -21,8 +21,8 @@ from bustle.core.frame import section_places
 from bustle.core.geometry.serial_chain import Chain
 from bustle.core.limbs import groups
 from bustle.core.mass import Entry, ledger
-from bustle.core.project import Project, ServoType
-from bustle.core.walker import Foot, Limb
+from bustle.core.project.project import Project, ServoType
+from bustle.core.project.walker import Foot, Limb
 
 Array = NDArray[np.float64]
 

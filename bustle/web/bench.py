@@ -9,7 +9,7 @@ from bustle.core.findings.remedies import remedies
 from bustle.core.gaits import GAITS, places
 from bustle.core.levers import LEVERS, patched
 from bustle.core.plan import Plan, evaluate
-from bustle.core.project import Project, gait_of
+from bustle.core.project.project import Project, gait_of
 from bustle.core.sound import sound_band
 from bustle.core.words.problems import InputRefused, refuse
 from bustle.web import shapes

@@ -13,10 +13,10 @@ from bustle.core.clamp import clamp, find
 from bustle.core.drift import drift_left_mm, explanations
 from bustle.core.frame import turned
 from bustle.core.legs.working import Step, shown
+from bustle.core.project.walker import MeasuredLimb
 from bustle.core.rivals import rival
 from bustle.core.shapes import SHAPES, start
 from bustle.core.straight import LINES, line_test
-from bustle.core.walker import MeasuredLimb
 from bustle.core.words.problems import refuse
 from bustle.web import leg_shapes, shapes
 from bustle.web.answer import answer

@@ -6,8 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, Strict
 
-from bustle.core.project import Project
-from bustle.core.values import Length, Name, Point, Real, Tilt
+from bustle.core.project.field_types import Length, Name, Point, Real, Tilt
+from bustle.core.project.project import Project
 from bustle.web.shapes import Body, FieldDifference, Whole
 
 View = Literal["side", "plan", "front"]

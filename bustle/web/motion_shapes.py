@@ -6,8 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, Strict
 
-from bustle.core.project import Project
-from bustle.core.values import Name, Real
+from bustle.core.project.field_types import Name, Real
+from bustle.core.project.project import Project
 from bustle.web.shapes import Body, FigureChange, Whole
 
 Part = Annotated[Real, Field(ge=-10, le=10)]

@@ -12,10 +12,10 @@ from bustle.core.findings.case import changes
 from bustle.core.keyframing import as_gait, as_keyframes
 from bustle.core.levers import patched, replace
 from bustle.core.lifting_rule import RULE, WALKING_BY_IT
-from bustle.core.motion import FreeWalk, Keyframes, Motion, PhaseGait
 from bustle.core.motion_set import fitting, motion_set, usual
 from bustle.core.next_leg import candidates
-from bustle.core.project import Project, fresh_name
+from bustle.core.project.motion import FreeWalk, Keyframes, Motion, PhaseGait
+from bustle.core.project.project import Project, fresh_name
 from bustle.core.soft_start import soft_start
 from bustle.core.steering import Stick, StickAt, driven_by_rule, steered
 from bustle.core.words.problems import refuse

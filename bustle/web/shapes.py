@@ -7,8 +7,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, Strict
 
-from bustle.core.project import Project
-from bustle.core.values import Name, Real, Text
+from bustle.core.project.field_types import Name, Real, Text
+from bustle.core.project.project import Project
 
 Whole = Annotated[int, Strict()]
 

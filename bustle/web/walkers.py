@@ -11,7 +11,7 @@ from bustle.core.compare import Difference, differences, reapply
 from bustle.core.document import load_project, save_project
 from bustle.core.ledger import totals
 from bustle.core.plan import evaluate
-from bustle.core.project import Project
+from bustle.core.project.project import Project
 from bustle.core.shapes import start
 from bustle.core.words.problems import InputRefused, refuse
 from bustle.store import Conflict

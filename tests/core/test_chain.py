@@ -11,8 +11,8 @@ from bustle.core.geometry.serial_chain import Chain, forward, jacobian, to_mount
 from bustle.core.legs import FAMILIES
 from bustle.core.legs.damped import solve_damped
 from bustle.core.limbs import build_of
+from bustle.core.project.walker import Limb, Mount
 from bustle.core.tied import Legs, Tie, settle
-from bustle.core.walker import Limb, Mount
 from tests.seeded import SeededTest
 
 

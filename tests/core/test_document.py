@@ -12,7 +12,7 @@ import numpy as np
 from bustle.core.compare import differences, reapply
 from bustle.core.document import load_project, project_hash, save_project
 from bustle.core.plan import evaluate
-from bustle.core.project import VERSION, document
+from bustle.core.project.project import VERSION, document
 from bustle.core.shapes import SHAPES
 from bustle.core.words.problems import InputRefused
 from tests.projects import ROOT, changed, demo, hexapod, start

@@ -6,7 +6,7 @@ import numpy as np
 
 from bustle.core.document import load_project, parse_project, save_project
 from bustle.core.plan import evaluate
-from bustle.core.project import document
+from bustle.core.project.project import document
 from bustle.core.shapes import SHAPES
 from bustle.core.table import joint_table
 from bustle.core.words.problems import InputRefused

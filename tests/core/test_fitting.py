@@ -11,7 +11,7 @@ from bustle.core.document import load_project, parse_project, save_project
 from bustle.core.keyframing import as_keyframes
 from bustle.core.legs import FAMILIES
 from bustle.core.plan import evaluate
-from bustle.core.project import document
+from bustle.core.project.project import document
 from bustle.core.words.problems import InputRefused
 from tests.motions import programme, transition, with_motions
 from tests.projects import changed, demo, hexapod, quadruped

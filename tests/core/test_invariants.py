@@ -6,7 +6,7 @@ import numpy as np
 
 from bustle.core.document import parse_project
 from bustle.core.plan import evaluate
-from bustle.core.project import Project, document
+from bustle.core.project.project import Project, document
 from bustle.core.shapes import SHAPES
 from tests.projects import start
 from tests.seeded import SeededTest

@@ -9,7 +9,7 @@ from bustle.core.capsules import _segment_to_box, _segments
 from bustle.core.document import parse_project
 from bustle.core.folded import extents_mm, folded_joints
 from bustle.core.plan import evaluate
-from bustle.core.project import document
+from bustle.core.project.project import document
 from bustle.core.shapes import SHAPES
 from tests.projects import changed, hexapod, quadruped, start
 from tests.seeded import SeededTest

@@ -9,7 +9,7 @@ from bustle.core.document import parse_project
 from bustle.core.findings.remedies import remedies
 from bustle.core.keyframing import as_gait, as_keyframes
 from bustle.core.plan import evaluate
-from bustle.core.project import document
+from bustle.core.project.project import document
 from bustle.core.words.problems import InputRefused
 from tests.motions import programme, transition, with_motions
 from tests.projects import changed, demo, hexapod

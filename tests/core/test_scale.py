@@ -8,10 +8,10 @@ from bustle.core.clamp import clamp
 from bustle.core.document import parse_project
 from bustle.core.folded import extents_mm, folded_joints
 from bustle.core.plan import evaluate
-from bustle.core.project import document
+from bustle.core.project.project import document
+from bustle.core.project.walker import FoldedPose, MeasuredLimb
 from bustle.core.shapes import SHAPES
 from bustle.core.straight import LINES, line_test
-from bustle.core.walker import FoldedPose, MeasuredLimb
 from tests.projects import changed, hexapod, start
 from tests.seeded import SeededTest
 

@@ -8,8 +8,8 @@ from scipy.spatial.transform import Rotation
 from bustle.core import sole
 from bustle.core.document import parse_project
 from bustle.core.plan import evaluate
-from bustle.core.project import document
-from bustle.core.walker import Foot
+from bustle.core.project.project import document
+from bustle.core.project.walker import Foot
 from tests.projects import changed, hexapod, quadruped
 from tests.seeded import SeededTest
 

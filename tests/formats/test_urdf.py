@@ -14,7 +14,7 @@ import pinocchio
 from bustle.core.document import parse_project, save_project
 from bustle.core.limbs import chain_of
 from bustle.core.plan import evaluate
-from bustle.core.project import document
+from bustle.core.project.project import document
 from bustle.core.shapes import SHAPES
 from bustle.core.words.problems import InputRefused
 from bustle.formats.urdf_in import read_urdf

@@ -13,7 +13,7 @@ import unittest
 import urllib.request
 from pathlib import Path
 
-from bustle.core.project import document
+from bustle.core.project.project import document
 from tests.projects import ROOT, hexapod
 from tests.scratch import scratch_home
 

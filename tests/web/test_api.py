@@ -11,7 +11,7 @@ import numpy as np
 
 from bustle.core.document import load_project, save_project
 from bustle.core.plan import evaluate
-from bustle.core.project import document
+from bustle.core.project.project import document
 from bustle.formats import write_table
 from bustle.web import create_app
 from tests.projects import ROOT, changed, demo, hexapod

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bustle.core.project import document
+from bustle.core.project.project import document
 from bustle.formats.urdf_out import write_urdf
 from tests.projects import hexapod, start
 from tests.web.test_api import ApiTest

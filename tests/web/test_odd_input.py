@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from bustle.core.keyframing import as_keyframes
-from bustle.core.project import document
+from bustle.core.project.project import document
 from tests.projects import demo, start
 from tests.seeded import SeededTest
 from tests.web.test_api import ApiTest, decode

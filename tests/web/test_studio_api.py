@@ -6,7 +6,7 @@ import io
 import json
 import zipfile
 
-from bustle.core.project import document
+from bustle.core.project.project import document
 from tests.projects import changed, hexapod
 from tests.web.test_api import ApiTest
 

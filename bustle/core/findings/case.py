@@ -9,7 +9,7 @@ from typing import Any
 from bustle.core.findings.finding import Finding
 from bustle.core.levers import Patch, motion_index, patched
 from bustle.core.plan import Plan, evaluate
-from bustle.core.project import Project
+from bustle.core.project.project import Project
 from bustle.core.words.problems import InputRefused
 
 SHOWN = (

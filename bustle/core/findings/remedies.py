@@ -15,9 +15,9 @@ from bustle.core.findings import ways_of_walking as walking
 from bustle.core.findings.case import Case, Change, Remedy, Way
 from bustle.core.findings.finding import Finding
 from bustle.core.levers import LEVERS, Lever
-from bustle.core.motion import PhaseGait
 from bustle.core.plan import Plan, evaluate
-from bustle.core.project import Project, gait_of
+from bustle.core.project.motion import PhaseGait
+from bustle.core.project.project import Project, gait_of
 from bustle.core.words.wording import number
 
 # Shares of a lever's throw that are tried, outwards.

@@ -11,7 +11,7 @@ from bustle.core.gaits import GAITS, places
 from bustle.core.heave import heaved
 from bustle.core.legs import FAMILIES
 from bustle.core.levers import LEVERS, Patch, motion_index, replace
-from bustle.core.project import gait_of
+from bustle.core.project.project import gait_of
 from bustle.core.sway import swayed
 from bustle.core.words.wording import number
 

@@ -20,11 +20,11 @@ from bustle.core.geometry.support_polygon import Support, margin_in, support
 from bustle.core.lifting_rule import Stance, beside_each_other, left_s
 from bustle.core.limbs import groups
 from bustle.core.mass import centre_of_mass, ledger
-from bustle.core.motion import FreeWalk, PhaseGait, Twist
 from bustle.core.motions.outing import standing
 from bustle.core.motions.pace import eased
 from bustle.core.motions.stepping import bends_of, body_at, placed, stays, swing_of, tilt_of
-from bustle.core.project import Project
+from bustle.core.project.motion import FreeWalk, PhaseGait, Twist
+from bustle.core.project.project import Project
 from bustle.core.score import BodyTrack, Scored, Steps
 
 Array = NDArray[np.float64]

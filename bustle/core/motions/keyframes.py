@@ -11,11 +11,11 @@ from numpy.typing import NDArray
 from bustle.core.frame import turned_each
 from bustle.core.geometry.planar_twist import carry, displacement
 from bustle.core.limbs import joint_slices
-from bustle.core.motion import FootAt, Keyframe, Keyframes, Pose
 from bustle.core.motions.stepping import bends_of, body_at
-from bustle.core.project import Project
+from bustle.core.project.motion import FootAt, Keyframe, Keyframes, Pose
+from bustle.core.project.project import Project
+from bustle.core.project.walker import JointAngle, Limb
 from bustle.core.score import BodyTrack, JointTrack, Scored, Steps, no_steps
-from bustle.core.walker import JointAngle, Limb
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from bustle.core.motion import Balance, FreeWalk, JointPose, Keyframes, Motion, PhaseGait, Programme, Transition
-from bustle.core.project import Project
+from bustle.core.project.motion import Balance, FreeWalk, JointPose, Keyframes, Motion, PhaseGait, Programme, Transition
+from bustle.core.project.project import Project
 
 
 def balance_of(project: Project, motion: Motion) -> Balance:

@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.geometry.planar_twist import carry, displacement
-from bustle.core.motion import PhaseGait
+from bustle.core.project.motion import PhaseGait
 
 Array = NDArray[np.float64]
 Travel = tuple[Array, Array, Array]

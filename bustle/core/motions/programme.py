@@ -6,12 +6,12 @@ from collections.abc import Iterator
 from functools import cache
 
 from bustle.core.chained import Chained
-from bustle.core.motion import JointPose, Keyframes, Part, PhaseGait, Programme
 from bustle.core.motions.in_a_row import Row, usual_gait
 from bustle.core.motions.outing import apart, flows_into, walked
 from bustle.core.motions.pace import velocity
 from bustle.core.motions.phase_gait import duration_s
-from bustle.core.project import Project
+from bustle.core.project.motion import JointPose, Keyframes, Part, PhaseGait, Programme
+from bustle.core.project.project import Project
 from bustle.core.score import Score
 from bustle.core.words.wording import joined
 

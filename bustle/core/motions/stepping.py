@@ -21,11 +21,11 @@ from bustle.core.frame import AXES, turned
 from bustle.core.geometry.planar_twist import carry
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.limbs import joint_columns
-from bustle.core.motion import LegTiming, PhaseGait, Pose
 from bustle.core.motions.pace import Way, eased, velocity
-from bustle.core.project import Project
+from bustle.core.project.motion import LegTiming, PhaseGait, Pose
+from bustle.core.project.project import Project
+from bustle.core.project.walker import Limb
 from bustle.core.score import BodyTrack, JointTrack, Scored, Steps, no_steps
-from bustle.core.walker import Limb
 
 Array = NDArray[np.float64]
 Clock = Callable[[Array], Array]

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from bustle.core.chained import Chained
-from bustle.core.motion import JointPose, Keyframes, PhaseGait, Transition
 from bustle.core.motions.in_a_row import Row, usual_gait
 from bustle.core.motions.outing import apart, coming_to_rest, flowing, flows_into, setting_out
-from bustle.core.project import Project
+from bustle.core.project.motion import JointPose, Keyframes, PhaseGait, Transition
+from bustle.core.project.project import Project
 from bustle.core.words.wording import joined
 
 

@@ -11,7 +11,7 @@ from bustle.core.document import parse_project
 from bustle.core.gaits import GAITS, places
 from bustle.core.levers import motion_index, patched, replace
 from bustle.core.plan import evaluate
-from bustle.core.project import FORMAT, VERSION, Project, gait_of
+from bustle.core.project.project import FORMAT, VERSION, Project, gait_of
 from bustle.core.shapes import mixed, rectangular, two_legs
 from bustle.core.shapes.parts import Shape, mm, motions_of, walker_of
 from bustle.core.sway import swayed

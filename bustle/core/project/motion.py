@@ -6,8 +6,19 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Discriminator, Field, Strict, Tag
 
-from bustle.core.values import Angle, Coordinate, Flag, Name, PartName, PlanePoint, Point, Real, Tilt, Value
-from bustle.core.walker import JointAngle
+from bustle.core.project.field_types import (
+    Angle,
+    Coordinate,
+    Flag,
+    Name,
+    PartName,
+    PlanePoint,
+    Point,
+    Real,
+    Tilt,
+    Value,
+)
+from bustle.core.project.walker import JointAngle
 
 Lift = Annotated[Real, Field(ge=0, le=1000)]
 Balance = Literal["static", "dynamic"]

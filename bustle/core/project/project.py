@@ -7,9 +7,21 @@ from typing import Annotated, Any, Final, Literal
 from pydantic import BeforeValidator, Field, Strict, model_validator
 from pydantic_core import PydanticCustomError
 
-from bustle.core.motion import Motion, PhaseGait
-from bustle.core.values import Flag, Grams, Hours, Length, Name, Price, Real, Share, Text, Value, whole_number
-from bustle.core.walker import Walker
+from bustle.core.project.field_types import (
+    Flag,
+    Grams,
+    Hours,
+    Length,
+    Name,
+    Price,
+    Real,
+    Share,
+    Text,
+    Value,
+    whole_number,
+)
+from bustle.core.project.motion import Motion, PhaseGait
+from bustle.core.project.walker import Walker
 from bustle.core.words.problems import refuse
 
 FORMAT: Final = "bustle"

@@ -10,7 +10,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Discriminator, Field, Tag
 
-from bustle.core.values import (
+from bustle.core.project.field_types import (
     Angle,
     Coordinate,
     Flag,

@@ -1,0 +1,1 @@
+"""The design as frozen values: no NumPy, no registries."""
