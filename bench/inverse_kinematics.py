@@ -14,7 +14,7 @@ import numpy as np
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
-from bustle.core.legs import FAMILIES
+from bustle.core.kinds.legs import FAMILIES
 from tests.legs import build, foot
 
 TARGETS = 1_000_000

@@ -11,7 +11,7 @@ from pathlib import Path
 import numpy as np
 
 from bustle.core.geometry.serial_chain import Chain, forward
-from bustle.core.legs import FAMILIES, Family
+from bustle.core.kinds.legs import FAMILIES, Family
 
 FOLDER = Path(__file__).parents[1] / "docs"
 SIZES = (24.0, 60.0, 76.0, 18.0)

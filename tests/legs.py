@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from bustle.core.geometry.serial_chain import Chain, forward
-from bustle.core.legs import FAMILIES, Build, Family
+from bustle.core.kinds.legs import FAMILIES, Build, Family
 
 # Families with a closed form: a free chain has no lengths of its own to draw.
 CLOSED = [f for f in FAMILIES.values() if not f.open and f.joints]

@@ -13,8 +13,8 @@ from math import atan2, cos, degrees, hypot, radians, sin
 from typing import Any
 
 from bustle.core.document import parse_project
-from bustle.core.gaits import CUSTOM, places
-from bustle.core.legs import FAMILIES
+from bustle.core.kinds.gaits import CUSTOM, places
+from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import Project, document
 from bustle.core.words.problems import refuse
 

@@ -9,8 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.geometry.serial_chain import forward, jacobian, to_mount
-from bustle.core.legs import FAMILIES
-from bustle.core.legs.working import Step, Triangle
+from bustle.core.kinds.legs import FAMILIES
+from bustle.core.kinds.legs.working import Step, Triangle
 from bustle.core.limbs import Group, groups
 from bustle.core.project.project import Project
 from bustle.core.project.walker import Limb

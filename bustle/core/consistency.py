@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable
 
+from bustle.core.kinds.drives import DRIVES
 from bustle.core.limb_consistency import limb_problems
 from bustle.core.motion_consistency import angle_problems, motion_problems
 from bustle.core.project.project import Project
 from bustle.core.project.walker import Drive, Walker
-from bustle.core.servo.drives import DRIVES
 
 Found = Iterable[tuple[str, str]]
 

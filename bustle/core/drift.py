@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from bustle.core.frame import mount_place, section_places
 from bustle.core.geometry.serial_chain import forward
-from bustle.core.legs import FAMILIES
+from bustle.core.kinds.legs import FAMILIES
 from bustle.core.limbs import build_of
 from bustle.core.project.walker import DriftReading, Limb, MeasuredLimb, Walker
 

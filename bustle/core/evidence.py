@@ -16,6 +16,7 @@ from bustle.core.footing import Footing, footings
 from bustle.core.frame import section_places
 from bustle.core.geometry.support_polygon import Support
 from bustle.core.kick import Kick, kicks
+from bustle.core.kinds.drives import DRIVES
 from bustle.core.leads import LeadNeed, lead_needs
 from bustle.core.limbs import Group, joint_slices, limits_of
 from bustle.core.mass import Entry
@@ -27,7 +28,6 @@ from bustle.core.project.project import Project, ServoType
 from bustle.core.project.walker import Drive, Limb
 from bustle.core.score import Score
 from bustle.core.search import Search, searches
-from bustle.core.servo.drives import DRIVES
 from bustle.core.slip import slip_mm, wander
 from bustle.core.turning import turning_radius_mm
 

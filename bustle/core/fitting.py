@@ -6,8 +6,8 @@ from typing import Any, Literal
 
 from bustle.core.assembly import limb_lists
 from bustle.core.document import parse_project
-from bustle.core.gaits import CUSTOM
-from bustle.core.legs import FAMILIES
+from bustle.core.kinds.gaits import CUSTOM
+from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import Project, document
 from bustle.core.words.problems import refuse

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bustle.core.legs import FAMILIES
+from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import Project
 from bustle.core.project.walker import Limb
 

@@ -11,8 +11,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.gaits import CUSTOM
 from bustle.core.geometry.planar_twist import bring_back
+from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.motions import compile_motion
 from bustle.core.motions.keyframes import timeline
 from bustle.core.motions.pace import Stretch, Way

@@ -13,8 +13,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.gaits.gait import Place
 from bustle.core.geometry.support_polygon import support
+from bustle.core.kinds.gaits.gait import Place
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]

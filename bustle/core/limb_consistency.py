@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from bustle.core.legs import FAMILIES, Family
+from bustle.core.kinds.legs import FAMILIES, Family
 from bustle.core.project.walker import Limb, Walker
 
 Found = Iterable[tuple[str, str]]

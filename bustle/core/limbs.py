@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from bustle.core.frame import Place, mount_place, section_places
 from bustle.core.geometry.serial_chain import Chain, forward, to_mount
-from bustle.core.legs import FAMILIES, Build, Family
+from bustle.core.kinds.legs import FAMILIES, Build, Family
 from bustle.core.project.walker import JointAngle, Limb, MeasuredLimb, Walker
 from bustle.core.score import JointTrack
 from bustle.core.tied import Legs, Tie, settle

@@ -8,10 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.frame import section_places
+from bustle.core.kinds.drives import DRIVES
 from bustle.core.limbs import Group, Solved, chain_of
 from bustle.core.project.project import Project
 from bustle.core.project.walker import Drive, DriveServo, Limb
-from bustle.core.servo.drives import DRIVES
 
 Array = NDArray[np.float64]
 

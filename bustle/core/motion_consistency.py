@@ -6,8 +6,8 @@ from collections import Counter
 from collections.abc import Iterable, Iterator
 from itertools import pairwise
 
-from bustle.core.foot_paths import FOOT_PATHS
-from bustle.core.gaits import CUSTOM, GAITS
+from bustle.core.kinds.foot_paths import FOOT_PATHS
+from bustle.core.kinds.gaits import CUSTOM, GAITS
 from bustle.core.project.motion import FreeWalk, JointPose, Keyframes, Part, PhaseGait, Pose, Programme, Transition
 from bustle.core.project.project import MAX_ROWS, Project
 from bustle.core.project.walker import JointAngle, Walker

@@ -14,8 +14,8 @@ from typing import Any
 import numpy as np
 
 from bustle.core.findings.finding import Finding
-from bustle.core.gaits import CUSTOM, GAITS, Gait, Place, places
-from bustle.core.legs import FAMILIES
+from bustle.core.kinds.gaits import CUSTOM, GAITS, Gait, Place, places
+from bustle.core.kinds.legs import FAMILIES
 from bustle.core.levers import patched
 from bustle.core.plan import Plan, evaluate
 from bustle.core.project.motion import Balance, PhaseGait, Twist

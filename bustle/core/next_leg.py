@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.evidence import Evidence
-from bustle.core.gaits import places
+from bustle.core.kinds.gaits import places
 from bustle.core.lifting_rule import Stance, beside_each_other, left_s
 
 Array = NDArray[np.float64]

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.servo.drives import DRIVES
+from bustle.core.kinds.drives import DRIVES
 
 if TYPE_CHECKING:
     from bustle.core.evidence import Evidence

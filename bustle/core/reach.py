@@ -17,9 +17,9 @@ import shapely
 from numpy.typing import NDArray
 
 from bustle.core.geometry.serial_chain import Chain, to_mount
+from bustle.core.kinds.drives import DRIVES
 from bustle.core.limbs import Group
 from bustle.core.project.project import Project
-from bustle.core.servo.drives import DRIVES
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]

@@ -13,7 +13,7 @@ from typing import Literal, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.foot_paths import Swing
+from bustle.core.kinds.foot_paths import Swing
 from bustle.core.project.walker import JointAngle
 
 Array = NDArray[np.float64]

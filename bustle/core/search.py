@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from bustle.core.course import joints_of
-from bustle.core.foot_paths import Swing
+from bustle.core.kinds.foot_paths import Swing
 from bustle.core.limbs import limits_of
 from bustle.core.score import Scored
 

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.geometry.serial_chain import turns
-from bustle.core.legs import FAMILIES
+from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.walker import BallSole, CurvedSole, EdgeSole, Foot, Limb, RectangleSole
 
 Array = NDArray[np.float64]

@@ -14,9 +14,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from bustle.core.kinds.drives import DRIVES
 from bustle.core.project.project import Project
 from bustle.core.project.walker import Drive, Limb
-from bustle.core.servo.drives import DRIVES
 
 Array = NDArray[np.float64]
 

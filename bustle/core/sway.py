@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.geometry.support_polygon import edges_inward
-from bustle.core.legs import FAMILIES
+from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import PhaseGait, SwayTerm
 from bustle.core.project.project import Project
 

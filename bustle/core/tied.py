@@ -15,8 +15,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.geometry.serial_chain import Chain, forward, jacobian
+from bustle.core.kinds.drives import DRIVES
 from bustle.core.project.walker import Drive, Walker
-from bustle.core.servo.drives import DRIVES
 
 Array = NDArray[np.float64]
 

@@ -18,8 +18,8 @@ from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
 
 from bustle.core.document import parse_project
-from bustle.core.gaits import CUSTOM
-from bustle.core.legs import FAMILIES
+from bustle.core.kinds.gaits import CUSTOM
+from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import FORMAT, VERSION, Project
 from bustle.core.words.problems import refuse
 from bustle.formats.urdf_tree import Body, Hinge, Tree, read_tree

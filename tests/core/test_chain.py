@@ -8,8 +8,8 @@ from scipy.spatial.transform import Rotation
 
 from bustle.core.frame import BODY, mount_place
 from bustle.core.geometry.serial_chain import Chain, forward, jacobian, to_mount, turns
-from bustle.core.legs import FAMILIES
-from bustle.core.legs.damped import solve_damped
+from bustle.core.kinds.legs import FAMILIES
+from bustle.core.kinds.legs.damped_least_squares import solve_damped
 from bustle.core.limbs import build_of
 from bustle.core.project.walker import Limb, Mount
 from bustle.core.tied import Legs, Tie, settle

@@ -12,13 +12,13 @@ from bustle.core.drift import explanations
 from bustle.core.findings.remedies import remedies
 from bustle.core.frame import turned
 from bustle.core.geometry.serial_chain import forward
+from bustle.core.kinds.drives import DRIVES
 from bustle.core.ledger import parts, totals
 from bustle.core.plan import evaluate
 from bustle.core.project.project import document
 from bustle.core.project.walker import DriftReading, MeasuredLimb
 from bustle.core.reach import PLANES, covers, within
 from bustle.core.rivals import rival
-from bustle.core.servo.drives import DRIVES
 from bustle.core.shapes import SHAPES
 from bustle.core.straight import LINES, line_test
 from bustle.core.words.problems import InputRefused

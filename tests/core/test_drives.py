@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.document import parse_project
+from bustle.core.kinds.drives import DRIVES
 from bustle.core.plan import evaluate
 from bustle.core.project.project import document
-from bustle.core.servo.drives import DRIVES
 from tests.projects import changed, hexapod, quadruped
 from tests.seeded import SeededTest
 

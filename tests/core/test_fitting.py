@@ -9,7 +9,7 @@ import numpy as np
 from bustle.core import fitting
 from bustle.core.document import load_project, parse_project, save_project
 from bustle.core.keyframing import as_keyframes
-from bustle.core.legs import FAMILIES
+from bustle.core.kinds.legs import FAMILIES
 from bustle.core.plan import evaluate
 from bustle.core.project.project import document
 from bustle.core.words.problems import InputRefused

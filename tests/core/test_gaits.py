@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.gaits import GAITS, places
-from bustle.core.gaits.wave import wave
+from bustle.core.kinds.gaits import GAITS, places
+from bustle.core.kinds.gaits.wave import wave
 from bustle.core.plan import evaluate
 from tests.projects import changed, standing_on
 from tests.seeded import SeededTest

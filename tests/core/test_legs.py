@@ -10,8 +10,8 @@ import numpy as np
 from scipy.optimize import minimize
 from scipy.spatial.transform import Rotation
 
-from bustle.core.legs import FAMILIES
-from bustle.core.legs.damped import solve_damped
+from bustle.core.kinds.legs import FAMILIES
+from bustle.core.kinds.legs.damped_least_squares import solve_damped
 from tests.legs import CLOSED, build, foot
 from tests.seeded import SeededTest
 

@@ -10,9 +10,9 @@ from functools import cache
 import numpy as np
 
 from bustle.core.document import parse_project
-from bustle.core.foot_paths import FOOT_PATHS, Swing
 from bustle.core.footing import GRAVITY, jolt_n
 from bustle.core.keyframing import as_gait, as_keyframes
+from bustle.core.kinds.foot_paths import FOOT_PATHS, Swing
 from bustle.core.motion_set import motion_set
 from bustle.core.next_leg import candidates
 from bustle.core.plan import evaluate

@@ -8,9 +8,9 @@ from itertools import pairwise
 import numpy as np
 from scipy.linalg import expm
 
-from bustle.core.foot_paths import FOOT_PATHS
-from bustle.core.gaits import GAITS, places
 from bustle.core.geometry.planar_twist import displacement
+from bustle.core.kinds.foot_paths import FOOT_PATHS
+from bustle.core.kinds.gaits import GAITS, places
 from bustle.core.motions import compile_motion
 from bustle.core.plan import evaluate
 from tests.projects import changed, demo, hexapod, quadruped

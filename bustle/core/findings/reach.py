@@ -9,8 +9,8 @@ from numpy.typing import NDArray
 
 from bustle.core.evidence import Evidence, JointName
 from bustle.core.findings.finding import Finding, Severity, by_joint, offenders
-from bustle.core.legs import FAMILIES
-from bustle.core.servo.drives import DRIVES
+from bustle.core.kinds.drives import DRIVES
+from bustle.core.kinds.legs import FAMILIES
 from bustle.core.words.wording import also, degrees, length, seconds
 
 # A foot that misses by less is where it should be, for anything made by hand.

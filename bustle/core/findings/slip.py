@@ -8,7 +8,7 @@ import numpy as np
 
 from bustle.core.evidence import Evidence
 from bustle.core.findings.finding import Finding
-from bustle.core.legs import FAMILIES
+from bustle.core.kinds.legs import FAMILIES
 from bustle.core.words.wording import also, length, number, seconds
 
 

@@ -7,9 +7,9 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.findings.case import Case, Remedy
-from bustle.core.gaits import GAITS, places
 from bustle.core.heave import heaved
-from bustle.core.legs import FAMILIES
+from bustle.core.kinds.gaits import GAITS, places
+from bustle.core.kinds.legs import FAMILIES
 from bustle.core.levers import LEVERS, Patch, motion_index, replace
 from bustle.core.project.project import gait_of
 from bustle.core.sway import swayed

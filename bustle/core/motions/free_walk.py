@@ -14,9 +14,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.course import joints_of
-from bustle.core.gaits import places
 from bustle.core.geometry.planar_twist import bring_back, carry, displacement
 from bustle.core.geometry.support_polygon import Support, margin_in, support
+from bustle.core.kinds.gaits import places
 from bustle.core.lifting_rule import Stance, beside_each_other, left_s
 from bustle.core.limbs import groups
 from bustle.core.mass import centre_of_mass, ledger

@@ -16,10 +16,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.foot_paths import FOOT_PATHS, Swing
 from bustle.core.frame import AXES, turned
 from bustle.core.geometry.planar_twist import carry
 from bustle.core.geometry.serial_chain import turns
+from bustle.core.kinds.foot_paths import FOOT_PATHS, Swing
 from bustle.core.limbs import joint_columns
 from bustle.core.motions.pace import Way, eased, velocity
 from bustle.core.project.motion import LegTiming, PhaseGait, Pose

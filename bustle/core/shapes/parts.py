@@ -6,8 +6,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from bustle.core.gaits import CUSTOM, GAITS, places
-from bustle.core.legs import FAMILIES
+from bustle.core.kinds.gaits import CUSTOM, GAITS, places
+from bustle.core.kinds.legs import FAMILIES
 
 Values = dict[str, Any]
 

@@ -1,9 +1,0 @@
-"""The named gaits. A new gait is one entry in a file here and one line in this registry."""
-
-from bustle.core.gaits import four_legs, six_legs, two_legs, wave
-from bustle.core.gaits.gait import Gait, Place, places
-
-CUSTOM = "custom"
-GAITS: dict[str, Gait] = {gait.name: gait for gait in (*six_legs.GAITS, *four_legs.GAITS, *two_legs.GAITS, *wave.GAITS)}
-
-__all__ = ["CUSTOM", "GAITS", "Gait", "Place", "places"]

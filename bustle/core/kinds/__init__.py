@@ -1,0 +1,1 @@
+"""Registries of what there is: leg families, drives, gaits, foot paths."""

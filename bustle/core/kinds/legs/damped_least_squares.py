@@ -1,0 +1,213 @@
+"""Inverse kinematics of any serial chain: damped least squares within the joints' limits.
+
+Each round takes the step Δq = Jᵀ(J·Jᵀ + λ²·I)⁻¹·e for the joints that are free to move, e being what is missing at the
+foot; a joint pressed against its limit is left out and the rest solved again. λ shrinks while steps help and grows
+where they do not (Levenberg–Marquardt), so that the end of the search is Newton's. All samples iterate together;
+where that misses, they start again from what is nearest of a fixed grid, and samples that end worse than, or far
+from, their neighbours are started again from those. Source: damped least-squares inverse kinematics, any text on
+redundant arms; the grid and the neighbour rule are ours.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.spatial.distance import cdist
+
+from bustle.core.geometry.serial_chain import Chain, forward, jacobian
+from bustle.core.kinds.legs.family import REACHED_MM, Build, Solution, miss
+
+Array = NDArray[np.float64]
+
+ROUNDS = 90
+GOOD_MM = 1e-10
+SWEEPS = 4
+# Where the first start fails: this many more, each the nearest of a grid of about this many over the joints' ranges.
+STARTS = 3
+GRID = 800
+# A joint that moves more than this from one sample to the next, while the foot hardly moves, has jumped.
+JUMP_RAD = 0.5
+# How much a radian of tilt weighs against a millimetre of place.
+TILT_MM = 60.0
+
+
+def solve_damped(build: Build, points: Array, aims: Array | None) -> Solution:
+    """points (L, S, 3) mm and, where the foot's turn counts too, aims (L, S, 3, 3), in the mount's frame."""
+    parts = [
+        _each_once(build.only([i]), points[i], None if aims is None or build.keep[i] == 0 else aims[i])
+        for i in range(len(points))
+    ]
+    joints, residual = (np.stack([p[k] for p in parts]) for k in (0, 1))
+    return Solution(joints, residual, miss(residual) <= REACHED_MM, miss(residual))
+
+
+def _each_once(build: Build, target: Array, aim: Array | None) -> tuple[Array, Array]:
+    """A standing foot asks the same of every sample: it is solved for once. A moving one asks as it comes."""
+    same = np.abs(target - target[0]).max(initial=0.0) < 1e-12
+    if not same or (aim is not None and np.abs(aim - aim[0]).max(initial=0.0) > 1e-12):
+        return _solve_one(build, target, aim)
+    q, gap = _solve_one(build, target[:1], None if aim is None else aim[:1])
+    return np.repeat(q, len(target), axis=0), np.repeat(gap, len(target), axis=0)
+
+
+def _solve_one(build: Build, target: Array, aim: Array | None) -> tuple[Array, Array]:
+    c = build.chain
+    chain = Chain(c.axes, c.offsets, np.zeros((1, 3)), np.eye(3)[None], c.slides, c.coupling)
+    low, high = build.low[0], build.high[0]
+    reach = float(np.linalg.norm(c.offsets[0], axis=-1).sum()) or 1.0
+    best_q, best_gap = _descend(chain, low, high, np.tile(_rest(low, high), (len(target), 1)), target, aim, reach)
+    spread = _spread(low, high)
+    for place in range(STARTS):
+        poor = np.flatnonzero(_size(best_gap) > REACHED_MM / 10)
+        if not len(poor):
+            break
+        start = _nearest(chain, spread, target[poor], None if aim is None else aim[poor], place)
+        _take(best_q, best_gap, poor, chain, low, high, start, target, aim, reach)
+    for _ in range(SWEEPS):
+        if not _reseed(chain, low, high, best_q, best_gap, target, aim, reach):
+            break
+    if aim is None:
+        best_gap[:, 3:] = 0.0
+    return best_q, best_gap
+
+
+def _rest(low: Array, high: Array) -> Array:
+    """Zero pose where the limits allow, nudged off straight, where the Jacobian says nothing."""
+    span = np.minimum(high - low, 2.0)
+    return np.clip(0.1 * span * np.where(np.arange(len(low)) % 2, -1.0, 1.0), low, high)
+
+
+def _spread(low: Array, high: Array) -> Array:
+    """(G, J): a grid over the joints' ranges, ends included; the same at every run."""
+    joints = len(low)
+    per_joint = min(40, max(2, int(GRID ** (1 / max(1, joints)) + 1e-9)))
+    middle, half = (low + high) / 2, np.minimum((high - low) / 2, np.pi)
+    share = np.stack(np.meshgrid(*[np.linspace(-1, 1, per_joint)] * joints, indexing="ij"), axis=-1)
+    return np.asarray(middle + half * share.reshape(-1, joints))
+
+
+def _nearest(chain: Chain, spread: Array, target: Array, aim: Array | None, place: int) -> Array:
+    """(S, J): of the spread, what brings the foot nearest to each target; place 1 the second nearest that is another
+    way to stand, and so on."""
+    points, frames = forward(chain, spread[None])
+    miss_mm = cdist(target, points[0, :, -1])
+    if aim is not None:
+        # tr(AᵀB) = 1 + 2·cos of the angle between them.
+        trace = np.einsum("sab,gab->sg", aim, frames[0, :, -1])
+        miss_mm = np.hypot(miss_mm, TILT_MM * np.arccos(np.clip((trace - 1) / 2, -1.0, 1.0)))
+    if place:
+        near = (np.abs(spread[None] - spread[:, None]) <= np.ptp(spread, axis=0) / 4 + 1e-9).all(axis=-1)
+    for _ in range(place):
+        miss_mm[near[miss_mm.argmin(axis=1)]] = np.inf
+    found: Array = spread[miss_mm.argmin(axis=1)]
+    return found
+
+
+def _size(gap: Array) -> Array:
+    size: Array = np.hypot(np.linalg.norm(gap[:, :3], axis=-1), TILT_MM * np.linalg.norm(gap[:, 3:], axis=-1))
+    return size
+
+
+def _gap(chain: Chain, q: Array, target: Array, aim: Array | None) -> tuple[Array, Array]:
+    """What is missing (S, 6), and the Jacobian (S, 6, J)."""
+    points, frames = forward(chain, q[None])
+    gap = np.zeros((len(q), 6))
+    gap[:, :3] = target - points[0, :, -1]
+    if aim is not None:
+        gap[:, 3:] = _turn_vector(aim @ np.swapaxes(frames[0, :, -1], -1, -2))
+    columns = jacobian(chain, q[None], points, frames)[0]
+    if aim is None:
+        columns = columns.copy()
+        columns[:, 3:] = 0.0
+    return gap, columns
+
+
+def _turn_vector(turn: Array) -> Array:
+    from scipy.spatial.transform import Rotation
+
+    vector: Array = Rotation.from_matrix(turn).as_rotvec()
+    return vector
+
+
+def _descend(
+    chain: Chain, low: Array, high: Array, q: Array, target: Array, aim: Array | None, reach: float
+) -> tuple[Array, Array]:
+    """From starts q (S, J): a step is kept where it helps, and λ lowered; else λ is raised and it is tried shorter."""
+    q = q.copy()
+    gap, columns = _gap(chain, q, target, aim)
+    damping = np.full(len(q), 0.01)
+    active = np.arange(len(q))
+    for _ in range(ROUNDS):
+        going = (_size(gap[active]) > GOOD_MM) & (damping[active] < 1e8)
+        active = active[going]
+        if not len(active):
+            break
+        step = _step(q[active], gap[active], columns[active], damping[active], low, high, reach, aim is not None)
+        trial = np.clip(q[active] + step, low, high)
+        new_gap, new_columns = _gap(chain, trial, target[active], None if aim is None else aim[active])
+        better = _size(new_gap) < _size(gap[active])
+        taken = active[better]
+        q[taken], gap[taken], columns[taken] = trial[better], new_gap[better], new_columns[better]
+        damping[active] = np.where(better, np.maximum(damping[active] * 0.1, 1e-16), damping[active] * 8)
+    return q, gap
+
+
+def _step(
+    q: Array, gap: Array, columns: Array, damping: Array, low: Array, high: Array, reach: float, posed: bool
+) -> Array:
+    """Δq (S, J) of the joints that are free to move."""
+    rows = 6 if posed else 3
+    weight = np.array([1.0, 1.0, 1.0, TILT_MM, TILT_MM, TILT_MM])
+    e, j = (gap * weight)[:, :rows], (columns * weight[:, None])[:, :rows]
+    free = np.ones(q.shape, dtype=bool)
+    for _ in range(q.shape[1]):
+        masked = j * free[:, None]
+        square = masked @ np.swapaxes(masked, -1, -2) + (damping * reach**2)[:, None, None] * np.eye(rows)
+        step: Array = np.einsum("srj,sr->sj", masked, np.linalg.solve(square, e[..., None])[..., 0])
+        pressed = free & (((step < 0) & (q <= low)) | ((step > 0) & (q >= high)))
+        if not pressed.any():
+            break
+        free &= ~pressed
+    return step
+
+
+def _take(
+    best_q: Array,
+    best_gap: Array,
+    rows: NDArray[np.intp],
+    chain: Chain,
+    low: Array,
+    high: Array,
+    start: Array,
+    target: Array,
+    aim: Array | None,
+    reach: float,
+    prefer_near: bool = False,
+) -> bool:
+    """Try other starts for some rows; take what ends better (or as well, nearer to where it started)."""
+    q, gap = _descend(chain, low, high, start.copy(), target[rows], None if aim is None else aim[rows], reach)
+    new, old = _size(gap), _size(best_gap[rows])
+    better = new < old * 0.999 - 1e-9
+    if prefer_near:
+        nearer = np.abs(q - start).max(axis=1) < np.abs(best_q[rows] - start).max(axis=1) - 1e-6
+        better |= nearer & (new <= old + REACHED_MM / 10)
+    best_q[rows[better]], best_gap[rows[better]] = q[better], gap[better]
+    return bool(better.any())
+
+
+def _reseed(
+    chain: Chain, low: Array, high: Array, q: Array, gap: Array, target: Array, aim: Array | None, reach: float
+) -> bool:
+    """Start samples that jumped or fell behind again from the sample before, then from the one after."""
+    if len(q) < 2:
+        return False
+    moved = False
+    for by in (1, -1):
+        neighbour = np.roll(q, by, axis=0)
+        close = np.linalg.norm(target - np.roll(target, by, axis=0), axis=-1) < 0.25 * reach
+        jumped = np.abs(q - neighbour).max(axis=1) > JUMP_RAD
+        behind = _size(gap) > np.roll(_size(gap), by) + REACHED_MM
+        rows = np.flatnonzero(close & (jumped | behind))
+        if len(rows):
+            moved |= _take(q, gap, rows, chain, low, high, neighbour[rows], target, aim, reach, prefer_near=by == 1)
+    return moved

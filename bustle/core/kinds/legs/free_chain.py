@@ -1,0 +1,42 @@
+"""Any other limb: up to seven hinges or slides, written as axes and offsets.
+
+Joint j turns about, or slides along, its `axis`, then link j's `offset_mm` leads to the next joint or the foot, both
+written in the frame before the joint at zero pose. Without a closed form, inverse kinematics is damped least squares
+within the limits (see `damped`): of the foot's place alone, or of its tilt and heading too.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from bustle.core.kinds.legs.damped_least_squares import solve_damped
+from bustle.core.kinds.legs.family import Family, Flags, Keep, Layout
+
+Array = NDArray[np.float64]
+
+FIGURE = """
+   o--axis 1--> offset 1 --o--axis 2--> offset 2 -- ... --> foot
+   mount                   each as you measure it
+"""
+
+
+def layout(lengths: Array, hip: Array, mirrored: Flags) -> Layout:
+    raise TypeError("a free chain is laid out from its own axes and offsets")
+
+
+SERIAL = Family(
+    name="serial",
+    label="free chain",
+    about="Up to seven hinges or slides, written as axes and offsets.",
+    figure=FIGURE,
+    links=(),
+    joints=(),
+    branches=("as_near_as_it_gets",),
+    layout=layout,
+    solve=solve_damped,
+    pose=True,
+    takes_hip_offset=False,
+    open=True,
+    keeps=(Keep("place", "The foot's place"), Keep("pose", "Place, tilt and heading")),
+)
