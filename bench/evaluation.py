@@ -5,7 +5,7 @@ from __future__ import annotations
 import statistics
 import time
 
-from bustle.core.document import parse_project
+from bustle.core.document.file import parse_project
 from bustle.core.plan import evaluate
 from bustle.core.project.project import Project, document
 from bustle.core.shapes import start

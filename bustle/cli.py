@@ -7,7 +7,7 @@ import json
 import sys
 from pathlib import Path
 
-from bustle.core.document import MAX_BYTES, load_project
+from bustle.core.document.file import MAX_BYTES, load_project
 from bustle.core.plan import evaluate
 from bustle.core.project.project import Project
 from bustle.core.words.problems import InputRefused

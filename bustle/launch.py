@@ -16,7 +16,7 @@ from types import FrameType
 
 from sqlalchemy.exc import SQLAlchemyError
 
-from bustle.core.document import load_project
+from bustle.core.document.file import load_project
 from bustle.store import Store
 from bustle.store.cluster import Cluster, ClusterError
 from bustle.store.migrate import migrate

@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 
-from bustle.core.document import parse_project, save_project
+from bustle.core.document.file import parse_project, save_project
 from bustle.core.drift import drift_left_mm
 from bustle.core.levers import patched
 from bustle.core.project.project import Project, document

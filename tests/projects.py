@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from bustle.core import shapes
-from bustle.core.document import load_project, parse_project
+from bustle.core.document.file import load_project, parse_project
 from bustle.core.project.project import Project, document
 
 ROOT = Path(__file__).resolve().parents[1]

@@ -6,7 +6,7 @@ import hashlib
 from collections.abc import Iterator
 from pathlib import Path
 
-from bustle.core.document import load_project
+from bustle.core.document.file import load_project
 from bustle.core.plan import evaluate
 from bustle.core.project.project import Project
 from bustle.core.shapes import SHAPES

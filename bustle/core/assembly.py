@@ -12,7 +12,7 @@ from copy import deepcopy
 from math import atan2, cos, degrees, hypot, radians, sin
 from typing import Any
 
-from bustle.core.document import parse_project
+from bustle.core.document.file import parse_project
 from bustle.core.kinds.gaits import CUSTOM, places
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import Project, document

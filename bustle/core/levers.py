@@ -13,7 +13,7 @@ from typing import Any
 import jsonpatch
 import numpy as np
 
-from bustle.core.document import parse_project
+from bustle.core.document.file import parse_project
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import Project, document, gait_of
 from bustle.core.words.wording import number

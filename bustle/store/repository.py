@@ -11,7 +11,7 @@ from sqlalchemy import Engine, create_engine, func, select, text
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from bustle.core.document import parse_project, project_hash
+from bustle.core.document.file import parse_project, project_hash
 from bustle.core.project.project import Project, document
 from bustle.store.models import Export, Loaded, Revision, Walker
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from flask import Response, request
 from flask_openapi3 import APIBlueprint
 
-from bustle.core.document import load_project, save_project
+from bustle.core.document.file import load_project, save_project
 from bustle.core.plan import evaluate
 from bustle.core.table import DECIMALS
 from bustle.core.words.problems import refuse

@@ -8,7 +8,7 @@ from urllib.parse import urlsplit
 from flask import Flask, Request, Response, abort, request
 from flask.json.provider import DefaultJSONProvider
 
-from bustle.core.document import MAX_BYTES, read_json
+from bustle.core.document.file import MAX_BYTES, read_json
 from bustle.core.words.problems import refuse
 from bustle.web.problem import problem
 

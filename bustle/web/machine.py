@@ -6,7 +6,7 @@ from flask import Response, request
 from flask_openapi3 import APIBlueprint
 
 from bustle.core import assembly, fitting
-from bustle.core.compare import differences
+from bustle.core.document.differences import differences
 from bustle.core.ledger import parts, totals
 from bustle.formats.c_table import identifier
 from bustle.formats.parts_csv import write_parts

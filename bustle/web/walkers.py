@@ -7,8 +7,8 @@ from functools import lru_cache
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from bustle.core.compare import Difference, differences, reapply
-from bustle.core.document import load_project, save_project
+from bustle.core.document.differences import Difference, differences, reapply
+from bustle.core.document.file import load_project, save_project
 from bustle.core.ledger import totals
 from bustle.core.plan import evaluate
 from bustle.core.project.project import Project

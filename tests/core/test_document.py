@@ -9,8 +9,8 @@ import unittest
 
 import numpy as np
 
-from bustle.core.compare import differences, reapply
-from bustle.core.document import load_project, project_hash, save_project
+from bustle.core.document.differences import differences, reapply
+from bustle.core.document.file import load_project, project_hash, save_project
 from bustle.core.plan import evaluate
 from bustle.core.project.project import VERSION, document
 from bustle.core.shapes import SHAPES

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 import unittest
 
-from bustle.core.document import load_project
+from bustle.core.document.file import load_project
 from bustle.core.findings import CHECKS
 from bustle.core.findings.case import OWN
 from bustle.core.findings.remedies import remedies

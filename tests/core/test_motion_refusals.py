@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core import assembly
-from bustle.core.document import parse_project
+from bustle.core.document.file import parse_project
 from bustle.core.findings.remedies import remedies
 from bustle.core.keyframing import as_gait, as_keyframes
 from bustle.core.plan import evaluate

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.document import parse_project
+from bustle.core.document.file import parse_project
 from bustle.core.geometry.planar_twist import carry, displacement
 from bustle.core.keyframing import as_keyframes
 from bustle.core.plan import evaluate

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.clamp import clamp
-from bustle.core.document import parse_project
+from bustle.core.document.file import parse_project
 from bustle.core.folded import extents_mm, folded_joints
 from bustle.core.plan import evaluate
 from bustle.core.project.project import document

@@ -9,7 +9,7 @@ from functools import cache
 
 import numpy as np
 
-from bustle.core.document import parse_project
+from bustle.core.document.file import parse_project
 from bustle.core.footing import GRAVITY, jolt_n
 from bustle.core.keyframing import as_gait, as_keyframes
 from bustle.core.kinds.foot_paths import FOOT_PATHS, Swing

@@ -132,7 +132,7 @@ class CommandLine(unittest.TestCase):
         project = hexapod()
         for n in range(6):
             project = changed(project, {f"motions/0/legs/{n}/phase": 0.0, f"motions/0/legs/{n}/duty": 0.5})
-        from bustle.core.document import save_project
+        from bustle.core.document.file import save_project
 
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "hop.bustle.json"

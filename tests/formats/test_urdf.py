@@ -11,7 +11,7 @@ from pathlib import Path
 import numpy as np
 import pinocchio
 
-from bustle.core.document import parse_project, save_project
+from bustle.core.document.file import parse_project, save_project
 from bustle.core.limbs import chain_of
 from bustle.core.plan import evaluate
 from bustle.core.project.project import document

@@ -10,7 +10,7 @@ from alembic.migration import MigrationContext
 from sqlalchemy import text
 from sqlalchemy.exc import IntegrityError
 
-from bustle.core.document import project_hash, save_project
+from bustle.core.document.file import project_hash, save_project
 from bustle.launch import load_demo
 from bustle.store import Conflict, Missing, Store
 from bustle.store.migrate import migrate

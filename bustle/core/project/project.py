@@ -151,7 +151,7 @@ class Project(Value):
 
     @model_validator(mode="after")
     def _consistent(self) -> Project:
-        from bustle.core.consistency import inconsistencies
+        from bustle.core.document.walker_fits_together import inconsistencies
 
         problems = list(inconsistencies(self))
         if problems:

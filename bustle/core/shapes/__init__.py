@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from bustle.core.document import parse_project
+from bustle.core.document.file import parse_project
 from bustle.core.kinds.gaits import GAITS, places
 from bustle.core.levers import motion_index, patched, replace
 from bustle.core.plan import evaluate

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable
 
+from bustle.core.document.limb_fits_its_family import limb_problems
+from bustle.core.document.motions_fit_the_walker import angle_problems, motion_problems
 from bustle.core.kinds.drives import DRIVES
-from bustle.core.limb_consistency import limb_problems
-from bustle.core.motion_consistency import angle_problems, motion_problems
 from bustle.core.project.project import Project
 from bustle.core.project.walker import Drive, Walker
 

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from bustle.core.document import parse_project
+from bustle.core.document.file import parse_project
 from bustle.core.project.project import Project, document
 
 KEYS = ("name", "limb", "joints")

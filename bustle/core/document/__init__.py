@@ -1,0 +1,1 @@
+"""Reading, checking, writing, comparing and merging a project."""
