@@ -11,8 +11,8 @@ from typing import Any
 import numpy as np
 
 from bustle.core.document.file import parse_project, save_project
-from bustle.core.drift import drift_left_mm
 from bustle.core.levers import patched
+from bustle.core.machine.foot_drift import drift_left_mm
 from bustle.core.project.project import Project, document
 from bustle.core.project.walker import DriftReading, MeasuredLimb
 from bustle.core.shapes import start, steadied

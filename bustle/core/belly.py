@@ -7,7 +7,7 @@ from itertools import product
 import numpy as np
 
 from bustle.core.course import Course, to_ground
-from bustle.core.frame import section_places
+from bustle.core.machine.sections import section_places
 from bustle.core.project.walker import Walker
 
 

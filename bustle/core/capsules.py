@@ -16,7 +16,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.limbs import Solved
+from bustle.core.machine.limb_groups import Solved
 from bustle.core.project.walker import Walker
 
 Array = NDArray[np.float64]

@@ -9,9 +9,9 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.frame import AXES
 from bustle.core.geometry.planar_twist import bring_back, carry
 from bustle.core.geometry.serial_chain import turns
+from bustle.core.machine.sections import AXES
 from bustle.core.project.walker import JointAngle
 from bustle.core.score import PHASE_TOLERANCE, BodyTrack, JointTrack, Score
 

@@ -11,12 +11,12 @@ from numpy.typing import NDArray
 from bustle.core.geometry.serial_chain import forward, jacobian, to_mount
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.kinds.legs.working import Step, Triangle
-from bustle.core.limbs import Group, groups
+from bustle.core.machine.drive_springs import Bent, gives
+from bustle.core.machine.limb_groups import Group, groups
+from bustle.core.machine.soles import corners
 from bustle.core.project.project import Project
 from bustle.core.project.walker import Limb
 from bustle.core.reach import LEVEL, PLANES, Slice, aims, cut
-from bustle.core.sole import corners
-from bustle.core.springs import Bent, gives
 from bustle.core.words.problems import refuse
 
 Array = NDArray[np.float64]

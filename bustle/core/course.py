@@ -8,15 +8,15 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core import sole
-from bustle.core.frame import section_places
 from bustle.core.geometry.serial_chain import rotated, turns
-from bustle.core.limbs import Group, Solved, groups, needs_aims, solve
-from bustle.core.mass import Entry, centre_of_mass
+from bustle.core.machine import soles as sole
+from bustle.core.machine.limb_groups import Group, Solved, groups, needs_aims, solve
+from bustle.core.machine.masses import Entry, centre_of_mass
+from bustle.core.machine.sections import section_places
+from bustle.core.machine.shared_servo_legs import ties
 from bustle.core.project.project import Project
 from bustle.core.project.walker import Limb, Walker
 from bustle.core.score import BodyTrack, JointTrack, Score
-from bustle.core.tied import ties
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]

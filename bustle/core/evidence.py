@@ -13,13 +13,13 @@ from bustle.core.capsules import Gap, nearest
 from bustle.core.clear import Budget, budgets
 from bustle.core.course import Course
 from bustle.core.footing import Footing, footings
-from bustle.core.frame import section_places
 from bustle.core.geometry.support_polygon import Support
 from bustle.core.kick import Kick, kicks
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.leads import LeadNeed, lead_needs
-from bustle.core.limbs import Group, joint_slices, limits_of
-from bustle.core.mass import Entry
+from bustle.core.machine.limb_groups import Group, joint_slices, limits_of
+from bustle.core.machine.masses import Entry
+from bustle.core.machine.sections import section_places
 from bustle.core.mid_stance import MidStance, mid_stances
 from bustle.core.motions.made_of import balance_of
 from bustle.core.play import FootPlay, foot_plays

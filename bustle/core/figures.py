@@ -11,7 +11,7 @@ from bustle.core.evidence import Evidence
 from bustle.core.footing import jolt_n
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.kinds.legs import FAMILIES
-from bustle.core.mass import total_kg
+from bustle.core.machine.masses import total_kg
 from bustle.core.project.motion import FreeWalk, PhaseGait
 from bustle.core.words.wording import length, number, seconds
 

@@ -19,9 +19,9 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from bustle.core.mass import Entry, total_kg
+from bustle.core.machine.drive_springs import Bent, gives
+from bustle.core.machine.masses import Entry, total_kg
 from bustle.core.mid_stance import MidStance
-from bustle.core.springs import Bent, gives
 
 if TYPE_CHECKING:
     from bustle.core.evidence import Evidence

@@ -14,7 +14,7 @@ import numpy as np
 
 from bustle.core.course import to_ground
 from bustle.core.footing import GRAVITY
-from bustle.core.mass import centre_of_mass, total_kg
+from bustle.core.machine.masses import centre_of_mass, total_kg
 
 if TYPE_CHECKING:
     from bustle.core.evidence import Evidence

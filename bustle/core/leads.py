@@ -7,8 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.frame import section_places
-from bustle.core.limbs import Group, Solved, chain_of
+from bustle.core.machine.limb_groups import Group, Solved, chain_of
+from bustle.core.machine.sections import section_places
 from bustle.core.project.walker import Lead, Walker, Waypoint
 
 Array = NDArray[np.float64]

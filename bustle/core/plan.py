@@ -12,9 +12,9 @@ from bustle.core.evidence import Evidence
 from bustle.core.figures import Figure, figures
 from bustle.core.findings import Finding, findings
 from bustle.core.geometry.support_polygon import support
-from bustle.core.inverted import turned_over
-from bustle.core.limbs import groups
-from bustle.core.mass import ledger
+from bustle.core.machine.limb_groups import groups
+from bustle.core.machine.masses import ledger
+from bustle.core.machine.turned_over import turned_over
 from bustle.core.motions import compile_motion
 from bustle.core.motions.made_of import upside_down
 from bustle.core.project.project import Project

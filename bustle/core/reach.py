@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 
 from bustle.core.geometry.serial_chain import Chain, to_mount
 from bustle.core.kinds.drives import DRIVES
-from bustle.core.limbs import Group
+from bustle.core.machine.limb_groups import Group
 from bustle.core.project.project import Project
 
 Array = NDArray[np.float64]

@@ -10,7 +10,7 @@ import numpy as np
 from bustle.core.clamp import find, reach_mm
 from bustle.core.evidence import Evidence
 from bustle.core.kinds.legs import FAMILIES
-from bustle.core.mass import total_kg
+from bustle.core.machine.masses import total_kg
 from bustle.core.plan import Plan, evaluate
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import Project, gait_of

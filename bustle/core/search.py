@@ -15,7 +15,7 @@ import numpy as np
 
 from bustle.core.course import joints_of
 from bustle.core.kinds.foot_paths import Swing
-from bustle.core.limbs import limits_of
+from bustle.core.machine.limb_groups import limits_of
 from bustle.core.score import Scored
 
 if TYPE_CHECKING:

@@ -15,8 +15,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.course import joints_of
-from bustle.core.folded import posed_joints
-from bustle.core.limbs import joint_columns
+from bustle.core.machine.folded import posed_joints
+from bustle.core.machine.limb_groups import joint_columns
 from bustle.core.motions import compile_motion
 from bustle.core.project.motion import JointPose, PhaseGait
 from bustle.core.project.project import Project

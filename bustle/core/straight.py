@@ -12,9 +12,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.clamp import find
-from bustle.core.frame import mount_place, section_places
 from bustle.core.geometry.serial_chain import forward, jacobian, to_mount
-from bustle.core.limbs import build_of
+from bustle.core.machine.limb_groups import build_of
+from bustle.core.machine.sections import mount_place, section_places
 from bustle.core.project.project import Project
 from bustle.core.project.walker import MeasuredLimb
 from bustle.core.reach import LEVEL, aims

@@ -16,8 +16,8 @@ from numpy.typing import NDArray
 from bustle.core.course import to_body
 from bustle.core.geometry.planar_twist import carry
 from bustle.core.geometry.serial_chain import turns
-from bustle.core.limbs import needs_aims, solve
-from bustle.core.tied import ties
+from bustle.core.machine.limb_groups import needs_aims, solve
+from bustle.core.machine.shared_servo_legs import ties
 
 if TYPE_CHECKING:
     from bustle.core.evidence import Evidence

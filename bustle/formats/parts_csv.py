@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import io
 
-from bustle.core.ledger import parts, totals
+from bustle.core.machine.parts_list import parts, totals
 from bustle.core.project.project import Project
 
 

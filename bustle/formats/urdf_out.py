@@ -17,10 +17,10 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
 
-from bustle.core.frame import section_places
 from bustle.core.geometry.serial_chain import Chain
-from bustle.core.limbs import groups
-from bustle.core.mass import Entry, ledger
+from bustle.core.machine.limb_groups import groups
+from bustle.core.machine.masses import Entry, ledger
+from bustle.core.machine.sections import section_places
 from bustle.core.project.project import Project, ServoType
 from bustle.core.project.walker import Foot, Limb
 

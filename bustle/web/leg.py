@@ -10,9 +10,9 @@ from flask_openapi3 import APIBlueprint
 from numpy.typing import NDArray
 
 from bustle.core.clamp import clamp, find
-from bustle.core.drift import drift_left_mm, explanations
-from bustle.core.frame import turned
 from bustle.core.kinds.legs.working import Step, shown
+from bustle.core.machine.foot_drift import drift_left_mm, explanations
+from bustle.core.machine.sections import turned
 from bustle.core.project.walker import MeasuredLimb
 from bustle.core.rivals import rival
 from bustle.core.shapes import SHAPES, start

@@ -7,7 +7,7 @@ from flask_openapi3 import APIBlueprint
 
 from bustle.core import assembly, fitting
 from bustle.core.document.differences import differences
-from bustle.core.ledger import parts, totals
+from bustle.core.machine.parts_list import parts, totals
 from bustle.formats.c_table import identifier
 from bustle.formats.parts_csv import write_parts
 from bustle.formats.urdf_in import read_urdf

@@ -9,7 +9,7 @@ from flask_openapi3 import APIBlueprint
 
 from bustle.core.document.differences import Difference, differences, reapply
 from bustle.core.document.file import load_project, save_project
-from bustle.core.ledger import totals
+from bustle.core.machine.parts_list import totals
 from bustle.core.plan import evaluate
 from bustle.core.project.project import Project
 from bustle.core.shapes import start

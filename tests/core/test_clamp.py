@@ -8,12 +8,12 @@ from scipy.optimize import minimize
 
 from bustle.core import assembly
 from bustle.core.clamp import clamp, find, reach_mm
-from bustle.core.drift import explanations
 from bustle.core.findings.remedies import remedies
-from bustle.core.frame import turned
 from bustle.core.geometry.serial_chain import forward
 from bustle.core.kinds.drives import DRIVES
-from bustle.core.ledger import parts, totals
+from bustle.core.machine.foot_drift import explanations
+from bustle.core.machine.parts_list import parts, totals
+from bustle.core.machine.sections import turned
 from bustle.core.plan import evaluate
 from bustle.core.project.project import document
 from bustle.core.project.walker import DriftReading, MeasuredLimb

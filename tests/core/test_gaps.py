@@ -6,7 +6,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.capsules import FAR_MM, rods
-from bustle.core.frame import section_places
+from bustle.core.machine.sections import section_places
 from bustle.core.plan import evaluate
 from tests.projects import changed, hexapod, start
 from tests.seeded import SeededTest

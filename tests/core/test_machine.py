@@ -7,7 +7,7 @@ import shapely
 
 from bustle.core.capsules import _segment_to_box, _segments
 from bustle.core.document.file import parse_project
-from bustle.core.folded import extents_mm, folded_joints
+from bustle.core.machine.folded import extents_mm, folded_joints
 from bustle.core.plan import evaluate
 from bustle.core.project.project import document
 from bustle.core.shapes import SHAPES

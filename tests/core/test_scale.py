@@ -6,7 +6,7 @@ import numpy as np
 
 from bustle.core.clamp import clamp
 from bustle.core.document.file import parse_project
-from bustle.core.folded import extents_mm, folded_joints
+from bustle.core.machine.folded import extents_mm, folded_joints
 from bustle.core.plan import evaluate
 from bustle.core.project.project import document
 from bustle.core.project.walker import FoldedPose, MeasuredLimb

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 from scipy.spatial.transform import Rotation
 
-from bustle.core import sole
 from bustle.core.document.file import parse_project
+from bustle.core.machine import soles as sole
 from bustle.core.plan import evaluate
 from bustle.core.project.project import document
 from bustle.core.project.walker import Foot

@@ -9,7 +9,7 @@ import numpy as np
 from bustle.core.evidence import Evidence
 from bustle.core.findings.finding import Finding, Severity
 from bustle.core.footing import GRAVITY, jolt_n
-from bustle.core.mass import total_kg
+from bustle.core.machine.masses import total_kg
 from bustle.core.words.wording import also, degrees, length, number, seconds
 
 

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from bustle.core.evidence import Evidence
 from bustle.core.findings.finding import Finding, Severity
-from bustle.core.folded import extents_mm, folded_joints
+from bustle.core.machine.folded import extents_mm, folded_joints
 from bustle.core.words.wording import length, seconds
 
 AXES = ("long", "wide", "high")

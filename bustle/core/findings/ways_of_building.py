@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 from math import ceil
 
-from bustle.core.drift import explanations
 from bustle.core.findings.case import Case, Remedy
-from bustle.core.folded import better_fold
 from bustle.core.levers import replace
+from bustle.core.machine.folded import better_fold
+from bustle.core.machine.foot_drift import explanations
 from bustle.core.words.wording import number
 
 

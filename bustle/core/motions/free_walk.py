@@ -18,8 +18,8 @@ from bustle.core.geometry.planar_twist import bring_back, carry, displacement
 from bustle.core.geometry.support_polygon import Support, margin_in, support
 from bustle.core.kinds.gaits import places
 from bustle.core.lifting_rule import Stance, beside_each_other, left_s
-from bustle.core.limbs import groups
-from bustle.core.mass import centre_of_mass, ledger
+from bustle.core.machine.limb_groups import groups
+from bustle.core.machine.masses import centre_of_mass, ledger
 from bustle.core.motions.outing import standing
 from bustle.core.motions.pace import eased
 from bustle.core.motions.stepping import bends_of, body_at, placed, stays, swing_of, tilt_of

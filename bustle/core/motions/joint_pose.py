@@ -5,12 +5,12 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.folded import posed_joints
+from bustle.core.machine.folded import posed_joints
+from bustle.core.machine.resting_height import resting_height_mm
 from bustle.core.motions.pace import eased
 from bustle.core.motions.stepping import body_at
 from bustle.core.project.motion import JointPose
 from bustle.core.project.project import Project
-from bustle.core.resting import resting_height_mm
 from bustle.core.score import BodyTrack, JointTrack, Scored, no_steps
 
 Array = NDArray[np.float64]

@@ -8,9 +8,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.frame import turned_each
 from bustle.core.geometry.planar_twist import carry, displacement
-from bustle.core.limbs import joint_slices
+from bustle.core.machine.limb_groups import joint_slices
+from bustle.core.machine.sections import turned_each
 from bustle.core.motions.stepping import bends_of, body_at
 from bustle.core.project.motion import FootAt, Keyframe, Keyframes, Pose
 from bustle.core.project.project import Project

@@ -8,8 +8,8 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.frame import AXES, turned_each
 from bustle.core.geometry.serial_chain import turns
+from bustle.core.machine.sections import AXES, turned_each
 from bustle.core.motions.pace import Pace, Stretch, Way, eased
 from bustle.core.motions.phase_gait import with_pauses
 from bustle.core.motions.stepping import LEAN_SHARE, Stepping, bends_of, body_at, placed, stays, told

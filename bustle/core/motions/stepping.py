@@ -16,11 +16,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.frame import AXES, turned
 from bustle.core.geometry.planar_twist import carry
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.kinds.foot_paths import FOOT_PATHS, Swing
-from bustle.core.limbs import joint_columns
+from bustle.core.machine.limb_groups import joint_columns
+from bustle.core.machine.sections import AXES, turned
 from bustle.core.motions.pace import Way, eased, velocity
 from bustle.core.project.motion import LegTiming, PhaseGait, Pose
 from bustle.core.project.project import Project

@@ -8,12 +8,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.frame import Place, mount_place, section_places
 from bustle.core.geometry.serial_chain import Chain, forward, to_mount
 from bustle.core.kinds.legs import FAMILIES, Build, Family
+from bustle.core.machine.sections import Place, mount_place, section_places
+from bustle.core.machine.shared_servo_legs import Legs, Tie, settle
 from bustle.core.project.walker import JointAngle, Limb, MeasuredLimb, Walker
 from bustle.core.score import JointTrack
-from bustle.core.tied import Legs, Tie, settle
 
 Array = NDArray[np.float64]
 

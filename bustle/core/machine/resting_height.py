@@ -7,10 +7,10 @@ from itertools import product
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core import sole
-from bustle.core.frame import section_places
 from bustle.core.geometry.serial_chain import forward
-from bustle.core.limbs import groups
+from bustle.core.machine import soles as sole
+from bustle.core.machine.limb_groups import groups
+from bustle.core.machine.sections import section_places
 from bustle.core.project.walker import Walker
 
 Array = NDArray[np.float64]

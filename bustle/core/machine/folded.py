@@ -7,9 +7,9 @@ from itertools import product
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.frame import section_places
 from bustle.core.geometry.serial_chain import forward
-from bustle.core.limbs import Group, groups, joint_slices, limits_of
+from bustle.core.machine.limb_groups import Group, groups, joint_slices, limits_of
+from bustle.core.machine.sections import section_places
 from bustle.core.project.walker import FoldedPose, JointAngle, Walker
 
 Array = NDArray[np.float64]

@@ -1,0 +1,1 @@
+"""The walker as arrays, without a motion."""
