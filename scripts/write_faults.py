@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from bustle.core.document.file import parse_project, save_project
-from bustle.core.levers import patched
+from bustle.core.edits.levers import patched
 from bustle.core.machine.foot_drift import drift_left_mm
 from bustle.core.project.project import Project, document
 from bustle.core.project.walker import DriftReading, MeasuredLimb

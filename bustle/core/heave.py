@@ -10,7 +10,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.levers import motion_index, patched, replace
+from bustle.core.edits.levers import motion_index, patched, replace
 from bustle.core.project.motion import SwayTerm
 from bustle.core.project.project import Project, gait_of
 

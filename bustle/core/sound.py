@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.levers import Lever, patched
+from bustle.core.edits.levers import Lever, patched
 from bustle.core.plan import evaluate
 from bustle.core.project.project import Project
 from bustle.core.words.problems import InputRefused

@@ -104,7 +104,7 @@ def swayed(
     project: Project, motion: str, margin_mm: float, harmonics: int = 1, samples: int | None = None
 ) -> tuple[SwayTerm, ...] | None:
     """`smallest_sway`, repeated until evaluation at that many samples confirms the margin; None if it cannot be had."""
-    from bustle.core.levers import motion_index, patched, replace
+    from bustle.core.edits.levers import motion_index, patched, replace
     from bustle.core.plan import evaluate
 
     asked, trial = margin_mm, project

@@ -5,9 +5,9 @@ from __future__ import annotations
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
+from bustle.core.edits.levers import LEVERS, patched
 from bustle.core.findings.remedies import remedies
 from bustle.core.kinds.gaits import GAITS, places
-from bustle.core.levers import LEVERS, patched
 from bustle.core.plan import Plan, evaluate
 from bustle.core.project.project import Project, gait_of
 from bustle.core.sound import sound_band

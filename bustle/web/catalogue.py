@@ -5,12 +5,12 @@ from __future__ import annotations
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from bustle.core.assembly import SCHEMES
+from bustle.core.edits.levers import LEVERS
+from bustle.core.edits.limb_edits import SCHEMES
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.kinds.gaits import GAITS
 from bustle.core.kinds.legs import FAMILIES
-from bustle.core.levers import LEVERS
 from bustle.core.shapes import LEG_LENGTH_MM, SHAPES
 from bustle.formats import TABLE_FORMATS
 from bustle.web import shapes

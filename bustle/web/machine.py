@@ -5,8 +5,9 @@ from __future__ import annotations
 from flask import Response, request
 from flask_openapi3 import APIBlueprint
 
-from bustle.core import assembly, fitting
 from bustle.core.document.differences import differences
+from bustle.core.edits import limb_edits as assembly
+from bustle.core.edits import new_limbs as fitting
 from bustle.core.machine.parts_list import parts, totals
 from bustle.formats.c_table import identifier
 from bustle.formats.parts_csv import write_parts

@@ -8,9 +8,9 @@ import numpy as np
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
+from bustle.core.edits.levers import patched, replace
 from bustle.core.findings.case import changes
 from bustle.core.keyframing import as_gait, as_keyframes
-from bustle.core.levers import patched, replace
 from bustle.core.lifting_rule import RULE, WALKING_BY_IT
 from bustle.core.motion_set import fitting, motion_set, usual
 from bustle.core.next_leg import candidates

@@ -6,8 +6,8 @@ import numpy as np
 import shapely
 from scipy.optimize import minimize
 
-from bustle.core import assembly
 from bustle.core.clamp import clamp, find, reach_mm
+from bustle.core.edits import limb_edits as assembly
 from bustle.core.findings.remedies import remedies
 from bustle.core.geometry.serial_chain import forward
 from bustle.core.kinds.drives import DRIVES

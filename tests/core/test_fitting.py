@@ -6,8 +6,8 @@ import unittest
 
 import numpy as np
 
-from bustle.core import fitting
 from bustle.core.document.file import load_project, parse_project, save_project
+from bustle.core.edits import new_limbs as fitting
 from bustle.core.keyframing import as_keyframes
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.plan import evaluate

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from bustle.core import assembly
 from bustle.core.document.file import parse_project
+from bustle.core.edits import limb_edits as assembly
 from bustle.core.findings.remedies import remedies
 from bustle.core.keyframing import as_gait, as_keyframes
 from bustle.core.plan import evaluate

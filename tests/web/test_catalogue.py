@@ -5,12 +5,12 @@ from __future__ import annotations
 import re
 import unittest
 
+from bustle.core.edits.levers import LEVERS
 from bustle.core.findings import CHECKS
 from bustle.core.findings.remedies import WAYS
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.kinds.gaits import GAITS
 from bustle.core.kinds.legs import FAMILIES
-from bustle.core.levers import LEVERS
 from bustle.core.shapes import SHAPES
 from bustle.formats import TABLE_FORMATS
 from bustle.web import create_app

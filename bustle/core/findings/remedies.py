@@ -9,12 +9,12 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from math import ceil, floor
 
+from bustle.core.edits.levers import LEVERS, Lever
 from bustle.core.findings import ways_of_building as building
 from bustle.core.findings import ways_of_landing as landing
 from bustle.core.findings import ways_of_walking as walking
 from bustle.core.findings.case import Case, Change, Remedy, Way
 from bustle.core.findings.finding import Finding
-from bustle.core.levers import LEVERS, Lever
 from bustle.core.plan import Plan, evaluate
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import Project, gait_of

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from math import ceil
 
+from bustle.core.edits.levers import replace
 from bustle.core.findings.case import Case, Remedy
-from bustle.core.levers import replace
 from bustle.core.machine.folded import better_fold
 from bustle.core.machine.foot_drift import explanations
 from bustle.core.words.wording import number

@@ -6,11 +6,11 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from bustle.core.edits.levers import LEVERS, Patch, motion_index, replace
 from bustle.core.findings.case import Case, Remedy
 from bustle.core.heave import heaved
 from bustle.core.kinds.gaits import GAITS, places
 from bustle.core.kinds.legs import FAMILIES
-from bustle.core.levers import LEVERS, Patch, motion_index, replace
 from bustle.core.project.project import gait_of
 from bustle.core.sway import swayed
 from bustle.core.words.wording import number

@@ -8,8 +8,8 @@ from __future__ import annotations
 from functools import partial
 
 from bustle.core.document.file import parse_project
+from bustle.core.edits.levers import motion_index, patched, replace
 from bustle.core.kinds.gaits import GAITS, places
-from bustle.core.levers import motion_index, patched, replace
 from bustle.core.plan import evaluate
 from bustle.core.project.project import FORMAT, VERSION, Project, gait_of
 from bustle.core.shapes import mixed, rectangular, two_legs

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from bustle.core.assembly import limb_lists
 from bustle.core.document.file import parse_project
+from bustle.core.edits.limb_edits import limb_lists
 from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import PhaseGait

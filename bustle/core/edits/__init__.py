@@ -1,0 +1,1 @@
+"""Edits: a project in, another out."""
