@@ -6,9 +6,9 @@ from itertools import product
 
 import numpy as np
 
-from bustle.core.course import Course, to_ground
 from bustle.core.machine.sections import section_places
 from bustle.core.project.walker import Walker
+from bustle.core.walk.course import Course, to_ground
 
 
 def belly(walker: Walker, course: Course, bends_deg: dict[str, float], samples: int) -> tuple[float, int, str]:

@@ -11,7 +11,6 @@ from numpy.typing import NDArray
 from bustle.core.belly import belly
 from bustle.core.capsules import Gap, nearest
 from bustle.core.clear import Budget, budgets
-from bustle.core.course import Course
 from bustle.core.footing import Footing, footings
 from bustle.core.geometry.support_polygon import Support
 from bustle.core.kick import Kick, kicks
@@ -21,15 +20,16 @@ from bustle.core.machine.limb_groups import Group, joint_slices, limits_of
 from bustle.core.machine.masses import Entry
 from bustle.core.machine.sections import section_places
 from bustle.core.mid_stance import MidStance, mid_stances
-from bustle.core.motions.made_of import balance_of
 from bustle.core.play import FootPlay, foot_plays
 from bustle.core.project.motion import Balance, LegTiming, Motion, PhaseGait
 from bustle.core.project.project import Project, ServoType
 from bustle.core.project.walker import Drive, Limb
-from bustle.core.score import Score
 from bustle.core.search import Search, searches
 from bustle.core.slip import slip_mm, wander
 from bustle.core.turning import turning_radius_mm
+from bustle.core.walk.course import Course
+from bustle.core.walk.motions.made_of import balance_of
+from bustle.core.walk.score import Score
 
 Array = NDArray[np.float64]
 

@@ -13,12 +13,12 @@ import numpy as np
 
 from bustle.core.geometry.planar_twist import bring_back
 from bustle.core.kinds.gaits import CUSTOM
-from bustle.core.motions import compile_motion
-from bustle.core.motions.keyframes import timeline
-from bustle.core.motions.pace import Stretch, Way
-from bustle.core.motions.stepping import body_places
 from bustle.core.project.motion import FootAt, Keyframe, Keyframes, LegTiming, LimbEase, PhaseGait, Pose
 from bustle.core.project.project import Project, fresh_name, gait_of
+from bustle.core.walk.motions import compile_motion
+from bustle.core.walk.motions.keyframes import timeline
+from bustle.core.walk.motions.pace import Stretch, Way
+from bustle.core.walk.motions.stepping import body_places
 from bustle.core.words.problems import refuse
 
 # Instants at which a set of keyframes is looked at for who stands when.

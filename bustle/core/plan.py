@@ -7,7 +7,6 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.course import follow
 from bustle.core.evidence import Evidence
 from bustle.core.figures import Figure, figures
 from bustle.core.findings import Finding, findings
@@ -15,9 +14,10 @@ from bustle.core.geometry.support_polygon import support
 from bustle.core.machine.limb_groups import groups
 from bustle.core.machine.masses import ledger
 from bustle.core.machine.turned_over import turned_over
-from bustle.core.motions import compile_motion
-from bustle.core.motions.made_of import upside_down
 from bustle.core.project.project import Project
+from bustle.core.walk.course import follow
+from bustle.core.walk.motions import compile_motion
+from bustle.core.walk.motions.made_of import upside_down
 
 Array = NDArray[np.float64]
 

@@ -13,10 +13,10 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from bustle.core.course import joints_of
 from bustle.core.kinds.foot_paths import Swing
 from bustle.core.machine.limb_groups import limits_of
-from bustle.core.score import Scored
+from bustle.core.walk.course import joints_of
+from bustle.core.walk.score import Scored
 
 if TYPE_CHECKING:
     from bustle.core.evidence import Evidence

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.course import Course
+from bustle.core.walk.course import Course
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]

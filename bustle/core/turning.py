@@ -13,11 +13,11 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.course import to_body
 from bustle.core.geometry.planar_twist import carry
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.machine.limb_groups import needs_aims, solve
 from bustle.core.machine.shared_servo_legs import ties
+from bustle.core.walk.course import to_body
 
 if TYPE_CHECKING:
     from bustle.core.evidence import Evidence

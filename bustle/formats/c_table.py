@@ -6,7 +6,7 @@ import re
 
 import numpy as np
 
-from bustle.core.table import Table
+from bustle.core.walk.joint_table import Table
 from bustle.formats.table_format import TableFormat
 
 _LETTERS = str.maketrans("äöüßéèêàáâçñóòôíìîúùû", "aousEeeaaacnoooiiiuuu".lower())

@@ -17,7 +17,7 @@ from bustle.core.plan import Plan, evaluate
 from bustle.core.project.motion import PhaseGait, Programme, Transition
 from bustle.core.project.project import Project
 from bustle.core.soft_start import soft_start
-from bustle.core.table import joint_table
+from bustle.core.walk.joint_table import joint_table
 from bustle.formats.c_table import identifier
 from bustle.formats.table_format import TableFormat
 

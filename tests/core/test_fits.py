@@ -8,7 +8,7 @@ from bustle.core.document.file import load_project, parse_project, save_project
 from bustle.core.plan import evaluate
 from bustle.core.project.project import document
 from bustle.core.shapes import SHAPES
-from bustle.core.table import joint_table
+from bustle.core.walk.joint_table import joint_table
 from bustle.core.words.problems import InputRefused
 from bustle.formats import write_table
 from bustle.formats.plan_json import plan_values

@@ -6,8 +6,8 @@ import numpy as np
 from scipy.integrate import quad
 from scipy.linalg import expm
 
-from bustle.core.motions.pace import Pace, Stretch, Way
 from bustle.core.project.motion import Twist
+from bustle.core.walk.motions.pace import Pace, Stretch, Way
 from tests.projects import hexapod
 from tests.seeded import SeededTest
 

@@ -11,8 +11,8 @@ from scipy.linalg import expm
 from bustle.core.geometry.planar_twist import displacement
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.kinds.gaits import GAITS, places
-from bustle.core.motions import compile_motion
 from bustle.core.plan import evaluate
+from bustle.core.walk.motions import compile_motion
 from tests.projects import changed, demo, hexapod, quadruped
 from tests.seeded import SeededTest
 

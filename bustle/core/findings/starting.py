@@ -8,8 +8,8 @@ from collections.abc import Iterator
 
 from bustle.core.evidence import Evidence
 from bustle.core.findings.finding import Finding
-from bustle.core.motions.made_of import upside_down
 from bustle.core.soft_start import soft_start
+from bustle.core.walk.motions.made_of import upside_down
 from bustle.core.words.wording import also, number
 
 

@@ -13,7 +13,7 @@ from bustle.core.kinds.legs import FAMILIES, Build, Family
 from bustle.core.machine.sections import Place, mount_place, section_places
 from bustle.core.machine.shared_servo_legs import Legs, Tie, settle
 from bustle.core.project.walker import JointAngle, Limb, MeasuredLimb, Walker
-from bustle.core.score import JointTrack
+from bustle.core.walk.score import JointTrack
 
 Array = NDArray[np.float64]
 

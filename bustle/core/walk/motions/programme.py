@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import cache
 
-from bustle.core.chained import Chained
-from bustle.core.motions.in_a_row import Row, usual_gait
-from bustle.core.motions.outing import apart, flows_into, walked
-from bustle.core.motions.pace import velocity
-from bustle.core.motions.phase_gait import duration_s
 from bustle.core.project.motion import JointPose, Keyframes, Part, PhaseGait, Programme
 from bustle.core.project.project import Project
-from bustle.core.score import Score
+from bustle.core.walk.motions.in_a_row import Row, usual_gait
+from bustle.core.walk.motions.outing import apart, flows_into, walked
+from bustle.core.walk.motions.pace import velocity
+from bustle.core.walk.motions.phase_gait import duration_s
+from bustle.core.walk.score import Score
+from bustle.core.walk.scores_in_a_row import Chained
 from bustle.core.words.wording import joined
 
 

@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from bustle.core.motions.free_walk import compile_free_walk
-from bustle.core.motions.joint_pose import compile_pose
-from bustle.core.motions.keyframes import compile_keyframes
-from bustle.core.motions.phase_gait import compile_gait
-from bustle.core.motions.programme import compile_programme
-from bustle.core.motions.transition import compile_transition
 from bustle.core.project.motion import Motion
 from bustle.core.project.project import Project
-from bustle.core.score import Score
+from bustle.core.walk.motions.free_walk import compile_free_walk
+from bustle.core.walk.motions.joint_pose import compile_pose
+from bustle.core.walk.motions.keyframes import compile_keyframes
+from bustle.core.walk.motions.phase_gait import compile_gait
+from bustle.core.walk.motions.programme import compile_programme
+from bustle.core.walk.motions.transition import compile_transition
+from bustle.core.walk.score import Score
 
 KINDS: dict[str, Callable[[Project, Any], Score]] = {
     "phase_gait": compile_gait,

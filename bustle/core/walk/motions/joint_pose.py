@@ -7,11 +7,11 @@ from numpy.typing import NDArray
 
 from bustle.core.machine.folded import posed_joints
 from bustle.core.machine.resting_height import resting_height_mm
-from bustle.core.motions.pace import eased
-from bustle.core.motions.stepping import body_at
 from bustle.core.project.motion import JointPose
 from bustle.core.project.project import Project
-from bustle.core.score import BodyTrack, JointTrack, Scored, no_steps
+from bustle.core.walk.motions.pace import eased
+from bustle.core.walk.motions.stepping import body_at
+from bustle.core.walk.score import BodyTrack, JointTrack, Scored, no_steps
 
 Array = NDArray[np.float64]
 

@@ -10,12 +10,12 @@ from numpy.typing import NDArray
 
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.machine.sections import AXES, turned_each
-from bustle.core.motions.pace import Pace, Stretch, Way, eased
-from bustle.core.motions.phase_gait import with_pauses
-from bustle.core.motions.stepping import LEAN_SHARE, Stepping, bends_of, body_at, placed, stays, told
 from bustle.core.project.motion import PhaseGait, Pose
 from bustle.core.project.project import Project
-from bustle.core.score import BodyTrack, Scored
+from bustle.core.walk.motions.pace import Pace, Stretch, Way, eased
+from bustle.core.walk.motions.phase_gait import with_pauses
+from bustle.core.walk.motions.stepping import LEAN_SHARE, Stepping, bends_of, body_at, placed, stays, told
+from bustle.core.walk.score import BodyTrack, Scored
 
 Array = NDArray[np.float64]
 

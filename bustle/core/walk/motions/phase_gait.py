@@ -7,11 +7,11 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.motions.pace import Stretch, Way
-from bustle.core.motions.stepping import Clock, Stepping, told
 from bustle.core.project.motion import Pause, PhaseGait
 from bustle.core.project.project import Project
-from bustle.core.score import Scored
+from bustle.core.walk.motions.pace import Stretch, Way
+from bustle.core.walk.motions.stepping import Clock, Stepping, told
+from bustle.core.walk.score import Scored
 
 Array = NDArray[np.float64]
 

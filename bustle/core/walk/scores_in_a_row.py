@@ -13,7 +13,7 @@ from bustle.core.geometry.planar_twist import bring_back, carry
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.machine.sections import AXES
 from bustle.core.project.walker import JointAngle
-from bustle.core.score import PHASE_TOLERANCE, BodyTrack, JointTrack, Score
+from bustle.core.walk.score import PHASE_TOLERANCE, BodyTrack, JointTrack, Score
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]

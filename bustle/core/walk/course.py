@@ -16,7 +16,7 @@ from bustle.core.machine.sections import section_places
 from bustle.core.machine.shared_servo_legs import ties
 from bustle.core.project.project import Project
 from bustle.core.project.walker import Limb, Walker
-from bustle.core.score import BodyTrack, JointTrack, Score
+from bustle.core.walk.score import BodyTrack, JointTrack, Score
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]

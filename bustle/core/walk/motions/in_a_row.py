@@ -11,18 +11,18 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.chained import Chained, chained
-from bustle.core.course import joints_of
 from bustle.core.machine.folded import posed_joints
 from bustle.core.machine.limb_groups import limits_of
 from bustle.core.machine.resting_height import underside_mm
-from bustle.core.motions.joint_pose import given_joints
-from bustle.core.motions.keyframes import Feet, compile_keyframes, feet_of, stepped_over
-from bustle.core.motions.outing import changed_pose, same_stance, standing
 from bustle.core.project.motion import JointPose, Keyframes, PhaseGait, Pose
 from bustle.core.project.project import Project
 from bustle.core.project.walker import JointAngle
-from bustle.core.score import Score
+from bustle.core.walk.course import joints_of
+from bustle.core.walk.motions.joint_pose import given_joints
+from bustle.core.walk.motions.keyframes import Feet, compile_keyframes, feet_of, stepped_over
+from bustle.core.walk.motions.outing import changed_pose, same_stance, standing
+from bustle.core.walk.score import Score
+from bustle.core.walk.scores_in_a_row import Chained, chained
 
 Array = NDArray[np.float64]
 

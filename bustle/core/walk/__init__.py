@@ -1,0 +1,1 @@
+"""A motion becomes a score; a score is followed."""
