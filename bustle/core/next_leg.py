@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from bustle.core.evidence import Evidence
 from bustle.core.kinds.gaits import places
-from bustle.core.lifting_rule import Stance, beside_each_other, left_s
+from bustle.core.walk.motions.lifting_rule import Stance, beside_each_other, left_s
 
 Array = NDArray[np.float64]
 

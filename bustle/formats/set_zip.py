@@ -12,12 +12,12 @@ import json
 import zipfile
 from typing import Any
 
-from bustle.core.lifting_rule import RULE, WALKING_BY_IT
 from bustle.core.plan import Plan, evaluate
 from bustle.core.project.motion import PhaseGait, Programme, Transition
 from bustle.core.project.project import Project
 from bustle.core.soft_start import soft_start
 from bustle.core.walk.joint_table import joint_table
+from bustle.core.walk.motions.lifting_rule import RULE, WALKING_BY_IT
 from bustle.formats.c_table import identifier
 from bustle.formats.table_format import TableFormat
 

@@ -10,14 +10,14 @@ from flask_openapi3 import APIBlueprint
 
 from bustle.core.edits.levers import patched, replace
 from bustle.core.findings.case import changes
-from bustle.core.keyframing import as_gait, as_keyframes
-from bustle.core.lifting_rule import RULE, WALKING_BY_IT
 from bustle.core.motion_set import fitting, motion_set, usual
 from bustle.core.next_leg import candidates
 from bustle.core.project.motion import FreeWalk, Keyframes, Motion, PhaseGait
 from bustle.core.project.project import Project, fresh_name
 from bustle.core.soft_start import soft_start
 from bustle.core.steering import Stick, StickAt, driven_by_rule, steered
+from bustle.core.walk.motions.lifting_rule import RULE, WALKING_BY_IT
+from bustle.core.walk.motions.retold import as_gait, as_keyframes
 from bustle.core.words.problems import refuse
 from bustle.formats import TABLE_FORMATS
 from bustle.formats.c_table import identifier

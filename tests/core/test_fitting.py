@@ -8,10 +8,10 @@ import numpy as np
 
 from bustle.core.document.file import load_project, parse_project, save_project
 from bustle.core.edits import new_limbs as fitting
-from bustle.core.keyframing import as_keyframes
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.plan import evaluate
 from bustle.core.project.project import document
+from bustle.core.walk.motions.retold import as_keyframes
 from bustle.core.words.problems import InputRefused
 from tests.motions import programme, transition, with_motions
 from tests.projects import changed, demo, hexapod, quadruped

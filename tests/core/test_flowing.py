@@ -9,7 +9,7 @@ from bustle.core.geometry.planar_twist import carry, displacement
 from bustle.core.plan import evaluate
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import document
-from bustle.core.walk.motions.outing import ALIKE
+from bustle.core.walk.motions.from_rest_to_rest import ALIKE
 from tests.motions import joins, programme, transition, twist_of, with_motions
 from tests.projects import changed, hexapod, quadruped
 from tests.seeded import SeededTest

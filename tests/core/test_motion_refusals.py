@@ -7,9 +7,9 @@ import numpy as np
 from bustle.core.document.file import parse_project
 from bustle.core.edits import limb_edits as assembly
 from bustle.core.findings.remedies import remedies
-from bustle.core.keyframing import as_gait, as_keyframes
 from bustle.core.plan import evaluate
 from bustle.core.project.project import document
+from bustle.core.walk.motions.retold import as_gait, as_keyframes
 from bustle.core.words.problems import InputRefused
 from tests.motions import programme, transition, with_motions
 from tests.projects import changed, demo, hexapod

@@ -6,9 +6,9 @@ import numpy as np
 
 from bustle.core.document.file import parse_project
 from bustle.core.geometry.planar_twist import carry, displacement
-from bustle.core.keyframing import as_keyframes
 from bustle.core.plan import evaluate
 from bustle.core.project.project import document
+from bustle.core.walk.motions.retold import as_keyframes
 from bustle.core.words.problems import InputRefused
 from tests.motions import joins, programme, transition, twist_of, with_motions
 from tests.projects import changed, demo, hexapod, quadruped, start

@@ -11,7 +11,6 @@ import numpy as np
 
 from bustle.core.document.file import parse_project
 from bustle.core.footing import GRAVITY, jolt_n
-from bustle.core.keyframing import as_gait, as_keyframes
 from bustle.core.kinds.foot_paths import FOOT_PATHS, Swing
 from bustle.core.motion_set import motion_set
 from bustle.core.next_leg import candidates
@@ -19,6 +18,7 @@ from bustle.core.plan import evaluate
 from bustle.core.project.project import document
 from bustle.core.soft_start import soft_start
 from bustle.core.steering import Stick, steered
+from bustle.core.walk.motions.retold import as_gait, as_keyframes
 from bustle.core.words.problems import InputRefused
 from bustle.formats import TABLE_FORMATS
 from bustle.formats.contacts_svg import runs, write_contacts

@@ -7,8 +7,8 @@ from typing import Any
 
 import numpy as np
 
-from bustle.core.keyframing import as_keyframes
 from bustle.core.project.project import document
+from bustle.core.walk.motions.retold import as_keyframes
 from tests.projects import demo, start
 from tests.seeded import SeededTest
 from tests.web.test_api import ApiTest, decode

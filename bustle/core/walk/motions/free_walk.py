@@ -16,13 +16,13 @@ from numpy.typing import NDArray
 from bustle.core.geometry.planar_twist import bring_back, carry, displacement
 from bustle.core.geometry.support_polygon import Support, margin_in, support
 from bustle.core.kinds.gaits import places
-from bustle.core.lifting_rule import Stance, beside_each_other, left_s
 from bustle.core.machine.limb_groups import groups
 from bustle.core.machine.masses import centre_of_mass, ledger
 from bustle.core.project.motion import FreeWalk, PhaseGait, Twist
 from bustle.core.project.project import Project
 from bustle.core.walk.course import joints_of
-from bustle.core.walk.motions.outing import standing
+from bustle.core.walk.motions.from_rest_to_rest import standing
+from bustle.core.walk.motions.lifting_rule import Stance, beside_each_other, left_s
 from bustle.core.walk.motions.pace import eased
 from bustle.core.walk.motions.stepping import bends_of, body_at, placed, stays, swing_of, tilt_of
 from bustle.core.walk.score import BodyTrack, Scored, Steps

@@ -7,8 +7,8 @@ from functools import cache
 
 from bustle.core.project.motion import JointPose, Keyframes, Part, PhaseGait, Programme
 from bustle.core.project.project import Project
-from bustle.core.walk.motions.in_a_row import Row, usual_gait
-from bustle.core.walk.motions.outing import apart, flows_into, walked
+from bustle.core.walk.motions.from_rest_to_rest import apart, flows_into, walked
+from bustle.core.walk.motions.motions_in_a_row import Row, usual_gait
 from bustle.core.walk.motions.pace import velocity
 from bustle.core.walk.motions.phase_gait import duration_s
 from bustle.core.walk.score import Score

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from bustle.core.project.motion import JointPose, Keyframes, PhaseGait, Transition
 from bustle.core.project.project import Project
-from bustle.core.walk.motions.in_a_row import Row, usual_gait
-from bustle.core.walk.motions.outing import apart, coming_to_rest, flowing, flows_into, setting_out
+from bustle.core.walk.motions.from_rest_to_rest import apart, coming_to_rest, flowing, flows_into, setting_out
+from bustle.core.walk.motions.motions_in_a_row import Row, usual_gait
 from bustle.core.walk.scores_in_a_row import Chained
 from bustle.core.words.wording import joined
 

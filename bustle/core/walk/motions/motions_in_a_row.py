@@ -18,9 +18,9 @@ from bustle.core.project.motion import JointPose, Keyframes, PhaseGait, Pose
 from bustle.core.project.project import Project
 from bustle.core.project.walker import JointAngle
 from bustle.core.walk.course import joints_of
+from bustle.core.walk.motions.from_rest_to_rest import changed_pose, same_stance, standing
 from bustle.core.walk.motions.joint_pose import given_joints
 from bustle.core.walk.motions.keyframes import Feet, compile_keyframes, feet_of, stepped_over
-from bustle.core.walk.motions.outing import changed_pose, same_stance, standing
 from bustle.core.walk.score import Score
 from bustle.core.walk.scores_in_a_row import Chained, chained
 
