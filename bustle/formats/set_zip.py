@@ -15,7 +15,7 @@ from typing import Any
 from bustle.core.plan import Plan, evaluate
 from bustle.core.project.motion import PhaseGait, Programme, Transition
 from bustle.core.project.project import Project
-from bustle.core.soft_start import soft_start
+from bustle.core.servo.power_on_order import soft_start
 from bustle.core.walk.joint_table import joint_table
 from bustle.core.walk.motions.lifting_rule import RULE, WALKING_BY_IT
 from bustle.formats.c_table import identifier

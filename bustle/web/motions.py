@@ -14,7 +14,7 @@ from bustle.core.motion_set import fitting, motion_set, usual
 from bustle.core.next_leg import candidates
 from bustle.core.project.motion import FreeWalk, Keyframes, Motion, PhaseGait
 from bustle.core.project.project import Project, fresh_name
-from bustle.core.soft_start import soft_start
+from bustle.core.servo.power_on_order import soft_start
 from bustle.core.steering import Stick, StickAt, driven_by_rule, steered
 from bustle.core.walk.motions.lifting_rule import RULE, WALKING_BY_IT
 from bustle.core.walk.motions.retold import as_gait, as_keyframes

@@ -16,7 +16,7 @@ from bustle.core.motion_set import motion_set
 from bustle.core.next_leg import candidates
 from bustle.core.plan import evaluate
 from bustle.core.project.project import document
-from bustle.core.soft_start import soft_start
+from bustle.core.servo.power_on_order import soft_start
 from bustle.core.steering import Stick, steered
 from bustle.core.walk.motions.retold import as_gait, as_keyframes
 from bustle.core.words.problems import InputRefused

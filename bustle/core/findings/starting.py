@@ -8,7 +8,7 @@ from collections.abc import Iterator
 
 from bustle.core.evidence import Evidence
 from bustle.core.findings.finding import Finding
-from bustle.core.soft_start import soft_start
+from bustle.core.servo.power_on_order import soft_start
 from bustle.core.walk.motions.made_of import upside_down
 from bustle.core.words.wording import also, number
 

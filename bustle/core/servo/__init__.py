@@ -1,0 +1,1 @@
+"""From joint angles to servos: the order in which they are switched on."""
