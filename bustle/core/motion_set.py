@@ -14,7 +14,7 @@ from typing import Any
 import numpy as np
 
 from bustle.core.edits.levers import patched
-from bustle.core.findings.finding import Finding
+from bustle.core.judge.judgements.finding import Finding
 from bustle.core.kinds.gaits import CUSTOM, GAITS, Gait, Place, places
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.plan import Plan, evaluate

@@ -7,10 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.evidence import Evidence
-from bustle.core.figures import Figure, figures
-from bustle.core.findings import Finding, findings
 from bustle.core.geometry.support_polygon import support
+from bustle.core.judge.figures import Figure, figures
+from bustle.core.judge.judgements import Finding, findings
 from bustle.core.machine.limb_groups import groups
 from bustle.core.machine.masses import ledger
 from bustle.core.machine.turned_over import turned_over
@@ -18,6 +17,7 @@ from bustle.core.project.project import Project
 from bustle.core.walk.course import follow
 from bustle.core.walk.motions import compile_motion
 from bustle.core.walk.motions.made_of import upside_down
+from bustle.core.walk.reading import Evidence
 
 Array = NDArray[np.float64]
 

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.clamp import find, reach_mm
-from bustle.core.evidence import Evidence
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.machine.masses import total_kg
 from bustle.core.plan import Plan, evaluate
@@ -16,6 +15,7 @@ from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import Project, gait_of
 from bustle.core.project.walker import MeasuredLimb
 from bustle.core.straight import line_test
+from bustle.core.walk.reading import Evidence
 from bustle.core.words.problems import refuse
 
 GRAVITY = 9.80665

@@ -7,8 +7,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.evidence import Evidence
 from bustle.core.plan import Plan
+from bustle.core.walk.reading import Evidence
 
 
 def _plain(array: NDArray[Any]) -> Any:

@@ -6,7 +6,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from bustle.core.edits.levers import LEVERS, patched
-from bustle.core.findings.remedies import remedies
+from bustle.core.judge.judgements.remedies import remedies
 from bustle.core.kinds.gaits import GAITS, places
 from bustle.core.plan import Plan, evaluate
 from bustle.core.project.project import Project, gait_of

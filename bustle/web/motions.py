@@ -9,9 +9,9 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from bustle.core.edits.levers import patched, replace
-from bustle.core.findings.case import changes
+from bustle.core.judge.judgements.case import changes
+from bustle.core.judge.measures.next_leg_ranking import candidates
 from bustle.core.motion_set import fitting, motion_set, usual
-from bustle.core.next_leg import candidates
 from bustle.core.project.motion import FreeWalk, Keyframes, Motion, PhaseGait
 from bustle.core.project.project import Project, fresh_name
 from bustle.core.servo.power_on_order import soft_start

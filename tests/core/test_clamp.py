@@ -8,8 +8,8 @@ from scipy.optimize import minimize
 
 from bustle.core.clamp import clamp, find, reach_mm
 from bustle.core.edits import limb_edits as assembly
-from bustle.core.findings.remedies import remedies
 from bustle.core.geometry.serial_chain import forward
+from bustle.core.judge.judgements.remedies import remedies
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.machine.foot_drift import explanations
 from bustle.core.machine.parts_list import parts, totals

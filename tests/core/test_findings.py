@@ -7,9 +7,9 @@ import unittest
 
 from bustle.core.document.file import load_project
 from bustle.core.edits.levers import LEVERS, patched
-from bustle.core.findings import CHECKS
-from bustle.core.findings.case import OWN
-from bustle.core.findings.remedies import remedies
+from bustle.core.judge.judgements import CHECKS
+from bustle.core.judge.judgements.case import OWN
+from bustle.core.judge.judgements.remedies import remedies
 from bustle.core.plan import evaluate
 from bustle.core.shapes import SHAPES
 from bustle.core.sound import sound_band

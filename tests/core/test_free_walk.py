@@ -5,11 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.document.file import parse_project
-from bustle.core.evidence import Evidence
 from bustle.core.geometry.planar_twist import bring_back
 from bustle.core.plan import evaluate
 from bustle.core.project.project import Project, document
 from bustle.core.steering import Stick, StickAt, driven_by_rule
+from bustle.core.walk.reading import Evidence
 from bustle.core.words.problems import InputRefused
 from tests.projects import hexapod, quadruped, start
 from tests.seeded import SeededTest

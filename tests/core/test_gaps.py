@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.capsules import FAR_MM, rods
+from bustle.core.judge.measures.gaps import FAR_MM, rods
 from bustle.core.machine.sections import section_places
 from bustle.core.plan import evaluate
 from tests.projects import changed, hexapod, start

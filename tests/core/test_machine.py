@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 import shapely
 
-from bustle.core.capsules import _segment_to_box, _segments
 from bustle.core.document.file import parse_project
+from bustle.core.judge.measures.gaps import _segment_to_box, _segments
 from bustle.core.machine.folded import extents_mm, folded_joints
 from bustle.core.plan import evaluate
 from bustle.core.project.project import document

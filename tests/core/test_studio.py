@@ -10,10 +10,10 @@ from functools import cache
 import numpy as np
 
 from bustle.core.document.file import parse_project
-from bustle.core.footing import GRAVITY, jolt_n
+from bustle.core.judge.measures.footing import GRAVITY, jolt_n
+from bustle.core.judge.measures.next_leg_ranking import candidates
 from bustle.core.kinds.foot_paths import FOOT_PATHS, Swing
 from bustle.core.motion_set import motion_set
-from bustle.core.next_leg import candidates
 from bustle.core.plan import evaluate
 from bustle.core.project.project import document
 from bustle.core.servo.power_on_order import soft_start

@@ -6,8 +6,8 @@ import re
 import unittest
 
 from bustle.core.edits.levers import LEVERS
-from bustle.core.findings import CHECKS
-from bustle.core.findings.remedies import WAYS
+from bustle.core.judge.judgements import CHECKS
+from bustle.core.judge.judgements.remedies import WAYS
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.kinds.gaits import GAITS
 from bustle.core.kinds.legs import FAMILIES

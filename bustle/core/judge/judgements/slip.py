@@ -6,9 +6,9 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from bustle.core.evidence import Evidence
-from bustle.core.findings.finding import Finding
+from bustle.core.judge.judgements.finding import Finding
 from bustle.core.kinds.legs import FAMILIES
+from bustle.core.walk.reading import Evidence
 from bustle.core.words.wording import also, length, number, seconds
 
 

@@ -6,10 +6,10 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from bustle.core.evidence import Evidence
-from bustle.core.findings.finding import Finding, Severity
-from bustle.core.footing import GRAVITY, jolt_n
+from bustle.core.judge.judgements.finding import Finding, Severity
+from bustle.core.judge.measures.footing import GRAVITY, jolt_n
 from bustle.core.machine.masses import total_kg
+from bustle.core.walk.reading import Evidence
 from bustle.core.words.wording import also, degrees, length, number, seconds
 
 

@@ -8,25 +8,25 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.belly import belly
-from bustle.core.capsules import Gap, nearest
-from bustle.core.clear import Budget, budgets
-from bustle.core.footing import Footing, footings
 from bustle.core.geometry.support_polygon import Support
-from bustle.core.kick import Kick, kicks
+from bustle.core.judge.balance.arm_push import Kick, kicks
+from bustle.core.judge.measures.belly_clearance import belly
+from bustle.core.judge.measures.foot_play import FootPlay, foot_plays
+from bustle.core.judge.measures.foot_slip import slip_mm, wander
+from bustle.core.judge.measures.footing import Footing, footings
+from bustle.core.judge.measures.gaps import Gap, nearest
+from bustle.core.judge.measures.late_foot import Search, searches
+from bustle.core.judge.measures.lead_lengths import LeadNeed, lead_needs
+from bustle.core.judge.measures.mid_stance import MidStance, mid_stances
+from bustle.core.judge.measures.swing_clearance import Budget, budgets
+from bustle.core.judge.measures.turning_circle import turning_radius_mm
 from bustle.core.kinds.drives import DRIVES
-from bustle.core.leads import LeadNeed, lead_needs
 from bustle.core.machine.limb_groups import Group, joint_slices, limits_of
 from bustle.core.machine.masses import Entry
 from bustle.core.machine.sections import section_places
-from bustle.core.mid_stance import MidStance, mid_stances
-from bustle.core.play import FootPlay, foot_plays
 from bustle.core.project.motion import Balance, LegTiming, Motion, PhaseGait
 from bustle.core.project.project import Project, ServoType
 from bustle.core.project.walker import Drive, Limb
-from bustle.core.search import Search, searches
-from bustle.core.slip import slip_mm, wander
-from bustle.core.turning import turning_radius_mm
 from bustle.core.walk.course import Course
 from bustle.core.walk.motions.made_of import balance_of
 from bustle.core.walk.score import Score

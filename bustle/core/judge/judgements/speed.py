@@ -6,8 +6,8 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from bustle.core.evidence import Evidence
-from bustle.core.findings.finding import Finding, Severity, by_joint, offenders
+from bustle.core.judge.judgements.finding import Finding, Severity, by_joint, offenders
+from bustle.core.walk.reading import Evidence
 from bustle.core.words.wording import also, number, seconds
 
 

@@ -12,12 +12,12 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from bustle.core.footing import GRAVITY
+from bustle.core.judge.measures.footing import GRAVITY
 from bustle.core.machine.masses import centre_of_mass, total_kg
 from bustle.core.walk.course import to_ground
 
 if TYPE_CHECKING:
-    from bustle.core.evidence import Evidence
+    from bustle.core.walk.reading import Evidence
 
 
 # A push less than this moves nothing worth telling.

@@ -7,8 +7,8 @@ from math import ceil, floor
 
 import numpy as np
 
-from bustle.core.evidence import Evidence
-from bustle.core.findings.finding import Finding
+from bustle.core.judge.judgements.finding import Finding
+from bustle.core.walk.reading import Evidence
 from bustle.core.words.wording import degrees, number, seconds
 
 # Shares of a row that no builder means: rounding of typed seconds.

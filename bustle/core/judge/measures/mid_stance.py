@@ -12,7 +12,7 @@ from bustle.core.geometry.serial_chain import jacobian
 from bustle.core.project.walker import Limb
 
 if TYPE_CHECKING:
-    from bustle.core.evidence import Evidence
+    from bustle.core.walk.reading import Evidence
 
 Array = NDArray[np.float64]
 

@@ -7,12 +7,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.evidence import Evidence
-from bustle.core.footing import jolt_n
+from bustle.core.judge.measures.footing import jolt_n
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.machine.masses import total_kg
 from bustle.core.project.motion import FreeWalk, PhaseGait
+from bustle.core.walk.reading import Evidence
 from bustle.core.words.wording import length, number, seconds
 
 

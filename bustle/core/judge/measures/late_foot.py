@@ -19,7 +19,7 @@ from bustle.core.walk.course import joints_of
 from bustle.core.walk.score import Scored
 
 if TYPE_CHECKING:
-    from bustle.core.evidence import Evidence
+    from bustle.core.walk.reading import Evidence
 
 MISS_MM = 1e-3
 DEPTHS = 9

@@ -7,10 +7,10 @@ from collections.abc import Iterator
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.evidence import Evidence, JointName
-from bustle.core.findings.finding import Finding, Severity, by_joint, offenders
+from bustle.core.judge.judgements.finding import Finding, Severity, by_joint, offenders
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.kinds.legs import FAMILIES
+from bustle.core.walk.reading import Evidence, JointName
 from bustle.core.words.wording import also, degrees, length, seconds
 
 # A foot that misses by less is where it should be, for anything made by hand.

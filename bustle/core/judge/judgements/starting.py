@@ -6,10 +6,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from bustle.core.evidence import Evidence
-from bustle.core.findings.finding import Finding
+from bustle.core.judge.judgements.finding import Finding
 from bustle.core.servo.power_on_order import soft_start
 from bustle.core.walk.motions.made_of import upside_down
+from bustle.core.walk.reading import Evidence
 from bustle.core.words.wording import also, number
 
 

@@ -9,10 +9,10 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from bustle.core.footing import sag_mm
+from bustle.core.judge.measures.footing import sag_mm
 
 if TYPE_CHECKING:
-    from bustle.core.evidence import Evidence
+    from bustle.core.walk.reading import Evidence
 
 
 @dataclass(frozen=True)

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from bustle.core.evidence import Evidence
-from bustle.core.findings.finding import Finding, Severity
+from bustle.core.judge.judgements.finding import Finding, Severity
+from bustle.core.walk.reading import Evidence
 from bustle.core.words.wording import length, seconds
 
 

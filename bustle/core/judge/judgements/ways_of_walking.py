@@ -7,8 +7,8 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.edits.levers import LEVERS, Patch, motion_index, replace
-from bustle.core.findings.case import Case, Remedy
 from bustle.core.heave import heaved
+from bustle.core.judge.judgements.case import Case, Remedy
 from bustle.core.kinds.gaits import GAITS, places
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import gait_of

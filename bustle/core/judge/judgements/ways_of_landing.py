@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.edits.levers import motion_index, replace
-from bustle.core.findings.case import Case, Remedy
+from bustle.core.judge.judgements.case import Case, Remedy
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.project.project import gait_of
 from bustle.core.words.wording import number

@@ -19,12 +19,12 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from bustle.core.judge.measures.mid_stance import MidStance
 from bustle.core.machine.drive_springs import Bent, gives
 from bustle.core.machine.masses import Entry, total_kg
-from bustle.core.mid_stance import MidStance
 
 if TYPE_CHECKING:
-    from bustle.core.evidence import Evidence
+    from bustle.core.walk.reading import Evidence
 
 GRAVITY = 9.80665
 STALL_AT_DEG = 5.0

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from bustle.core.kinds.drives import DRIVES
 
 if TYPE_CHECKING:
-    from bustle.core.evidence import Evidence
+    from bustle.core.walk.reading import Evidence
 
 Array = NDArray[np.float64]
 

@@ -4,18 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from bustle.core.evidence import Evidence
-from bustle.core.findings.clearance import collision, grounding
-from bustle.core.findings.finding import Finding
-from bustle.core.findings.landing import kicked, missed_ground, obstacle, stamping
-from bustle.core.findings.machine import envelope, short_leads, turning_circle
-from bustle.core.findings.measured import drifting, foot_play
-from bustle.core.findings.reach import end_stop, out_of_reach, straight_knee
-from bustle.core.findings.rows import row_period
-from bustle.core.findings.slip import dragged_turn, scuffing
-from bustle.core.findings.speed import joint_rate
-from bustle.core.findings.standing import margin
-from bustle.core.findings.starting import jumps, leaps, wrong_side
+from bustle.core.judge.judgements.clearance import collision, grounding
+from bustle.core.judge.judgements.finding import Finding
+from bustle.core.judge.judgements.landing import kicked, missed_ground, obstacle, stamping
+from bustle.core.judge.judgements.machine import envelope, short_leads, turning_circle
+from bustle.core.judge.judgements.measured import drifting, foot_play
+from bustle.core.judge.judgements.reach import end_stop, out_of_reach, straight_knee
+from bustle.core.judge.judgements.rows import row_period
+from bustle.core.judge.judgements.slip import dragged_turn, scuffing
+from bustle.core.judge.judgements.speed import joint_rate
+from bustle.core.judge.judgements.standing import margin
+from bustle.core.judge.judgements.starting import jumps, leaps, wrong_side
+from bustle.core.walk.reading import Evidence
 
 CHECKS: dict[str, Callable[[Evidence], Iterator[Finding]]] = {
     "F17": out_of_reach,

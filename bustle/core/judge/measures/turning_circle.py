@@ -20,7 +20,7 @@ from bustle.core.machine.shared_servo_legs import ties
 from bustle.core.walk.course import to_body
 
 if TYPE_CHECKING:
-    from bustle.core.evidence import Evidence
+    from bustle.core.walk.reading import Evidence
 
 Array = NDArray[np.float64]
 

@@ -6,9 +6,9 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from bustle.core.evidence import Evidence
-from bustle.core.findings.finding import Finding, Severity
+from bustle.core.judge.judgements.finding import Finding, Severity
 from bustle.core.machine.foot_drift import drift_left_mm, explanations
+from bustle.core.walk.reading import Evidence
 from bustle.core.words.wording import also, length, number
 
 # Drift that a ruler cannot tell from none.

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.evidence import Evidence
 from bustle.core.kinds.gaits import places
 from bustle.core.walk.motions.lifting_rule import Stance, beside_each_other, left_s
+from bustle.core.walk.reading import Evidence
 
 Array = NDArray[np.float64]
 

@@ -1,0 +1,1 @@
+"""What a walk comes to: measures, balance, loads, judgements."""

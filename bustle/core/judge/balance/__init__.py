@@ -1,0 +1,1 @@
+"""What moves the balance besides the feet."""

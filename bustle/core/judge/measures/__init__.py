@@ -1,0 +1,1 @@
+"""One measure a file: a function of a reading."""
