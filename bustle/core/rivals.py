@@ -7,14 +7,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.clamp import find, reach_mm
+from bustle.core.clamp.leg_on_the_clamp import find, reach_mm
+from bustle.core.clamp.straight_line_test import line_test
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.machine.masses import total_kg
 from bustle.core.plan import Plan, evaluate
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import Project, gait_of
 from bustle.core.project.walker import MeasuredLimb
-from bustle.core.straight import line_test
 from bustle.core.walk.reading import Evidence
 from bustle.core.words.problems import refuse
 

@@ -9,14 +9,14 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 from numpy.typing import NDArray
 
-from bustle.core.clamp import clamp, find
+from bustle.core.clamp.leg_on_the_clamp import clamp, find
+from bustle.core.clamp.straight_line_test import LINES, line_test
 from bustle.core.kinds.legs.working import Step, shown
 from bustle.core.machine.foot_drift import drift_left_mm, explanations
 from bustle.core.machine.sections import turned
 from bustle.core.project.walker import MeasuredLimb
 from bustle.core.rivals import rival
 from bustle.core.shapes import SHAPES, start
-from bustle.core.straight import LINES, line_test
 from bustle.core.words.problems import refuse
 from bustle.web import leg_shapes, shapes
 from bustle.web.answer import answer

@@ -6,7 +6,9 @@ import numpy as np
 import shapely
 from scipy.optimize import minimize
 
-from bustle.core.clamp import clamp, find, reach_mm
+from bustle.core.clamp.leg_on_the_clamp import clamp, find, reach_mm
+from bustle.core.clamp.reachable_area import PLANES, covers, within
+from bustle.core.clamp.straight_line_test import LINES, line_test
 from bustle.core.edits import limb_edits as assembly
 from bustle.core.geometry.serial_chain import forward
 from bustle.core.judge.judgements.remedies import remedies
@@ -17,10 +19,8 @@ from bustle.core.machine.sections import turned
 from bustle.core.plan import evaluate
 from bustle.core.project.project import document
 from bustle.core.project.walker import DriftReading, MeasuredLimb
-from bustle.core.reach import PLANES, covers, within
 from bustle.core.rivals import rival
 from bustle.core.shapes import SHAPES
-from bustle.core.straight import LINES, line_test
 from bustle.core.words.problems import InputRefused
 from tests.projects import changed, hexapod, quadruped, start
 from tests.seeded import SeededTest

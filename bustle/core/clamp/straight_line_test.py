@@ -11,13 +11,13 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.clamp import find
+from bustle.core.clamp.leg_on_the_clamp import find
+from bustle.core.clamp.reachable_area import LEVEL, aims
 from bustle.core.geometry.serial_chain import forward, jacobian, to_mount
 from bustle.core.machine.limb_groups import build_of
 from bustle.core.machine.sections import mount_place, section_places
 from bustle.core.project.project import Project
 from bustle.core.project.walker import MeasuredLimb
-from bustle.core.reach import LEVEL, aims
 
 Array = NDArray[np.float64]
 

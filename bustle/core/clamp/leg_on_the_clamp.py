@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from bustle.core.clamp.reachable_area import LEVEL, PLANES, Slice, aims, cut
 from bustle.core.geometry.serial_chain import forward, jacobian, to_mount
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.kinds.legs.working import Step, Triangle
@@ -16,7 +17,6 @@ from bustle.core.machine.limb_groups import Group, groups
 from bustle.core.machine.soles import corners
 from bustle.core.project.project import Project
 from bustle.core.project.walker import Limb
-from bustle.core.reach import LEVEL, PLANES, Slice, aims, cut
 from bustle.core.words.problems import refuse
 
 Array = NDArray[np.float64]
