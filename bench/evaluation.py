@@ -6,7 +6,7 @@ import statistics
 import time
 
 from bustle.core.document.file import parse_project
-from bustle.core.plan import evaluate
+from bustle.core.evaluate import evaluate
 from bustle.core.project.project import Project, document
 from bustle.core.shapes import start
 from bustle.web.picture import picture

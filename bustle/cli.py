@@ -8,7 +8,7 @@ import sys
 from pathlib import Path
 
 from bustle.core.document.file import MAX_BYTES, load_project
-from bustle.core.plan import evaluate
+from bustle.core.evaluate import evaluate
 from bustle.core.project.project import Project
 from bustle.core.words.problems import InputRefused
 from bustle.formats import TABLE_FORMATS, write_table

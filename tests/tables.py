@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from bustle.core.document.file import load_project
-from bustle.core.plan import evaluate
+from bustle.core.evaluate import evaluate
 from bustle.core.project.project import Project
 from bustle.core.shapes import SHAPES
 from bustle.formats import write_table

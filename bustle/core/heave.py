@@ -27,7 +27,7 @@ def heaved(project: Project, motion: str) -> tuple[SwayTerm, ...] | None:
     """
     from scipy.optimize import least_squares
 
-    from bustle.core.plan import evaluate
+    from bustle.core.evaluate import evaluate
 
     index = motion_index(project, motion)
     sway = gait_of(project, motion).pose.sway

@@ -14,10 +14,10 @@ from typing import Any
 import numpy as np
 
 from bustle.core.edits.levers import patched
+from bustle.core.evaluate import Plan, evaluate
 from bustle.core.judge.judgements.finding import Finding
 from bustle.core.kinds.gaits import CUSTOM, GAITS, Gait, Place, places
 from bustle.core.kinds.legs import FAMILIES
-from bustle.core.plan import Plan, evaluate
 from bustle.core.project.motion import Balance, PhaseGait, Twist
 from bustle.core.project.project import Project
 from bustle.core.sway import swayed

@@ -9,9 +9,9 @@ import numpy as np
 
 from bustle.core.clamp.leg_on_the_clamp import find, reach_mm
 from bustle.core.clamp.straight_line_test import line_test
+from bustle.core.evaluate import Plan, evaluate
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.machine.masses import total_kg
-from bustle.core.plan import Plan, evaluate
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import Project, gait_of
 from bustle.core.project.walker import MeasuredLimb

@@ -19,7 +19,7 @@ from bustle.core.project.motion import PhaseGait, SwayTerm
 from bustle.core.project.project import Project
 
 if TYPE_CHECKING:
-    from bustle.core.plan import Plan
+    from bustle.core.evaluate import Plan
 
 Array = NDArray[np.float64]
 
@@ -105,7 +105,7 @@ def swayed(
 ) -> tuple[SwayTerm, ...] | None:
     """`smallest_sway`, repeated until evaluation at that many samples confirms the margin; None if it cannot be had."""
     from bustle.core.edits.levers import motion_index, patched, replace
-    from bustle.core.plan import evaluate
+    from bustle.core.evaluate import evaluate
 
     asked, trial = margin_mm, project
     sideways = any(not FAMILIES[limb.family].planar for limb in project.walker.legs)

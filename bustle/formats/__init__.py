@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bustle.core.plan import Plan
+from bustle.core.evaluate import Plan
 from bustle.core.walk.joint_table import joint_table
 from bustle.formats.c_table import C_HEADER
 from bustle.formats.csv_table import CSV

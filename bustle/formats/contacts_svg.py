@@ -6,7 +6,7 @@ from xml.sax.saxutils import escape
 
 import numpy as np
 
-from bustle.core.plan import Plan
+from bustle.core.evaluate import Plan
 from bustle.core.words.wording import number
 
 LEFT, TOP, ROW, BAR, WIDTH = 70, 46, 26, 16, 640

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.plan import Plan
+from bustle.core.evaluate import Plan
 from bustle.core.walk.reading import Evidence
 
 

@@ -12,7 +12,7 @@ import json
 import zipfile
 from typing import Any
 
-from bustle.core.plan import Plan, evaluate
+from bustle.core.evaluate import Plan, evaluate
 from bustle.core.project.motion import PhaseGait, Programme, Transition
 from bustle.core.project.project import Project
 from bustle.core.servo.power_on_order import soft_start

@@ -6,9 +6,9 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from bustle.core.edits.levers import LEVERS, patched
+from bustle.core.evaluate import Plan, evaluate
 from bustle.core.judge.judgements.remedies import remedies
 from bustle.core.kinds.gaits import GAITS, places
-from bustle.core.plan import Plan, evaluate
 from bustle.core.project.project import Project, gait_of
 from bustle.core.sound import sound_band
 from bustle.core.words.problems import InputRefused, refuse

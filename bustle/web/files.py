@@ -6,7 +6,7 @@ from flask import Response, request
 from flask_openapi3 import APIBlueprint
 
 from bustle.core.document.file import load_project, save_project
-from bustle.core.plan import evaluate
+from bustle.core.evaluate import evaluate
 from bustle.core.walk.joint_table import DECIMALS
 from bustle.core.words.problems import refuse
 from bustle.formats import TABLE_FORMATS, write_table

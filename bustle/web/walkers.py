@@ -9,8 +9,8 @@ from flask_openapi3 import APIBlueprint
 
 from bustle.core.document.differences import Difference, differences, reapply
 from bustle.core.document.file import load_project, save_project
+from bustle.core.evaluate import evaluate
 from bustle.core.machine.parts_list import totals
-from bustle.core.plan import evaluate
 from bustle.core.project.project import Project
 from bustle.core.shapes import start
 from bustle.core.words.problems import InputRefused, refuse

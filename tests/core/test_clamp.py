@@ -10,13 +10,13 @@ from bustle.core.clamp.leg_on_the_clamp import clamp, find, reach_mm
 from bustle.core.clamp.reachable_area import PLANES, covers, within
 from bustle.core.clamp.straight_line_test import LINES, line_test
 from bustle.core.edits import limb_edits as assembly
+from bustle.core.evaluate import evaluate
 from bustle.core.geometry.serial_chain import forward
 from bustle.core.judge.judgements.remedies import remedies
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.machine.foot_drift import explanations
 from bustle.core.machine.parts_list import parts, totals
 from bustle.core.machine.sections import turned
-from bustle.core.plan import evaluate
 from bustle.core.project.project import document
 from bustle.core.project.walker import DriftReading, MeasuredLimb
 from bustle.core.rivals import rival

@@ -11,7 +11,7 @@ import numpy as np
 
 from bustle.core.document.differences import differences, reapply
 from bustle.core.document.file import load_project, project_hash, save_project
-from bustle.core.plan import evaluate
+from bustle.core.evaluate import evaluate
 from bustle.core.project.project import VERSION, document
 from bustle.core.shapes import SHAPES
 from bustle.core.words.problems import InputRefused
@@ -219,7 +219,7 @@ class Boundaries(unittest.TestCase):
 
     def test_evaluation_is_pure(self):
         """The same project gives the same bytes, and is left as it was."""
-        from bustle.core.plan import evaluate
+        from bustle.core.evaluate import evaluate
 
         for shape in SHAPES:
             project = start(shape, "Same", 180.0)

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.document.file import parse_project
+from bustle.core.evaluate import evaluate
 from bustle.core.kinds.drives import DRIVES
-from bustle.core.plan import evaluate
 from bustle.core.project.project import document
 from tests.projects import changed, hexapod, quadruped
 from tests.seeded import SeededTest

@@ -7,8 +7,8 @@ import unittest
 
 import numpy as np
 
+from bustle.core.evaluate import evaluate
 from bustle.core.kinds.foot_paths import FOOT_PATHS
-from bustle.core.plan import evaluate
 from bustle.core.shapes import SHAPES
 from bustle.core.words.wording import also, length, number, seconds
 from tests.projects import changed, demo, hexapod, quadruped, start

@@ -7,10 +7,10 @@ import unittest
 
 from bustle.core.document.file import load_project
 from bustle.core.edits.levers import LEVERS, patched
+from bustle.core.evaluate import evaluate
 from bustle.core.judge.judgements import CHECKS
 from bustle.core.judge.judgements.case import OWN
 from bustle.core.judge.judgements.remedies import remedies
-from bustle.core.plan import evaluate
 from bustle.core.shapes import SHAPES
 from bustle.core.sound import sound_band
 from tests.projects import ROOT, changed, demo, hexapod, quadruped, start

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.document.file import load_project, parse_project, save_project
-from bustle.core.plan import evaluate
+from bustle.core.evaluate import evaluate
 from bustle.core.project.project import document
 from bustle.core.shapes import SHAPES
 from bustle.core.walk.joint_table import joint_table

@@ -8,8 +8,8 @@ import numpy as np
 
 from bustle.core.document.file import load_project, parse_project, save_project
 from bustle.core.edits import new_limbs as fitting
+from bustle.core.evaluate import evaluate
 from bustle.core.kinds.legs import FAMILIES
-from bustle.core.plan import evaluate
 from bustle.core.project.project import document
 from bustle.core.walk.motions.retold import as_keyframes
 from bustle.core.words.problems import InputRefused

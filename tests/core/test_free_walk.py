@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.document.file import parse_project
+from bustle.core.evaluate import evaluate
 from bustle.core.geometry.planar_twist import bring_back
-from bustle.core.plan import evaluate
 from bustle.core.project.project import Project, document
 from bustle.core.steering import Stick, StickAt, driven_by_rule
 from bustle.core.walk.reading import Evidence

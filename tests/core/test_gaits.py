@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from bustle.core.evaluate import evaluate
 from bustle.core.kinds.gaits import GAITS, places
 from bustle.core.kinds.gaits.wave import wave
-from bustle.core.plan import evaluate
 from tests.projects import changed, standing_on
 from tests.seeded import SeededTest
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.gaps import FAR_MM, rods
 from bustle.core.machine.sections import section_places
-from bustle.core.plan import evaluate
 from tests.projects import changed, hexapod, start
 from tests.seeded import SeededTest
 

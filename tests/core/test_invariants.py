@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.document.file import parse_project
-from bustle.core.plan import evaluate
+from bustle.core.evaluate import evaluate
 from bustle.core.project.project import Project, document
 from bustle.core.shapes import SHAPES
 from tests.projects import start

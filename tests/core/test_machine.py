@@ -6,9 +6,9 @@ import numpy as np
 import shapely
 
 from bustle.core.document.file import parse_project
+from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.gaps import _segment_to_box, _segments
 from bustle.core.machine.folded import extents_mm, folded_joints
-from bustle.core.plan import evaluate
 from bustle.core.project.project import document
 from bustle.core.shapes import SHAPES
 from tests.projects import changed, hexapod, quadruped, start

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.document.file import parse_project
+from bustle.core.evaluate import evaluate
 from bustle.core.geometry.planar_twist import carry, displacement
-from bustle.core.plan import evaluate
 from bustle.core.project.project import document
 from bustle.core.walk.motions.retold import as_keyframes
 from bustle.core.words.problems import InputRefused

@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.edits.levers import patched, replace
+from bustle.core.evaluate import evaluate
 from bustle.core.heave import heaved
 from bustle.core.judge.judgements.remedies import remedies
-from bustle.core.plan import evaluate
 from tests.projects import changed, hexapod, quadruped, start
 from tests.seeded import SeededTest
 

@@ -6,8 +6,8 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from bustle.core.document.file import parse_project
+from bustle.core.evaluate import evaluate
 from bustle.core.machine import soles as sole
-from bustle.core.plan import evaluate
 from bustle.core.project.project import document
 from bustle.core.project.walker import Foot
 from tests.projects import changed, hexapod, quadruped

@@ -10,11 +10,11 @@ from functools import cache
 import numpy as np
 
 from bustle.core.document.file import parse_project
+from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.footing import GRAVITY, jolt_n
 from bustle.core.judge.measures.next_leg_ranking import candidates
 from bustle.core.kinds.foot_paths import FOOT_PATHS, Swing
 from bustle.core.motion_set import motion_set
-from bustle.core.plan import evaluate
 from bustle.core.project.project import document
 from bustle.core.servo.power_on_order import soft_start
 from bustle.core.steering import Stick, steered

@@ -7,8 +7,8 @@ import unittest
 import numpy as np
 import shapely
 
+from bustle.core.evaluate import evaluate
 from bustle.core.geometry.support_polygon import support
-from bustle.core.plan import evaluate
 from tests.projects import changed, demo, hexapod, quadruped
 from tests.seeded import SeededTest
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import unittest
 
 from bustle.core.edits.levers import patched, replace
-from bustle.core.plan import evaluate
+from bustle.core.evaluate import evaluate
 from bustle.core.shapes import start, steadied
 from bustle.core.sway import swayed
 from tests.projects import changed, demo, quadruped

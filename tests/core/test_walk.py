@@ -8,10 +8,10 @@ from itertools import pairwise
 import numpy as np
 from scipy.linalg import expm
 
+from bustle.core.evaluate import evaluate
 from bustle.core.geometry.planar_twist import displacement
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.kinds.gaits import GAITS, places
-from bustle.core.plan import evaluate
 from bustle.core.walk.motions import compile_motion
 from tests.projects import changed, demo, hexapod, quadruped
 from tests.seeded import SeededTest

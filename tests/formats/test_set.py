@@ -15,7 +15,7 @@ from pathlib import Path
 import numpy as np
 
 from bustle.core.document.file import save_project
-from bustle.core.plan import evaluate
+from bustle.core.evaluate import evaluate
 from bustle.formats import TABLE_FORMATS
 from bustle.formats.set_zip import write_set
 from tests.motions import programme, transition, with_motions

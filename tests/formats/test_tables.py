@@ -14,7 +14,7 @@ from pathlib import Path
 
 import numpy as np
 
-from bustle.core.plan import evaluate
+from bustle.core.evaluate import evaluate
 from bustle.core.walk.joint_table import joint_table
 from bustle.formats import TABLE_FORMATS, write_table
 from tests.projects import ROOT, changed, demo, hexapod

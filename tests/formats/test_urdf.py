@@ -12,8 +12,8 @@ import numpy as np
 import pinocchio
 
 from bustle.core.document.file import parse_project, save_project
+from bustle.core.evaluate import evaluate
 from bustle.core.machine.limb_groups import chain_of
-from bustle.core.plan import evaluate
 from bustle.core.project.project import document
 from bustle.core.shapes import SHAPES
 from bustle.core.words.problems import InputRefused

@@ -10,7 +10,7 @@ import unittest
 import numpy as np
 
 from bustle.core.document.file import load_project, save_project
-from bustle.core.plan import evaluate
+from bustle.core.evaluate import evaluate
 from bustle.core.project.project import document
 from bustle.formats import write_table
 from bustle.web import create_app

@@ -48,7 +48,7 @@ class Catalogue(unittest.TestCase):
         self.assertEqual(set(WAYS), set(CHECKS))
 
     def test_every_figure_the_interface_shows_exists(self):
-        from bustle.core.plan import evaluate
+        from bustle.core.evaluate import evaluate
         from tests.projects import demo
 
         there = {

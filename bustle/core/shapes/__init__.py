@@ -9,8 +9,8 @@ from functools import partial
 
 from bustle.core.document.file import parse_project
 from bustle.core.edits.levers import motion_index, patched, replace
+from bustle.core.evaluate import evaluate
 from bustle.core.kinds.gaits import GAITS, places
-from bustle.core.plan import evaluate
 from bustle.core.project.project import FORMAT, VERSION, Project, gait_of
 from bustle.core.shapes import mixed, rectangular, two_legs
 from bustle.core.shapes.parts import Shape, mm, motions_of, walker_of

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.plan import Plan
+from bustle.core.evaluate import Plan
 
 DECIMALS = (0, 4)
 

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from bustle.core.edits.levers import Patch, motion_index, patched
+from bustle.core.evaluate import Plan, evaluate
 from bustle.core.judge.judgements.finding import Finding
-from bustle.core.plan import Plan, evaluate
 from bustle.core.project.project import Project
 from bustle.core.words.problems import InputRefused
 

@@ -10,12 +10,12 @@ from collections.abc import Iterator, Sequence
 from math import ceil, floor
 
 from bustle.core.edits.levers import LEVERS, Lever
+from bustle.core.evaluate import Plan, evaluate
 from bustle.core.judge.judgements import ways_of_building as building
 from bustle.core.judge.judgements import ways_of_landing as landing
 from bustle.core.judge.judgements import ways_of_walking as walking
 from bustle.core.judge.judgements.case import Case, Change, Remedy, Way
 from bustle.core.judge.judgements.finding import Finding
-from bustle.core.plan import Plan, evaluate
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import Project, gait_of
 from bustle.core.words.wording import number
