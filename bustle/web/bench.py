@@ -7,10 +7,10 @@ from flask_openapi3 import APIBlueprint
 
 from bustle.core.edits.levers import LEVERS, patched
 from bustle.core.evaluate import Plan, evaluate
-from bustle.core.judge.judgements.remedies import remedies
 from bustle.core.kinds.gaits import GAITS, places
 from bustle.core.project.project import Project, gait_of
-from bustle.core.sound import sound_band
+from bustle.core.search.remedies import remedies
+from bustle.core.search.sound_band import sound_band
 from bustle.core.words.problems import InputRefused, refuse
 from bustle.web import shapes
 from bustle.web.answer import answer

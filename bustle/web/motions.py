@@ -9,13 +9,13 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from bustle.core.edits.levers import patched, replace
-from bustle.core.judge.judgements.case import changes
 from bustle.core.judge.measures.next_leg_ranking import candidates
-from bustle.core.motion_set import fitting, motion_set, usual
 from bustle.core.project.motion import FreeWalk, Keyframes, Motion, PhaseGait
 from bustle.core.project.project import Project, fresh_name
+from bustle.core.search.attempt import changes
+from bustle.core.search.motion_set import fitting, motion_set, usual
+from bustle.core.search.stick_to_walk import Stick, StickAt, driven_by_rule, steered
 from bustle.core.servo.power_on_order import soft_start
-from bustle.core.steering import Stick, StickAt, driven_by_rule, steered
 from bustle.core.walk.motions.lifting_rule import RULE, WALKING_BY_IT
 from bustle.core.walk.motions.retold import as_gait, as_keyframes
 from bustle.core.words.problems import refuse

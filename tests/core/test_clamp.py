@@ -12,14 +12,14 @@ from bustle.core.clamp.straight_line_test import LINES, line_test
 from bustle.core.edits import limb_edits as assembly
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.serial_chain import forward
-from bustle.core.judge.judgements.remedies import remedies
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.machine.foot_drift import explanations
 from bustle.core.machine.parts_list import parts, totals
 from bustle.core.machine.sections import turned
 from bustle.core.project.project import document
 from bustle.core.project.walker import DriftReading, MeasuredLimb
-from bustle.core.rivals import rival
+from bustle.core.search.machines_side_by_side import rival
+from bustle.core.search.remedies import remedies
 from bustle.core.shapes import SHAPES
 from bustle.core.words.problems import InputRefused
 from tests.projects import changed, hexapod, quadruped, start

@@ -9,10 +9,10 @@ from bustle.core.document.file import load_project
 from bustle.core.edits.levers import LEVERS, patched
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.judgements import CHECKS
-from bustle.core.judge.judgements.case import OWN
-from bustle.core.judge.judgements.remedies import remedies
+from bustle.core.search.attempt import OWN
+from bustle.core.search.remedies import remedies
+from bustle.core.search.sound_band import sound_band
 from bustle.core.shapes import SHAPES
-from bustle.core.sound import sound_band
 from tests.projects import ROOT, changed, demo, hexapod, quadruped, start
 
 FAULTS = sorted((ROOT / "demo" / "faults").glob("*.bustle.json"))

@@ -8,7 +8,7 @@ from bustle.core.document.file import parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.planar_twist import bring_back
 from bustle.core.project.project import Project, document
-from bustle.core.steering import Stick, StickAt, driven_by_rule
+from bustle.core.search.stick_to_walk import Stick, StickAt, driven_by_rule
 from bustle.core.walk.reading import Evidence
 from bustle.core.words.problems import InputRefused
 from tests.projects import hexapod, quadruped, start

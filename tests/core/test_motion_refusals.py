@@ -7,8 +7,8 @@ import numpy as np
 from bustle.core.document.file import parse_project
 from bustle.core.edits import limb_edits as assembly
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.judgements.remedies import remedies
 from bustle.core.project.project import document
+from bustle.core.search.remedies import remedies
 from bustle.core.walk.motions.retold import as_gait, as_keyframes
 from bustle.core.words.problems import InputRefused
 from tests.motions import programme, transition, with_motions

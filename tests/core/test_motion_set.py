@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bustle.core.evaluate import evaluate
-from bustle.core.motion_set import DIRECTIONS, LeftOut, fitting, longer, motion_set, usual
+from bustle.core.search.motion_set import DIRECTIONS, LeftOut, fitting, longer, motion_set, usual
 from bustle.core.shapes import SHAPES
 from bustle.core.words.problems import InputRefused
 from tests.projects import hexapod, start

@@ -6,8 +6,8 @@ import numpy as np
 
 from bustle.core.edits.levers import patched, replace
 from bustle.core.evaluate import evaluate
-from bustle.core.heave import heaved
-from bustle.core.judge.judgements.remedies import remedies
+from bustle.core.search.least_slip_heave import heaved
+from bustle.core.search.remedies import remedies
 from tests.projects import changed, hexapod, quadruped, start
 from tests.seeded import SeededTest
 

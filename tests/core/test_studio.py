@@ -14,10 +14,10 @@ from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.footing import GRAVITY, jolt_n
 from bustle.core.judge.measures.next_leg_ranking import candidates
 from bustle.core.kinds.foot_paths import FOOT_PATHS, Swing
-from bustle.core.motion_set import motion_set
 from bustle.core.project.project import document
+from bustle.core.search.motion_set import motion_set
+from bustle.core.search.stick_to_walk import Stick, steered
 from bustle.core.servo.power_on_order import soft_start
-from bustle.core.steering import Stick, steered
 from bustle.core.walk.motions.retold import as_gait, as_keyframes
 from bustle.core.words.problems import InputRefused
 from bustle.formats import TABLE_FORMATS

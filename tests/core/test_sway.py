@@ -6,8 +6,8 @@ import unittest
 
 from bustle.core.edits.levers import patched, replace
 from bustle.core.evaluate import evaluate
+from bustle.core.search.smallest_sway import swayed
 from bustle.core.shapes import start, steadied
-from bustle.core.sway import swayed
 from tests.projects import changed, demo, quadruped
 
 

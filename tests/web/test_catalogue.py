@@ -7,10 +7,10 @@ import unittest
 
 from bustle.core.edits.levers import LEVERS
 from bustle.core.judge.judgements import CHECKS
-from bustle.core.judge.judgements.remedies import WAYS
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.kinds.gaits import GAITS
 from bustle.core.kinds.legs import FAMILIES
+from bustle.core.search.remedies import WAYS
 from bustle.core.shapes import SHAPES
 from bustle.formats import TABLE_FORMATS
 from bustle.web import create_app

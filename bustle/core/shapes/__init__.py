@@ -12,9 +12,9 @@ from bustle.core.edits.levers import motion_index, patched, replace
 from bustle.core.evaluate import evaluate
 from bustle.core.kinds.gaits import GAITS, places
 from bustle.core.project.project import FORMAT, VERSION, Project, gait_of
+from bustle.core.search.smallest_sway import swayed
 from bustle.core.shapes import mixed, rectangular, two_legs
 from bustle.core.shapes.parts import Shape, mm, motions_of, walker_of
-from bustle.core.sway import swayed
 from bustle.core.words.problems import refuse
 
 LEG_LENGTH_MM = (60.0, 600.0)

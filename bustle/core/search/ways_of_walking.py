@@ -7,12 +7,12 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.edits.levers import LEVERS, Patch, motion_index, replace
-from bustle.core.heave import heaved
-from bustle.core.judge.judgements.case import Case, Remedy
 from bustle.core.kinds.gaits import GAITS, places
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import gait_of
-from bustle.core.sway import swayed
+from bustle.core.search.attempt import Case, Remedy
+from bustle.core.search.least_slip_heave import heaved
+from bustle.core.search.smallest_sway import swayed
 from bustle.core.words.wording import number
 
 

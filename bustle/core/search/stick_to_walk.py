@@ -14,9 +14,9 @@ from typing import Literal
 
 import numpy as np
 
-from bustle.core.motion_set import steadied
 from bustle.core.project.motion import FreeWalk, PhaseGait, Twist, Way
 from bustle.core.project.project import Project, gait_of
+from bustle.core.search.motion_set import steadied
 from bustle.core.words.problems import refuse
 
 School = Literal["shorter_steps", "slower_pace"]

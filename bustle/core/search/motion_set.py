@@ -20,7 +20,7 @@ from bustle.core.kinds.gaits import CUSTOM, GAITS, Gait, Place, places
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import Balance, PhaseGait, Twist
 from bustle.core.project.project import Project
-from bustle.core.sway import swayed
+from bustle.core.search.smallest_sway import swayed
 from bustle.core.words.problems import refuse
 from bustle.core.words.wording import number
 

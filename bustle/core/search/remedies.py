@@ -11,13 +11,13 @@ from math import ceil, floor
 
 from bustle.core.edits.levers import LEVERS, Lever
 from bustle.core.evaluate import Plan, evaluate
-from bustle.core.judge.judgements import ways_of_building as building
-from bustle.core.judge.judgements import ways_of_landing as landing
-from bustle.core.judge.judgements import ways_of_walking as walking
-from bustle.core.judge.judgements.case import Case, Change, Remedy, Way
 from bustle.core.judge.judgements.finding import Finding
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import Project, gait_of
+from bustle.core.search import ways_of_building as building
+from bustle.core.search import ways_of_landing as landing
+from bustle.core.search import ways_of_walking as walking
+from bustle.core.search.attempt import Case, Change, Remedy, Way
 from bustle.core.words.wording import number
 
 # Shares of a lever's throw that are tried, outwards.

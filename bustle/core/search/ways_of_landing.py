@@ -7,9 +7,9 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.edits.levers import motion_index, replace
-from bustle.core.judge.judgements.case import Case, Remedy
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.project.project import gait_of
+from bustle.core.search.attempt import Case, Remedy
 from bustle.core.words.wording import number
 
 

@@ -6,9 +6,9 @@ from collections.abc import Iterator
 from math import ceil
 
 from bustle.core.edits.levers import replace
-from bustle.core.judge.judgements.case import Case, Remedy
 from bustle.core.machine.folded import better_fold
 from bustle.core.machine.foot_drift import explanations
+from bustle.core.search.attempt import Case, Remedy
 from bustle.core.words.wording import number
 
 

@@ -1,0 +1,1 @@
+"""Whatever evaluates many times: bands, sets, sways, remedies."""
