@@ -8,7 +8,7 @@ import time
 from bustle.core.document.file import parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.project.project import Project, document
-from bustle.core.shapes import start
+from bustle.core.starting.starting_walkers import start
 from bustle.web.picture import picture
 
 ROUNDS = 41

@@ -15,7 +15,7 @@ from bustle.core.edits.levers import patched
 from bustle.core.machine.foot_drift import drift_left_mm
 from bustle.core.project.project import Project, document
 from bustle.core.project.walker import DriftReading, MeasuredLimb
-from bustle.core.shapes import start, steadied
+from bustle.core.starting.starting_walkers import start, steadied
 
 FOLDER = Path(__file__).parents[1] / "demo" / "faults"
 

@@ -7,15 +7,15 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
-from bustle.core import shapes
 from bustle.core.document.file import load_project, parse_project
 from bustle.core.project.project import Project, document
+from bustle.core.starting import starting_walkers
 
 ROOT = Path(__file__).resolve().parents[1]
 
 
 # Projects are values, so that one made is as good as another; some take half a second to make.
-start = cache(shapes.start)
+start = cache(starting_walkers.start)
 
 
 @cache

@@ -9,7 +9,7 @@ from pathlib import Path
 from bustle.core.document.file import load_project
 from bustle.core.evaluate import evaluate
 from bustle.core.project.project import Project
-from bustle.core.shapes import SHAPES
+from bustle.core.starting.starting_walkers import SHAPES
 from bustle.formats import write_table
 from tests.projects import ROOT, start
 

@@ -11,7 +11,7 @@ from bustle.core.kinds.drives import DRIVES
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.kinds.gaits import GAITS
 from bustle.core.kinds.legs import FAMILIES
-from bustle.core.shapes import LEG_LENGTH_MM, SHAPES
+from bustle.core.starting.starting_walkers import LEG_LENGTH_MM, SHAPES
 from bustle.formats import TABLE_FORMATS
 from bustle.web import shapes
 from bustle.web.answer import answer

@@ -16,7 +16,7 @@ from bustle.core.machine.foot_drift import drift_left_mm, explanations
 from bustle.core.machine.sections import turned
 from bustle.core.project.walker import MeasuredLimb
 from bustle.core.search.machines_side_by_side import rival
-from bustle.core.shapes import SHAPES, start
+from bustle.core.starting.starting_walkers import SHAPES, start
 from bustle.core.words.problems import refuse
 from bustle.web import leg_shapes, shapes
 from bustle.web.answer import answer

@@ -12,7 +12,7 @@ from bustle.core.document.file import load_project, save_project
 from bustle.core.evaluate import evaluate
 from bustle.core.machine.parts_list import totals
 from bustle.core.project.project import Project
-from bustle.core.shapes import start
+from bustle.core.starting.starting_walkers import start
 from bustle.core.words.problems import InputRefused, refuse
 from bustle.store import Conflict
 from bustle.store.repository import Saved, Shelved

@@ -20,7 +20,7 @@ from bustle.core.project.project import document
 from bustle.core.project.walker import DriftReading, MeasuredLimb
 from bustle.core.search.machines_side_by_side import rival
 from bustle.core.search.remedies import remedies
-from bustle.core.shapes import SHAPES
+from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from tests.projects import changed, hexapod, quadruped, start
 from tests.seeded import SeededTest

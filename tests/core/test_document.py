@@ -13,7 +13,7 @@ from bustle.core.document.differences import differences, reapply
 from bustle.core.document.file import load_project, project_hash, save_project
 from bustle.core.evaluate import evaluate
 from bustle.core.project.project import VERSION, document
-from bustle.core.shapes import SHAPES
+from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from tests.projects import ROOT, changed, demo, hexapod, start
 from tests.seeded import SeededTest

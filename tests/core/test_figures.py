@@ -9,7 +9,7 @@ import numpy as np
 
 from bustle.core.evaluate import evaluate
 from bustle.core.kinds.foot_paths import FOOT_PATHS
-from bustle.core.shapes import SHAPES
+from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.wording import also, length, number, seconds
 from tests.projects import changed, demo, hexapod, quadruped, start
 

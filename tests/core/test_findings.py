@@ -12,7 +12,7 @@ from bustle.core.judge.judgements import CHECKS
 from bustle.core.search.attempt import OWN
 from bustle.core.search.remedies import remedies
 from bustle.core.search.sound_band import sound_band
-from bustle.core.shapes import SHAPES
+from bustle.core.starting.starting_walkers import SHAPES
 from tests.projects import ROOT, changed, demo, hexapod, quadruped, start
 
 FAULTS = sorted((ROOT / "demo" / "faults").glob("*.bustle.json"))

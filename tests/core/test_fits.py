@@ -7,7 +7,7 @@ import numpy as np
 from bustle.core.document.file import load_project, parse_project, save_project
 from bustle.core.evaluate import evaluate
 from bustle.core.project.project import document
-from bustle.core.shapes import SHAPES
+from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.walk.joint_table import joint_table
 from bustle.core.words.problems import InputRefused
 from bustle.formats import write_table

@@ -7,7 +7,7 @@ import numpy as np
 from bustle.core.document.file import parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.project.project import Project, document
-from bustle.core.shapes import SHAPES
+from bustle.core.starting.starting_walkers import SHAPES
 from tests.projects import start
 from tests.seeded import SeededTest
 

@@ -10,7 +10,7 @@ from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.gaps import _segment_to_box, _segments
 from bustle.core.machine.folded import extents_mm, folded_joints
 from bustle.core.project.project import document
-from bustle.core.shapes import SHAPES
+from bustle.core.starting.starting_walkers import SHAPES
 from tests.projects import changed, hexapod, quadruped, start
 from tests.seeded import SeededTest
 

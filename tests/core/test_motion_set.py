@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from bustle.core.evaluate import evaluate
 from bustle.core.search.motion_set import DIRECTIONS, LeftOut, fitting, longer, motion_set, usual
-from bustle.core.shapes import SHAPES
+from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from tests.projects import hexapod, start
 from tests.seeded import SeededTest

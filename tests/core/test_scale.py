@@ -11,7 +11,7 @@ from bustle.core.evaluate import evaluate
 from bustle.core.machine.folded import extents_mm, folded_joints
 from bustle.core.project.project import document
 from bustle.core.project.walker import FoldedPose, MeasuredLimb
-from bustle.core.shapes import SHAPES
+from bustle.core.starting.starting_walkers import SHAPES
 from tests.projects import changed, hexapod, start
 from tests.seeded import SeededTest
 

@@ -7,7 +7,7 @@ import unittest
 from bustle.core.edits.levers import patched, replace
 from bustle.core.evaluate import evaluate
 from bustle.core.search.smallest_sway import swayed
-from bustle.core.shapes import start, steadied
+from bustle.core.starting.starting_walkers import start, steadied
 from tests.projects import changed, demo, quadruped
 
 

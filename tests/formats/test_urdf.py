@@ -15,7 +15,7 @@ from bustle.core.document.file import parse_project, save_project
 from bustle.core.evaluate import evaluate
 from bustle.core.machine.limb_groups import chain_of
 from bustle.core.project.project import document
-from bustle.core.shapes import SHAPES
+from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from bustle.formats.urdf_in import read_urdf
 from bustle.formats.urdf_out import write_urdf

@@ -11,7 +11,7 @@ from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.kinds.gaits import GAITS
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.search.remedies import WAYS
-from bustle.core.shapes import SHAPES
+from bustle.core.starting.starting_walkers import SHAPES
 from bustle.formats import TABLE_FORMATS
 from bustle.web import create_app
 from tests.projects import ROOT

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from bustle.core.shapes.parts import Built, Values, limb, mm, side_of
-from bustle.core.shapes.rectangular import sprawled_two
+from bustle.core.starting.building_blocks import Built, Values, limb, mm, side_of
+from bustle.core.starting.rectangular import sprawled_two
 
 CASTER = {"contact": {"kind": "rolls", "any_way": True}}
 

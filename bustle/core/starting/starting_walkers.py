@@ -13,8 +13,8 @@ from bustle.core.evaluate import evaluate
 from bustle.core.kinds.gaits import GAITS, places
 from bustle.core.project.project import FORMAT, VERSION, Project, gait_of
 from bustle.core.search.smallest_sway import swayed
-from bustle.core.shapes import mixed, rectangular, two_legs
-from bustle.core.shapes.parts import Shape, mm, motions_of, walker_of
+from bustle.core.starting import legs_and_wheels, rectangular, two_legs
+from bustle.core.starting.building_blocks import Shape, mm, motions_of, walker_of
 from bustle.core.words.problems import refuse
 
 LEG_LENGTH_MM = (60.0, 600.0)
@@ -49,8 +49,8 @@ SHAPES: dict[str, Shape] = {
         Shape("two_servo", "Two two-servo legs", "Two legs", 140.0, two_legs.two_servo),
         Shape("two_rocker", "Two rocker legs", "Two legs", 180.0, two_legs.rocker),
         Shape("two_moving_mass", "Two legs and a moving mass", "Two legs", 220.0, two_legs.moving_mass),
-        Shape("four_casters", "Four legs and two casters", "Legs and wheels", 160.0, mixed.with_casters),
-        Shape("two_wheels", "Two legs, two wheels", "Legs and wheels", 220.0, mixed.legs_and_wheels),
+        Shape("four_casters", "Four legs and two casters", "Legs and wheels", 160.0, legs_and_wheels.with_casters),
+        Shape("two_wheels", "Two legs, two wheels", "Legs and wheels", 220.0, legs_and_wheels.legs_and_wheels),
     )
 }
 

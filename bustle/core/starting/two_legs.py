@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from bustle.core.shapes.parts import Built, Values, limb, mm, side_of
+from bustle.core.starting.building_blocks import Built, Values, limb, mm, side_of
 
 SIDES = ("L", "R")
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from math import cos, radians, sin
 
-from bustle.core.shapes.parts import FOUR, SIX, Built, limb, mm, side_of
+from bustle.core.starting.building_blocks import FOUR, SIX, Built, limb, mm, side_of
 
 ALL = ("Forward", "Turn left", "Sideways left")
 

@@ -1,0 +1,1 @@
+"""Starting walkers: whole machines with motions from a kind and one length."""
