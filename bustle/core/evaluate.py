@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from bustle.core.geometry.support_polygon import support
 from bustle.core.judge.figures import Figure, figures
@@ -18,8 +17,6 @@ from bustle.core.walk.course import follow
 from bustle.core.walk.motions import compile_motion
 from bustle.core.walk.motions.made_of import upside_down
 from bustle.core.walk.reading import Evidence
-
-Array = NDArray[np.float64]
 
 MAX_SAMPLES = 20_000
 

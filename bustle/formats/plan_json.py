@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-import numpy as np
 from numpy.typing import NDArray
 
 from bustle.core.evaluate import Plan
+from bustle.core.geometry.arrays import Array
 from bustle.core.walk.reading import Evidence
 
 
@@ -15,7 +15,7 @@ def _plain(array: NDArray[Any]) -> Any:
     return (array + 0.0).tolist()
 
 
-def _slides(e: Evidence, values: NDArray[np.float64]) -> dict[str, Any]:
+def _slides(e: Evidence, values: Array) -> dict[str, Any]:
     """Joints that slide, in mm; left out where there are none."""
     slides: dict[str, dict[str, Any]] = {}
     for n, joint in enumerate(e.joints):

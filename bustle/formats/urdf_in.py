@@ -14,17 +14,16 @@ from itertools import pairwise
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
 
 from bustle.core.document.file import parse_project
+from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import FORMAT, VERSION, Project
 from bustle.core.words.problems import refuse
 from bustle.formats.urdf_tree import Body, Hinge, Tree, read_tree
 
-Array = NDArray[np.float64]
 Values = dict[str, Any]
 
 LIGHT_KG = 1e-6

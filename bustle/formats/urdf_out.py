@@ -14,17 +14,15 @@ from dataclasses import dataclass
 from xml.etree import ElementTree as ET
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import Chain
 from bustle.core.machine.limb_groups import groups
 from bustle.core.machine.masses import Entry, ledger
 from bustle.core.machine.sections import section_places
 from bustle.core.project.project import Project, ServoType
 from bustle.core.project.walker import Foot, Limb
-
-Array = NDArray[np.float64]
 
 LEAST_KG = 1e-9
 CHALK, MARIGOLD = "0.96 0.95 0.89 1", "0.94 0.64 0.23 1"

@@ -7,12 +7,10 @@ from dataclasses import dataclass, field
 from xml.etree import ElementTree as ET
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.words.problems import refuse
-
-Array = NDArray[np.float64]
 
 MAX_BYTES = 2_000_000
 MAX_JOINTS = 400

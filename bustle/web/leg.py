@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from bustle.core.clamp.leg_on_the_clamp import clamp, find
 from bustle.core.clamp.straight_line_test import LINES, line_test
+from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.legs.working import Step, shown
 from bustle.core.machine.foot_drift import drift_left_mm, explanations
 from bustle.core.machine.sections import turned
@@ -29,7 +30,7 @@ def _plain(values: NDArray[Any], digits: int = 4) -> Any:
     return (np.round(values, digits) + 0.0).tolist()
 
 
-def _turn(sole: leg_shapes.SoleTurn) -> NDArray[np.float64]:
+def _turn(sole: leg_shapes.SoleTurn) -> Array:
     return turned(sole.toe_deg, sole.pitch_deg, sole.roll_deg)
 
 

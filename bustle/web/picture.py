@@ -9,17 +9,15 @@ from __future__ import annotations
 
 import numpy as np
 import orjson
-from numpy.typing import NDArray
 
 from bustle.core.evaluate import Plan
+from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.planar_twist import bring_back
 from bustle.core.machine.sections import section_places
 from bustle.core.machine.soles import corners, sole_turn
 from bustle.core.walk.course import to_ground
 from bustle.core.walk.reading import Evidence
 from bustle.core.walk.scores_in_a_row import Chained
-
-Array = NDArray[np.float64]
 
 
 def picture(plan: Plan) -> bytes:

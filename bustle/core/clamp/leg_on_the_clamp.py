@@ -6,9 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from bustle.core.clamp.reachable_area import LEVEL, PLANES, Slice, aims, cut
+from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward, jacobian, to_mount
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.kinds.legs.working import Step, Triangle
@@ -18,8 +18,6 @@ from bustle.core.machine.soles import corners
 from bustle.core.project.project import Project
 from bustle.core.project.walker import Limb
 from bustle.core.words.problems import refuse
-
-Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)

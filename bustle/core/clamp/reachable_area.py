@@ -14,15 +14,12 @@ from dataclasses import dataclass, replace
 import contourpy
 import numpy as np
 import shapely
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.serial_chain import Chain, to_mount
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.machine.limb_groups import Group
 from bustle.core.project.project import Project
-
-Array = NDArray[np.float64]
-Flags = NDArray[np.bool_]
 
 GRID = 241
 HALVINGS = 22

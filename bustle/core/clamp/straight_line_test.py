@@ -9,17 +9,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from bustle.core.clamp.leg_on_the_clamp import find
 from bustle.core.clamp.reachable_area import LEVEL, aims
+from bustle.core.geometry.arrays import Array, Places
 from bustle.core.geometry.serial_chain import forward, jacobian, to_mount
 from bustle.core.machine.limb_groups import build_of
 from bustle.core.machine.sections import mount_place, section_places
 from bustle.core.project.project import Project
 from bustle.core.project.walker import MeasuredLimb
-
-Array = NDArray[np.float64]
 
 SAMPLES = 81
 
@@ -123,7 +121,7 @@ def _together(project: Project, error: MeasuredLimb) -> MeasuredLimb:
 
 def _limit(
     limb: str, names: list[str], joints: Array, short: Array, low: Array, high: Array
-) -> tuple[str | None, NDArray[np.intp]]:
+) -> tuple[str | None, Places]:
     """What stops the foot nearest to the middle, and the samples at which anything does."""
     over = (joints < low - 1e-9) | (joints > high + 1e-9)
     missed = short > 1e-6

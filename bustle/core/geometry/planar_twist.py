@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import ArrayLike
 
-Array = NDArray[np.float64]
+from bustle.core.geometry.arrays import Array
+
 Speed = Array | float
 
 

@@ -14,9 +14,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
-Array = NDArray[np.float64]
+from bustle.core.geometry.arrays import Array, Flags
 
 FIXED = np.zeros((0, 3))
 
@@ -36,7 +35,7 @@ class Chain:
     offsets: Array
     mount_at: Array
     mount_turn: Array
-    slides: NDArray[np.bool_] | None = None
+    slides: Flags | None = None
     coupling: Array | None = None
     link_at: tuple[int, ...] = ()
 

@@ -11,10 +11,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
-Array = NDArray[np.float64]
-Flags = NDArray[np.bool_]
+from bustle.core.geometry.arrays import Array, Flags, Places
 
 # Contacts nearer to a line than this are on it.
 ON_LINE_MM = 1e-6
@@ -36,7 +34,7 @@ class Support:
     """
 
     corners: Array
-    count: NDArray[np.intp]
+    count: Places
     margin_mm: Array
     supported: Flags
 
@@ -63,7 +61,7 @@ def _support(feet: Array, contact: Flags, centre: Array) -> Support:
     return Support(corners, count, _margin(corners, count, centre), np.asarray(down.any(axis=1)))
 
 
-def _runs(feet: Array, down: Flags) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+def _runs(feet: Array, down: Flags) -> tuple[Places, Places]:
     """The first sample of every run, and the run of every sample."""
     moved = (np.abs(np.diff(feet, axis=0)).max(axis=2, initial=0.0) > STILL_MM) & down[1:]
     new = np.concatenate([[True], (moved | (down[1:] != down[:-1])).any(axis=1)])
@@ -82,7 +80,7 @@ def edges_inward(feet: Array, contact: Flags, centre: Array) -> tuple[Array, Arr
     return ((centre[:, None] - feet[:, i]) * normal).sum(axis=-1), normal, edge
 
 
-def _edges(feet: Array, down: Flags) -> tuple[Flags, tuple[NDArray[np.intp], NDArray[np.intp]]]:
+def _edges(feet: Array, down: Flags) -> tuple[Flags, tuple[Places, Places]]:
     """Which ordered pairs (P,) are edges at each sample: (S, P), and the pairs' indices."""
     legs = feet.shape[1]
     i, j = (a.ravel() for a in np.nonzero(~np.eye(legs, dtype=bool)))
@@ -108,7 +106,7 @@ def margin_in(held: Support, sample: int, centre: Array) -> Array:
     return _margin(corners, np.repeat(held.count[sample : sample + 1], len(centre)), centre)
 
 
-def _margin(corners: Array, count: NDArray[np.intp], centre: Array) -> Array:
+def _margin(corners: Array, count: Places, centre: Array) -> Array:
     """(S,) mm from polygons' corners (S, L, 2) of which the first count[s] are valid."""
     legs = corners.shape[1]
     place = np.arange(legs)
@@ -128,7 +126,7 @@ def _margin(corners: Array, count: NDArray[np.intp], centre: Array) -> Array:
     return np.where(np.isfinite(outer), margin + 0.0, np.nan)
 
 
-def _corners(feet: Array, down: Flags, edge: Flags, i: NDArray[np.intp]) -> tuple[Array, NDArray[np.intp]]:
+def _corners(feet: Array, down: Flags, edge: Flags, i: Places) -> tuple[Array, Places]:
     samples, legs, _ = feet.shape
     corner = np.zeros((samples, legs), dtype=bool)
     for leg in range(legs):

@@ -12,13 +12,11 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.project.project import Project
 from bustle.core.project.walker import Drive, Limb
-
-Array = NDArray[np.float64]
 
 STEP = 1e-5
 

@@ -5,14 +5,12 @@ from __future__ import annotations
 from itertools import product
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward
 from bustle.core.machine.limb_groups import Group, groups, joint_slices, limits_of
 from bustle.core.machine.sections import section_places
 from bustle.core.project.walker import FoldedPose, JointAngle, Walker
-
-Array = NDArray[np.float64]
 
 # Values tried of each joint when looking for a pose that fits.
 TRIES = 9

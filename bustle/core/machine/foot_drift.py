@@ -12,15 +12,13 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.machine.limb_groups import build_of
 from bustle.core.machine.sections import mount_place, section_places
 from bustle.core.project.walker import DriftReading, Limb, MeasuredLimb, Walker
-
-Array = NDArray[np.float64]
 
 ROUNDS = 8
 

@@ -6,16 +6,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array, Flags, Places
 from bustle.core.geometry.serial_chain import Chain, forward, to_mount
 from bustle.core.kinds.legs import FAMILIES, Build, Family
 from bustle.core.machine.sections import Place, mount_place, section_places
 from bustle.core.machine.shared_servo_legs import Legs, Tie, settle
 from bustle.core.project.walker import JointAngle, Limb, MeasuredLimb, Walker
 from bustle.core.walk.score import JointTrack
-
-Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -28,8 +26,8 @@ class Group:
     """
 
     family: Family
-    members: NDArray[np.intp]
-    columns: NDArray[np.intp]
+    members: Places
+    columns: Places
     build: Build
     built: Chain
     zeros: Array
@@ -151,7 +149,7 @@ def build_of(
     return build, laid_out(true) if measured else build.chain, zeros
 
 
-def _free_chain(limbs: Sequence[Limb], lengths: Array, mirrored: NDArray[np.bool_], at: Array, turn: Array) -> Chain:
+def _free_chain(limbs: Sequence[Limb], lengths: Array, mirrored: Flags, at: Array, turn: Array) -> Chain:
     """A free chain from its own axes and offsets; a measured length stretches its offset. Mirrored: y turned round, and
     the axes so that positive joints mirror too."""
     axes = np.array([[j.axis for j in limb.joints] for limb in limbs], dtype=float)

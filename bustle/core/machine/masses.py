@@ -5,15 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.machine.limb_groups import Group, Solved, chain_of
 from bustle.core.machine.sections import section_places
 from bustle.core.project.project import Project
 from bustle.core.project.walker import Drive, DriveServo, Limb
-
-Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)

@@ -5,15 +5,13 @@ from __future__ import annotations
 from itertools import product
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward
 from bustle.core.machine import soles as sole
 from bustle.core.machine.limb_groups import groups
 from bustle.core.machine.sections import section_places
 from bustle.core.project.walker import Walker
-
-Array = NDArray[np.float64]
 
 
 def underside_mm(walker: Walker, bends_deg: dict[str, float]) -> float:

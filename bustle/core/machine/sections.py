@@ -5,12 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.project.walker import Mount, Walker
-
-Array = NDArray[np.float64]
 
 AXES = {
     "yaw": np.array([0.0, 0.0, 1.0]),

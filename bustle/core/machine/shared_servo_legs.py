@@ -12,13 +12,11 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import Chain, forward, jacobian
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.project.walker import Drive, Walker
-
-Array = NDArray[np.float64]
 
 ROUNDS = 12
 

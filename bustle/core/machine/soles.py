@@ -9,13 +9,11 @@ rectangles touch with the corners that are down.
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.walker import BallSole, CurvedSole, EdgeSole, Foot, Limb, RectangleSole
-
-Array = NDArray[np.float64]
 
 # Corners this near to the lowest one are down too.
 LEVEL_MM = 0.5
@@ -87,7 +85,7 @@ def corners(foot: Foot, end: Array, turn: Array) -> Array:
     return end + np.moveaxis(local @ np.swapaxes(turn, -1, -2), 1, 0)
 
 
-def down(points: Array, standing: NDArray[np.bool_]) -> NDArray[np.bool_]:
+def down(points: Array, standing: Flags) -> Flags:
     """Which of a foot's corners (K, S, 3) carry while it stands (S,)."""
-    low: NDArray[np.bool_] = points[..., 2] <= points[..., 2].min(axis=0) + LEVEL_MM
+    low: Flags = points[..., 2] <= points[..., 2].min(axis=0) + LEVEL_MM
     return low & standing

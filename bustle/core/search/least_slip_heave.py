@@ -8,13 +8,11 @@ of the first harmonics of the body's height are fitted by least squares of the f
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
 from bustle.core.edits.levers import motion_index, patched, replace
+from bustle.core.geometry.arrays import Array
 from bustle.core.project.motion import SwayTerm
 from bustle.core.project.project import Project, gait_of
-
-Array = NDArray[np.float64]
 
 HARMONICS = (1, 2, 3, 4)
 LARGEST_MM = 40.0

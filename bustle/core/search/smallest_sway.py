@@ -11,8 +11,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.support_polygon import edges_inward
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import PhaseGait, SwayTerm
@@ -21,7 +21,6 @@ from bustle.core.project.project import Project
 if TYPE_CHECKING:
     from bustle.core.evaluate import Plan
 
-Array = NDArray[np.float64]
 
 LARGEST_MM = 80.0
 

@@ -12,8 +12,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.machine.folded import posed_joints
 from bustle.core.machine.limb_groups import joint_columns
 from bustle.core.project.motion import JointPose, PhaseGait
@@ -21,8 +21,6 @@ from bustle.core.project.project import Project
 from bustle.core.walk.course import joints_of
 from bustle.core.walk.motions import compile_motion
 from bustle.core.words.problems import refuse
-
-Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)

@@ -6,8 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.serial_chain import rotated, turns
 from bustle.core.machine import soles as sole
 from bustle.core.machine.limb_groups import Group, Solved, groups, needs_aims, solve
@@ -17,9 +17,6 @@ from bustle.core.machine.shared_servo_legs import ties
 from bustle.core.project.project import Project
 from bustle.core.project.walker import Limb, Walker
 from bustle.core.walk.score import BodyTrack, JointTrack, Score
-
-Array = NDArray[np.float64]
-Flags = NDArray[np.bool_]
 
 # A support on the frame touches the floor from this near.
 TOUCHES_MM = 1.0

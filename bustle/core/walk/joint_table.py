@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from bustle.core.evaluate import Plan
+from bustle.core.geometry.arrays import Array
 
 DECIMALS = (0, 4)
 
@@ -21,10 +21,10 @@ class Table:
     motion: str
     cycle_s: float
     decimals: int
-    time_s: NDArray[np.float64]
+    time_s: Array
     columns: tuple[str, ...]
     units: tuple[str, ...]
-    values: NDArray[np.float64]
+    values: Array
 
 
 def joint_table(plan: Plan, decimals: int = 2) -> Table:

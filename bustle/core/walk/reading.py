@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.support_polygon import Support
 from bustle.core.judge.balance.arm_push import Kick, kicks
 from bustle.core.judge.measures.belly_clearance import belly
@@ -30,8 +30,6 @@ from bustle.core.project.walker import Drive, Limb
 from bustle.core.walk.course import Course
 from bustle.core.walk.motions.made_of import balance_of
 from bustle.core.walk.score import Score
-
-Array = NDArray[np.float64]
 
 # Share of the cycle by which "just before an event" is earlier, for whoever looks there.
 JUST_BEFORE = 1e-6
@@ -93,7 +91,7 @@ class Evidence:
     course: Course
     support: Support
     samples: int
-    before: NDArray[np.bool_]
+    before: Flags
 
     def time_at(self, instant: int) -> float:
         """When an instant is. Just before an event it is a hair earlier: at 0 that is the end of the cycle."""
@@ -203,7 +201,7 @@ class Evidence:
         """(S, servos) rad/s, row to row."""
         return self._to_next(self.servo_angles[: self.samples]) / self.row_s
 
-    def _to_next(self, angles: Array, slides: NDArray[np.bool_] | None = None) -> Array:
+    def _to_next(self, angles: Array, slides: Flags | None = None) -> Array:
         step: Array = np.roll(angles, -1, axis=0) - angles
         turned = step - 2 * np.pi * np.round(step / (2 * np.pi))
         step = turned if slides is None else np.where(slides, step, turned)
@@ -230,7 +228,7 @@ class Evidence:
         return balance_of(self.project, self.motion)
 
     @cached_property
-    def planted(self) -> NDArray[np.bool_]:
+    def planted(self) -> Flags:
         """(L, S): which feet should stand still."""
         still = [bool(limb.feet) and limb.feet[0].contact.kind == "planted" for limb in self.project.walker.limbs]
         asked = self.score.planted(self.course.time_s[: self.samples])

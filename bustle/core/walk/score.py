@@ -11,13 +11,10 @@ from functools import cached_property
 from typing import Literal, Protocol
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array, Flags, Places
 from bustle.core.kinds.foot_paths import Swing
 from bustle.core.project.walker import JointAngle
-
-Array = NDArray[np.float64]
-Flags = NDArray[np.bool_]
 
 # A phase this near to an event is that event.
 PHASE_TOLERANCE = 1e-9
@@ -203,7 +200,7 @@ def _standing(foot: Steps, t: Array) -> Flags:
     return np.zeros(t.shape, dtype=bool)
 
 
-def _swinging(foot: Steps, t: Array) -> tuple[Flags, NDArray[np.intp]]:
+def _swinging(foot: Steps, t: Array) -> tuple[Flags, Places]:
     """Whether the foot is in the air at t (S,), and which step it is in or had last (−1: none yet)."""
     step = np.searchsorted(foot.lift_s, t, side="right") - 1
     if not len(foot.lift_s):
@@ -237,6 +234,6 @@ def _headings(foot: Steps, t: Array, tolerance_s: float) -> Array:
     return out
 
 
-def _swing_share(foot: Steps, t: Array, k: NDArray[np.intp]) -> tuple[Array, Array]:
+def _swing_share(foot: Steps, t: Array, k: Places) -> tuple[Array, Array]:
     lift, land = foot.lift_s[k], foot.land_s[k]
     return np.clip((t - lift) / (land - lift), 0.0, 1.0), land - lift

@@ -7,16 +7,13 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array, Flags, Places
 from bustle.core.geometry.planar_twist import bring_back, carry
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.machine.sections import AXES
 from bustle.core.project.walker import JointAngle
 from bustle.core.walk.score import PHASE_TOLERANCE, BodyTrack, JointTrack, Score
-
-Array = NDArray[np.float64]
-Flags = NDArray[np.bool_]
 
 
 @dataclass(frozen=True)
@@ -76,7 +73,7 @@ class Chained:
     def may_rest(self) -> bool:
         return any(p.score.may_rest for p in self.pieces)
 
-    def _each(self, t: Array) -> Iterator[tuple[Piece, NDArray[np.intp], Array]]:
+    def _each(self, t: Array) -> Iterator[tuple[Piece, Places, Array]]:
         """Each piece with the samples that are its own, and their times in it."""
         which = np.clip(np.searchsorted(self._starts, t + self.tolerance_s, side="right") - 1, 0, len(self.pieces) - 1)
         order = np.argsort(which, kind="stable")
@@ -86,7 +83,7 @@ class Chained:
             if len(own):
                 yield piece, own, np.maximum(t[own] - piece.start_s, 0.0)
 
-    def _gathered(self, t: Array, ask: Callable[[Score, Array, NDArray[np.intp]], Flags]) -> Flags:
+    def _gathered(self, t: Array, ask: Callable[[Score, Array, Places], Flags]) -> Flags:
         parts = [(own, ask(piece.score, local, own)) for piece, own, local in self._each(t)]
         out = np.zeros((len(parts[0][1]), len(t)), dtype=bool)
         for own, found in parts:

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
+
+from bustle.core.geometry.arrays import Array
 
 Severity = Literal["stop", "warn", "note"]
 Subject = tuple[str, str]  # (leg, joint), either may be ""
@@ -38,7 +39,7 @@ class Finding:
         return self.subjects[0][1] if self.subjects else ""
 
 
-def offenders(excess: NDArray[np.float64]) -> tuple[list[int], int] | None:
+def offenders(excess: Array) -> tuple[list[int], int] | None:
     """excess: (S, N), above 0 where too much. The columns at fault, worst first, and the worst one's row."""
     worst = excess.max(axis=0, initial=-np.inf)
     columns = [int(c) for c in np.argsort(-worst, kind="stable") if worst[c] > 0]

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.judge.judgements.finding import Finding, Severity, by_joint, offenders
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.kinds.legs import FAMILIES
@@ -24,7 +24,7 @@ def end_stop(e: Evidence) -> Iterator[Finding]:
     yield from dead
     reported = {finding.subject for finding in dead}
     near = np.array([_near(e, j.slides) for j in e.joints])
-    levels: tuple[tuple[Severity, NDArray[np.float64]], ...] = (("stop", np.zeros_like(near)), ("warn", near))
+    levels: tuple[tuple[Severity, Array], ...] = (("stop", np.zeros_like(near)), ("warn", near))
     for severity, room in levels:
         for found in (_joint_ends(e, severity, room), _servo_ends(e, severity)):
             fresh = [f for f in found if f.subject not in reported]
@@ -38,7 +38,7 @@ def _near(e: Evidence, slides: bool) -> float:
     return limit if slides else float(np.radians(limit))
 
 
-def _joint_ends(e: Evidence, severity: Severity, room: NDArray[np.float64]) -> Iterator[Finding]:
+def _joint_ends(e: Evidence, severity: Severity, room: Array) -> Iterator[Finding]:
     angles = e.course.solved.joints
     low, high = (np.array([getattr(j, side) for j in e.joints]) for side in ("low", "high"))
     over = np.maximum(low - angles, angles - high)

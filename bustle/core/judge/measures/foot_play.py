@@ -10,14 +10,12 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.kinds.drives import DRIVES
 
 if TYPE_CHECKING:
     from bustle.core.walk.reading import Evidence
-
-Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -31,7 +29,7 @@ class FootPlay:
     measured: bool
 
 
-def joint_play_deg(e: Evidence) -> tuple[Array, NDArray[np.bool_]]:
+def joint_play_deg(e: Evidence) -> tuple[Array, Flags]:
     """(J,) degrees end to end, and which were measured."""
     play, measured = np.zeros(len(e.joints)), np.zeros(len(e.joints), dtype=bool)
     sheets = {s.name: s for s in e.project.servo_types}

@@ -3,12 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.walk.course import Course
-
-Array = NDArray[np.float64]
-Flags = NDArray[np.bool_]
 
 # More points than this say nothing more about how wide a foot wanders.
 MOST = 400

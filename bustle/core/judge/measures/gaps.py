@@ -14,12 +14,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.machine.limb_groups import Solved
 from bustle.core.project.walker import Walker
-
-Array = NDArray[np.float64]
 
 # Beyond this two links are not worth measuring, mm.
 FAR_MM = 40.0

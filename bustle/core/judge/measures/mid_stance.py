@@ -6,15 +6,13 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array, Places
 from bustle.core.geometry.serial_chain import jacobian
 from bustle.core.project.walker import Limb
 
 if TYPE_CHECKING:
     from bustle.core.walk.reading import Evidence
-
-Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -24,7 +22,7 @@ class MidStance:
 
     limb: Limb
     member: int
-    columns: NDArray[np.intp]
+    columns: Places
     joints: Array
     points: Array
     slope: Array

@@ -5,13 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.gaits import places
 from bustle.core.walk.motions.lifting_rule import Stance, beside_each_other, left_s
 from bustle.core.walk.reading import Evidence
-
-Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)

@@ -11,8 +11,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.planar_twist import carry
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.machine.limb_groups import needs_aims, solve
@@ -22,7 +22,6 @@ from bustle.core.walk.course import to_body
 if TYPE_CHECKING:
     from bustle.core.walk.reading import Evidence
 
-Array = NDArray[np.float64]
 
 # Share of the way from in place (0) to straight ahead (1) that is tried.
 STEPS = 25
@@ -50,7 +49,7 @@ def turning_radius_mm(e: Evidence) -> float | None:
     return float(radii[first]) if first < len(radii) else None
 
 
-def _good(e: Evidence, radii: Array, stroke: float) -> NDArray[np.bool_]:
+def _good(e: Evidence, radii: Array, stroke: float) -> Flags:
     """Which arcs every leg can walk: (R,)."""
     walker = e.project.walker
     shares = np.array([-0.5, 0.0, 0.5])
@@ -81,9 +80,7 @@ def _arc(radii: Array, angle: Array) -> tuple[Array, Array, Array]:
     return radii * np.sin(angle), radii * (1.0 - np.cos(angle)), angle
 
 
-def _judged(
-    e: Evidence, joints: Array, points: tuple[Array, ...], miss: Array, wanted: Array, arcs: int
-) -> NDArray[np.bool_]:
+def _judged(e: Evidence, joints: Array, points: tuple[Array, ...], miss: Array, wanted: Array, arcs: int) -> Flags:
     low, high = np.array([j.low for j in e.joints]), np.array([j.high for j in e.joints])
     bad = (miss > MISS_MM).any(axis=0)
     steps = [n for n, j in enumerate(e.joints) if j.limb.steps]

@@ -6,9 +6,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
-Array = NDArray[np.float64]
+from bustle.core.geometry.arrays import Array
 
 
 @dataclass(frozen=True)

@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.drives.drive import DriveKind, Setting
-
-Array = NDArray[np.float64]
 
 
 def _gear(joints: Array, centres: Array, settings: Array) -> Array:

@@ -14,11 +14,9 @@ four-bar linkage of any text on mechanisms.
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.drives.drive import DriveKind, Setting
-
-Array = NDArray[np.float64]
 
 # A hair short of aligned, 0.003°: nearer than this to a dead point the angle is no longer told to 1e-9°.
 DEAD = 1e-9

@@ -5,11 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.drives.drive import DriveKind, Setting
-
-Array = NDArray[np.float64]
 
 
 def _sum(joints: Array, centres: Array, settings: Array) -> Array:

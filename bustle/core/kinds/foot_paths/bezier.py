@@ -8,7 +8,8 @@ from math import comb
 
 import numpy as np
 
-from bustle.core.kinds.foot_paths.foot_path import Array, FootPath, Points, Slopes
+from bustle.core.geometry.arrays import Array
+from bustle.core.kinds.foot_paths.foot_path import FootPath, Points, Slopes
 
 
 def _curve(u: Array, points: Points, axis: int) -> Array:

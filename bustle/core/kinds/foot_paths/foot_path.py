@@ -5,10 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-import numpy as np
-from numpy.typing import NDArray
+from bustle.core.geometry.arrays import Array
 
-Array = NDArray[np.float64]
 Points = tuple[tuple[float, float], ...]
 Slopes = tuple[float, float]
 

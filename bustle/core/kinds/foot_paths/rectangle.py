@@ -6,7 +6,8 @@ the foot moves across before it is all the way up, which rounds the corners.
 
 import numpy as np
 
-from bustle.core.kinds.foot_paths.foot_path import Array, FootPath, Points, still
+from bustle.core.geometry.arrays import Array
+from bustle.core.kinds.foot_paths.foot_path import FootPath, Points, still
 
 # Shares of the swing: nothing goes across before A, and B takes it up.
 A, B = 0.16, 0.34

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.kinds.foot_paths.foot_path import Array, FootPath, Points
+from bustle.core.geometry.arrays import Array
+from bustle.core.kinds.foot_paths.foot_path import FootPath, Points
 
 
 @dataclass(frozen=True)

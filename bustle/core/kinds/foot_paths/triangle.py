@@ -5,7 +5,8 @@ With the top at share a of the way: along = u; height = u/a up to u = a, then (1
 
 import numpy as np
 
-from bustle.core.kinds.foot_paths.foot_path import Array, FootPath, Points
+from bustle.core.geometry.arrays import Array
+from bustle.core.kinds.foot_paths.foot_path import FootPath, Points
 
 
 def _top(points: Points) -> tuple[float, float]:

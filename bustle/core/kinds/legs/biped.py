@@ -8,14 +8,10 @@ over is reported in degrees. The formulae are in `stack`.
 
 from __future__ import annotations
 
-import numpy as np
-from numpy.typing import NDArray
-
+from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.legs.closed_forms_in_numbers import stack_working
 from bustle.core.kinds.legs.family import Build, Family, JointSpec, LinkSpec, shortfall
 from bustle.core.kinds.legs.upright_stack_solution import Stack
-
-Array = NDArray[np.float64]
 
 FIGURE = """
    from behind, left leg          from the left

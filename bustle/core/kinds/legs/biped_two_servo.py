@@ -9,9 +9,9 @@ the place is left over: such a walker is moved by tipping from sole to sole and 
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward, turns
 from bustle.core.kinds.legs.family import (
     REACHED_MM,
@@ -27,8 +27,6 @@ from bustle.core.kinds.legs.family import (
 )
 from bustle.core.kinds.legs.upright_stack_solution import unmounted
 from bustle.core.kinds.legs.working import Sheet, Step, Triangle, atan2
-
-Array = NDArray[np.float64]
 
 FIGURE = """
    from behind, left leg

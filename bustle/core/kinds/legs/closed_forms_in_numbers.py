@@ -9,8 +9,8 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward
 from bustle.core.kinds.legs.working import Corner, Sheet, Step, Triangle, acos, asin, atan2, corner, cos, sin
 
@@ -20,7 +20,6 @@ if TYPE_CHECKING:
     from bustle.core.kinds.legs.one_link_solution import Stick
     from bustle.core.kinds.legs.upright_stack_solution import Leg, Stack
 
-Array = NDArray[np.float64]
 Working = tuple[list[Step], list[Triangle]]
 
 # How the three coordinates of the leg's plane are called: along X, Y, W of `hip_and_knee`, and what they are.

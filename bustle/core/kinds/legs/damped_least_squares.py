@@ -11,13 +11,11 @@ redundant arms; the grid and the neighbour rule are ours.
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.spatial.distance import cdist
 
+from bustle.core.geometry.arrays import Array, Places
 from bustle.core.geometry.serial_chain import Chain, forward, jacobian
 from bustle.core.kinds.legs.family import REACHED_MM, Build, Solution, miss
-
-Array = NDArray[np.float64]
 
 ROUNDS = 90
 GOOD_MM = 1e-10
@@ -174,7 +172,7 @@ def _step(
 def _take(
     best_q: Array,
     best_gap: Array,
-    rows: NDArray[np.intp],
+    rows: Places,
     chain: Chain,
     low: Array,
     high: Array,

@@ -6,14 +6,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array, Flags, Places
 from bustle.core.geometry.serial_chain import Chain
 from bustle.core.kinds.legs.working import Step, Triangle
 
-Array = NDArray[np.float64]
-Flags = NDArray[np.bool_]
-Indices = NDArray[np.intp]
+Indices = Places
 
 # A foot this near to its target has reached it.
 REACHED_MM = 1e-6

@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
-from bustle.core.kinds.legs.family import Build, Family, Flags, Layout, Solution
-
-Array = NDArray[np.float64]
+from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.kinds.legs.family import Build, Family, Layout, Solution
 
 FIGURE = """
    =====  frame

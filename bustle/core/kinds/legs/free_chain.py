@@ -7,13 +7,9 @@ within the limits (see `damped`): of the foot's place alone, or of its tilt and 
 
 from __future__ import annotations
 
-import numpy as np
-from numpy.typing import NDArray
-
+from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.kinds.legs.damped_least_squares import solve_damped
-from bustle.core.kinds.legs.family import Family, Flags, Keep, Layout
-
-Array = NDArray[np.float64]
+from bustle.core.kinds.legs.family import Family, Keep, Layout
 
 FIGURE = """
    o--axis 1--> offset 1 --o--axis 2--> offset 2 -- ... --> foot

@@ -16,13 +16,10 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array, Flags, Places
 from bustle.core.kinds.legs.family import BLOCK, REACHED_MM, Solution
 from bustle.core.kinds.legs.two_link_triangle import difference, two_link, wrapped
-
-Array = NDArray[np.float64]
-Flags = NDArray[np.bool_]
 
 # Directions tried round each rim of the workspace, and halvings of the best one's neighbourhood.
 RIM_TRIES = 90
@@ -57,7 +54,7 @@ def solve_limbs(legs: Sequence[HipAndKnee], points: Array, upright: bool = False
     return Solution(joints, residual, reached, short)
 
 
-def _solve(leg: HipAndKnee, points: Array, q: Array, upright: bool) -> Iterator[tuple[NDArray[np.intp], Array]]:
+def _solve(leg: HipAndKnee, points: Array, q: Array, upright: bool) -> Iterator[tuple[Places, Array]]:
     """One limb: points (S, 3) mm → q (S, 3) rad, block by block.
 
     Yields the rows that were missed or nearly so and their residual (R, 3) mm, in the points' axes. Out of reach: the

@@ -9,8 +9,8 @@ left over, or it goes to the circle's nearest point.
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.legs.family import (
     REACHED_MM,
     Build,
@@ -25,8 +25,6 @@ from bustle.core.kinds.legs.family import (
     side,
 )
 from bustle.core.kinds.legs.working import Sheet, Step, Triangle, asin, atan2, corner
-
-Array = NDArray[np.float64]
 
 FIGURE = """
       from the left

@@ -15,13 +15,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.legs.family import REACHED_MM, Solution, miss
 from bustle.core.kinds.legs.hip_and_knee_solution import nearest_angle
 from bustle.core.kinds.legs.two_link_triangle import wrapped
-
-Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)

@@ -10,14 +10,10 @@ over.
 
 from __future__ import annotations
 
-import numpy as np
-from numpy.typing import NDArray
-
+from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.legs.closed_forms_in_numbers import stack_working
 from bustle.core.kinds.legs.family import Build, Family, JointSpec, LinkSpec, shortfall
 from bustle.core.kinds.legs.upright_stack_solution import Stack
-
-Array = NDArray[np.float64]
 
 FIGURE = """
       z   (yaw, roll)

@@ -8,13 +8,11 @@ along the sole as the leg leans (see `sole`). The formulae are those of `stick`,
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.kinds.legs.closed_forms_in_numbers import stick_working
-from bustle.core.kinds.legs.family import Build, Family, Flags, JointSpec, Keep, Layout, LinkSpec, Solution, side
+from bustle.core.kinds.legs.family import Build, Family, JointSpec, Keep, Layout, LinkSpec, Solution, side
 from bustle.core.kinds.legs.one_link_solution import Stick, solve_sticks
-
-Array = NDArray[np.float64]
 
 FIGURE = """
    from behind, left leg        from the left

@@ -11,8 +11,8 @@ so yaw = atan2(y, x) and the rest is one triangle (law of cosines); with a hip o
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.legs.closed_forms_in_numbers import hip_and_knee_working
 from bustle.core.kinds.legs.family import (
     Build,
@@ -25,8 +25,6 @@ from bustle.core.kinds.legs.family import (
     shortfall,
 )
 from bustle.core.kinds.legs.hip_and_knee_solution import HipAndKnee, solve_limbs
-
-Array = NDArray[np.float64]
 
 FIGURE = """
  z

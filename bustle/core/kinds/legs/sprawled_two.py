@@ -7,13 +7,11 @@ own line, or forward along the body, or sideways across it; what the foot misses
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.kinds.legs.closed_forms_in_numbers import stick_working
-from bustle.core.kinds.legs.family import Build, Family, Flags, JointSpec, Keep, Layout, LinkSpec, Solution
+from bustle.core.kinds.legs.family import Build, Family, JointSpec, Keep, Layout, LinkSpec, Solution
 from bustle.core.kinds.legs.one_link_solution import Stick, solve_sticks
-
-Array = NDArray[np.float64]
 
 FIGURE = """
  z

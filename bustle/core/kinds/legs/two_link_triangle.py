@@ -3,10 +3,8 @@
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
-Array = NDArray[np.float64]
-Flags = NDArray[np.bool_]
+from bustle.core.geometry.arrays import Array, Flags
 
 # From here on a knee counts as nearly folded, rad.
 NEARLY_FOLDED = 3.0

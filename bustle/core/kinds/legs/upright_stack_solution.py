@@ -23,15 +23,13 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
 
+from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.serial_chain import Chain, forward, turns
-from bustle.core.kinds.legs.family import REACHED_MM, REACHED_RAD, Build, Flags, Layout, Solution, miss, side
+from bustle.core.kinds.legs.family import REACHED_MM, REACHED_RAD, Build, Layout, Solution, miss, side
 from bustle.core.kinds.legs.hip_and_knee_solution import HipAndKnee, solve_limbs
 from bustle.core.kinds.legs.two_link_triangle import two_link, wrapped
-
-Array = NDArray[np.float64]
 
 X, Y, Z = np.eye(3)
 

@@ -12,8 +12,8 @@ hip pitch and knee are one triangle in (h, x) (law of cosines); see `hip_and_kne
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.legs.closed_forms_in_numbers import hip_and_knee_working
 from bustle.core.kinds.legs.family import (
     Build,
@@ -27,8 +27,6 @@ from bustle.core.kinds.legs.family import (
     side,
 )
 from bustle.core.kinds.legs.hip_and_knee_solution import HipAndKnee, solve_limbs
-
-Array = NDArray[np.float64]
 
 FIGURE = """
    from behind, left leg          from the left

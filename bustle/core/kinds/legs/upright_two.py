@@ -6,14 +6,10 @@ away (law of cosines); y is left over and is what the foot slips.
 
 from __future__ import annotations
 
-import numpy as np
-from numpy.typing import NDArray
-
+from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.legs.closed_forms_in_numbers import stack_working
 from bustle.core.kinds.legs.family import REACHED_MM, Build, Family, JointSpec, LinkSpec, Solution, miss, shortfall
 from bustle.core.kinds.legs.upright_stack_solution import Stack
-
-Array = NDArray[np.float64]
 
 FIGURE = """
    from behind, left leg          from the left

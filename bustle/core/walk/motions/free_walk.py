@@ -11,8 +11,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.planar_twist import bring_back, carry, displacement
 from bustle.core.geometry.support_polygon import Support, margin_in, support
 from bustle.core.kinds.gaits import places
@@ -27,8 +27,6 @@ from bustle.core.walk.motions.pace import eased
 from bustle.core.walk.motions.stepping import bends_of, body_at, placed, stays, swing_of, tilt_of
 from bustle.core.walk.score import BodyTrack, Scored, Steps
 
-Array = NDArray[np.float64]
-Flags = NDArray[np.bool_]
 Planar = tuple[float, float, float]
 
 # The body takes up a new way, and leans, over these shares of the gait's cycle.

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from itertools import pairwise
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.machine.sections import AXES, turned_each
 from bustle.core.project.motion import PhaseGait, Pose
@@ -16,8 +16,6 @@ from bustle.core.walk.motions.pace import Pace, Stretch, Way, eased
 from bustle.core.walk.motions.phase_gait import with_pauses
 from bustle.core.walk.motions.stepping import LEAN_SHARE, Stepping, bends_of, body_at, placed, stays, told
 from bustle.core.walk.score import BodyTrack, Scored
-
-Array = NDArray[np.float64]
 
 
 def lean_s(*gaits: PhaseGait) -> float:

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.machine.folded import posed_joints
 from bustle.core.machine.resting_height import resting_height_mm
 from bustle.core.project.motion import JointPose
@@ -12,8 +12,6 @@ from bustle.core.project.project import Project
 from bustle.core.walk.motions.pace import eased
 from bustle.core.walk.motions.stepping import body_at
 from bustle.core.walk.score import BodyTrack, JointTrack, Scored, no_steps
-
-Array = NDArray[np.float64]
 
 # A pose that is held is told over this long.
 HELD_S = 1.0

@@ -6,8 +6,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array, Flags, Places
 from bustle.core.geometry.planar_twist import carry, displacement
 from bustle.core.machine.limb_groups import joint_slices
 from bustle.core.machine.sections import turned_each
@@ -17,8 +17,6 @@ from bustle.core.project.walker import JointAngle, Limb
 from bustle.core.walk.motions.stepping import bends_of, body_at
 from bustle.core.walk.score import BodyTrack, JointTrack, Scored, Steps, no_steps
 
-Array = NDArray[np.float64]
-Flags = NDArray[np.bool_]
 Place = tuple[float, float, float]
 Feet = dict[str, Place]
 
@@ -44,7 +42,7 @@ class Timeline:
     whole_s: float
     repeats: bool
 
-    def share(self, t: Array) -> tuple[NDArray[np.intp], NDArray[np.intp], Array]:
+    def share(self, t: Array) -> tuple[Places, Places, Array]:
         """At t (S,): the frame last reached, the one that follows, and the share of the way to it."""
         t = t % self.whole_s if self.repeats else t
         last = np.clip(np.searchsorted(self.reach_s, t, side="right") - 1, 0, len(self.reach_s) - 1)

@@ -11,13 +11,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.support_polygon import support
 from bustle.core.kinds.gaits.gait import Place
-
-Array = NDArray[np.float64]
-Flags = NDArray[np.bool_]
 
 RULE = (
     "Leave out every leg beside one that is in the air.",

@@ -9,8 +9,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.machine.folded import posed_joints
 from bustle.core.machine.limb_groups import limits_of
 from bustle.core.machine.resting_height import underside_mm
@@ -23,8 +23,6 @@ from bustle.core.walk.motions.joint_pose import given_joints
 from bustle.core.walk.motions.keyframes import Feet, compile_keyframes, feet_of, stepped_over
 from bustle.core.walk.score import Score
 from bustle.core.walk.scores_in_a_row import Chained, chained
-
-Array = NDArray[np.float64]
 
 # Heights tried on the way down, and what a leg may miss by.
 HEIGHTS = 25

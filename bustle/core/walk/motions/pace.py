@@ -13,12 +13,11 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array, Flags, Places
 from bustle.core.geometry.planar_twist import carry, displacement
 from bustle.core.project.motion import PhaseGait
 
-Array = NDArray[np.float64]
 Travel = tuple[Array, Array, Array]
 
 
@@ -59,11 +58,11 @@ class Way:
         """When the last stretch has lost its pace."""
         return float(self._lose[-1] + self._lose_over[-1])
 
-    def known_at(self, t: Array) -> NDArray[np.intp]:
+    def known_at(self, t: Array) -> Places:
         """(S,): the last stretch that has begun by then, of which nobody knows yet that it will end."""
         return np.searchsorted(self._lose - 1e-9, t, side="right")
 
-    def at(self, t: Array, known: NDArray[np.intp] | None = None) -> Travel:
+    def at(self, t: Array, known: Places | None = None) -> Travel:
         """The travel frame at t (S,): x, y in mm and θ in rad. known: as if nothing came after that stretch, and it
         stayed at its pace; len(stretches): as it all comes."""
         count = len(self.stretches)
@@ -88,12 +87,12 @@ class Way:
                 share -= eased(t, float(self._lose[n]), pace.lose_over_s)
             yield stretch, share
 
-    def _then(self, there: Travel, k: NDArray[np.intp], sigma: Array) -> Travel:
+    def _then(self, there: Travel, k: Places, sigma: Array) -> Travel:
         vx, vy, omega = (v[k] for v in self._velocities)
         x, y, theta = displacement(vx, vy, omega, sigma)
         return *carry(there, x, y), there[2] + theta
 
-    def _sigma(self, k: NDArray[np.intp], t: Array, ends: NDArray[np.bool_]) -> Array:
+    def _sigma(self, k: Places, t: Array, ends: Flags) -> Array:
         """σ of stretch k (S,) at t (S,), as if it never ended where not `ends`."""
         gathering = _gathered(t - self._gather[k], self._gather_over[k])
         kept = np.where(np.isnan(self._gather[k]), t, gathering)

@@ -5,15 +5,13 @@ from __future__ import annotations
 from dataclasses import replace
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.project.motion import Pause, PhaseGait
 from bustle.core.project.project import Project
 from bustle.core.walk.motions.pace import Stretch, Way
 from bustle.core.walk.motions.stepping import Clock, Stepping, told
 from bustle.core.walk.score import Scored
-
-Array = NDArray[np.float64]
 
 # Easing into a pause and out of it takes this share of the cycle, or less for a short one.
 EASE_SHARE = 0.04

@@ -14,8 +14,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from bustle.core.geometry.arrays import Array, Flags, Places
 from bustle.core.geometry.planar_twist import carry
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.kinds.foot_paths import FOOT_PATHS, Swing
@@ -27,7 +27,6 @@ from bustle.core.project.walker import Limb
 from bustle.core.walk.motions.pace import Way, eased, velocity
 from bustle.core.walk.score import BodyTrack, JointTrack, Scored, Steps, no_steps
 
-Array = NDArray[np.float64]
 Clock = Callable[[Array], Array]
 
 # Leaning into a gait's sway and out of it takes this share of its cycle.
@@ -118,7 +117,7 @@ class Stepping:
             footprints, headings = footprints[: kept + 1], headings[: kept + 1]
         return Steps(lift, land, footprints, headings, swing_of(self.gait, leg))
 
-    def _prints(self, limb: Limb, t: Array, known: NDArray[np.intp] | None = None) -> tuple[Array, Array]:
+    def _prints(self, limb: Limb, t: Array, known: Places | None = None) -> tuple[Array, Array]:
         travelled = self.way.at(t, known)
         assert limb.neutral_mm is not None
         return np.stack(carry(travelled, *limb.neutral_mm), axis=-1), travelled[2] + np.radians(limb.toe_deg)
@@ -129,7 +128,7 @@ class Stepping:
         if not any(s.gait.moves for s in self.way.stretches):
             return stays(limb)
 
-        def track(t: Array) -> tuple[Array, Array, NDArray[np.bool_]]:
+        def track(t: Array) -> tuple[Array, Array, Flags]:
             at, heading = self._prints(limb, t)
             return np.concatenate([at, np.zeros((len(t), 1))], axis=1), heading, np.ones(len(t), dtype=bool)
 
