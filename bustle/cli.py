@@ -7,9 +7,9 @@ import json
 import sys
 from pathlib import Path
 
+from bustle.core.document.checked import CheckedProject
 from bustle.core.document.file import MAX_BYTES, load_project
 from bustle.core.evaluate import evaluate
-from bustle.core.project.project import Project
 from bustle.core.words.problems import InputRefused
 from bustle.formats import TABLE_FORMATS, write_table
 from bustle.formats.plan_json import plan_values
@@ -21,7 +21,7 @@ class Refused(Exception):
     """Something about the call is wrong; the message is what the user reads."""
 
 
-def _read(path: str) -> Project:
+def _read(path: str) -> CheckedProject:
     try:
         with Path(path).open("rb") as file:
             data = file.read(MAX_BYTES + 1)

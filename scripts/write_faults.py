@@ -10,7 +10,8 @@ from typing import Any
 
 import numpy as np
 
-from bustle.core.document.file import parse_project, save_project
+from bustle.core.document.checked import parse_project
+from bustle.core.document.file import save_project
 from bustle.core.edits.levers import patched
 from bustle.core.machine.foot_drift import drift_left_mm
 from bustle.core.project.project import Project, document

@@ -7,7 +7,8 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
-from bustle.core.document.file import load_project, parse_project
+from bustle.core.document.checked import parse_project
+from bustle.core.document.file import load_project
 from bustle.core.project.project import Project, document
 from bustle.core.starting import starting_walkers
 

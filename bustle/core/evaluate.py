@@ -6,13 +6,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from bustle.core.document.checked import CheckedProject
 from bustle.core.geometry.support_polygon import support
 from bustle.core.judge.figures import Figure, figures
 from bustle.core.judge.judgements import Finding, findings
 from bustle.core.machine.limb_groups import groups
 from bustle.core.machine.masses import ledger
 from bustle.core.machine.turned_over import turned_over
-from bustle.core.project.project import Project
 from bustle.core.walk.course import follow
 from bustle.core.walk.motions import compile_motion
 from bustle.core.walk.motions.made_of import upside_down
@@ -45,7 +45,7 @@ def row_count(cycle_s: float, frame_period_s: float) -> int:
     return max(2, round(cycle_s / frame_period_s))
 
 
-def evaluate(project: Project, motion: str, samples: int | None = None) -> Plan:
+def evaluate(project: CheckedProject, motion: str, samples: int | None = None) -> Plan:
     """Evaluate one motion of a project.
 
     Args: samples, how many instants to spread over the duration; by default the table's rows. The end is left out where
@@ -53,10 +53,9 @@ def evaluate(project: Project, motion: str, samples: int | None = None) -> Plan:
     Raises KeyError naming the motions there are; ValueError for a sample count outside 2 … 20 000.
     """
     asked = project.motion(motion)
-    if upside_down(project, asked):
-        project = turned_over(project)
-    score = compile_motion(project, asked)
-    rows = row_count(score.duration_s, project.controller.frame_period_ms / 1000)
+    walked = turned_over(project) if upside_down(project, asked) else project
+    score = compile_motion(walked, asked)
+    rows = row_count(score.duration_s, walked.controller.frame_period_ms / 1000)
     count = samples or (rows if score.periodic else rows + 1)
     if not 2 <= count <= MAX_SAMPLES:
         raise ValueError(f"samples: must be from 2 to {MAX_SAMPLES}, got {count}")
@@ -65,10 +64,10 @@ def evaluate(project: Project, motion: str, samples: int | None = None) -> Plan:
     time = np.concatenate([time, events, events])
     before = np.zeros(len(time), dtype=bool)
     before[count : count + len(events)] = True
-    walker, bends = project.walker, dict(score.bends_deg)
+    walker, bends = walked.walker, dict(score.bends_deg)
     parts = groups(walker, bends, score.held)
-    masses = ledger(project, parts, bends)
+    masses = ledger(walked, parts, bends)
     course = follow(walker, score, parts, masses, time, before)
     held = support(course.stand_mm, course.stand, course.com_ground_mm[:, :2])
-    evidence = Evidence(project, asked, score, parts, masses, course, held, count, before)
+    evidence = Evidence(walked, asked, score, parts, masses, course, held, count, before)
     return Plan(evidence, tuple(figures(evidence)), tuple(findings(evidence)))

@@ -5,11 +5,11 @@ from __future__ import annotations
 import csv
 import io
 
+from bustle.core.document.checked import CheckedProject
 from bustle.core.machine.parts_list import parts, totals
-from bustle.core.project.project import Project
 
 
-def write_parts(project: Project) -> bytes:
+def write_parts(project: CheckedProject) -> bytes:
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\n")
     rows.writerow(["part", "kind", "count", "mass_g_each", "price_each", "print_h_each", "where"])

@@ -12,9 +12,9 @@ import json
 import zipfile
 from typing import Any
 
+from bustle.core.document.checked import CheckedProject
 from bustle.core.evaluate import Plan, evaluate
 from bustle.core.project.motion import PhaseGait, Programme, Transition
-from bustle.core.project.project import Project
 from bustle.core.servo.power_on_order import soft_start
 from bustle.core.walk.joint_table import joint_table
 from bustle.core.walk.motions.lifting_rule import RULE, WALKING_BY_IT
@@ -24,7 +24,7 @@ from bustle.formats.table_format import TableFormat
 EPOCH = (1980, 1, 1, 0, 0, 0)
 
 
-def write_set(project: Project, kind: TableFormat, decimals: int = 2) -> bytes:
+def write_set(project: CheckedProject, kind: TableFormat, decimals: int = 2) -> bytes:
     """Every motion of the project as a table, with set.json."""
     plans = {m.name: evaluate(project, m.name) for m in project.motions}
     buffer = io.BytesIO()
@@ -45,7 +45,7 @@ def _add(archive: zipfile.ZipFile, name: str, data: bytes) -> None:
     archive.writestr(zipfile.ZipInfo(name, EPOCH), data, zipfile.ZIP_DEFLATED)
 
 
-def set_values(project: Project, plans: dict[str, Plan], kind: TableFormat) -> dict[str, Any]:
+def set_values(project: CheckedProject, plans: dict[str, Plan], kind: TableFormat) -> dict[str, Any]:
     start = soft_start(project)
     return {
         "format": "bustle-set",
@@ -67,7 +67,7 @@ def set_values(project: Project, plans: dict[str, Plan], kind: TableFormat) -> d
     }
 
 
-def _motion(project: Project, number: int, name: str, plan: Plan, kind: TableFormat) -> dict[str, Any]:
+def _motion(project: CheckedProject, number: int, name: str, plan: Plan, kind: TableFormat) -> dict[str, Any]:
     e = plan.evidence
     motion = project.motion(name)
     values: dict[str, Any] = {
@@ -92,7 +92,7 @@ def _motion(project: Project, number: int, name: str, plan: Plan, kind: TableFor
     return values
 
 
-def blend_groups(project: Project) -> list[list[str]]:
+def blend_groups(project: CheckedProject) -> list[list[str]]:
     """Gaits whose legs are timed alike over the same cycle: rows of their tables may be mixed in any proportion, as the
     feet of all of them stand and swing together."""
     groups: dict[tuple[Any, ...], list[str]] = {}

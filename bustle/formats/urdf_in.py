@@ -16,11 +16,11 @@ from typing import Any
 import numpy as np
 from scipy.spatial.transform import Rotation
 
-from bustle.core.document.file import parse_project
+from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.kinds.legs import FAMILIES
-from bustle.core.project.project import FORMAT, VERSION, Project
+from bustle.core.project.project import FORMAT, VERSION
 from bustle.core.words.problems import refuse
 from bustle.formats.urdf_tree import Body, Hinge, Tree, read_tree
 
@@ -34,7 +34,7 @@ ALIKE = 1e-4
 class Read:
     """The project and, one sentence each, what of the file could not be used."""
 
-    project: Project
+    project: CheckedProject
     unused: tuple[str, ...]
 
 

@@ -16,12 +16,13 @@ from xml.etree import ElementTree as ET
 import numpy as np
 from scipy.spatial.transform import Rotation
 
+from bustle.core.document.checked import CheckedProject
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import Chain
 from bustle.core.machine.limb_groups import groups
 from bustle.core.machine.masses import Entry, ledger
 from bustle.core.machine.sections import section_places
-from bustle.core.project.project import Project, ServoType
+from bustle.core.project.parts import ServoType
 from bustle.core.project.walker import Foot, Limb
 
 LEAST_KG = 1e-9
@@ -36,7 +37,7 @@ class Written:
     lost: tuple[str, ...]
 
 
-def write_urdf(project: Project) -> Written:
+def write_urdf(project: CheckedProject) -> Written:
     """The design of a walker, its hinged sections straight."""
     walker = project.walker
     robot = ET.Element("robot", name=project.name)
@@ -57,7 +58,7 @@ def write_urdf(project: Project) -> Written:
     return Written(data, tuple(lost))
 
 
-def _drives_lost(project: Project, lost: list[str]) -> None:
+def _drives_lost(project: CheckedProject, lost: list[str]) -> None:
     for drive in project.walker.drives:
         if drive.kind not in ("direct", "riding"):
             lost.append(
@@ -67,7 +68,7 @@ def _drives_lost(project: Project, lost: list[str]) -> None:
         lost.append(f"{truth.limb}: what was measured of the built leg; the design is written.")
 
 
-def _sections(robot: ET.Element, project: Project, entries: list[Entry], boxes: dict[str, Array]) -> None:
+def _sections(robot: ET.Element, project: CheckedProject, entries: list[Entry], boxes: dict[str, Array]) -> None:
     """Section 0 is the root; everything on the frame that is placed in the body frame goes to it, straight."""
     walker = project.walker
     places = section_places(walker, {})
@@ -100,7 +101,9 @@ def _sections(robot: ET.Element, project: Project, entries: list[Entry], boxes: 
             _joined(fixed, f"{section.name}/hinge", section.name, np.array(hinge.to_mm), np.eye(3))
 
 
-def _limb(robot: ET.Element, project: Project, limb: Limb, chain: Chain, entries: list[Entry], lost: list[str]) -> None:
+def _limb(
+    robot: ET.Element, project: CheckedProject, limb: Limb, chain: Chain, entries: list[Entry], lost: list[str]
+) -> None:
     place = section_places(project.walker, {})[limb.section]
     at, turn = (chain.mount_at[0] - place.at) @ place.turn, place.turn.T @ chain.mount_turn[0]
     parent = limb.section
@@ -139,7 +142,7 @@ def _hinge_name(limb: Limb, chain: Chain, coupling: Array, h: int) -> str:
 
 
 def _joint(
-    robot: ET.Element, project: Project, limb: Limb, chain: Chain, coupling: Array, h: int, name: str,
+    robot: ET.Element, project: CheckedProject, limb: Limb, chain: Chain, coupling: Array, h: int, name: str,
     named: dict[int, str], lost: list[str],
 ) -> ET.Element:  # fmt: skip
     own = next((n for n in range(len(limb.joints)) if chain.hinge_of_joint(n) == h), None)
@@ -176,7 +179,7 @@ def _joint(
     return element
 
 
-def _sheet(project: Project, joint: str) -> ServoType | None:
+def _sheet(project: CheckedProject, joint: str) -> ServoType | None:
     sheets = {s.name: s for s in project.servo_types}
     return next((sheets[d.servos[0].type] for d in project.walker.drives if joint in d.joints), None)
 

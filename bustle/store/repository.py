@@ -11,8 +11,9 @@ from sqlalchemy import Engine, create_engine, func, select, text
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from bustle.core.document.file import parse_project, project_hash
-from bustle.core.project.project import Project, document
+from bustle.core.document.checked import CheckedProject, parse_project
+from bustle.core.document.file import project_hash
+from bustle.core.project.project import document
 from bustle.store.models import Export, Loaded, Revision, Walker
 
 
@@ -45,7 +46,7 @@ class Saved(Line):
     """A revision as it is read back."""
 
     walker_id: int
-    project: Project
+    project: CheckedProject
 
 
 @dataclass(frozen=True)
@@ -108,7 +109,7 @@ class Store:
         with Session(self.engine) as session:
             return [Shelved(w.id, archived, _saved(r)) for w, r in session.execute(query)]
 
-    def create(self, project: Project, note: str = "") -> Saved:
+    def create(self, project: CheckedProject, note: str = "") -> Saved:
         """A new walker with its first revision."""
         with Session(self.engine) as session, session.begin():
             walker = Walker(head=1)
@@ -126,7 +127,7 @@ class Store:
         with Session(self.engine) as session:
             return self._walker(session, walker_id).archived_at is not None
 
-    def save(self, walker_id: int, parent: int, project: Project, note: str = "") -> Saved:
+    def save(self, walker_id: int, parent: int, project: CheckedProject, note: str = "") -> Saved:
         """A new revision on top of `parent`. Raises Conflict if that is not the newest, Missing if not there.
 
         Saving what is saved already adds nothing and answers the newest revision.
@@ -195,7 +196,7 @@ class Store:
                 for e, n in session.execute(query)
             ]
 
-    def load_once(self, name: str, projects: Sequence[Project]) -> bool:
+    def load_once(self, name: str, projects: Sequence[CheckedProject]) -> bool:
         """Put projects on the shelf the first time this name is given. False if it was done before."""
         with Session(self.engine) as session, session.begin():
             first = session.execute(insert(Loaded).values(name=name).on_conflict_do_nothing().returning(Loaded.name))
@@ -208,7 +209,7 @@ class Store:
                 self._write(session, walker, None, project, "")
             return True
 
-    def _write(self, session: Session, walker: Walker, parent: int | None, project: Project, note: str) -> Saved:
+    def _write(self, session: Session, walker: Walker, parent: int | None, project: CheckedProject, note: str) -> Saved:
         number = (parent or 0) + 1
         row = Revision(
             walker_id=walker.id,

@@ -5,10 +5,11 @@ from __future__ import annotations
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
+from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.levers import LEVERS, patched
 from bustle.core.evaluate import Plan, evaluate
 from bustle.core.kinds.gaits import GAITS, places
-from bustle.core.project.project import Project, gait_of
+from bustle.core.project.project import gait_of
 from bustle.core.search.remedies import remedies
 from bustle.core.search.sound_band import sound_band
 from bustle.core.words.problems import InputRefused, refuse
@@ -22,7 +23,7 @@ api = APIBlueprint("bench", __name__, url_prefix="/api")
 MEDIA_TYPE = "application/octet-stream"
 
 
-def judged(project: Project, motion: str) -> Plan:
+def judged(project: CheckedProject, motion: str) -> Plan:
     """The plan of a motion. Raises InputRefused where there is no such motion, or where it is too long to play."""
     try:
         return evaluate(project, motion)

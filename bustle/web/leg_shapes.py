@@ -6,8 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, Strict
 
+from bustle.core.document.checked import CheckedProject
 from bustle.core.project.field_types import Length, Name, Point, Real, Tilt
-from bustle.core.project.project import Project
 from bustle.web.shapes import Body, FieldDifference, Whole
 
 View = Literal["side", "plan", "front"]
@@ -25,7 +25,7 @@ class SoleTurn(Body):
 class LegDraft(Body):
     """A leg of a draft, its foot at a place of the body frame."""
 
-    project: Project
+    project: CheckedProject
     limb: LimbName
     foot_mm: Point
     sole: SoleTurn = SoleTurn()
@@ -89,7 +89,7 @@ class LegView(BaseModel):
 class LineDraft(Body):
     """The straight-line test, with errors put in on purpose: lengths as built, zeros and play in degrees."""
 
-    project: Project
+    project: CheckedProject
     limb: LimbName
     foot_mm: Point
     sole: SoleTurn = SoleTurn()
@@ -114,7 +114,7 @@ class LineView(BaseModel):
 
 
 class DriftDraft(Body):
-    project: Project
+    project: CheckedProject
     limb: LimbName
 
 
@@ -140,7 +140,7 @@ class RivalChoice(Body):
 
 
 class RivalsDraft(Body):
-    project: Project
+    project: CheckedProject
     rivals: Annotated[list[RivalChoice], Field(max_length=3)]
 
 
@@ -168,7 +168,7 @@ class FrameEdit(Body):
     """mirror, copy and remove take a limb; repeat a limb and how many in all; relabel a scheme; add a role and a
     family; refit a limb and a family, with `alike` all of its family; section the axis of a hinge behind the frame."""
 
-    project: Project
+    project: CheckedProject
     action: Literal["mirror", "copy", "remove", "repeat", "relabel", "add", "refit", "section"]
     limb: LimbName = ""
     count: Whole = 6
@@ -180,7 +180,7 @@ class FrameEdit(Body):
 
 
 class EditedProject(BaseModel):
-    project: Project
+    project: CheckedProject
     differences: list[FieldDifference]
 
 
@@ -203,7 +203,7 @@ class TotalLine(BaseModel):
 
 
 class PartsDraft(Body):
-    project: Project
+    project: CheckedProject
 
 
 class Parts(BaseModel):

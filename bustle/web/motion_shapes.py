@@ -6,8 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, Strict
 
+from bustle.core.document.checked import CheckedProject
 from bustle.core.project.field_types import Name, Real
-from bustle.core.project.project import Project
 from bustle.web.shapes import Body, FigureChange, Whole
 
 Part = Annotated[Real, Field(ge=-10, le=10)]
@@ -19,7 +19,7 @@ class SetDraft(Body):
     mixture: parts of forward, left and turning left, for an arc of one's own.
     """
 
-    project: Project
+    project: CheckedProject
     gait: Annotated[str, Field(max_length=40)] | None = None
     mixture: tuple[Part, Part, Part] | None = None
 
@@ -46,7 +46,7 @@ class SetView(BaseModel):
     gait: str
     made: list[MadeView]
     left_out: list[LeftOutView]
-    project: Project
+    project: CheckedProject
 
 
 class FittingGaits(BaseModel):
@@ -55,13 +55,13 @@ class FittingGaits(BaseModel):
 
 
 class ProjectDraft(Body):
-    project: Project
+    project: CheckedProject
 
 
 class StickDraft(Body):
     """A draft, and the stick in shares of full deflection."""
 
-    project: Project
+    project: CheckedProject
     ahead: Annotated[Real, Field(ge=-1, le=1)] = 0.0
     left: Annotated[Real, Field(ge=-1, le=1)] = 0.0
     turn: Annotated[Real, Field(ge=-1, le=1)] = 0.0
@@ -82,7 +82,7 @@ class StickAtBody(Body):
 class FreeDraft(Body):
     """A draft, and where the stick was and is; the legs lift by the rule. Kept: the walk joins the draft's motions."""
 
-    project: Project
+    project: CheckedProject
     sticks: Annotated[tuple[StickAtBody, ...], Field(min_length=1, max_length=400)]
     takes_s: Annotated[Real, Field(ge=0.5, le=120)] = 10.0
 
@@ -105,7 +105,7 @@ class StartView(BaseModel):
 
 
 class MotionDraft(Body):
-    project: Project
+    project: CheckedProject
     motion: Name
 
 
@@ -139,13 +139,13 @@ class AddedView(BaseModel):
     """The project with one motion more, and its name."""
 
     name: str
-    project: Project
+    project: CheckedProject
 
 
 class ChangesDraft(MotionDraft):
     """Two states of a project by the same motion, or by another one."""
 
-    before: Project
+    before: CheckedProject
     before_motion: Name
 
 

@@ -8,10 +8,11 @@ import numpy as np
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
+from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.levers import patched, replace
 from bustle.core.judge.measures.next_leg_ranking import candidates
 from bustle.core.project.motion import FreeWalk, Keyframes, Motion, PhaseGait
-from bustle.core.project.project import Project, fresh_name
+from bustle.core.project.project import fresh_name
 from bustle.core.search.attempt import changes
 from bustle.core.search.motion_set import fitting, motion_set, usual
 from bustle.core.search.stick_to_walk import Stick, StickAt, driven_by_rule, steered
@@ -97,7 +98,7 @@ def _free(body: motion_shapes.FreeDraft, name: str) -> FreeWalk:
     return driven_by_rule(body.project, sticks, body.takes_s, name)
 
 
-def _with_only(project: Project, *motions: Motion) -> Project:
+def _with_only(project: CheckedProject, *motions: Motion) -> CheckedProject:
     """The project without its other motions and what names them."""
     alone = replace("/motions", [m.model_dump(mode="json") for m in motions])
     clear = [replace(path, None) for path in ("/start_up/pose", "/start_up/fail_safe")]
@@ -105,7 +106,7 @@ def _with_only(project: Project, *motions: Motion) -> Project:
     return patched(project, [*clear, *gone, alone])
 
 
-def _added(project: Project, motion: Motion) -> motion_shapes.AddedView:
+def _added(project: CheckedProject, motion: Motion) -> motion_shapes.AddedView:
     add = {"op": "add", "path": "/motions/-", "value": motion.model_dump(mode="json")}
     return motion_shapes.AddedView(name=motion.name, project=patched(project, [add]))
 

@@ -7,8 +7,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, Strict
 
+from bustle.core.document.checked import CheckedProject
 from bustle.core.project.field_types import Name, Real, Text
-from bustle.core.project.project import Project
 
 Whole = Annotated[int, Strict()]
 
@@ -43,12 +43,12 @@ class NewWalker(Body):
     name: Name | None = None
     shape: str | None = None
     leg_length_mm: Real | None = None
-    project: Project | None = None
+    project: CheckedProject | None = None
 
 
 class SaveRevision(Body):
     parent: Annotated[int, Strict(), Field(ge=1, le=2**31 - 1)]
-    project: Project
+    project: CheckedProject
     note: Text = ""
 
 
@@ -59,7 +59,7 @@ class NameRevision(Body):
 class Draft(Body):
     """A project as it stands on the screen, saved or not."""
 
-    project: Project
+    project: CheckedProject
     motion: Name
 
 
@@ -97,7 +97,7 @@ class RevisionLine(BaseModel):
 class SavedWalker(RevisionLine):
     id: int
     archived: bool
-    project: Project
+    project: CheckedProject
 
 
 class ShelfEntry(BaseModel):
@@ -137,7 +137,7 @@ class Differences(BaseModel):
 
 
 class Merged(BaseModel):
-    project: Project
+    project: CheckedProject
     mine: list[FieldDifference]
     theirs: list[FieldDifference]
 
@@ -158,7 +158,7 @@ class RemedyView(BaseModel):
     title: str
     patch: list[dict[str, Any]]
     changes: list[FigureChange]
-    project: Project
+    project: CheckedProject
 
 
 class Remedies(BaseModel):
@@ -268,7 +268,7 @@ class Phases(BaseModel):
 
 
 class PhasesDraft(Body):
-    project: Project
+    project: CheckedProject
     gait: str
 
 

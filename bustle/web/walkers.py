@@ -7,11 +7,12 @@ from functools import lru_cache
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from bustle.core.document.differences import Difference, differences, reapply
+from bustle.core.document.checked import CheckedProject
+from bustle.core.document.differences import Difference, differences
 from bustle.core.document.file import load_project, save_project
+from bustle.core.document.three_way_merge import reapply
 from bustle.core.evaluate import evaluate
 from bustle.core.machine.parts_list import totals
-from bustle.core.project.project import Project
 from bustle.core.starting.starting_walkers import start
 from bustle.core.words.problems import InputRefused, refuse
 from bustle.store import Conflict
@@ -71,7 +72,7 @@ def _fields(found: list[Difference]) -> list[shapes.FieldDifference]:
     return [shapes.FieldDifference(path=d.path, before=d.before, after=d.after) for d in found[:500]]
 
 
-def _renamed(project: Project, name: str) -> Project:
+def _renamed(project: CheckedProject, name: str) -> CheckedProject:
     return project.model_copy(update={"name": name})
 
 
@@ -158,7 +159,7 @@ def save(path: shapes.WalkerPath, body: shapes.SaveRevision) -> Response:
         )
 
 
-def _merged(base: Project, mine: Project, theirs: Project) -> dict | None:
+def _merged(base: CheckedProject, mine: CheckedProject, theirs: CheckedProject) -> dict | None:
     try:
         project = reapply(base, mine, theirs)
     except InputRefused:

@@ -9,8 +9,9 @@ import unittest
 
 import numpy as np
 
-from bustle.core.document.differences import differences, reapply
+from bustle.core.document.differences import differences
 from bustle.core.document.file import load_project, project_hash, save_project
+from bustle.core.document.three_way_merge import reapply
 from bustle.core.evaluate import evaluate
 from bustle.core.project.project import VERSION, document
 from bustle.core.starting.starting_walkers import SHAPES

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.document.file import load_project, parse_project, save_project
+from bustle.core.document.checked import parse_project
+from bustle.core.document.file import load_project, save_project
 from bustle.core.evaluate import evaluate
 from bustle.core.project.project import document
 from bustle.core.starting.starting_walkers import SHAPES

@@ -6,7 +6,8 @@ import unittest
 
 import numpy as np
 
-from bustle.core.document.file import load_project, parse_project, save_project
+from bustle.core.document.checked import parse_project
+from bustle.core.document.file import load_project, save_project
 from bustle.core.edits import new_limbs as fitting
 from bustle.core.evaluate import evaluate
 from bustle.core.kinds.legs import FAMILIES

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.document.file import parse_project
+from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.project.project import Project, document
 from bustle.core.starting.starting_walkers import SHAPES

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import shapely
 
-from bustle.core.document.file import parse_project
+from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.gaps import _segment_to_box, _segments
 from bustle.core.machine.folded import extents_mm, folded_joints

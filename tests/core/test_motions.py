@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.document.file import parse_project
+from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.planar_twist import carry, displacement
 from bustle.core.project.project import document

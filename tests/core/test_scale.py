@@ -6,7 +6,7 @@ import numpy as np
 
 from bustle.core.clamp.leg_on_the_clamp import clamp
 from bustle.core.clamp.straight_line_test import LINES, line_test
-from bustle.core.document.file import parse_project
+from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.machine.folded import extents_mm, folded_joints
 from bustle.core.project.project import document

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from scipy.spatial.transform import Rotation
 
-from bustle.core.document.file import parse_project
+from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.machine import soles as sole
 from bustle.core.project.project import document

@@ -9,7 +9,7 @@ from functools import cache
 
 import numpy as np
 
-from bustle.core.document.file import parse_project
+from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.footing import GRAVITY, jolt_n
 from bustle.core.judge.measures.next_leg_ranking import candidates

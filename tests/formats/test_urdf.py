@@ -11,7 +11,8 @@ from pathlib import Path
 import numpy as np
 import pinocchio
 
-from bustle.core.document.file import parse_project, save_project
+from bustle.core.document.checked import parse_project
+from bustle.core.document.file import save_project
 from bustle.core.evaluate import evaluate
 from bustle.core.machine.limb_groups import chain_of
 from bustle.core.project.project import document

@@ -6,10 +6,9 @@ import hashlib
 import json
 from typing import Any
 
-from pydantic import ValidationError
-
-from bustle.core.project.project import FORMAT, VERSION, Project, document
-from bustle.core.words.problems import InputRefused, problems_of, refuse
+from bustle.core.document.checked import CheckedProject, parse_project
+from bustle.core.project.project import Project, document
+from bustle.core.words.problems import InputRefused, refuse
 
 MAX_BYTES = 2_000_000
 
@@ -49,22 +48,7 @@ def read_json(data: bytes | str) -> Any:
         raise refuse("", "The file holds a number too long to read.") from error
 
 
-def parse_project(values: Any) -> Project:
-    """Plain JSON values → Project. Raises InputRefused naming every field at fault."""
-    if not isinstance(values, dict):
-        raise refuse("", "A project is a group of fields in braces.")
-    if values.get("format") != FORMAT:
-        raise refuse("format", f'must be "{FORMAT}"; this is no Bustle project file')
-    version = values.get("version")
-    if type(version) is not int or not 1 <= version <= VERSION:
-        raise refuse("version", f"this Bustle reads versions 1 to {VERSION}, and the file says {str(version)[:20]}")
-    try:
-        return Project.model_validate(values)
-    except ValidationError as error:
-        raise InputRefused(problems_of(error)) from error
-
-
-def load_project(data: bytes | str) -> Project:
+def load_project(data: bytes | str) -> CheckedProject:
     """Project file → Project. Raises InputRefused."""
     return parse_project(read_json(data))
 

@@ -12,10 +12,10 @@ from copy import deepcopy
 from math import atan2, cos, degrees, hypot, radians, sin
 from typing import Any
 
-from bustle.core.document.file import parse_project
+from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.kinds.gaits import CUSTOM, places
 from bustle.core.kinds.legs import FAMILIES
-from bustle.core.project.project import Project, document
+from bustle.core.project.project import document
 from bustle.core.words.problems import refuse
 
 Values = dict[str, Any]
@@ -80,7 +80,7 @@ def _made_from(values: Values, source: str, name: str, change: Callable[[Values]
     return name
 
 
-def copied(project: Project, limb: str) -> Project:
+def copied(project: CheckedProject, limb: str) -> CheckedProject:
     """A copy of a limb beside it: 40 mm further back."""
     values = document(project)
 
@@ -125,7 +125,7 @@ def _mirror(limb: Values) -> None:
             joint["min_deg"], joint["max_deg"] = -joint["max_deg"] + 0.0, -joint["min_deg"] + 0.0
 
 
-def mirrored(project: Project, limb: str) -> Project:
+def mirrored(project: CheckedProject, limb: str) -> CheckedProject:
     """The limb's mirror image on the other side: made anew, or made alike where the other side has one of that name."""
     values = document(project)
     source = _limb(values, limb)
@@ -144,7 +144,7 @@ def mirrored(project: Project, limb: str) -> Project:
     return parse_project(values)
 
 
-def repeated(project: Project, limb: str, count: int) -> Project:
+def repeated(project: CheckedProject, limb: str, count: int) -> CheckedProject:
     """The limb round a circle about the middle of the frame, `count` of them in all, evenly."""
     if not 2 <= count <= 12:
         raise refuse("count", f"must be from 2 to 12, got {count}")
@@ -171,7 +171,7 @@ def _within(angle: float) -> float:
     return angle - 360 * round(angle / 360)
 
 
-def removed(project: Project, limb: str) -> Project:
+def removed(project: CheckedProject, limb: str) -> CheckedProject:
     """The walker without the limb and what hung on it."""
     values = document(project)
     _limb(values, limb)
@@ -199,7 +199,7 @@ def removed(project: Project, limb: str) -> Project:
     return parse_project(values)
 
 
-def renamed(project: Project, names: dict[str, str]) -> Project:
+def renamed(project: CheckedProject, names: dict[str, str]) -> CheckedProject:
     """Limbs under other names, all at once; everything that names them follows."""
     values = document(project)
 
@@ -242,7 +242,7 @@ SCHEMES = {
 }
 
 
-def relabelled(project: Project, scheme: str) -> Project:
+def relabelled(project: CheckedProject, scheme: str) -> CheckedProject:
     """The legs named by where they are."""
     if scheme not in SCHEMES:
         raise refuse("scheme", f"must be one of {', '.join(SCHEMES)}, got {scheme[:40]!r}")

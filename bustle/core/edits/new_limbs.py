@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from bustle.core.document.file import parse_project
+from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.edits.limb_edits import limb_lists
 from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import PhaseGait
-from bustle.core.project.project import Project, document
+from bustle.core.project.project import document
 from bustle.core.words.problems import refuse
 
 Values = dict[str, Any]
@@ -100,7 +100,7 @@ def _length(values: Values) -> float:
     return max((sum(k["length_mm"] for k in limb["links"]) for limb in legs), default=160.0)
 
 
-def added(project: Project, role: Role, family: str) -> Project:
+def added(project: CheckedProject, role: Role, family: str) -> CheckedProject:
     """A new limb: a leg on the left, an arm or head on top, or a support under the middle."""
     values = document(project)
     family = "fixed" if role == "support" else family
@@ -134,7 +134,7 @@ def added(project: Project, role: Role, family: str) -> Project:
     return parse_project(values)
 
 
-def refitted(project: Project, limb: str, family: str, alike: bool) -> Project:
+def refitted(project: CheckedProject, limb: str, family: str, alike: bool) -> CheckedProject:
     """A leg of another family in the same place and of the same length; with `alike`, all of its family."""
     values = document(project)
     chosen = next((m for m in values["walker"]["limbs"] if m["name"] == limb), None)
@@ -181,7 +181,7 @@ def refitted(project: Project, limb: str, family: str, alike: bool) -> Project:
     return parse_project(values)
 
 
-def hinged(project: Project, axis: str) -> Project:
+def hinged(project: CheckedProject, axis: str) -> CheckedProject:
     """Another section of the frame behind the last one, on a hinge; legs are moved onto it one by one."""
     values = document(project)
     sections = values["walker"]["sections"]

@@ -6,10 +6,10 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
+from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.levers import Patch, motion_index, patched
 from bustle.core.evaluate import Plan, evaluate
 from bustle.core.judge.judgements.finding import Finding
-from bustle.core.project.project import Project
 from bustle.core.words.problems import InputRefused
 
 SHOWN = (
@@ -80,7 +80,7 @@ class Remedy:
 class Case:
     """A finding to mend, and what trying a patch on it comes to."""
 
-    project: Project
+    project: CheckedProject
     motion: str
     finding: Finding
     plan: Plan

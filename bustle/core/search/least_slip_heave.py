@@ -9,17 +9,18 @@ from __future__ import annotations
 
 import numpy as np
 
+from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.levers import motion_index, patched, replace
 from bustle.core.geometry.arrays import Array
 from bustle.core.project.motion import SwayTerm
-from bustle.core.project.project import Project, gait_of
+from bustle.core.project.project import gait_of
 
 HARMONICS = (1, 2, 3, 4)
 LARGEST_MM = 40.0
 SAMPLES = 48
 
 
-def heaved(project: Project, motion: str) -> tuple[SwayTerm, ...] | None:
+def heaved(project: CheckedProject, motion: str) -> tuple[SwayTerm, ...] | None:
     """The motion's sway terms with the best heave in them, to a tenth of a millimetre; None where heave does
     nothing.
     """

@@ -9,11 +9,12 @@ import numpy as np
 
 from bustle.core.clamp.leg_on_the_clamp import find, reach_mm
 from bustle.core.clamp.straight_line_test import line_test
+from bustle.core.document.checked import CheckedProject
 from bustle.core.evaluate import Plan, evaluate
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.machine.masses import total_kg
 from bustle.core.project.motion import PhaseGait
-from bustle.core.project.project import Project, gait_of
+from bustle.core.project.project import gait_of
 from bustle.core.project.walker import MeasuredLimb
 from bustle.core.walk.reading import Evidence
 from bustle.core.words.problems import refuse
@@ -45,7 +46,7 @@ class Rival:
     figures: tuple[Standing, ...]
 
 
-def rival(project: Project, name: str, motion: str | None = None) -> Rival:
+def rival(project: CheckedProject, name: str, motion: str | None = None) -> Rival:
     """Figures of a project by its first walk (or the motion named, or its first standing pose where nothing walks).
 
     Raises InputRefused where there is neither.
@@ -61,7 +62,7 @@ def rival(project: Project, name: str, motion: str | None = None) -> Rival:
     return Rival(name, ", ".join(families), asked.name, figures)
 
 
-def _leg_figures(project: Project, motion: PhaseGait, e: Evidence) -> Iterator[Standing]:
+def _leg_figures(project: CheckedProject, motion: PhaseGait, e: Evidence) -> Iterator[Standing]:
     leg = project.walker.legs[0]
     group, row = find(project, leg.name)
     x, y = leg.neutral_mm or (0.0, 0.0)
@@ -87,7 +88,7 @@ def _stance_torque(e: Evidence) -> float:
     return max((float(np.abs(force @ leg.slope).max()) / 1000 for leg in e.mid_stances), default=0.0)
 
 
-def _machine_figures(project: Project, plan: Plan) -> Iterator[Standing]:
+def _machine_figures(project: CheckedProject, plan: Plan) -> Iterator[Standing]:
     walker = project.walker
     sheets = {s.name: s for s in project.servo_types}
     servos = [sheets[s.type] for d in walker.drives for s in d.servos]

@@ -13,13 +13,13 @@ from typing import Any
 
 import numpy as np
 
+from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.levers import patched
 from bustle.core.evaluate import Plan, evaluate
 from bustle.core.judge.judgements.finding import Finding
 from bustle.core.kinds.gaits import CUSTOM, GAITS, Gait, Place, places
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import Balance, PhaseGait, Twist
-from bustle.core.project.project import Project
 from bustle.core.search.smallest_sway import swayed
 from bustle.core.words.problems import refuse
 from bustle.core.words.wording import number
@@ -85,7 +85,7 @@ class MotionSet:
     made: tuple[Made, ...]
     left_out: tuple[LeftOut, ...]
 
-    def kept_in(self, project: Project) -> Project:
+    def kept_in(self, project: CheckedProject) -> CheckedProject:
         """The project with these motions, in place of those of the same names."""
         motions = [m.model_dump(mode="json") for m in project.motions]
         for made in self.made:
@@ -98,13 +98,13 @@ class MotionSet:
         return patched(project, [{"op": "replace", "path": "/motions", "value": motions}])
 
 
-def fitting(project: Project) -> list[Gait]:
+def fitting(project: CheckedProject) -> list[Gait]:
     """The named gaits that this walker's legs can be timed by."""
     spots = _spots(project)
     return [gait for gait in GAITS.values() if gait.fits(spots)]
 
 
-def usual(project: Project) -> str:
+def usual(project: CheckedProject) -> str:
     """The gait of the walker's first walk, else the one that builders start such a machine with."""
     fits = {gait.name for gait in fitting(project)}
     walks = [m.gait for m in project.motions if isinstance(m, PhaseGait) and m.moves and m.gait in fits]
@@ -114,7 +114,7 @@ def usual(project: Project) -> str:
     return first or next(iter(sorted(fits)), CUSTOM)
 
 
-def motion_set(project: Project, gait: str, mixture: Direction | None = None) -> MotionSet:
+def motion_set(project: CheckedProject, gait: str, mixture: Direction | None = None) -> MotionSet:
     """Every motion of the set for a named gait, and one by a mixture of one's own (forward : left : turn left, the turn
     as in the set's arcs). Raises InputRefused where the gait does not fit the legs, or the mixture is nothing.
     """
@@ -145,12 +145,12 @@ def motion_set(project: Project, gait: str, mixture: Direction | None = None) ->
     return MotionSet(gait, tuple(made), tuple(left_out))
 
 
-def _standing_balance(project: Project) -> Balance:
+def _standing_balance(project: CheckedProject) -> Balance:
     """As the walker's own standing pose has it: some stand only by moving."""
     return next((m.balance for m in project.motions if isinstance(m, PhaseGait) and m.stands), "static")
 
 
-def _each(project: Project, start: PhaseGait, directions: dict[str, Direction]) -> Iterator[Made | LeftOut]:
+def _each(project: CheckedProject, start: PhaseGait, directions: dict[str, Direction]) -> Iterator[Made | LeftOut]:
     yield _in_place(project, start)
     guess = 0
     for name, direction in directions.items():
@@ -160,7 +160,7 @@ def _each(project: Project, start: PhaseGait, directions: dict[str, Direction]) 
         guess = round(found.stroke_mm / found.step_mm) if isinstance(found, Made) and not guess else 0
 
 
-def _crouched(project: Project, start: PhaseGait) -> PhaseGait:
+def _crouched(project: CheckedProject, start: PhaseGait) -> PhaseGait:
     """The walk at the first of some ever lower ride heights at which its legs reach in place; else as it was."""
     for share in CROUCHES:
         height = round(start.pose.ride_height_mm * share, 1)
@@ -171,7 +171,7 @@ def _crouched(project: Project, start: PhaseGait) -> PhaseGait:
     return start
 
 
-def template(project: Project, gait: Gait) -> PhaseGait:
+def template(project: CheckedProject, gait: Gait) -> PhaseGait:
     """A walk of that gait in the pose, pace and path of the walker's own: of a walk of the same gait if there is one,
     else of its first."""
     gaits = [m for m in project.motions if isinstance(m, PhaseGait)]
@@ -201,21 +201,21 @@ def _cycle_s(legs: int) -> float:
     return 1.2 if legs >= 6 else 3.0
 
 
-def _spots(project: Project) -> list[Place]:
+def _spots(project: CheckedProject) -> list[Place]:
     return places([limb.mount.at_mm[:2] for limb in project.walker.legs])
 
 
-def _spots_of(project: Project, motion: PhaseGait) -> list[Place]:
+def _spots_of(project: CheckedProject, motion: PhaseGait) -> list[Place]:
     limbs = {limb.name: limb for limb in project.walker.limbs}
     return places([limbs[leg.limb].mount.at_mm[:2] for leg in motion.legs])
 
 
-def with_motion(project: Project, motion: PhaseGait) -> Project:
+def with_motion(project: CheckedProject, motion: PhaseGait) -> CheckedProject:
     """The project with this motion as its only one."""
     return patched(project, [{"op": "replace", "path": "/motions", "value": [motion.model_dump(mode="json")]}])
 
 
-def steadied(project: Project, motion: PhaseGait) -> PhaseGait:
+def steadied(project: CheckedProject, motion: PhaseGait) -> PhaseGait:
     """The motion with the least sway that gives it the margin the project asks for, where a sway does."""
     if motion.balance != "static" or motion.stands:
         return motion
@@ -237,7 +237,7 @@ def steadied(project: Project, motion: PhaseGait) -> PhaseGait:
     return motion
 
 
-def obstacle(project: Project, motion: PhaseGait, samples: int | None = None) -> Finding | None:
+def obstacle(project: CheckedProject, motion: PhaseGait, samples: int | None = None) -> Finding | None:
     """The first finding that speaks against this motion as part of a set; None where it is sound."""
     plan = evaluate(with_motion(project, motion), motion.name, samples)
     found = [f for f in plan.findings if f.severity == "stop" or f.code in LIMITING]
@@ -259,13 +259,13 @@ def _drags(plan: Plan) -> Finding | None:
     )  # fmt: skip
 
 
-def _in_place(project: Project, start: PhaseGait) -> Made | LeftOut:
+def _in_place(project: CheckedProject, start: PhaseGait) -> Made | LeftOut:
     motion = steadied(project, start.model_copy(update={"name": "In place", "twist": Twist()}))
     against = obstacle(project, motion)
     return LeftOut("In place", against.code, against.message) if against else Made(motion, 0.0, 0.0, None, None)
 
 
-def longest(project: Project, start: PhaseGait, direction: Direction, guess: int = 0) -> Made | LeftOut:
+def longest(project: CheckedProject, start: PhaseGait, direction: Direction, guess: int = 0) -> Made | LeftOut:
     """The motion with the longest stride that is sound, in whole steps; `guess` steps are tried before others."""
     legs = [limb for limb in project.walker.legs if limb.neutral_mm is not None]
     reach = max(sum(k.length_mm for k in limb.links) for limb in legs)
@@ -311,7 +311,7 @@ def longest(project: Project, start: PhaseGait, direction: Direction, guess: int
     return Made(best, good * step, step, reason.code if reason else None, reason.message if reason else None)
 
 
-def strided(project: Project, motion: PhaseGait, direction: Direction, stroke_mm: float) -> PhaseGait:
+def strided(project: CheckedProject, motion: PhaseGait, direction: Direction, stroke_mm: float) -> PhaseGait:
     """The motion in a direction (vx : vy : ω·size), its longest foot making that stroke."""
     duty = {leg.limb: leg.duty for leg in motion.legs}
     feet = {limb.name: limb.neutral_mm for limb in project.walker.legs if limb.neutral_mm is not None}
@@ -329,7 +329,7 @@ def strided(project: Project, motion: PhaseGait, direction: Direction, stroke_mm
     return motion.model_copy(update={"twist": Twist(**twist)})
 
 
-def longer(project: Project, made: Made, direction: Direction) -> Finding | None:
+def longer(project: CheckedProject, made: Made, direction: Direction) -> Finding | None:
     """What fires when a motion of the set takes one step more."""
     motion = steadied(project, strided(project, made.motion, direction, made.stroke_mm + made.step_mm))
     return obstacle(project, motion, SAMPLES) or obstacle(project, motion)

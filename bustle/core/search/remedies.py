@@ -9,11 +9,12 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from math import ceil, floor
 
+from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.levers import LEVERS, Lever
 from bustle.core.evaluate import Plan, evaluate
 from bustle.core.judge.judgements.finding import Finding
 from bustle.core.project.motion import PhaseGait
-from bustle.core.project.project import Project, gait_of
+from bustle.core.project.project import gait_of
 from bustle.core.search import ways_of_building as building
 from bustle.core.search import ways_of_landing as landing
 from bustle.core.search import ways_of_walking as walking
@@ -132,7 +133,7 @@ FOR_ANY_MOTION: Sequence[Way] = (
 )
 
 
-def remedies(project: Project, motion: str, finding: Finding) -> list[Remedy]:
+def remedies(project: CheckedProject, motion: str, finding: Finding) -> list[Remedy]:
     """Every way that clears the finding, in the order in which builders try them. Empty: none exists in reach."""
     case = Case(project, motion, finding, evaluate(project, motion))
     ways = WAYS[finding.code]

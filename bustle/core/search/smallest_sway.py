@@ -12,11 +12,11 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from bustle.core.document.checked import CheckedProject
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.support_polygon import edges_inward
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import PhaseGait, SwayTerm
-from bustle.core.project.project import Project
 
 if TYPE_CHECKING:
     from bustle.core.evaluate import Plan
@@ -100,7 +100,7 @@ def _inequalities(plan: Plan, harmonics: int) -> tuple[Array | None, Array]:
 
 
 def swayed(
-    project: Project, motion: str, margin_mm: float, harmonics: int = 1, samples: int | None = None
+    project: CheckedProject, motion: str, margin_mm: float, harmonics: int = 1, samples: int | None = None
 ) -> tuple[SwayTerm, ...] | None:
     """`smallest_sway`, repeated until evaluation at that many samples confirms the margin; None if it cannot be had."""
     from bustle.core.edits.levers import motion_index, patched, replace

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.levers import Lever, patched
 from bustle.core.evaluate import evaluate
-from bustle.core.project.project import Project
 from bustle.core.words.problems import InputRefused
 
 # Values tried across the range; each border found is then halved this often.
@@ -14,7 +14,9 @@ TRIES = 21
 HALVINGS = 4
 
 
-def sound_band(project: Project, motion: str, lever: Lever, low: float, high: float) -> list[tuple[float, float]]:
+def sound_band(
+    project: CheckedProject, motion: str, lever: Lever, low: float, high: float
+) -> list[tuple[float, float]]:
     """Ranges within [low, high] where the motion has no stop finding, borders to the lever's step or finer."""
 
     def sound(value: float) -> bool:

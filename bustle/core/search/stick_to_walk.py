@@ -14,8 +14,9 @@ from typing import Literal
 
 import numpy as np
 
+from bustle.core.document.checked import CheckedProject
 from bustle.core.project.motion import FreeWalk, PhaseGait, Twist, Way
-from bustle.core.project.project import Project, gait_of
+from bustle.core.project.project import gait_of
 from bustle.core.search.motion_set import steadied
 from bustle.core.words.problems import refuse
 
@@ -45,7 +46,7 @@ class Stick:
         return min(1.0, max(abs(self.ahead), abs(self.left), abs(self.turn)))
 
 
-def steered(project: Project, stick: Stick, school: School = "shorter_steps") -> PhaseGait:
+def steered(project: CheckedProject, stick: Stick, school: School = "shorter_steps") -> PhaseGait:
     """The walk for a stick; its name is "Drive". Raises InputRefused where the set lacks what the stick asks for."""
     parts: list[tuple[float, PhaseGait]] = []
     for share, (one, other) in zip((stick.ahead, stick.left, stick.turn), AXES.values(), strict=True):
@@ -87,7 +88,7 @@ class StickAt:
     stick: Stick
 
 
-def driven_by_rule(project: Project, sticks: Sequence[StickAt], takes_s: float, name: str) -> FreeWalk:
+def driven_by_rule(project: CheckedProject, sticks: Sequence[StickAt], takes_s: float, name: str) -> FreeWalk:
     """A walk that goes where the stick asked for, its legs lifting by the rule. Raises InputRefused as `steered` does,
     and where no walk of this walker lifts all its legs."""
     like = next((m for m in project.motions if isinstance(m, PhaseGait) and m.moves and not m.inverted
@@ -98,7 +99,7 @@ def driven_by_rule(project: Project, sticks: Sequence[StickAt], takes_s: float, 
     return FreeWalk(name=name, like=like.name, ways=ways, takes_s=takes_s)
 
 
-def _named(project: Project, name: str) -> PhaseGait:
+def _named(project: CheckedProject, name: str) -> PhaseGait:
     if name not in {m.name for m in project.motions}:
         raise refuse("stick", f"this walker's set has no motion called {name}, so the stick does nothing that way")
     return gait_of(project, name)
@@ -112,7 +113,7 @@ def _numbers(twist: Twist) -> tuple[float, float, float]:
     return twist.vx_mm_s, twist.vy_mm_s, twist.omega_deg_s
 
 
-def _stroke(project: Project, gait: PhaseGait, twist: np.ndarray) -> float:
+def _stroke(project: CheckedProject, gait: PhaseGait, twist: np.ndarray) -> float:
     """The longest foot's stroke, mm, under a twist."""
     vx, vy, omega = twist[0], twist[1], np.radians(twist[2])
     duty = {leg.limb: leg.duty for leg in gait.legs}

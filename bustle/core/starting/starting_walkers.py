@@ -7,11 +7,11 @@ from __future__ import annotations
 
 from functools import partial
 
-from bustle.core.document.file import parse_project
+from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.edits.levers import motion_index, patched, replace
 from bustle.core.evaluate import evaluate
 from bustle.core.kinds.gaits import GAITS, places
-from bustle.core.project.project import FORMAT, VERSION, Project, gait_of
+from bustle.core.project.project import FORMAT, VERSION, gait_of
 from bustle.core.search.smallest_sway import swayed
 from bustle.core.starting import legs_and_wheels, rectangular, two_legs
 from bustle.core.starting.building_blocks import Shape, mm, motions_of, walker_of
@@ -55,7 +55,7 @@ SHAPES: dict[str, Shape] = {
 }
 
 
-def start(shape: str, name: str, leg_length_mm: float) -> Project:
+def start(shape: str, name: str, leg_length_mm: float) -> CheckedProject:
     """A project in the proportions of a starting shape. Raises InputRefused naming the field."""
     if shape not in SHAPES:
         raise refuse("shape", f"must be one of {', '.join(SHAPES)}, got {shape!r}")
@@ -87,7 +87,7 @@ def start(shape: str, name: str, leg_length_mm: float) -> Project:
     return project
 
 
-def steadied(project: Project, motion: str) -> Project:
+def steadied(project: CheckedProject, motion: str) -> CheckedProject:
     """The motion with the static leg order that keeps the most margin, and the least sway that still lacks."""
     asked = gait_of(project, motion)
     if asked.balance != "static" or not any(leg.duty < 1 for leg in asked.legs):

@@ -25,7 +25,8 @@ from bustle.core.machine.limb_groups import Group, joint_slices, limits_of
 from bustle.core.machine.masses import Entry
 from bustle.core.machine.sections import section_places
 from bustle.core.project.motion import Balance, LegTiming, Motion, PhaseGait
-from bustle.core.project.project import Project, ServoType
+from bustle.core.project.parts import ServoType
+from bustle.core.project.project import Project
 from bustle.core.project.walker import Drive, Limb
 from bustle.core.walk.course import Course
 from bustle.core.walk.motions.made_of import balance_of

@@ -5,11 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.width import width
 from bustle.core.walk.course import Course
-
-# More points than this say nothing more about how wide a foot wanders.
-MOST = 400
-STILL_MM = 1e-6
 
 
 def wander(course: Course, samples: int) -> Array:
@@ -23,11 +20,4 @@ def wander(course: Course, samples: int) -> Array:
 
 def slip_mm(wandering: Array, standing: Flags) -> Array:
     """(L,) mm: the widest distance between two places of one foot in stance."""
-    return np.array([_widest(w[s]) for w, s in zip(wandering, standing, strict=True)])
-
-
-def _widest(places: Array) -> float:
-    if len(places) < 2 or np.abs(places - places[0]).max() < STILL_MM:
-        return 0.0
-    places = places[:: max(1, len(places) // MOST)]
-    return float(np.linalg.norm(places[:, None] - places[None], axis=-1).max())
+    return np.array([width(w[s]) for w, s in zip(wandering, standing, strict=True)])

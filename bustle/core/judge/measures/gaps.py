@@ -1,9 +1,6 @@
 """How near links come to each other and to the frame: capsules and boxes, over the whole cycle.
 
-A link is a capsule, its line from joint to joint with a radius; a section of the frame is a box. Two segments
-p + s·u and q + t·v are nearest at the s, t ∈ [0, 1] that solve the 2×2 normal equations, clamped one after the other
-(Ericson, Real-Time Collision Detection, 2005, section 5.1.9). For a segment and
-a box see `_segment_to_box`.
+A link is a capsule, its line from joint to joint with a radius; a section of the frame is a box.
 
 Pairs whose bounding spheres over the cycle stay apart are left out; nothing loops over samples. Coordinates come first
 in the arrays here, (3, R, S): long rows are quick rows.
@@ -16,16 +13,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.capsule_distance import between_segments, segment_to_box
 from bustle.core.machine.limb_groups import Solved
 from bustle.core.project.walker import Walker
 
 # Beyond this two links are not worth measuring, mm.
 FAR_MM = 40.0
 SHORT_MM = 1.0
-# A segment that comes this near to a box goes through it, as far as rounding can tell.
-TOUCHES_MM = 1e-9
-_GOLDEN = (5**0.5 - 1) / 2
-_ROUNDS = 24
 
 
 @dataclass(frozen=True)
@@ -105,7 +99,7 @@ def _to_box(name: str, half: Array, links: list[Rod], ends: Array) -> list[Gap]:
     links, ends = [links[n] for n in near], ends[:, :, near]
     if not links:
         return []
-    distance = _segment_to_box(ends[0], ends[1], half) - radius[near, None]
+    distance = segment_to_box(ends[0], ends[1], half) - radius[near, None]
     at = distance.argmin(axis=1)
     return [
         Gap(f"{rod.limb} {rod.name}", name, (rod.limb, rod.limb), float(distance[n, k]), int(k))
@@ -120,7 +114,7 @@ def _between_links(links: list[Rod], ends: Array) -> list[Gap]:
         return []
     i, j = (np.array(k) for k in zip(*pairs, strict=True))
     radius = np.array([r.radius for r in links])
-    distance = _segments(*ends[:, :, i], *ends[:, :, j]) - (radius[i] + radius[j])[:, None]
+    distance = between_segments(*ends[:, :, i], *ends[:, :, j]) - (radius[i] + radius[j])[:, None]
     at = distance.argmin(axis=1)
     return [
         Gap(
@@ -143,70 +137,3 @@ def _close_pairs(links: list[Rod], ends: Array) -> list[tuple[int, int]]:
     between = np.linalg.norm(middle[:, :, None] - middle[:, None], axis=0) - reach[:, None] - reach[None]
     close = np.argwhere(np.triu(between < FAR_MM, 1))
     return [(int(a), int(b)) for a, b in close if links[a].limb != links[b].limb]
-
-
-def _segments(p: Array, p_end: Array, q: Array, q_end: Array) -> Array:
-    """Distances (N, S) between segments (3, N, S)."""
-    u, v, w = p_end - p, q_end - q, p - q
-
-    def dot(x: Array, y: Array) -> Array:
-        product: Array = x[0] * y[0] + x[1] * y[1] + x[2] * y[2]
-        return product
-
-    a, b, c, d, e = dot(u, u), dot(u, v), dot(v, v), dot(u, w), dot(v, w)
-    determinant = a * c - b * b
-    s = np.clip(np.where(determinant > 1e-9 * a * c, (b * e - c * d) / np.maximum(determinant, 1e-300), 0.0), 0.0, 1.0)
-    t = (b * s + e) / c
-    clamped = np.clip(t, 0.0, 1.0)
-    s = np.where(t == clamped, s, np.clip((b * clamped - d) / a, 0.0, 1.0))
-    gap = w + s * u - clamped * v
-    return np.sqrt(dot(gap, gap))
-
-
-def _segment_to_box(start: Array, end: Array, half: Array) -> Array:
-    """Distances (R, S) from segments (3, R, S) to a box about the origin; below 0 the depth of the deepest point.
-
-    Half the squared distance is convex along the segment, and its slope Σ excess·direction is linear between the places
-    where a coordinate enters or leaves the box: the slope at those eight places says where it is zero.
-    """
-    p = start.reshape(3, -1)
-    way = end.reshape(3, -1) - p
-    box = half[:, None]
-    with np.errstate(divide="ignore", invalid="ignore"):
-        crossings = np.concatenate([(-box - p) / way, (box - p) / way])
-    # A segment along a face never crosses it: 0/0 is no crossing.
-    ends = np.zeros((1, p.shape[1]))
-    shares = np.concatenate([np.clip(np.nan_to_num(crossings, nan=0.0), 0.0, 1.0), ends, ends + 1.0])
-    slope = np.zeros_like(shares)
-    for axis in range(3):
-        place = p[axis] + shares * way[axis]
-        slope += (place - np.clip(place, -half[axis], half[axis])) * way[axis]
-    # The slope never falls along the segment: it crosses 0 between the last place below it and the first that is not.
-    falls = slope < 0
-    t0, g0 = np.where(falls, shares, 0.0).max(axis=0), np.where(falls, slope, -np.inf).max(axis=0)
-    t1, g1 = np.where(falls, 1.0, shares).min(axis=0), np.where(falls, np.inf, slope).min(axis=0)
-    rise = g1 - g0
-    crosses = np.isfinite(rise)
-    share = np.where(crosses, t0 - np.where(crosses, g0, 0.0) * (t1 - t0) / np.where(crosses, rise, 1.0), t1)
-    place = p + share * way
-    gap = place - np.clip(place, -box, box)
-    distance: Array = np.sqrt((gap * gap).sum(axis=0))
-    inside = distance < TOUCHES_MM
-    if inside.any():
-        distance[inside] = _depth(p.T[inside], way.T[inside], half)
-    return distance.reshape(start.shape[1:])
-
-
-def _depth(start: Array, way: Array, half: Array) -> Array:
-    """Below 0: how deep the deepest point of segments (N, 3) lies in the box, by golden section."""
-
-    def depth(share: Array) -> Array:
-        deep: Array = (np.abs(start + share[:, None] * way) - half).max(axis=-1)
-        return deep
-
-    low, high = np.zeros(len(start)), np.ones(len(start))
-    for _ in range(_ROUNDS):
-        first, second = high - _GOLDEN * (high - low), low + _GOLDEN * (high - low)
-        left = depth(first) <= depth(second)
-        low, high = np.where(left, low, first), np.where(left, second, high)
-    return np.minimum(depth((low + high) / 2), 0.0)

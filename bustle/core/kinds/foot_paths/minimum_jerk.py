@@ -2,16 +2,16 @@
 
 The way from rest to rest with the least jerk (third derivative) overall; the height is its counterpart that returns.
 The foot lifts and lands with neither speed nor acceleration over the ground.
-Source: "The coordination of arm movements", Journal of Neuroscience 5 (1985), for the quintic.
 """
 
+from bustle.core.geometry.easing import quintic
 from bustle.core.kinds.foot_paths.foot_path import FootPath, still
 
 MINIMUM_JERK = FootPath(
     name="minimum_jerk",
     label="Minimum jerk",
     about="Lifts and lands with neither speed nor acceleration.",
-    along=lambda u, _: u**3 * (10 + u * (-15 + 6 * u)),
+    along=lambda u, _: quintic(u),
     height=lambda u, _: 64 * (u * (1 - u)) ** 3,
     start=still,
     end=still,

@@ -7,6 +7,7 @@ the foot moves across before it is all the way up, which rounds the corners.
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.easing import quintic
 from bustle.core.kinds.foot_paths.foot_path import FootPath, Points, still
 
 # Shares of the swing: nothing goes across before A, and B takes it up.
@@ -14,9 +15,7 @@ A, B = 0.16, 0.34
 
 
 def _eased(x: Array) -> Array:
-    x = np.clip(x, 0.0, 1.0)
-    eased: Array = x**3 * (10 + x * (-15 + 6 * x))
-    return eased
+    return quintic(np.clip(x, 0.0, 1.0))
 
 
 def _height(u: Array, points: Points) -> Array:

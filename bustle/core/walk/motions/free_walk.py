@@ -13,6 +13,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.easing import eased
 from bustle.core.geometry.planar_twist import bring_back, carry, displacement
 from bustle.core.geometry.support_polygon import Support, margin_in, support
 from bustle.core.kinds.gaits import places
@@ -23,7 +24,6 @@ from bustle.core.project.project import Project
 from bustle.core.walk.course import joints_of
 from bustle.core.walk.motions.from_rest_to_rest import standing
 from bustle.core.walk.motions.lifting_rule import Stance, beside_each_other, left_s
-from bustle.core.walk.motions.pace import eased
 from bustle.core.walk.motions.stepping import bends_of, body_at, placed, stays, swing_of, tilt_of
 from bustle.core.walk.score import BodyTrack, Scored, Steps
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags, Places
+from bustle.core.geometry.easing import quintic
 from bustle.core.geometry.planar_twist import carry, displacement
 from bustle.core.machine.limb_groups import joint_slices
 from bustle.core.machine.sections import turned_each
@@ -26,7 +27,7 @@ STANDS_MM = 0.05
 STEP_OVER_MM = 15.0
 
 EASES: dict[str, Callable[[Array], Array]] = {
-    "smooth": lambda x: x**3 * (10 + x * (-15 + 6 * x)),
+    "smooth": quintic,
     "even": lambda x: x,
     "late": lambda x: x**3,
     "early": lambda x: 1 - (1 - x) ** 3,

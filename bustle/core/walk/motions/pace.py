@@ -15,6 +15,7 @@ from functools import cached_property
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags, Places
+from bustle.core.geometry.easing import eased
 from bustle.core.geometry.planar_twist import carry, displacement
 from bustle.core.project.motion import PhaseGait
 
@@ -145,13 +146,6 @@ def _gathered(t: Array, ramp_s: Array) -> Array:
     x = np.clip(t / ramp_s, 0.0, 1.0)
     sigma: Array = ramp_s * x**3 * (1 - x / 2) + np.maximum(t - ramp_s, 0.0)
     return sigma
-
-
-def eased(t: Array, start: float, takes: float) -> Array:
-    """0 before, 1 after, 10x³ − 15x⁴ + 6x⁵ between."""
-    x = np.clip((t - start) / takes, 0.0, 1.0) if takes > 0 else (t >= start).astype(float)
-    e: Array = x**3 * (10 + x * (-15 + 6 * x))
-    return e
 
 
 def velocity(gait: PhaseGait) -> tuple[float, float, float]:

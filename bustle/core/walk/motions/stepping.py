@@ -16,6 +16,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags, Places
+from bustle.core.geometry.easing import eased
 from bustle.core.geometry.planar_twist import carry
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.kinds.foot_paths import FOOT_PATHS, Swing
@@ -24,7 +25,7 @@ from bustle.core.machine.sections import AXES, turned
 from bustle.core.project.motion import LegTiming, PhaseGait, Pose
 from bustle.core.project.project import Project
 from bustle.core.project.walker import Limb
-from bustle.core.walk.motions.pace import Way, eased, velocity
+from bustle.core.walk.motions.pace import Way, velocity
 from bustle.core.walk.score import BodyTrack, JointTrack, Scored, Steps, no_steps
 
 Clock = Callable[[Array], Array]

@@ -1,0 +1,84 @@
+"""Distances between line segments, and from segments to a box, for many at once.
+
+Two segments p + s·u and q + t·v are nearest at the s, t ∈ [0, 1] that solve the 2×2 normal equations, clamped one after
+the other (Ericson, Real-Time Collision Detection, 2005, section 5.1.9). Coordinates come first in the arrays here,
+(3, R, S): long rows are quick rows.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array
+
+# A segment that comes this near to a box goes through it, as far as rounding can tell.
+TOUCHES_MM = 1e-9
+_GOLDEN = (5**0.5 - 1) / 2
+_ROUNDS = 24
+
+
+def between_segments(p: Array, p_end: Array, q: Array, q_end: Array) -> Array:
+    """Distances (N, S) between segments (3, N, S)."""
+    u, v, w = p_end - p, q_end - q, p - q
+
+    def dot(x: Array, y: Array) -> Array:
+        product: Array = x[0] * y[0] + x[1] * y[1] + x[2] * y[2]
+        return product
+
+    a, b, c, d, e = dot(u, u), dot(u, v), dot(v, v), dot(u, w), dot(v, w)
+    determinant = a * c - b * b
+    s = np.clip(np.where(determinant > 1e-9 * a * c, (b * e - c * d) / np.maximum(determinant, 1e-300), 0.0), 0.0, 1.0)
+    t = (b * s + e) / c
+    clamped = np.clip(t, 0.0, 1.0)
+    s = np.where(t == clamped, s, np.clip((b * clamped - d) / a, 0.0, 1.0))
+    gap = w + s * u - clamped * v
+    return np.sqrt(dot(gap, gap))
+
+
+def segment_to_box(start: Array, end: Array, half: Array) -> Array:
+    """Distances (R, S) from segments (3, R, S) to a box about the origin; below 0 the depth of the deepest point.
+
+    Half the squared distance is convex along the segment, and its slope Σ excess·direction is linear between the places
+    where a coordinate enters or leaves the box: the slope at those eight places says where it is zero.
+    """
+    p = start.reshape(3, -1)
+    way = end.reshape(3, -1) - p
+    box = half[:, None]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        crossings = np.concatenate([(-box - p) / way, (box - p) / way])
+    # A segment along a face never crosses it: 0/0 is no crossing.
+    ends = np.zeros((1, p.shape[1]))
+    shares = np.concatenate([np.clip(np.nan_to_num(crossings, nan=0.0), 0.0, 1.0), ends, ends + 1.0])
+    slope = np.zeros_like(shares)
+    for axis in range(3):
+        place = p[axis] + shares * way[axis]
+        slope += (place - np.clip(place, -half[axis], half[axis])) * way[axis]
+    # The slope never falls along the segment: it crosses 0 between the last place below it and the first that is not.
+    falls = slope < 0
+    t0, g0 = np.where(falls, shares, 0.0).max(axis=0), np.where(falls, slope, -np.inf).max(axis=0)
+    t1, g1 = np.where(falls, 1.0, shares).min(axis=0), np.where(falls, np.inf, slope).min(axis=0)
+    rise = g1 - g0
+    crosses = np.isfinite(rise)
+    share = np.where(crosses, t0 - np.where(crosses, g0, 0.0) * (t1 - t0) / np.where(crosses, rise, 1.0), t1)
+    place = p + share * way
+    gap = place - np.clip(place, -box, box)
+    distance: Array = np.sqrt((gap * gap).sum(axis=0))
+    inside = distance < TOUCHES_MM
+    if inside.any():
+        distance[inside] = _depth(p.T[inside], way.T[inside], half)
+    return distance.reshape(start.shape[1:])
+
+
+def _depth(start: Array, way: Array, half: Array) -> Array:
+    """Below 0: how deep the deepest point of segments (N, 3) lies in the box, by golden section."""
+
+    def depth(share: Array) -> Array:
+        deep: Array = (np.abs(start + share[:, None] * way) - half).max(axis=-1)
+        return deep
+
+    low, high = np.zeros(len(start)), np.ones(len(start))
+    for _ in range(_ROUNDS):
+        first, second = high - _GOLDEN * (high - low), low + _GOLDEN * (high - low)
+        left = depth(first) <= depth(second)
+        low, high = np.where(left, low, first), np.where(left, second, high)
+    return np.minimum(depth((low + high) / 2), 0.0)

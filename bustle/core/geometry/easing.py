@@ -1,0 +1,23 @@
+"""Going from one value to another without a jerk: e(x) = 10x³ − 15x⁴ + 6x⁵.
+
+The quintic has neither speed nor acceleration at either end; of all ways from rest to rest it has the least jerk
+overall. Source: "The coordination of arm movements", Journal of Neuroscience 5 (1985).
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array
+
+
+def quintic(x: Array) -> Array:
+    """e(x) for x in 0 … 1."""
+    e: Array = x**3 * (10 + x * (-15 + 6 * x))
+    return e
+
+
+def eased(t: Array, start: float, takes: float) -> Array:
+    """0 before `start`, 1 from `start + takes` on, e in between."""
+    x = np.clip((t - start) / takes, 0.0, 1.0) if takes > 0 else (t >= start).astype(float)
+    return quintic(x)

@@ -1,0 +1,50 @@
+"""What the machine has to cope with: the floor, how much the builder keeps in hand, what it may weigh and cost."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field, Strict
+
+from bustle.core.project.field_types import Grams, Hours, Price, Real, Share, Value
+
+
+class Floor(Value):
+    """What the feet meet: an uneven floor, carpet pile, an obstacle under a share of the step. None: not said.
+
+    course_mm: a way to walk on it, from rest to rest, of which the time is told.
+    """
+
+    unevenness_mm: Annotated[Real, Field(ge=0, le=200)] | None = None
+    pile_mm: Annotated[Real, Field(ge=0, le=100)] = 0.0
+    obstacle_mm: Annotated[Real, Field(gt=0, le=1000)] | None = None
+    obstacle_at: Annotated[Real, Field(gt=0, lt=1)] = 0.5
+    course_mm: Annotated[Real, Field(ge=10, le=100_000)] = 1000.0
+
+
+class Limits(Value):
+    """How much the builder keeps in hand. Below it a finding warns. Those that are None are not judged."""
+
+    margin_mm: Annotated[Real, Field(ge=0, le=500)] = 10.0
+    end_stop_deg: Annotated[Real, Field(ge=0, le=45)] = 2.0
+    speed_share: Share = 0.85
+    straight_knee_mm: Annotated[Real, Field(ge=0, le=100)] = 4.0
+    row_step_deg: Annotated[Real, Field(gt=0, le=90)] = 12.0
+    slip_mm: Annotated[Real, Field(gt=0, le=500)] = 5.0
+    clearance_mm: Annotated[Real, Field(ge=0, le=200)] = 3.0
+    foot_play_mm: Annotated[Real, Field(gt=0, le=100)] = 6.0
+    lead_slack_mm: Annotated[Real, Field(ge=0, le=500)] = 10.0
+    jolt_share: Annotated[Real, Field(gt=0, le=20)] = 0.5
+    lean_deg: Annotated[Real, Field(gt=0, le=45)] = 3.0
+    at_once: Annotated[int, Strict(), Field(ge=1, le=84)] = 6
+    change_factor: Annotated[Real, Field(gt=1, le=100)] = 1.6
+    step_height_mm: Annotated[Real, Field(gt=0, le=1000)] | None = None
+    turning_radius_mm: Annotated[Real, Field(ge=0, le=20_000)] | None = None
+
+
+class Budget(Value):
+    """What the walker may weigh, cost and take to print. None: no budget."""
+
+    mass_g: Grams | None = None
+    price: Price | None = None
+    print_h: Hours | None = None
