@@ -43,7 +43,7 @@ def main() -> None:
         print(f"18 joints x {samples} samples: {took:.1f} ms, {took / base:.2f} times the 500")
     print(f"12 joints x 240 samples: {median_ms(lambda: evaluate(four, 'Forward', 240)):.1f} ms")
     course = hundred_steps(six)
-    rows = evaluate(course, "Hundred").evidence.samples
+    rows = evaluate(course, "Hundred").reading.samples
     print(f"programme of 100 steps, {rows} rows: {median_ms(lambda: evaluate(course, 'Hundred')):.0f} ms (aim: 300)")
     plan, values = evaluate(six, "Forward"), document(six)
     print(

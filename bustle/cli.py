@@ -108,11 +108,8 @@ def main(argv: list[str] | None = None) -> int:
     try:
         args.run(args)
         sys.stdout.flush()
-    except (Refused, ValueError) as refused:
+    except (Refused, InputRefused) as refused:
         print(f"bustle: {refused}", file=sys.stderr)
-        return 2
-    except KeyError as unknown:
-        print(f"bustle: {unknown.args[0]}", file=sys.stderr)
         return 2
     except BrokenPipeError:
         sys.stderr.close()

@@ -3,11 +3,12 @@
 import json
 from pathlib import Path
 
-from bustle.core.project.project import VERSION, Project
+from bustle.core.document.checked import CheckedProject
+from bustle.core.project.project import VERSION
 
 
 def schema_text() -> str:
-    return json.dumps(Project.model_json_schema(), ensure_ascii=False, indent=1) + "\n"
+    return json.dumps(CheckedProject.model_json_schema(), ensure_ascii=False, indent=1) + "\n"
 
 
 if __name__ == "__main__":

@@ -38,8 +38,8 @@ def twist_of(project, name):
 def joins(project, name, one, p, other, q):
     """A transition begins as `one` is at its phase p and ends as `other` is at q: places and speeds."""
     plan = evaluate(project, name, 3001)
-    score = plan.evidence.score
-    before, after = (evaluate(project, motion, 400).evidence.score for motion in (one, other))
+    score = plan.reading.score
+    before, after = (evaluate(project, motion, 400).reading.score for motion in (one, other))
     step = 1e-5
     end = score.duration_s
     first = state(score, np.array([0.0, step]))

@@ -1,43 +1,83 @@
-"""The front door: a project and the name of a motion in, everything that is known about it out."""
+"""The front door: a project and the name of a motion in, everything that is known about it out.
+
+Only the walk itself is worked out at once. Figures and findings are read off it when somebody asks, each once: whoever
+drags a handle asks for few, whoever judges for all.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
 from bustle.core.document.checked import CheckedProject
-from bustle.core.geometry.support_polygon import support
-from bustle.core.judge.figures import Figure, figures
-from bustle.core.judge.judgements import Finding, findings
-from bustle.core.machine.limb_groups import groups
-from bustle.core.machine.masses import ledger
+from bustle.core.judge.figure import Figure, figure_of
+from bustle.core.judge.finding import Finding
+from bustle.core.judge.judgement import Judgement
+from bustle.core.judge.registry import FIGURES, JUDGEMENTS, findings
+from bustle.core.machine.kit import kit_of
 from bustle.core.machine.turned_over import turned_over
 from bustle.core.walk.course import follow
 from bustle.core.walk.motions import compile_motion
 from bustle.core.walk.motions.made_of import upside_down
-from bustle.core.walk.reading import Evidence
+from bustle.core.walk.reading import Reading
+from bustle.core.words.problems import refuse
 
 MAX_SAMPLES = 20_000
+
+Stop = tuple[str, str, str]
 
 
 @dataclass(frozen=True)
 class Plan:
-    """One evaluation. Arrays are in `evidence`; figures and findings are what they come to."""
+    """One evaluation: its arrays are in `reading`; figures and findings are what they come to."""
 
-    evidence: Evidence
-    figures: tuple[Figure, ...]
-    findings: tuple[Finding, ...]
+    reading: Reading
+
+    @cached_property
+    def figures(self) -> tuple[Figure, ...]:
+        return self.figures_among(FIGURES)
+
+    def figures_among(self, names: Iterable[str]) -> tuple[Figure, ...]:
+        """Those of these names that this plan has, in the registry's order."""
+        asked = frozenset(names)
+        found = (figure_of(spec, self.reading) for name, spec in FIGURES.items() if name in asked)
+        return tuple(figure for figure in found if figure is not None)
 
     def figure(self, name: str) -> float | None:
-        return next((f.value for f in self.figures if f.name == name), None)
+        """Its value; None where it does not apply."""
+        found = figure_of(FIGURES[name], self.reading)
+        return found.value if found else None
+
+    @cached_property
+    def findings(self) -> tuple[Finding, ...]:
+        """All of them, stops first."""
+        return self.findings_among(JUDGEMENTS)
+
+    def findings_among(self, codes: Iterable[str]) -> tuple[Finding, ...]:
+        """Those of these codes, stops first."""
+        asked = frozenset(codes)
+        return findings(self.reading, (j for code, j in JUDGEMENTS.items() if code in asked))
 
     @property
-    def stops(self) -> frozenset[tuple[str, str, str]]:
+    def stops(self) -> frozenset[Stop]:
         """What would stop this walk: (code, leg, joint) of every stop finding."""
-        return frozenset(
-            (f.code, *subject) for f in self.findings if f.severity == "stop" for subject in f.subjects or (("", ""),)
-        )
+        return frozenset(stop for judgement in JUDGEMENTS.values() for stop in self._stops_of(judgement))
+
+    @property
+    def sound(self) -> bool:
+        """Whether nothing stops it; asks no further than the first that does."""
+        return not any(self._stops_of(judgement) for judgement in JUDGEMENTS.values())
+
+    def _stops_of(self, judgement: Judgement) -> list[Stop]:
+        return [
+            (f.code, *subject)
+            for f in judgement.found(self.reading)
+            if f.severity == "stop"
+            for subject in f.subjects or (("", ""),)
+        ]
 
 
 def row_count(cycle_s: float, frame_period_s: float) -> int:
@@ -50,7 +90,7 @@ def evaluate(project: CheckedProject, motion: str, samples: int | None = None) -
 
     Args: samples, how many instants to spread over the duration; by default the table's rows. The end is left out where
     the motion repeats, as it is the beginning again, and counted where it does not.
-    Raises KeyError naming the motions there are; ValueError for a sample count outside 2 … 20 000.
+    Raises InputRefused naming the motions there are, or for a sample count outside 2 … 20 000.
     """
     asked = project.motion(motion)
     walked = turned_over(project) if upside_down(project, asked) else project
@@ -58,16 +98,16 @@ def evaluate(project: CheckedProject, motion: str, samples: int | None = None) -
     rows = row_count(score.duration_s, walked.controller.frame_period_ms / 1000)
     count = samples or (rows if score.periodic else rows + 1)
     if not 2 <= count <= MAX_SAMPLES:
-        raise ValueError(f"samples: must be from 2 to {MAX_SAMPLES}, got {count}")
-    events = score.events() if score.periodic else score.events()[1:]
+        if samples is None:
+            raise refuse("motion", f"{motion} is too long to play: {count} rows, and a table has at most {MAX_SAMPLES}")
+        raise refuse("samples", f"must be from 2 to {MAX_SAMPLES}, got {count}")
+    events = score.events()
+    if not score.periodic:
+        # Nothing is before the beginning.
+        events = events[events > score.tolerance_s]
     time = np.arange(count) * score.duration_s / (count if score.periodic else count - 1)
     time = np.concatenate([time, events, events])
     before = np.zeros(len(time), dtype=bool)
     before[count : count + len(events)] = True
-    walker, bends = walked.walker, dict(score.bends_deg)
-    parts = groups(walker, bends, score.held)
-    masses = ledger(walked, parts, bends)
-    course = follow(walker, score, parts, masses, time, before)
-    held = support(course.stand_mm, course.stand, course.com_ground_mm[:, :2])
-    evidence = Evidence(walked, asked, score, parts, masses, course, held, count, before)
-    return Plan(evidence, tuple(figures(evidence)), tuple(findings(evidence)))
+    kit = kit_of(walked)
+    return Plan(Reading(walked, asked, score, kit, follow(kit, score, time, before), count, before))

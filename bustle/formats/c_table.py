@@ -7,6 +7,7 @@ import re
 import numpy as np
 
 from bustle.core.walk.joint_table import Table
+from bustle.core.words.problems import refuse
 from bustle.formats.table_format import TableFormat
 
 _LETTERS = str.maketrans("äöüßéèêàáâçñóòôíìîúùû", "aousEeeaaacnoooiiiuuu".lower())
@@ -26,19 +27,23 @@ def _comment(text: str) -> str:
 
 
 def write(table: Table) -> bytes:
-    """Raises ValueError if an angle does not fit int16_t tenths (beyond ±3276.7°)."""
+    """Raises InputRefused if an angle does not fit int16_t tenths (beyond ±3276.7°)."""
     tenths = np.rint(table.values * 10).astype(int)
     if np.abs(tenths).max(initial=0) > 32767:
-        raise ValueError("a value is beyond ±3276.7, which int16_t tenths cannot hold")
+        raise refuse("motion", f"{table.motion} has a value beyond ±3276.7, which this format cannot hold; take CSV")
     name = identifier(f"{table.project} {table.motion}")
     big = name.upper()
     rows, columns = tenths.shape
     slides = ", tenths of a millimetre where marked mm" if "mm" in table.units else ""
+    if table.repeats:
+        lasts, after = "one cycle of", "After the last row comes the first again."
+    else:
+        lasts, after = "from first to last", "It ends with its last row: stay there, do not begin again."
     lines = [
         f"/* {_comment(table.project)}: {_comment(table.motion)}",
         " *",
-        f" * Joint angle table, {rows} rows of {columns} joints, one cycle of {table.cycle_s:.6g} s.",
-        f" * Unit: tenths of a degree{slides}. After the last row comes the first again.",
+        f" * Joint angle table, {rows} rows of {columns} joints, {lasts} {table.duration_s:.6g} s.",
+        f" * Unit: tenths of a degree{slides}. {after}",
         " * Columns:",
         *(
             f" *   {n:2d}  {column}{' mm' if unit == 'mm' else ''}"
@@ -54,7 +59,8 @@ def write(table: Table) -> bytes:
         "",
         f"#define {big}_ROWS {rows}",
         f"#define {big}_JOINTS {columns}",
-        f"#define {big}_ROW_US {round(table.cycle_s * 1e6 / rows)}UL /* time from row to row, microseconds */",
+        f"#define {big}_ROW_US {round(table.row_s * 1e6)}UL /* time from row to row, microseconds */",
+        f"#define {big}_REPEATS {int(table.repeats)} /* whether the first row follows the last */",
         f"#define {big}_UNITS_PER_DEGREE 10",
         "",
         *(f"#define {big}_{identifier(column).upper()} {n}" for n, column in enumerate(table.columns)),

@@ -14,7 +14,7 @@ LEFT, TOP, ROW, BAR, WIDTH = 70, 46, 26, 16, 640
 
 def write_contacts(plan: Plan) -> bytes:
     """One bar per leg: filled where it stands. Widths are of the samples, millimetres do not come into it."""
-    e = plan.evidence
+    e = plan.reading
     legs = [(i, m.name) for i, m in enumerate(e.project.walker.limbs) if m.steps]
     height = TOP + ROW * len(legs) + 40
     title = escape(f"{e.project.name}: {e.motion.name}")

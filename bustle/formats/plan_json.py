@@ -8,17 +8,18 @@ from numpy.typing import NDArray
 
 from bustle.core.evaluate import Plan
 from bustle.core.geometry.arrays import Array
-from bustle.core.walk.reading import Evidence
+from bustle.core.judge.measures.worst_margin import standing
+from bustle.core.walk.reading import Reading
 
 
 def _plain(array: NDArray[Any]) -> Any:
     return (array + 0.0).tolist()
 
 
-def _slides(e: Evidence, values: Array) -> dict[str, Any]:
+def _slides(r: Reading, values: Array) -> dict[str, Any]:
     """Joints that slide, in mm; left out where there are none."""
     slides: dict[str, dict[str, Any]] = {}
-    for n, joint in enumerate(e.joints):
+    for n, joint in enumerate(r.kit.joints):
         if joint.slides:
             slides.setdefault(joint.limb.name, {})[joint.name] = _plain(values[:, n])
     return {"joints_mm": slides} if slides else {}
@@ -26,11 +27,11 @@ def _slides(e: Evidence, values: Array) -> dict[str, Any]:
 
 def plan_values(plan: Plan) -> dict[str, Any]:
     """Units are in the names; the ground frame is where the travel frame is at t = 0."""
-    e, course = plan.evidence, plan.evidence.course
-    n = e.samples
-    names = [limb.name for limb in e.project.walker.limbs]
-    values = e.angles * e.scale
-    corners = e.support
+    r, course = plan.reading, plan.reading.course
+    n = r.samples
+    names = [limb.name for limb in r.project.walker.limbs]
+    values = r.angles * r.kit.scale
+    corners = r.of(standing)
     margin = [float(m) if held else None for m, held in zip(corners.margin_mm[:n], corners.supported[:n], strict=True)]
     return {
         "samples": {
@@ -39,9 +40,9 @@ def plan_values(plan: Plan) -> dict[str, Any]:
                 limb.name: {
                     j.name: _plain(values[:, s.start + k]) for k, j in enumerate(limb.joints) if j.kind == "hinge"
                 }
-                for limb, s in zip(e.project.walker.limbs, e.slices, strict=True)
+                for limb, s in zip(r.project.walker.limbs, r.kit.slices, strict=True)
             },
-            **_slides(e, values),
+            **_slides(r, values),
             "feet_body_mm": {name: _plain(f[:n]) for name, f in zip(names, course.feet_body_mm, strict=True)},
             "feet_ground_mm": {name: _plain(f[:n]) for name, f in zip(names, course.feet_ground_mm, strict=True)},
             "link_points_body_mm": {name: _plain(p[:n]) for name, p in zip(names, course.solved.points, strict=True)},

@@ -31,7 +31,7 @@ def write_set(project: CheckedProject, kind: TableFormat, decimals: int = 2) -> 
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
         _add(archive, "set.json", json.dumps(set_values(project, plans, kind), ensure_ascii=False, indent=1).encode())
         for n, (name, plan) in enumerate(plans.items()):
-            table = joint_table(plan, decimals if kind.decimals is None else kind.decimals)
+            table = joint_table(plan.reading, decimals if kind.decimals is None else kind.decimals)
             _add(archive, file_name(n, name, kind), kind.write(table))
     return buffer.getvalue()
 
@@ -68,7 +68,7 @@ def set_values(project: CheckedProject, plans: dict[str, Plan], kind: TableForma
 
 
 def _motion(project: CheckedProject, number: int, name: str, plan: Plan, kind: TableFormat) -> dict[str, Any]:
-    e = plan.evidence
+    e = plan.reading
     motion = project.motion(name)
     values: dict[str, Any] = {
         "name": name,

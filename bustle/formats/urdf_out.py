@@ -19,8 +19,8 @@ from scipy.spatial.transform import Rotation
 from bustle.core.document.checked import CheckedProject
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import Chain
-from bustle.core.machine.limb_groups import groups
-from bustle.core.machine.masses import Entry, ledger
+from bustle.core.machine.kit import kit_of
+from bustle.core.machine.masses import Entry
 from bustle.core.machine.sections import section_places
 from bustle.core.project.parts import ServoType
 from bustle.core.project.walker import Foot, Limb
@@ -42,8 +42,8 @@ def write_urdf(project: CheckedProject) -> Written:
     walker = project.walker
     robot = ET.Element("robot", name=project.name)
     lost: list[str] = []
-    parts = groups(walker, {})
-    entries = ledger(project, parts, {})
+    straight = kit_of(project).assembled({})
+    parts, entries = straight.parts, straight.masses
     boxes = {m.name: np.array(m.size_mm) for m in walker.masses}
     _sections(robot, project, [e for e in entries if e.limb < 0], boxes)
     for group in parts:

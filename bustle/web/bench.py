@@ -5,55 +5,55 @@ from __future__ import annotations
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.levers import LEVERS, patched
-from bustle.core.evaluate import Plan, evaluate
+from bustle.core.evaluate import evaluate
+from bustle.core.judge.registry import FIGURES
 from bustle.core.kinds.gaits import GAITS, places
 from bustle.core.project.project import gait_of
 from bustle.core.search.remedies import remedies
 from bustle.core.search.sound_band import sound_band
-from bustle.core.words.problems import InputRefused, refuse
+from bustle.core.words.problems import refuse
 from bustle.web import shapes
 from bustle.web.answer import answer
+from bustle.web.described import described
 from bustle.web.picture import picture
+from bustle.web.picture_head import PictureHead
 from bustle.web.store_of import store
 
 api = APIBlueprint("bench", __name__, url_prefix="/api")
 
 MEDIA_TYPE = "application/octet-stream"
+PICTURE = described(api, PictureHead, MEDIA_TYPE)
 
 
-def judged(project: CheckedProject, motion: str) -> Plan:
-    """The plan of a motion. Raises InputRefused where there is no such motion, or where it is too long to play."""
-    try:
-        return evaluate(project, motion)
-    except KeyError as unknown:
-        raise refuse("motion", str(unknown.args[0])) from unknown
-    except ValueError as refused:
-        if isinstance(refused, InputRefused):
-            raise
-        raise refuse("motion", f"{motion} is too long to play: {refused}") from refused
+@api.post("/evaluate", responses={200: PICTURE, 422: shapes.ProblemDetail})
+def evaluate_draft(body: shapes.Glimpse) -> Response:
+    """A plan as one buffer: a JSON head and 32-bit floats. With a station named, only what it needs in a drag."""
+    return Response(picture(evaluate(body.project, body.motion), body.station), mimetype=MEDIA_TYPE)
 
 
-@api.post("/evaluate", responses={422: shapes.ProblemDetail})
-def evaluate_draft(body: shapes.Draft) -> Response:
-    """A plan as one buffer: a JSON head and 32-bit floats (see `picture`)."""
-    return Response(picture(judged(body.project, body.motion)), mimetype=MEDIA_TYPE)
+@api.post("/working", responses={200: shapes.Working, 422: shapes.ProblemDetail})
+def working(body: shapes.FigureDraft) -> Response:
+    """How a figure of the draft came about, line by line; none where it does not apply."""
+    if body.figure not in FIGURES:
+        raise refuse("figure", f"no figure is called {body.figure!r}")
+    found = evaluate(body.project, body.motion).figures_among((body.figure,))
+    return answer(shapes.Working(lines=[line for figure in found for line in figure.working]))
 
 
-@api.get("/walkers/<int:walker_id>/plan", responses={422: shapes.ProblemDetail})
+@api.get("/walkers/<int:walker_id>/plan", responses={200: PICTURE, 422: shapes.ProblemDetail})
 def evaluate_saved(path: shapes.WalkerPath, query: shapes.MotionQuery) -> Response:
     """The plan of the newest revision, by default of its first motion."""
     project = store().get(path.walker_id).project
     if not project.motions:
         raise refuse("motion", "this walker has no motion yet")
-    return Response(picture(judged(project, query.motion or project.motions[0].name)), mimetype=MEDIA_TYPE)
+    return Response(picture(evaluate(project, query.motion or project.motions[0].name)), mimetype=MEDIA_TYPE)
 
 
 @api.post("/remedies", responses={200: shapes.Remedies, 422: shapes.ProblemDetail})
 def mend(body: shapes.RemedyDraft) -> Response:
     """What clears one finding of the draft. An empty list: no single change in reach does."""
-    plan = judged(body.project, body.motion)
+    plan = evaluate(body.project, body.motion)
     same = (f for f in plan.findings if (f.code, f.subject) == (body.finding.code, body.finding.subject))
     finding = next(same, None)
     if finding is None:
@@ -84,7 +84,6 @@ def band(body: shapes.BandDraft) -> Response:
     if not body.low < body.high:
         raise refuse("high", f"must be above low, {body.low:g}, got {body.high:g}")
     gait_of(body.project, body.motion)
-    judged(body.project, body.motion)
     return answer(shapes.Band(ranges=sound_band(body.project, body.motion, lever, body.low, body.high)))
 
 

@@ -7,6 +7,7 @@ from flask_openapi3 import APIBlueprint
 
 from bustle.core.edits.levers import LEVERS
 from bustle.core.edits.limb_edits import SCHEMES
+from bustle.core.judge.registry import FIGURES, JUDGEMENTS
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.kinds.gaits import GAITS
@@ -79,6 +80,22 @@ def catalogue() -> Response:
                 for d in DRIVES.values()
             ],
             label_schemes=[shapes.Option(name=n, label=n, about=about) for n, about in SCHEMES.items()],
+            judgements=[
+                shapes.JudgementOption(
+                    code=j.code,
+                    label=j.label,
+                    stations=list(j.stations),
+                    tier=j.tier,
+                    figures=[f.name for f in j.figures],
+                )
+                for j in JUDGEMENTS.values()
+            ],
+            figures=[
+                shapes.FigureOption(
+                    name=f.name, stations=list(f.stations), unit=f.unit, better=f.better, compared=f.compared
+                )
+                for f in FIGURES.values()
+            ],
             levers=[
                 shapes.LeverOption(name=v.name, label=v.label, unit=v.unit, low=v.low, high=v.high, step=v.step)
                 for v in LEVERS.values()

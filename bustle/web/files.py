@@ -7,9 +7,7 @@ from flask_openapi3 import APIBlueprint
 
 from bustle.core.document.file import load_project, save_project
 from bustle.core.evaluate import evaluate
-from bustle.core.walk.joint_table import DECIMALS
-from bustle.core.words.problems import refuse
-from bustle.formats import TABLE_FORMATS, write_table
+from bustle.formats import table_format, write_table
 from bustle.formats.c_table import identifier
 from bustle.web import shapes
 from bustle.web.answer import answer
@@ -48,17 +46,9 @@ def exports(path: shapes.WalkerPath) -> Response:
 @api.post("/walkers/<int:walker_id>/exports", responses={422: shapes.ProblemDetail})
 def export(path: shapes.WalkerPath, body: shapes.ExportDraft) -> Response:
     """Write the table of a saved revision, and record that it was written."""
-    kind = TABLE_FORMATS.get(body.format)
-    if kind is None:
-        raise refuse("format", f"must be one of {', '.join(TABLE_FORMATS)}, got {body.format[:40]!r}")
-    low, high = DECIMALS
-    if not low <= body.decimals <= high:
-        raise refuse("decimals", f"must be from {low} to {high}, got {body.decimals}")
+    kind = table_format(body.format)
     saved = store().get(path.walker_id, body.revision)
-    try:
-        data = write_table(evaluate(saved.project, body.motion), body.format, body.decimals)
-    except KeyError as unknown:
-        raise refuse("motion", str(unknown.args[0])) from unknown
+    data = write_table(evaluate(saved.project, body.motion), body.format, body.decimals)
     name = f"{identifier(saved.project.name)}_{identifier(body.motion)}_r{saved.number}{kind.suffix}"
     line = store().record_export(path.walker_id, saved.number, body.motion, kind.name, name, data)
     response = download(data, name, kind.media_type)

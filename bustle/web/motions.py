@@ -10,6 +10,7 @@ from flask_openapi3 import APIBlueprint
 
 from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.levers import patched, replace
+from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.next_leg_ranking import candidates
 from bustle.core.project.motion import FreeWalk, Keyframes, Motion, PhaseGait
 from bustle.core.project.project import fresh_name
@@ -20,13 +21,13 @@ from bustle.core.servo.power_on_order import soft_start
 from bustle.core.walk.motions.lifting_rule import RULE, WALKING_BY_IT
 from bustle.core.walk.motions.retold import as_gait, as_keyframes
 from bustle.core.words.problems import refuse
-from bustle.formats import TABLE_FORMATS
+from bustle.formats import table_format
 from bustle.formats.c_table import identifier
 from bustle.formats.contacts_svg import write_contacts
 from bustle.formats.set_zip import write_set
 from bustle.web import motion_shapes, shapes
 from bustle.web.answer import answer
-from bustle.web.bench import MEDIA_TYPE, judged
+from bustle.web.bench import MEDIA_TYPE, PICTURE
 from bustle.web.files import download
 from bustle.web.picture import picture
 from bustle.web.store_of import store
@@ -68,7 +69,7 @@ def fitting_gaits(body: motion_shapes.ProjectDraft) -> Response:
     return answer(motion_shapes.FittingGaits(usual=usual(body.project), gaits=gaits))
 
 
-@api.post("/drive", responses={422: shapes.ProblemDetail})
+@api.post("/drive", responses={200: PICTURE, 422: shapes.ProblemDetail})
 def drive(body: motion_shapes.StickDraft) -> Response:
     """The plan of the walk that a stick asks for, as one buffer (see `picture`)."""
     walk = steered(body.project, Stick(body.ahead, body.left, body.turn), body.school)
@@ -76,15 +77,15 @@ def drive(body: motion_shapes.StickDraft) -> Response:
         walk = walk.model_copy(update={"lift_mm": body.lift_mm})
     if body.ride_height_mm is not None:
         walk = walk.model_copy(update={"pose": walk.pose.model_copy(update={"ride_height_mm": body.ride_height_mm})})
-    return Response(picture(judged(_with_only(body.project, walk), walk.name)), mimetype=MEDIA_TYPE)
+    return Response(picture(evaluate(_with_only(body.project, walk), walk.name)), mimetype=MEDIA_TYPE)
 
 
-@api.post("/drive-by-rule", responses={422: shapes.ProblemDetail})
+@api.post("/drive-by-rule", responses={200: PICTURE, 422: shapes.ProblemDetail})
 def drive_by_rule(body: motion_shapes.FreeDraft) -> Response:
     """The plan of a walk that follows the stick with its legs lifting by the rule, as one buffer (see `picture`)."""
     walk = _free(body, "Drive")
     driven = _with_only(body.project, body.project.motion(walk.like), walk)
-    return Response(picture(judged(driven, walk.name)), mimetype=MEDIA_TYPE)
+    return Response(picture(evaluate(driven, walk.name)), mimetype=MEDIA_TYPE)
 
 
 @api.post("/driven", responses={200: motion_shapes.AddedView, 422: shapes.ProblemDetail})
@@ -129,7 +130,7 @@ def start(body: motion_shapes.ProjectDraft) -> Response:
 @api.post("/next-leg", responses={200: motion_shapes.NextLeg, 422: shapes.ProblemDetail})
 def next_leg(body: motion_shapes.NextLegDraft) -> Response:
     """Which leg should lift next at an instant, for the way it walks or a new one."""
-    e = judged(body.project, body.motion).evidence
+    e = evaluate(body.project, body.motion).reading
     if e.gait is None:
         raise refuse("motion", f"{body.motion} is no gait, so its legs lift when it says")
     sample = int(body.time_s / e.row_s) % e.samples
@@ -165,7 +166,6 @@ def lifting_rule() -> Response:
 @api.post("/retold", responses={200: motion_shapes.AddedView, 422: shapes.ProblemDetail})
 def retold(body: motion_shapes.MotionDraft) -> Response:
     """A gait as keyframes, or keyframes as a gait, added to the draft."""
-    judged(body.project, body.motion)
     motion = body.project.motion(body.motion)
     if motion.kind == "phase_gait":
         other: Keyframes | PhaseGait = as_keyframes(body.project, body.motion)
@@ -179,7 +179,7 @@ def retold(body: motion_shapes.MotionDraft) -> Response:
 @api.post("/changes", responses={200: motion_shapes.Changes, 422: shapes.ProblemDetail})
 def compare(body: motion_shapes.ChangesDraft) -> Response:
     """The figures that differ between two states of a project, or two motions; findings that are new or gone."""
-    before, after = judged(body.before, body.before_motion), judged(body.project, body.motion)
+    before, after = evaluate(body.before, body.before_motion), evaluate(body.project, body.motion)
     old, new = ({(f.code, f.title) for f in plan.findings} for plan in (before, after))
     return answer(
         motion_shapes.Changes(
@@ -193,18 +193,14 @@ def compare(body: motion_shapes.ChangesDraft) -> Response:
 @api.post("/contacts")
 def contacts(body: motion_shapes.MotionDraft) -> Response:
     """The picture of who is on the ground when, as SVG to print."""
-    data = write_contacts(judged(body.project, body.motion))
+    data = write_contacts(evaluate(body.project, body.motion))
     return download(data, f"{identifier(body.project.name)}_{identifier(body.motion)}_contacts.svg", "image/svg+xml")
 
 
 @api.post("/walkers/<int:walker_id>/sets", responses={422: shapes.ProblemDetail})
 def export_set(path: shapes.WalkerPath, body: motion_shapes.SetExport) -> Response:
     """Every motion of a saved revision as a table, with what belongs together, in one archive; recorded as written."""
-    kind = TABLE_FORMATS.get(body.format)
-    if kind is None:
-        raise refuse("format", f"must be one of {', '.join(TABLE_FORMATS)}, got {body.format[:40]!r}")
-    if not 0 <= body.decimals <= 4:
-        raise refuse("decimals", f"must be from 0 to 4, got {body.decimals}")
+    kind = table_format(body.format)
     saved = store().get(path.walker_id, body.revision)
     if not saved.project.motions:
         raise refuse("motions", "this walker has no motion yet")

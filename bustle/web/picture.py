@@ -1,183 +1,193 @@
-"""A plan as the screen wants it: one buffer, a JSON head and 32-bit floats.
+"""A plan as the screen wants it: one buffer, a JSON head and 32-bit floats (see `picture_head`).
 
-Layout: 4 bytes, the head's length (little-endian); the head, padded with spaces to a multiple of four bytes;
-the floats. The head's `arrays` give name, shape and offset (in floats) of each. Points are in the travel frame,
-in which the walker stays put and the floor moves, so that a cycle can be played round and round.
+Points are in the travel frame, in which the walker stays put and the floor moves, so that a cycle can be played round
+and round.
 """
 
 from __future__ import annotations
 
 import numpy as np
-import orjson
 
 from bustle.core.evaluate import Plan
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.planar_twist import bring_back
-from bustle.core.machine.sections import section_places
-from bustle.core.machine.soles import corners, sole_turn
-from bustle.core.walk.course import to_ground
-from bustle.core.walk.reading import Evidence
+from bustle.core.judge.judgements.ground.foot_catches import LEFT_UNDER_FOOT
+from bustle.core.judge.measures.joint_rates import joint_rates
+from bustle.core.judge.measures.swing_clearance import clearances
+from bustle.core.judge.measures.worst_margin import standing, worst_margin
+from bustle.core.judge.registry import FIGURES, JUDGEMENTS, shown_at
+from bustle.core.machine.limbs_on_soles import end_turn
+from bustle.core.machine.soles import corners
+from bustle.core.machine.tracks import to_ground
+from bustle.core.walk.reading import Reading
 from bustle.core.walk.scores_in_a_row import Chained
+from bustle.web import picture_head as head
 
 
-def picture(plan: Plan) -> bytes:
-    e = plan.evidence
-    arrays = _arrays(e)
+def picture(plan: Plan, station: str | None = None) -> bytes:
+    """The plan with all its findings and figures, or with what is needed while a handle is dragged at a station."""
+    r = plan.reading
+    arrays = _arrays(r)
     listing, offset = [], 0
     for name, array in arrays.items():
-        listing.append({"name": name, "shape": array.shape, "offset": offset})
+        listing.append(head.ArrayPlace(name=name, shape=list(array.shape), offset=offset))
         offset += array.size
-    head = orjson.dumps({**_head(plan), "arrays": listing}, option=orjson.OPT_SERIALIZE_NUMPY)
-    head += b" " * (-len(head) % 4)
+    text = _head(plan, station, listing).model_dump_json().encode()
+    text += b" " * (-len(text) % 4)
     body = [np.ascontiguousarray(a, dtype="<f4").tobytes() for a in arrays.values()]
-    return b"".join([len(head).to_bytes(4, "little"), head, *body])
+    return b"".join([len(text).to_bytes(4, "little"), text, *body])
 
 
-def _arrays(e: Evidence) -> dict[str, Array]:
-    n, course = e.samples, e.course
-    points = np.concatenate([to_ground(course.body, np.moveaxis(p, 1, 0)) for p in course.solved.points])
-    polygon = e.support.corners
-    times = np.array([e.time_at(k) for k in range(len(course.time_s))])
+def _arrays(r: Reading) -> dict[str, Array]:
+    n, course, held = r.samples, r.course, r.of(standing)
+    times = np.array([r.time_at(k) for k in range(len(course.time_s))])
     order = np.argsort(times, kind="stable")
-    margin = np.where(e.support.supported, e.support.margin_mm, 0.0)
+    margin = np.where(held.supported, held.margin_mm, 0.0)
+    flat = np.zeros((n, held.corners.shape[1], 3))
+    flat[..., :2] = held.corners[:n]
+    seen = _in_travel(r, np.concatenate([*_points(r), flat, course.com_ground_mm[:n, None]], axis=1))
+    counts = np.cumsum([sum(p.shape[1] for p in course.solved.points), 8 * len(r.project.walker.sections)])
+    points, frame, rest = np.split(seen, counts, axis=1)
     return {
         "time_s": course.time_s[:n],
-        "points": _in_travel(e, np.moveaxis(points, 0, 1))[:n],
-        "frame": _in_travel(e, np.moveaxis(_corners(e), 0, 1))[:n],
-        "soles": _soles(e),
+        "points": points,
+        "frame": frame,
+        "soles": _soles(r),
         "travel": np.stack(course.body.travel, axis=-1)[:n],
-        "com": _in_travel(e, course.com_ground_mm[:, None])[:n, 0],
-        "polygon": _in_travel(e, np.concatenate([polygon, np.zeros((*polygon.shape[:2], 1))], axis=2))[:n, :, :2],
-        "polygon_count": e.support.count[:n].astype(float),
+        "com": rest[:, -1],
+        "polygon": rest[:, :-1, :2],
+        "polygon_count": held.count[:n].astype(float),
         "contact": course.contact.T[:n].astype(float),
-        "joints_deg": e.angles * e.scale,
-        "rates_deg_s": e.rates * e.scale,
+        "joints_deg": r.angles * r.kit.scale,
+        "rates_deg_s": r.of(joint_rates) * r.kit.scale,
         "margin_mm": margin[:n],
         "trace_time_s": times[order],
         "trace_margin_mm": margin[order],
-        "trace_supported": e.support.supported[order].astype(float),
+        "trace_supported": held.supported[order].astype(float),
     }
 
 
-def _in_travel(e: Evidence, points: Array) -> Array:
-    """Ground-frame points (S + 2E, P, 3) seen from the travel frame."""
-    x, y, theta = (v[:, None] for v in e.course.body.travel)
-    seen = bring_back((x, y, theta), points[..., 0], points[..., 1])
-    return np.stack([*seen, points[..., 2]], axis=-1)
-
-
-def _corners(e: Evidence) -> Array:
-    """(8 a section, S, 3) mm: the sections' boxes in the ground frame, the body's first; each its lower four first,
-    counter-clockwise from back right."""
+def _points(r: Reading) -> list[Array]:
+    """In the ground frame, samples first: every limb's points, (S, H+1, 3) together, then the frame's corners
+    (S, 8 a section, 3), the body's first; each section its lower four first, counter-clockwise from back right."""
+    n, body = r.samples, r.course.body
     signs = np.array([(x, y, z) for z in (-1, 1) for x, y in ((-1, -1), (1, -1), (1, 1), (-1, 1))])
-    places = section_places(e.project.walker, e.bends_deg)
-    boxes = [places[s.name].carry(signs * np.array(s.size_mm) / 2) for s in e.project.walker.sections]
-    points = np.concatenate(boxes)
-    return to_ground(e.course.body, np.broadcast_to(points[:, None], (len(points), len(e.course.time_s), 3)))
+    boxes = [r.assembled.sections[s.name].carry(signs * np.array(s.size_mm) / 2) for s in r.project.walker.sections]
+    frame = np.concatenate(boxes)
+    limbs = np.concatenate([p[:n] for p in r.course.solved.points], axis=1)
+    local = np.concatenate([limbs, np.broadcast_to(frame, (n, *frame.shape))], axis=1)
+    return [local @ np.swapaxes(body.turn[:n], -1, -2) + body.at[:n, None]]
 
 
-def _soles(e: Evidence) -> Array:
+def _in_travel(r: Reading, points: Array) -> Array:
+    """Ground-frame points (S, P, 3) seen from the travel frame."""
+    x, y, theta = (v[: len(points), None] for v in r.course.body.travel)
+    seen = points.copy()
+    seen[..., 0], seen[..., 1] = bring_back((x, y, theta), points[..., 0], points[..., 1])
+    return seen
+
+
+def _soles(r: Reading) -> Array:
     """(S, 4 a flat sole, 3) mm in the travel frame: the corners of soles that are flat, to draw."""
-    course, found = e.course, []
-    for i, limb in enumerate(e.project.walker.limbs):
+    course, found = r.course, []
+    for i, limb in enumerate(r.project.walker.limbs):
         if limb.feet and limb.feet[0].sole.kind == "rectangle":
             end = to_ground(course.body, course.solved.points[i][:, -1])
-            turn = sole_turn(limb, course.body.turn @ course.solved.end_turns(i), course.headings[i])
-            found.append(corners(limb.feet[0], end, turn))
+            found.append(corners(limb.feet[0], end, end_turn(limb, i, course.body, course.solved, course.headings)))
     if not found:
-        return np.zeros((e.samples, 0, 3))
-    return _in_travel(e, np.moveaxis(np.concatenate(found), 0, 1))[: e.samples]
+        return np.zeros((r.samples, 0, 3))
+    return _in_travel(r, np.moveaxis(np.concatenate(found), 0, 1)[: r.samples])
 
 
-def _head(plan: Plan) -> dict:
-    e = plan.evidence
-    start = 0
-    legs = []
+def _head(plan: Plan, station: str | None, arrays: list[head.ArrayPlace]) -> head.PictureHead:
+    r = plan.reading
+    codes, names = (JUDGEMENTS.keys(), FIGURES.keys()) if station is None else shown_at(station)
+    speeds = {c: s.sheet.no_load_speed_deg_s for s in r.kit.servos for c in s.columns}
+    worst = r.of(worst_margin)
+    return head.PictureHead(
+        motion=r.motion.name,
+        kind=r.motion.kind,
+        repeats=r.score.periodic,
+        balance=r.balance,
+        pieces=[
+            head.PieceView(name=p.name, start_s=p.start_s)
+            for p in (r.score.pieces if isinstance(r.score, Chained) else ())
+        ],
+        footprints=footprints(r),
+        clearances=_clearances(r) if LEFT_UNDER_FOOT.name in names else [],
+        cycle_s=r.score.duration_s,
+        samples=r.samples,
+        legs=_legs(r),
+        joint_limits_deg=[(j.low * j.scale, j.high * j.scale) for j in r.kit.joints],
+        joint_speed_deg_s=[speeds.get(c) for c in range(len(r.kit.joints))],
+        worst=None if worst is None else head.WorstMargin(margin_mm=worst[0], time_s=r.time_at(worst[1])),
+        whole=station is None,
+        judged={code: JUDGEMENTS[code].judged(r) for code in codes},
+        figures=[
+            head.FigureView(name=f.name, label=f.label, value=f.value, unit=f.unit, digits=f.digits, time_s=f.time_s)
+            for f in plan.figures_among(names)
+        ],
+        findings=[
+            head.FindingView(
+                code=f.code,
+                severity=f.severity,
+                title=f.title,
+                message=f.message,
+                subject=f.subject,
+                where=head.FindingPlace(**f.where),
+            )
+            for f in plan.findings_among(codes)
+        ],
+        arrays=arrays,
+    )
+
+
+def _legs(r: Reading) -> list[head.LegLayout]:
+    found, start = [], 0
     for limb, joints, stroke, points in zip(
-        e.project.walker.limbs, e.slices, e.score.stroke_mm, e.course.solved.points, strict=True
+        r.project.walker.limbs, r.kit.slices, r.score.stroke_mm.tolist(), r.course.solved.points, strict=True
     ):
-        count = points.shape[1]
-        legs.append(
-            {
-                "name": limb.name,
-                "points": [start, start + count],
-                "joints": [joints.start, joints.stop],
-                "joint_names": [j.name for j in limb.joints],
-                "role": "leg" if limb.steps else "support" if limb.passive else "arm",
-                "stroke_mm": float(stroke),
-            }
+        end = start + points.shape[1]
+        found.append(
+            head.LegLayout(
+                name=limb.name,
+                points=(start, end),
+                joints=(joints.start, joints.stop),
+                joint_names=[j.name for j in limb.joints],
+                role="leg" if limb.steps else "support" if limb.passive else "arm",
+                stroke_mm=stroke,
+            )
         )
-        start += count
-    speeds = {c: s.sheet.no_load_speed_deg_s for s in e.servos for c in s.columns}
-    return {
-        "motion": e.motion.name,
-        "kind": e.motion.kind,
-        "repeats": e.score.periodic,
-        "balance": e.balance,
-        "pieces": [
-            {"name": p.name, "start_s": p.start_s} for p in (e.score.pieces if isinstance(e.score, Chained) else ())
-        ],
-        "footprints": footprints(e),
-        "budgets": [
-            {
-                "leg": e.project.walker.limbs[b.limb].name,
-                "height_mm": b.height_mm,
-                "sag_mm": b.sag_mm,
-                "droop_mm": b.droop_mm,
-                "uneven_mm": b.uneven_mm,
-                "left_mm": b.left_mm,
-                "assumed": b.assumed,
-            }
-            for b in e.budgets
-        ],
-        "cycle_s": e.score.duration_s,
-        "samples": e.samples,
-        "legs": legs,
-        "joint_limits_deg": [[j.low * j.scale, j.high * j.scale] for j in e.joints],
-        "joint_speed_deg_s": [speeds.get(c) for c in range(len(e.joints))],
-        "worst": None if e.worst_margin is None else {"margin_mm": e.worst_margin[0], "time_s": _time(e)},
-        "figures": [
-            {
-                "name": f.name,
-                "label": f.label,
-                "value": f.value,
-                "unit": f.unit,
-                "digits": f.digits,
-                "working": f.working,
-                "time_s": f.time_s,
-            }
-            for f in plan.figures
-        ],
-        "findings": [
-            {
-                "code": f.code,
-                "severity": f.severity,
-                "title": f.title,
-                "message": f.message,
-                "subject": f.subject,
-                "where": f.where,
-            }
-            for f in plan.findings
-        ],
-    }
-
-
-def footprints(e: Evidence) -> list[list[float]]:
-    """Where each foot was put down, in order: [limb, x, y] in the ground frame. Only of motions with an end."""
-    if e.score.periodic:
-        return []
-    found = []
-    for i, limb in enumerate(e.project.walker.limbs):
-        if not limb.steps:
-            continue
-        down = e.course.contact[i, : e.samples]
-        put = np.flatnonzero(down & ~np.concatenate([[False], down[:-1]]))
-        for k in put:
-            x, y = e.course.feet_ground_mm[i, k, :2]
-            found.append([float(i), round(float(x), 1), round(float(y), 1)])
+        start = end
     return found
 
 
-def _time(e: Evidence) -> float:
-    assert e.worst_margin
-    return e.time_at(e.worst_margin[1])
+def _clearances(r: Reading) -> list[head.ClearanceView]:
+    return [
+        head.ClearanceView(
+            leg=r.project.walker.limbs[c.limb].name,
+            height_mm=c.height_mm,
+            sag_mm=c.sag_mm,
+            droop_mm=c.droop_mm,
+            uneven_mm=c.uneven_mm,
+            left_mm=c.left_mm,
+            assumed=c.assumed,
+        )
+        for c in r.of(clearances)
+    ]
+
+
+def footprints(r: Reading) -> list[tuple[float, float, float]]:
+    """Where each foot was put down, in order: limb, x, y in the ground frame. Only of motions with an end."""
+    if r.score.periodic:
+        return []
+    found = []
+    for i, limb in enumerate(r.project.walker.limbs):
+        if not limb.steps:
+            continue
+        down = r.course.contact[i, : r.samples]
+        put = np.flatnonzero(down & ~np.concatenate([[False], down[:-1]]))
+        for k in put:
+            x, y = r.course.feet_ground_mm[i, k, :2]
+            found.append((float(i), round(float(x), 1), round(float(y), 1)))
+    return found

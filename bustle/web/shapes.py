@@ -63,6 +63,20 @@ class Draft(Body):
     motion: Name
 
 
+class Glimpse(Draft):
+    """station: with what is open while a handle is dragged, only what it shows is told; without, everything."""
+
+    station: Annotated[str, Field(max_length=20)] | None = None
+
+
+class FigureDraft(Draft):
+    figure: Annotated[str, Field(max_length=40)]
+
+
+class Working(BaseModel):
+    lines: list[str]
+
+
 class FindingName(Body):
     code: Annotated[str, Field(max_length=8)]
     subject: Annotated[str, Field(max_length=60)] = ""
@@ -226,6 +240,26 @@ class DriveOption(Option):
     settings: list[SettingOption]
 
 
+class JudgementOption(BaseModel):
+    """What is judged, where it is marked, and whether it is told while a handle is dragged at any station."""
+
+    code: str
+    label: str
+    stations: list[str]
+    tier: Literal["drag", "settled"]
+    figures: list[str]
+
+
+class FigureOption(BaseModel):
+    """Where a figure is shown, whether more of it is better, and whether a change that moves it is told."""
+
+    name: str
+    stations: list[str]
+    unit: str
+    better: int
+    compared: bool
+
+
 class LeverOption(BaseModel):
     name: str
     label: str
@@ -255,6 +289,8 @@ class Catalogue(BaseModel):
     families: list[FamilyOption]
     drives: list[DriveOption]
     label_schemes: list[Option]
+    judgements: list[JudgementOption]
+    figures: list[FigureOption]
     levers: list[LeverOption]
     shapes: list[ShapeOption]
     formats: list[FormatOption]

@@ -254,12 +254,12 @@ class Comparing(SeededTest):
         """A straight-legged stand on four: the femur's torque is a quarter of the weight at the foot's distance out."""
         project = start("four_sprawled", "Torque", 200.0)
         figures = {f.name: f.value for f in rival(project, "x", "Stand").figures}
-        e = evaluate(project, "Stand").evidence
+        e = evaluate(project, "Stand").reading
         levers = []
         for n in range(4):
             points = e.course.solved.points[n][0]
             levers += [np.linalg.norm((points[-1] - points[k])[:2]) for k in (1, 2)]
-        weight = sum(m.mass_kg for m in e.masses) * 9.80665 / 4
+        weight = sum(m.mass_kg for m in e.assembled.masses) * 9.80665 / 4
         self.assertAlmostEqual(figures["torque_nm"], weight * max(levers) / 1000, places=6)
 
     def test_the_parts_list_adds_up_to_the_mass_of_the_plan(self):
@@ -267,21 +267,23 @@ class Comparing(SeededTest):
             project = start(shape, "Parts", 200.0)
             plan = evaluate(project, project.motions[0].name)
             self.assertAlmostEqual(totals(project)[0].value, plan.figure("mass_g"), places=6, msg=shape)
-            self.assertEqual(sum(p.count for p in parts(project) if p.kind == "servo"), len(plan.evidence.servos))
+            self.assertEqual(sum(p.count for p in parts(project) if p.kind == "servo"), len(plan.reading.kit.servos))
 
 
 class Assembly(SeededTest):
     def test_a_removed_leg_mirrored_back_stands_as_before(self):
         for project, gone, source in ((hexapod(), "R1", "L1"), (quadruped(), "BR", "BL")):
             again = assembly.mirrored(assembly.removed(project, gone), source)
-            before, after = (evaluate(p, "Stand").evidence for p in (project, again))
+            before, after = (evaluate(p, "Stand").reading for p in (project, again))
             old = [m.name for m in project.walker.limbs].index(gone)
             new = [m.name for m in again.walker.limbs].index(gone)
             np.testing.assert_allclose(
                 after.course.solved.points[new], before.course.solved.points[old], atol=1e-9, err_msg=gone
             )
             self.assertAlmostEqual(
-                sum(m.mass_kg for m in after.masses), sum(m.mass_kg for m in before.masses), places=9
+                after.assembled.total_kg,
+                before.assembled.total_kg,
+                places=9,
             )
             self.assertEqual([f.message for f in evaluate(again, "Stand").findings], [])
 
@@ -290,7 +292,7 @@ class Assembly(SeededTest):
             project = start(shape, "Mirror", 180.0)
             left = next(m.name for m in project.walker.legs if m.mount.at_mm[1] > 0)
             twin = assembly.mirrored(project, left)
-            e = evaluate(twin, "Stand").evidence
+            e = evaluate(twin, "Stand").reading
             names = [m.name for m in twin.walker.limbs]
             own = twin.walker.limbs[names.index(left)].mount.at_mm
             other = next(m.name for m in twin.walker.legs if m.mount.at_mm[0] == own[0] and m.mount.at_mm[1] < 0)
@@ -333,7 +335,7 @@ class Assembly(SeededTest):
         renamed = assembly.relabelled(hexapod(), "round")
         self.assertEqual([m.name for m in renamed.walker.limbs], list("ABCFED"))
         before, after = (evaluate(p, "Forward") for p in (hexapod(), renamed))
-        np.testing.assert_array_equal(before.evidence.angles, after.evidence.angles)
+        np.testing.assert_array_equal(before.reading.angles, after.reading.angles)
 
     def test_refusals(self):
         for call, words in (

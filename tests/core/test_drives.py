@@ -6,6 +6,7 @@ import numpy as np
 
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
+from bustle.core.judge.measures.servo_angles import servo_rates
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.project.project import document
 from tests.projects import changed, hexapod, quadruped
@@ -76,11 +77,13 @@ class OnTheWalker(SeededTest):
         return parse_project(values)
 
     def test_a_gear_multiplies_servo_rates_and_travel(self):
-        plain, geared = (evaluate(p, "Forward").evidence for p in (hexapod(), self.geared(2.0)))
+        plain, geared = (evaluate(p, "Forward").reading for p in (hexapod(), self.geared(2.0)))
         np.testing.assert_array_equal(plain.angles, geared.angles)
 
         def rate(e):
-            return max(np.abs(e.servo_rates[:, n]).max() for n, s in enumerate(e.servos) if s.name.endswith("tibia"))
+            return max(
+                np.abs(e.of(servo_rates)[:, n]).max() for n, s in enumerate(e.kit.servos) if s.name.endswith("tibia")
+            )
 
         self.assertAlmostEqual(rate(geared), 2 * rate(plain), places=9)
         far = evaluate(self.geared(9.0), "Forward").findings
@@ -103,9 +106,7 @@ class OnTheWalker(SeededTest):
         for drive in riding["walker"]["drives"]:
             if drive["joints"][0].endswith("/tibia") and drive["joints"][0].startswith("L"):
                 drive["servos"][0]["sits_on"] = "body"
-        before, after = (
-            evaluate(p, "Stand").evidence.course.com_body_mm[0] for p in (hexapod(), parse_project(riding))
-        )
+        before, after = (evaluate(p, "Stand").reading.course.com_body_mm[0] for p in (hexapod(), parse_project(riding)))
         # Left tibia servos moved from the knees to the hips: the centre goes right.
         self.assertLess(after[1], before[1] - 0.5)
 
@@ -123,11 +124,13 @@ class OnTheWalker(SeededTest):
         tied = parse_project(values)
         stand = evaluate(tied, "Stand")
         self.assertEqual([f.message for f in stand.findings], [])
-        e = evaluate(tied, "Forward").evidence
-        knees = e.angles[:, [e.columns["FL/knee"], e.columns["FR/knee"]]]
+        e = evaluate(tied, "Forward").reading
+        knees = e.angles[:, [e.kit.column_of["FL/knee"], e.kit.column_of["FR/knee"]]]
         np.testing.assert_allclose(knees[:, 0], knees[:, 1], atol=1e-12)
-        free = evaluate(quadruped(), "Forward").evidence
-        apart = np.abs(free.angles[:, free.columns["FL/knee"]] - free.angles[:, free.columns["FR/knee"]]).max()
+        free = evaluate(quadruped(), "Forward").reading
+        apart = np.abs(
+            free.angles[:, free.kit.column_of["FL/knee"]] - free.angles[:, free.kit.column_of["FR/knee"]]
+        ).max()
         self.assertGreater(apart, 0.1)
         miss = e.course.solved.miss_mm[:2]
         self.assertGreater(miss.max(), 0.5)
@@ -141,7 +144,7 @@ class OnTheWalker(SeededTest):
         values = document(hexapod())
         values["walker"]["limbs"][0]["joints"][2]["free"] = True
         values["walker"]["drives"] = [d for d in values["walker"]["drives"] if d["joints"] != ["L1/tibia"]]
-        table = joint_table(evaluate(parse_project(values), "Forward"))
+        table = joint_table(evaluate(parse_project(values), "Forward").reading)
         self.assertNotIn("L1.tibia", table.columns)
         self.assertEqual(len(table.columns), 17)
 

@@ -8,6 +8,8 @@ import unittest
 import numpy as np
 
 from bustle.core.evaluate import evaluate
+from bustle.core.judge.measures.joint_rates import joint_rates, joint_steps
+from bustle.core.judge.measures.worst_margin import standing
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.wording import also, length, number, seconds
@@ -69,7 +71,7 @@ class Workings(unittest.TestCase):
         for path in FOOT_PATHS.values():
             project = changed(hexapod(), {"motions/0/foot_path": path.name})
             plan = evaluate(project, "Forward", 6000)
-            e = plan.evidence
+            e = plan.reading
             feet = e.course.feet_ground_mm[0, :6000]
             contact = e.course.contact[0, :6000]
             landing = (
@@ -82,7 +84,7 @@ class Workings(unittest.TestCase):
         plan = evaluate(demo("fennel"), "Hurry")
         step, row_ms, rate = numbers(self.figure(plan, "peak_rate_deg_s").working[-1])
         self.assertAlmostEqual(step / row_ms * 1000, rate, delta=1.0)
-        self.assertAlmostEqual(rate, np.degrees(np.abs(plan.evidence.rates).max()), delta=0.5)
+        self.assertAlmostEqual(rate, np.degrees(np.abs(plan.reading.of(joint_rates)).max()), delta=0.5)
 
     def test_rates_take_the_short_way_round_and_wrap(self):
         """A radial leg whose yaw passes ±180° has no spike there."""
@@ -93,9 +95,9 @@ class Workings(unittest.TestCase):
                 project,
                 {f"walker/limbs/{n}/mount/yaw_deg": limb.mount.yaw_deg - 180.0},
             )
-        e = evaluate(project, "Forward").evidence
+        e = evaluate(project, "Forward").reading
         self.assertGreater(np.abs(np.degrees(e.angles)).max(), 150.0)
-        self.assertLess(np.degrees(np.abs(e.steps)).max(), 25.0)
+        self.assertLess(np.degrees(np.abs(e.of(joint_steps))).max(), 25.0)
 
 
 class Instants(unittest.TestCase):
@@ -103,14 +105,14 @@ class Instants(unittest.TestCase):
         """The worst instant of the hose step is before a touchdown: looking there shows the fall."""
         plan = evaluate(demo("sorrel"), "Hose step")
         time = next(f for f in plan.findings if f.code == "F18").time_s
-        event = plan.evidence.score.events()
+        event = plan.reading.score.events()
         nearest = event[np.argmin(np.abs(event - time))]
         self.assertTrue(0 < nearest - time < 1e-5)
-        sample = int(np.floor(time / plan.evidence.row_s + 1e-6))
-        self.assertLess(plan.evidence.support.margin_mm[sample], 0)
+        sample = int(np.floor(time / plan.reading.row_s + 1e-6))
+        self.assertLess(plan.reading.of(standing).margin_mm[sample], 0)
 
     def test_before_the_first_event_is_the_end_of_the_cycle(self):
-        e = evaluate(quadruped(), "Forward").evidence
+        e = evaluate(quadruped(), "Forward").reading
         times = [e.time_at(k) for k in range(len(e.course.time_s))]
         self.assertTrue(all(0 <= t < e.score.duration_s for t in times))
         first_before = int(np.flatnonzero(e.before)[0])

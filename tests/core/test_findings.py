@@ -8,7 +8,7 @@ import unittest
 from bustle.core.document.file import load_project
 from bustle.core.edits.levers import LEVERS, patched
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.judgements import CHECKS
+from bustle.core.judge.registry import JUDGEMENTS
 from bustle.core.search.attempt import OWN
 from bustle.core.search.remedies import remedies
 from bustle.core.search.sound_band import sound_band
@@ -25,10 +25,10 @@ def fault(code, sound=False):
 class FaultyAndSound(unittest.TestCase):
     def test_every_check_has_its_pair(self):
         codes = {path.name.split(".")[0] for path in FAULTS}
-        self.assertEqual(codes, set(CHECKS))
+        self.assertEqual(codes, set(JUDGEMENTS))
 
     def test_fires_on_the_faulty_project_with_a_number_and_is_silent_on_its_twin(self):
-        for code in CHECKS:
+        for code in JUDGEMENTS:
             with self.subTest(code=code):
                 project, twin = fault(code), fault(code, sound=True)
                 found = [f for f in evaluate(project, project.motions[0].name).findings if f.code == code]
@@ -39,7 +39,7 @@ class FaultyAndSound(unittest.TestCase):
                 self.assertEqual(evaluate(twin, twin.motions[0].name).findings, ())
 
     def test_each_remedy_clears_its_finding_without_adding_a_stop(self):
-        for code in CHECKS:
+        for code in JUDGEMENTS:
             project = fault(code)
             motion = project.motions[0].name
             before = evaluate(project, motion)

@@ -154,7 +154,7 @@ class Kept(SeededTest):
             kept += 1
             self.assertEqual(document(project), values, f"seed {self.seed} {leaves[k]}")
             plan = evaluate(project, "Forward", 24)
-            self.assertTrue(np.isfinite(plan.evidence.angles).all(), f"seed {self.seed} {leaves[k]}")
+            self.assertTrue(np.isfinite(plan.reading.angles).all(), f"seed {self.seed} {leaves[k]}")
             self.assertTrue(all(np.isfinite(f.value) for f in plan.figures))
         self.assertGreater(kept, 20)
 
@@ -192,11 +192,11 @@ class Slides(SeededTest):
     def test_feet_stay_put_and_the_table_is_in_millimetres_where_it_slides(self):
         project = self.sliding()
         plan = evaluate(project, "Forward")
-        e = plan.evidence
+        e = plan.reading
         self.assertEqual([f.code for f in plan.findings if f.code == "F17"], [])
         standing = e.course.contact
         self.assertLess(np.abs(e.course.feet_ground_mm[standing] - e.course.target_ground_mm[standing]).max(), 1e-6)
-        table = joint_table(plan)
+        table = joint_table(plan.reading)
         self.assertEqual(table.units[:3], ("deg", "deg", "mm"))
         header = write_table(plan, "csv").decode().splitlines()[0]
         self.assertIn("L1.lift_deg,L1.reach_mm,", header)

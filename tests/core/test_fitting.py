@@ -32,12 +32,12 @@ class Fitting(unittest.TestCase):
 
     def test_a_caster_under_the_middle_touches_the_floor(self):
         project = fitting.added(hexapod(), "support", "")
-        e = evaluate(project, "Stand").evidence
+        e = evaluate(project, "Stand").reading
         self.assertTrue(e.course.contact[-1].all())
 
     def test_legs_of_another_family_stand_in_the_same_places_and_cost_fewer_servos(self):
         two = fitting.refitted(hexapod(), "L1", "sprawled_2", alike=True)
-        before, after = (evaluate(p, "Stand").evidence for p in (hexapod(), two))
+        before, after = (evaluate(p, "Stand").reading for p in (hexapod(), two))
         self.assertEqual(len(after.servos), len(before.servos) - 6)
         self.assertEqual([m.neutral_mm for m in two.walker.limbs], [m.neutral_mm for m in hexapod().walker.limbs])
         self.assertEqual(evaluate(two, "Stand").findings, ())
@@ -73,7 +73,7 @@ class Fitting(unittest.TestCase):
         ):
             self.assertEqual(len(changed_so.walker.legs), legs)
             for motion in changed_so.motions:
-                e = evaluate(changed_so, motion.name, 30).evidence
+                e = evaluate(changed_so, motion.name, 30).reading
                 self.assertTrue(np.isfinite(e.angles).all(), motion.name)
         joints = fitting.refitted(told, "L1", "sprawled_2", alike=False).motion("Folded").joints
         self.assertEqual([(a.limb, a.joint) for a in joints], [("L1", "yaw")])

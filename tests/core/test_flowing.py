@@ -43,7 +43,7 @@ class Flowing(SeededTest):
                 project = with_motions(project, transition("Change", "Ahead", p, "Round", q, flows=True))
                 with self.subTest(seed=self.seed, phases=(p, q)):
                     joins(project, "Change", "Ahead", p, "Round", q)
-                    e = evaluate(project, "Change", 2000).evidence
+                    e = evaluate(project, "Change", 2000).reading
                     self.assertGreater(self.pace(e).min(), 5.0)
                     self.assertLess(e.score.duration_s, 3.01 * project.motion("Ahead").cycle_s)
 
@@ -64,7 +64,7 @@ class Flowing(SeededTest):
             project = with_motions(
                 project, programme("At a walk", *parts, flows=True), programme("By standing", *parts)
             )
-            e, halting = (evaluate(project, name, 6000).evidence for name in ("At a walk", "By standing"))
+            e, halting = (evaluate(project, name, 6000).reading for name in ("At a walk", "By standing"))
             with self.subTest(seed=self.seed, parts=parts):
                 for run in (e, halting):
                     travel = [float(v[run.samples - 1]) for v in run.course.body.travel]
@@ -97,7 +97,7 @@ class Flowing(SeededTest):
             transition("Halting", "Ahead", 0.2, "Other timing", 0.4),
         )
         for one, other in (("Flows", "Halts"), ("Over", "Halting")):
-            flows, halts = (evaluate(project, name).evidence for name in (one, other))
+            flows, halts = (evaluate(project, name).reading for name in (one, other))
             np.testing.assert_array_equal(flows.angles, halts.angles)
             # It is said why, where it was to flow.
             said = [" ".join(p.name for p in e.score.pieces) for e in (flows, halts)]
@@ -117,7 +117,7 @@ class Flowing(SeededTest):
         }
         course = programme("Course", ("Ahead", 2.0, "cycles"), ("Round", 2.0, "cycles"), flows=True)
         plain, paused = (with_motions(p, course) for p in (project, changed(project, held)))
-        quick, slow = (evaluate(p, "Course", 3000).evidence for p in (plain, paused))
+        quick, slow = (evaluate(p, "Course", 3000).reading for p in (plain, paused))
         self.assertGreater(slow.score.duration_s - quick.score.duration_s, 4 * 0.5)
         for a, b in zip(quick.course.body.travel, slow.course.body.travel, strict=True):
             self.assertAlmostEqual(float(a[quick.samples - 1]), float(b[slow.samples - 1]), delta=1e-6)

@@ -7,9 +7,11 @@ import numpy as np
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.planar_twist import bring_back
+from bustle.core.judge.measures.foot_slip import slip_mm
+from bustle.core.judge.measures.worst_margin import worst_margin
 from bustle.core.project.project import Project, document
 from bustle.core.search.stick_to_walk import Stick, StickAt, driven_by_rule
-from bustle.core.walk.reading import Evidence
+from bustle.core.walk.reading import Reading
 from bustle.core.words.problems import InputRefused
 from tests.projects import hexapod, quadruped, start
 from tests.seeded import SeededTest
@@ -24,8 +26,8 @@ def with_walk(project: Project, ways: list[dict], takes_s: float = TAKES_S, like
     return parse_project(values)
 
 
-def walk_of(project: Project, ways: list[dict], takes_s: float = TAKES_S) -> Evidence:
-    return evaluate(with_walk(project, ways, takes_s), "Free").evidence
+def walk_of(project: Project, ways: list[dict], takes_s: float = TAKES_S) -> Reading:
+    return evaluate(with_walk(project, ways, takes_s), "Free").reading
 
 
 class FreeWalks(SeededTest):
@@ -45,7 +47,7 @@ class FreeWalks(SeededTest):
 
     def test_the_margin_is_kept_at_every_instant(self):
         for project, e in self.walks():
-            margin, _ = e.worst_margin
+            margin, _ = e.of(worst_margin)
             self.assertGreaterEqual(margin, project.limits.margin_mm)
             self.assertLess(e.course.contact[:, : e.samples].sum(axis=0).min(), len(project.walker.legs))
 
@@ -68,7 +70,7 @@ class FreeWalks(SeededTest):
 
     def test_feet_stand_still_and_none_outruns_its_stroke(self):
         for project, e in self.walks():
-            self.assertLess(e.slip.max(), 1e-6)
+            self.assertLess(e.of(slip_mm).max(), 1e-6)
             fastest = max(
                 np.hypot(*(np.array([w.twist.vx_mm_s, w.twist.vy_mm_s])))
                 + np.radians(abs(w.twist.omega_deg_s)) * np.hypot(*limb.neutral_mm)

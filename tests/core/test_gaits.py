@@ -22,7 +22,7 @@ class Patterns(SeededTest):
     def test_contacts_are_what_phase_and_duty_say(self):
         """Leg phase p = frac(t/T − φ); stance while p < duty."""
         for gait in GAITS.values():
-            e = evaluate(standing_on(gait), "Forward", 500).evidence
+            e = evaluate(standing_on(gait), "Forward", 500).reading
             t = e.course.time_s[:500] / e.score.duration_s
             with self.subTest(gait=gait.name):
                 self.assertEqual(e.gait.gait, gait.name)
@@ -32,7 +32,7 @@ class Patterns(SeededTest):
 
     def test_as_many_feet_are_up_as_the_definition_says(self):
         for gait in GAITS.values():
-            e = evaluate(standing_on(gait), "Forward", 997).evidence
+            e = evaluate(standing_on(gait), "Forward", 997).reading
             # Off the events themselves, where feet change over.
             up = gait.legs - e.course.contact[:, 1:997].sum(axis=0)
             low, high = IN_THE_AIR.get(gait.name, (0, 1) if gait.name.startswith("creep") else (1, 1))
@@ -76,7 +76,7 @@ class OnTheGround(SeededTest):
                     "omega_deg_s": float(self.random.uniform(-8, 8)),
                 }
                 project = changed(base, {"motions/0/twist": twist})
-                e = evaluate(project, "Forward", 240).evidence
+                e = evaluate(project, "Forward", 240).reading
                 course = e.course
                 with self.subTest(gait=gait.name, twist=twist, seed=self.seed):
                     self.assertLess(e.course.solved.miss_mm.max(), 1e-6)

@@ -6,7 +6,9 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.measures.gaps import FAR_MM, rods
+from bustle.core.judge.measures.foot_slip import slip_mm
+from bustle.core.judge.measures.gaps import FAR_MM, gaps
+from bustle.core.judge.measures.turning_circle import turning_radius_mm
 from bustle.core.machine.sections import section_places
 from tests.projects import changed, hexapod, start
 from tests.seeded import SeededTest
@@ -28,12 +30,12 @@ class Gaps(SeededTest):
                     edits[f"walker/limbs/{n}/neutral_mm"] = [x, y]
                 edits[f"walker/limbs/{n}/links/0/radius_mm"] = float(self.random.uniform(3, 12))
             project = changed(project, edits)
-            e = evaluate(project, project.motions[0].name, 40).evidence
+            e = evaluate(project, project.motions[0].name, 40).reading
             with self.subTest(shape=shape, seed=self.seed):
                 self.agree(e)
 
     def agree(self, e):
-        links = rods(e.project.walker, e.course.solved)
+        links = e.kit.rods
         share = np.linspace(0, 1, ALONG)[:, None]
         spots, longest = [], []
         for rod in links:
@@ -56,7 +58,7 @@ class Gaps(SeededTest):
                 apart = np.linalg.norm(spots[a][:, :, None] - spots[b][:, None], axis=-1).min(axis=(1, 2))
                 names = frozenset((f"{one.limb} {one.name}", f"{other.limb} {other.name}"))
                 note(names, apart - one.radius - other.radius, (longest.max() + longest.max()) / (2 * (ALONG - 1)))
-        places = section_places(e.project.walker, e.bends_deg)
+        places = section_places(e.project.walker, e.score.bends_deg)
         for section in e.project.walker.sections:
             place, half = places[section.name], np.array(section.size_mm) / 2
             for n, rod in enumerate(links):
@@ -68,7 +70,7 @@ class Gaps(SeededTest):
                 names = frozenset((f"{rod.limb} {rod.name}", section.name))
                 note(names, deep - rod.radius, longest.max() / (2 * (ALONG - 1)))
         told = {}
-        for gap in e.gaps:
+        for gap in e.of(gaps):
             told.setdefault(frozenset((gap.first, gap.second)), gap)
         self.assertLessEqual(set(told), set(near))
         for names, (distances, coarse) in near.items():
@@ -96,7 +98,7 @@ class Turning(SeededTest):
         twist = {"vx_mm_s": float(omega * radius), "vy_mm_s": 0.0, "omega_deg_s": float(np.degrees(omega))}
         plan = evaluate(changed(project, {"motions/0/twist": twist}), motion.name)
         return {code for code, *_ in plan.stops} & {"F15", "F17"} or (
-            {"slip"} if plan.evidence.slip.max() > project.limits.slip_mm else set()
+            {"slip"} if plan.reading.of(slip_mm).max() > project.limits.slip_mm else set()
         )
 
     def test_the_circle_told_can_be_walked_and_a_much_tighter_one_cannot(self):
@@ -107,8 +109,8 @@ class Turning(SeededTest):
             f"walker/limbs/{n}/joints/0/{end}_deg": v for n in range(6) for end, v in (("min", -12.0), ("max", 12.0))
         }
         for project in (*cases, changed(hexapod(), stiff)):
-            e = evaluate(project, project.motions[0].name).evidence
-            stroke, radius = float(e.score.stroke_mm.max()), e.turning_radius
+            e = evaluate(project, project.motions[0].name).reading
+            stroke, radius = float(e.score.stroke_mm.max()), e.of(turning_radius_mm)
             with self.subTest(walker=project.walker.limbs[0].family, slip=project.limits.slip_mm, radius=radius):
                 if radius is None:
                     self.assertTrue(self.walked_round(project, 10_000.0, stroke))

@@ -6,6 +6,8 @@ import numpy as np
 
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
+from bustle.core.judge.measures.joint_rates import joint_rates
+from bustle.core.judge.measures.worst_margin import standing, worst_margin
 from bustle.core.project.project import Project, document
 from bustle.core.starting.starting_walkers import SHAPES
 from tests.projects import start
@@ -60,7 +62,7 @@ class RandomWalkers(SeededTest):
         for _ in range(8):
             project = self.walker()
             large = parse_project(scaled(document(project), 1.5, (*SIZES, *SWAYS)))
-            small, big = (evaluate(p, "Forward", 60).evidence for p in (project, large))
+            small, big = (evaluate(p, "Forward", 60).reading for p in (project, large))
             np.testing.assert_allclose(big.angles, small.angles, atol=1e-9, err_msg=f"seed {self.seed}")
             np.testing.assert_allclose(big.support.margin_mm, small.support.margin_mm * 1.5, atol=1e-6)
 
@@ -69,9 +71,9 @@ class RandomWalkers(SeededTest):
             project = self.walker()
             values = scaled(document(project), 0.5, ("vx_mm_s", "vy_mm_s", "omega_deg_s"))
             values["motions"][0]["cycle_s"] *= 2
-            quick, slow = (evaluate(p, "Forward", 60).evidence for p in (project, parse_project(values)))
+            quick, slow = (evaluate(p, "Forward", 60).reading for p in (project, parse_project(values)))
             np.testing.assert_allclose(slow.angles, quick.angles, atol=1e-9, err_msg=f"seed {self.seed}")
-            np.testing.assert_allclose(slow.rates, quick.rates / 2, atol=1e-9)
+            np.testing.assert_allclose(slow.of(joint_rates), quick.of(joint_rates) / 2, atol=1e-9)
 
     def test_the_mirrored_walker_has_the_mirrored_margins(self):
         """y → −y of everything: the same margins, and every foot at the mirrored place."""
@@ -91,9 +93,9 @@ class RandomWalkers(SeededTest):
             for term in motion["pose"]["sway"]:
                 term["y_cos_mm"] *= -1
                 term["y_sin_mm"] *= -1
-            one, other = (evaluate(p, "Forward", 60).evidence for p in (project, parse_project(values)))
+            one, other = (evaluate(p, "Forward", 60).reading for p in (project, parse_project(values)))
             np.testing.assert_allclose(
-                other.support.margin_mm, one.support.margin_mm, atol=1e-6, err_msg=f"seed {self.seed}"
+                other.of(standing).margin_mm, one.of(standing).margin_mm, atol=1e-6, err_msg=f"seed {self.seed}"
             )
             mirrored = one.course.feet_body_mm * np.array([1.0, -1.0, 1.0])
             np.testing.assert_allclose(other.course.feet_body_mm, mirrored, atol=1e-6)
@@ -104,19 +106,19 @@ class RandomWalkers(SeededTest):
             project = self.walker()
             values = document(project)
             values["motions"][0]["pose"]["sway"] = []
-            plain = evaluate(parse_project(values), "Forward", 80).evidence
+            plain = evaluate(parse_project(values), "Forward", 80).reading
             for leg in values["motions"][0]["legs"]:
                 leg["phase"] = (leg["phase"] + 0.25) % 1
-            later = evaluate(parse_project(values), "Forward", 80).evidence
+            later = evaluate(parse_project(values), "Forward", 80).reading
             np.testing.assert_allclose(
                 later.angles, np.roll(plain.angles, 20, axis=0), atol=1e-9, err_msg=f"seed {self.seed}"
             )
-            self.assertAlmostEqual(later.worst_margin[0], plain.worst_margin[0], places=6)
+            self.assertAlmostEqual(later.of(worst_margin)[0], plain.of(worst_margin)[0], places=6)
 
     def test_links_keep_their_lengths_and_standing_feet_their_height(self):
         for _ in range(12):
             project = self.walker()
-            e = evaluate(project, "Forward", 50).evidence
+            e = evaluate(project, "Forward", 50).reading
             for n, limb in enumerate(project.walker.limbs):
                 spans = np.linalg.norm(np.diff(e.course.solved.points[n], axis=1), axis=-1)
                 wanted = np.array([link.length_mm for link in limb.links])
@@ -131,7 +133,7 @@ class RandomWalkers(SeededTest):
     def test_more_samples_agree_where_they_fall_together(self):
         for _ in range(6):
             project = self.walker()
-            coarse, fine = (evaluate(project, "Forward", n).evidence for n in (40, 120))
+            coarse, fine = (evaluate(project, "Forward", n).reading for n in (40, 120))
             np.testing.assert_allclose(fine.angles[::3], coarse.angles, atol=1e-9, err_msg=f"seed {self.seed}")
             np.testing.assert_array_equal(fine.course.contact[:, :120:3], coarse.course.contact[:, :40])
 
@@ -142,6 +144,6 @@ class RandomWalkers(SeededTest):
             distances = []
             for grams in (100.0, 1000.0, 10_000.0):
                 values["walker"]["masses"][0]["mass_g"] = grams
-                centre = evaluate(parse_project(values), "Forward", 30).evidence.course.com_body_mm
+                centre = evaluate(parse_project(values), "Forward", 30).reading.course.com_body_mm
                 distances.append(np.linalg.norm(centre - [12.0, -7.0, 3.0], axis=-1).max())
             self.assertTrue(distances[0] > distances[1] > distances[2], f"seed {self.seed}")

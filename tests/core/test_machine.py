@@ -7,8 +7,12 @@ import shapely
 
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.measures.gaps import _segment_to_box, _segments
-from bustle.core.machine.folded import extents_mm, folded_joints
+from bustle.core.geometry.capsule_distance import between_segments, segment_to_box
+from bustle.core.judge.measures.gaps import gaps
+from bustle.core.judge.measures.lead_lengths import lead_needs
+from bustle.core.judge.measures.worst_margin import standing, worst_margin
+from bustle.core.machine.outer_size import extents_mm
+from bustle.core.machine.posed_joints import posed_joints
 from bustle.core.project.project import document
 from bustle.core.starting.starting_walkers import SHAPES
 from tests.projects import changed, hexapod, quadruped, start
@@ -31,13 +35,13 @@ class Frames(SeededTest):
         return parse_project(values)
 
     def test_a_straight_hinge_is_as_good_as_none(self):
-        straight, plain = (evaluate(p, "Stand").evidence for p in (self.bent(0.0), hexapod()))
+        straight, plain = (evaluate(p, "Stand").reading for p in (self.bent(0.0), hexapod()))
         np.testing.assert_allclose(straight.course.solved.points[2], plain.course.solved.points[2], atol=1e-9)
 
     def test_a_bend_carries_the_section_and_its_legs_round_the_hinge(self):
         size = hexapod().walker.sections[0].size_mm
         for axis in ("yaw", "pitch", "roll"):
-            mounts = [evaluate(self.bent(a, axis), "Stand").evidence.course.solved.points[2][0, 0] for a in (0.0, 12.0)]
+            mounts = [evaluate(self.bent(a, axis), "Stand").reading.course.solved.points[2][0, 0] for a in (0.0, 12.0)]
             hinge = np.array([-size[0] / 4, 0.0, 0.0])
             lengths = [np.linalg.norm(m - hinge) for m in mounts]
             self.assertAlmostEqual(*lengths, places=9)
@@ -75,7 +79,7 @@ class Feet(SeededTest):
 
     def test_the_polygon_of_flat_soles_is_the_hull_of_their_corners(self):
         sole = {"kind": "rectangle", "length_mm": 90.0, "width_mm": 50.0, "ahead_mm": 12.0, "left_mm": 3.0}
-        e = evaluate(self.soled(sole), "Stand").evidence
+        e = evaluate(self.soled(sole), "Stand").reading
         corners = [
             (foot[0] + 12 + sx * 45, foot[1] + 3 + sy * 25)
             for foot in (limb.neutral_mm for limb in e.project.walker.limbs)
@@ -83,26 +87,26 @@ class Feet(SeededTest):
             for sy in (-1, 1)
         ]
         hull = shapely.convex_hull(shapely.multipoints(corners))
-        polygon = shapely.polygons(e.support.corners[0, : e.support.count[0]])
+        polygon = shapely.polygons(e.of(standing).corners[0, : e.of(standing).count[0]])
         self.assertLess(shapely.area(shapely.symmetric_difference(hull, polygon)), 1e-6)
         centre = shapely.points(e.course.com_ground_mm[0, :2])
-        self.assertAlmostEqual(e.support.margin_mm[0], shapely.distance(shapely.boundary(hull), centre), places=6)
+        self.assertAlmostEqual(e.of(standing).margin_mm[0], shapely.distance(shapely.boundary(hull), centre), places=6)
 
     def test_an_edge_gives_no_sideways_support(self):
-        e = evaluate(self.soled({"kind": "edge", "length_mm": 80.0}), "Stand").evidence
-        self.assertEqual(int(e.support.count[0]), 4)
+        e = evaluate(self.soled({"kind": "edge", "length_mm": 80.0}), "Stand").reading
+        self.assertEqual(int(e.of(standing).count[0]), 4)
         one_down = changed(self.soled({"kind": "edge", "length_mm": 80.0}), {"motions/0/balance": "dynamic"})
         values = document(one_down)
         values["motions"][0]["legs"][0].update(duty=0.5)
         values["motions"][0]["legs"][1].update(duty=0.9, phase=0.2)
-        margins = evaluate(parse_project(values), "Stand").evidence.support
+        margins = evaluate(parse_project(values), "Stand").reading.of(standing)
         self.assertLess(margins.margin_mm[margins.count == 2].max(), 0)
 
     def test_a_ball_stands_its_radius_below_the_end_of_the_leg(self):
         values = document(quadruped())
         for limb in values["walker"]["limbs"]:
             limb["feet"][0]["sole"] = {"kind": "ball", "radius_mm": 9.0}
-        e = evaluate(parse_project(values), "Forward").evidence
+        e = evaluate(parse_project(values), "Forward").reading
         ends = np.stack([p[:, -1] for p in e.course.solved.points])
         ground = np.einsum("sab,lsb->lsa", e.course.body.turn, ends) + e.course.body.at
         np.testing.assert_allclose(ground[..., 2] - e.course.feet_ground_mm[..., 2], 9.0, atol=1e-9)
@@ -119,8 +123,8 @@ class Feet(SeededTest):
             limb["feet"][0]["sole"] = {"kind": "curved", "radius_fore_mm": radius, "radius_side_mm": radius}
         values["motions"][0]["pose"]["shift_mm"] = [25.0, 0.0]
         values["motions"][0]["pose"]["ride_height_mm"] -= 4.0
-        e = evaluate(parse_project(values), "Stand").evidence
-        lean = e.angles[0, e.columns["L/swing"]]
+        e = evaluate(parse_project(values), "Stand").reading
+        lean = e.angles[0, e.kit.column_of["L/swing"]]
         self.assertLess(lean, -0.05)
         end = e.course.solved.points[0][0, -1] + e.course.body.at[0]
         touch = e.course.feet_ground_mm[0, 0]
@@ -134,13 +138,13 @@ class Feet(SeededTest):
 
     def test_casters_and_wheels_carry_where_they_touch(self):
         project = start("four_casters", "Casters", 160.0)
-        e = evaluate(project, "Forward").evidence
+        e = evaluate(project, "Forward").reading
         casters = [n for n, limb in enumerate(project.walker.limbs) if limb.passive]
         self.assertTrue(e.course.contact[casters].all())
-        lifted = evaluate(changed(project, {"motions/0/pose/ride_height_mm": 75.0}), "Forward").evidence
+        lifted = evaluate(changed(project, {"motions/0/pose/ride_height_mm": 75.0}), "Forward").reading
         self.assertFalse(lifted.course.contact[casters].any())
         # Two feet of a trot alone would not carry it; with the casters they do.
-        self.assertGreater(e.worst_margin[0], 5.0)
+        self.assertGreater(e.of(worst_margin)[0], 5.0)
         self.assertLess(lifted.worst_margin[0], 5.0)
 
     def test_a_boom_leaves_only_fore_and_aft_to_judge(self):
@@ -150,7 +154,7 @@ class Feet(SeededTest):
             leg.update(duty=0.6, phase=0.0 if leg["limb"] == "L" else 0.5)
         boomed = parse_project(values)
         free = changed(boomed, {"walker/held": "free"})
-        with_boom, without = (evaluate(p, "Stand").evidence.support.margin_mm.min() for p in (boomed, free))
+        with_boom, without = (evaluate(p, "Stand").reading.of(standing).margin_mm.min() for p in (boomed, free))
         self.assertGreater(with_boom, 10.0)
         self.assertLess(without, 0.0)
 
@@ -161,7 +165,7 @@ class Limbs(SeededTest):
         motion = project.motions[0]
         held = [{"limb": "weight", "joint": "swing", "value": 30.0}]
         thrown = changed(project, {"motions/0/joints": held})
-        before, after = (evaluate(p, motion.name).evidence for p in (project, thrown))
+        before, after = (evaluate(p, motion.name).reading for p in (project, thrown))
         arm = next(m for m in project.walker.masses if m.name == "Swinging weight")
         link = project.walker.limbs[2].links[0]
         travel = np.array([-np.sin(np.radians(30)), np.cos(np.radians(30)) - 1])
@@ -197,7 +201,7 @@ class Limbs(SeededTest):
                 joint["axis"] = axes[joint["name"]]
             for link in limb["links"]:
                 link["offset_mm"] = [link["length_mm"], 0.0, 0.0]
-        free, closed = (evaluate(p, "Forward").evidence for p in (parse_project(values), project))
+        free, closed = (evaluate(p, "Forward").reading for p in (parse_project(values), project))
         np.testing.assert_allclose(free.course.feet_ground_mm, closed.course.feet_ground_mm, atol=1e-6)
         np.testing.assert_allclose(free.angles, closed.angles, atol=1e-6)
 
@@ -205,7 +209,7 @@ class Limbs(SeededTest):
 class Nearness(SeededTest):
     def test_segments_against_a_search(self):
         p, q, r, s = self.random.normal(0, 50, (4, 40, 1, 3))
-        found = _segments(*(np.moveaxis(ends, -1, 0) for ends in (p, q, r, s)))[:, 0]
+        found = between_segments(*(np.moveaxis(ends, -1, 0) for ends in (p, q, r, s)))[:, 0]
         share = np.linspace(0, 1, 161)[:, None]
         for n in range(40):
             first, second = p[n] + share * (q - p)[n], r[n] + share * (s - r)[n]
@@ -220,7 +224,7 @@ class Nearness(SeededTest):
         # Along a face, along an edge, through the middle, a point.
         start_[:3, 0] = [[60, 0, 0], [-50, 25, 15], [-80, 0, 0]]
         end[:3, 0] = [[60, 10, 5], [50, 25, 15], [80, 0, 0]]
-        found = _segment_to_box(np.moveaxis(start_, -1, 0), np.moveaxis(end, -1, 0), half)[:, 0]
+        found = segment_to_box(np.moveaxis(start_, -1, 0), np.moveaxis(end, -1, 0), half)[:, 0]
         shares = np.linspace(0, 1, 2001)[:, None]
         for n in range(400):
             q = np.abs(start_[n] + shares * (end[n] - start_[n])) - half
@@ -235,13 +239,13 @@ class Nearness(SeededTest):
         for shape in SHAPES:
             project = start(shape, "Apart", 200.0)
             for motion in project.motions:
-                gaps = evaluate(project, motion.name).evidence.gaps
-                self.assertTrue(all(g.distance_mm > 0 for g in gaps), f"{shape} {motion.name}")
+                found = evaluate(project, motion.name).reading.of(gaps)
+                self.assertTrue(all(g.distance_mm > 0 for g in found), f"{shape} {motion.name}")
 
     def test_the_folded_box_holds_every_joint_and_link(self):
         project = changed(hexapod(), {"walker/folded": {"box_mm": [400.0, 400.0, 200.0]}})
         walker = project.walker
-        joints = folded_joints(walker, walker.folded)[None]
+        joints = posed_joints(walker, walker.folded.joints)[None]
         size = extents_mm(walker, joints)[0]
         # By hand: a leg's furthest point sideways at the servo centres, coxa + femur·cos 20°, tibia hanging.
         out = 44.0 + 60.0 * np.cos(np.radians(20)) + 96.0 * np.cos(np.radians(-65))
@@ -253,8 +257,8 @@ class Nearness(SeededTest):
             "length_mm": 300.0,
             "path": [{"on": "body", "at_mm": [10.0, 20.0, 30.0]}, {"on": "L1/tibia"}],
         }
-        e = evaluate(changed(hexapod(), {"walker/leads": [lead]}), "Forward").evidence
+        e = evaluate(changed(hexapod(), {"walker/leads": [lead]}), "Forward").reading
         knee = e.course.solved.points[0][: e.samples, 2]
         away = np.linalg.norm(knee - [10.0, 20.0, 30.0], axis=1)
-        self.assertAlmostEqual(e.leads[0].needed_mm, away.max(), places=9)
-        self.assertEqual(e.leads[0].sample, int(away.argmax()))
+        self.assertAlmostEqual(e.of(lead_needs)[0].needed_mm, away.max(), places=9)
+        self.assertEqual(e.of(lead_needs)[0].sample, int(away.argmax()))

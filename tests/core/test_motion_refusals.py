@@ -7,6 +7,7 @@ import numpy as np
 from bustle.core.document.checked import parse_project
 from bustle.core.edits import limb_edits as assembly
 from bustle.core.evaluate import evaluate
+from bustle.core.judge.measures.swing_clearance import clearances
 from bustle.core.project.project import document
 from bustle.core.search.remedies import remedies
 from bustle.core.walk.motions.retold import as_gait, as_keyframes
@@ -145,8 +146,8 @@ class Heads(SeededTest):
             for n, joints in enumerate((said[0], [], said[1]))
         ]
         nod = {"kind": "keyframes", "name": "Nod", "frames": listed, "repeats": True}
-        e = evaluate(with_motions(project, nod), "Nod", 900).evidence
-        angle = np.degrees(e.angles[:, e.columns[f"{head.name}/{joint.name}"]])
+        e = evaluate(with_motions(project, nod), "Nod", 900).reading
+        angle = np.degrees(e.angles[:, e.kit.column_of[f"{head.name}/{joint.name}"]])
         t = e.course.time_s[:900]
         held = ((t > 0.0) & (t < 0.25)) | ((t > 0.75) & (t < 1.0))
         np.testing.assert_allclose(angle[held | ((t > 0.25) & (t < 0.75))], values[0], atol=1e-9)
@@ -171,14 +172,14 @@ class Obstacles(SeededTest):
         told = []
         for shift in (0.0, 0.25, float(self.random.uniform(0, 1))):
             legs = [{**leg, "phase": (leg["phase"] + shift) % 1.0} for leg in document(project)["motions"][0]["legs"]]
-            e = evaluate(changed(project, {"motions/0/legs": legs}), "Forward", 2000).evidence
-            told.append([b.over_obstacle_mm for b in sorted(e.budgets, key=lambda b: b.limb)])
+            e = evaluate(changed(project, {"motions/0/legs": legs}), "Forward", 2000).reading
+            told.append([b.over_obstacle_mm for b in sorted(e.of(clearances), key=lambda b: b.limb)])
         np.testing.assert_allclose(told[1], told[0], atol=0.05, err_msg=f"seed {self.seed}")
         np.testing.assert_allclose(told[2], told[0], atol=0.05, err_msg=f"seed {self.seed}")
 
     def test_pile_catches_what_an_obstacle_would_not(self):
-        e = evaluate(hexapod(), "Forward").evidence
-        left = e.budgets[0].left_mm
+        e = evaluate(hexapod(), "Forward").reading
+        left = e.of(clearances)[0].left_mm
         for pile, fires in ((left + 0.5, True), (left - 0.5, False)):
             found = evaluate(changed(hexapod(), {"floor": {"pile_mm": pile}}), "Forward").findings
             self.assertEqual(any(f.code == "F24" and "pile" in f.message for f in found), fires, pile)
@@ -216,7 +217,7 @@ class WhatHangsOnALimb(SeededTest):
         for name in (f"'{leg}'", f"'{leg}/", f"'{head}'", f"'{head}/"):
             self.assertNotIn(name, text)
         for motion in project.motions:
-            before, after = (evaluate(p, motion.name, 60).evidence for p in (project, renamed))
+            before, after = (evaluate(p, motion.name, 60).reading for p in (project, renamed))
             np.testing.assert_array_equal(before.angles, after.angles)
             np.testing.assert_array_equal(before.course.com_ground_mm, after.course.com_ground_mm)
 
@@ -231,14 +232,16 @@ class WhatHangsOnALimb(SeededTest):
         project, leg, _ = self.furnished()
         twin = assembly.copied(project, leg)
         new = next(m.name for m in twin.walker.limbs if m.name not in {k.name for k in project.walker.limbs})
-        before, after = (evaluate(p, "Forward").evidence for p in (project, twin))
+        before, after = (evaluate(p, "Forward").reading for p in (project, twin))
         sheets = {s.name: s for s in project.servo_types}
         limb = next(m for m in project.walker.legs if m.name == leg)
         servos = [s for d in project.walker.drives for s in d.servos if d.joints[0].startswith(f"{leg}/")]
         grams = sum(k.mass_g for k in limb.links) + sum(sheets[s.type].mass_g for s in servos)
         grams += sum(m.mass_g for m in project.walker.masses if m.on.startswith(f"{leg}/"))
         self.assertAlmostEqual(
-            sum(m.mass_kg for m in after.masses), sum(m.mass_kg for m in before.masses) + grams / 1000, places=9
+            after.assembled.total_kg,
+            before.assembled.total_kg + grams / 1000,
+            places=9,
         )
         self.assertTrue(any(t.limb == new for t in twin.motion("Forward").legs))
 

@@ -7,6 +7,7 @@ import numpy as np
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.planar_twist import carry, displacement
+from bustle.core.judge.measures.foot_slip import slip_mm
 from bustle.core.project.project import document
 from bustle.core.walk.motions.retold import as_keyframes
 from bustle.core.words.problems import InputRefused
@@ -59,7 +60,7 @@ class Continuity(SeededTest):
             transition("Halt", "Forward", 0.5, "Stand", 0),
         )
         for name in ("Change", "Halt"):
-            coarse, fine = (evaluate(project, name, n).evidence for n in (2001, 8001))
+            coarse, fine = (evaluate(project, name, n).reading for n in (2001, 8001))
             for e in (coarse, fine):
                 self.assertFalse(e.score.periodic)
             steps = [np.abs(np.diff(e.angles, axis=0)).max() for e in (coarse, fine)]
@@ -73,7 +74,7 @@ class Continuity(SeededTest):
             ),
         )  # fmt: skip
         for name in ("Change", "Round"):
-            e = evaluate(project, name, 4001).evidence
+            e = evaluate(project, name, 4001).reading
             for leg in range(6):
                 down = e.course.contact[leg, :4001]
                 stays = down[:-1] & down[1:]
@@ -99,7 +100,7 @@ class Programmes(SeededTest):
             x, y = carry(pose, moved[0], moved[1])
             pose = (x, y, pose[2] + moved[2])
         plan = evaluate(with_motions(project, programme("Hundred", *parts)), "Hundred")
-        e = plan.evidence
+        e = plan.reading
         travel = [float(v[e.samples - 1]) for v in e.course.body.travel]
         np.testing.assert_allclose(travel, [float(v) for v in pose], atol=1e-6)
         lifts = sum(
@@ -113,7 +114,7 @@ class Programmes(SeededTest):
         project = with_motions(
             hexapod(), programme("Course", ("Forward", 437.0, "distance_mm"), ("Turn left", 33.0, "turn_deg"))
         )
-        e = evaluate(project, "Course").evidence
+        e = evaluate(project, "Course").reading
         x, y, theta = (float(v[e.samples - 1]) for v in e.course.body.travel)
         self.assertAlmostEqual(x, 437.0, places=6)
         self.assertAlmostEqual(y, 0.0, places=6)
@@ -121,7 +122,7 @@ class Programmes(SeededTest):
 
     def test_it_ends_with_every_foot_at_neutral(self):
         project = with_motions(hexapod(), programme("Course", ("Forward", 2.3, "cycles"), ("Turn left", 1.7, "cycles")))
-        e = evaluate(project, "Course").evidence
+        e = evaluate(project, "Course").reading
         last = e.samples - 1
         for leg, limb in enumerate(project.walker.limbs):
             x, y = carry(tuple(v[last] for v in e.course.body.travel), *limb.neutral_mm)
@@ -152,8 +153,8 @@ class Folding(SeededTest):
                 project, {"kind": "joint_pose", "name": "Centred", "joints": []},
                 transition("Down", "Stand", 0.0, "Centred", 0.0), transition("Up", "Centred", 0.0, "Stand", 0.0),
             )  # fmt: skip
-            down, up = (evaluate(project, name, 801).evidence for name in ("Down", "Up"))
-            stand, centred = (evaluate(project, name, 10).evidence for name in ("Stand", "Centred"))
+            down, up = (evaluate(project, name, 801).reading for name in ("Down", "Up"))
+            stand, centred = (evaluate(project, name, 10).reading for name in ("Stand", "Centred"))
             np.testing.assert_allclose(down.angles[0], stand.angles[0], atol=1e-9)
             np.testing.assert_allclose(down.angles[-1], centred.angles[0], atol=1e-9)
             np.testing.assert_allclose(up.angles[-1], stand.angles[0], atol=1e-9)
@@ -177,14 +178,14 @@ class Frames(SeededTest):
         ]
         project = parse_project(values)
         for name in ("Row", "There", "Back"):
-            e = evaluate(project, name, 4000).evidence
+            e = evaluate(project, name, 4000).reading
             self.assertLess(np.abs(np.diff(e.angles, axis=0)).max(), 0.06, name)
-            self.assertLess(e.slip.max(), 0.5, name)
+            self.assertLess(e.of(slip_mm).max(), 0.5, name)
             if name != "There":
                 feet = np.array([m.neutral_mm for m in project.walker.limbs])
                 down = e.course.contact[:, 0] if name == "Row" else np.zeros(6, dtype=bool)
                 np.testing.assert_allclose(e.course.feet_body_mm[down, 0, :2], feet[down], atol=1e-6)
-        row = evaluate(project, "Row").evidence.score
+        row = evaluate(project, "Row").reading.score
         self.assertEqual([p.name for p in row.pieces].count("Feet to neutral"), 1)
 
     def test_a_foot_leaves_with_its_frame_and_stands_as_the_next_is_reached(self):
@@ -203,7 +204,7 @@ class Frames(SeededTest):
         ]  # fmt: skip
         for repeats in (True, False):
             sequence = {"kind": "keyframes", "name": "Paw", "frames": frames, "repeats": repeats, "judged": False}
-            score = evaluate(with_motions(project, sequence), "Paw", 7).evidence.score
+            score = evaluate(with_motions(project, sequence), "Paw", 7).reading.score
             leave = np.cumsum(holds + np.array([0.0, *moves[1:]]))
             reach = leave - holds
             expected = [reach[1], leave[1], reach[3], *([leave[3]] if repeats else [])]
@@ -228,7 +229,7 @@ class Frames(SeededTest):
             "frames": [{"name": "Up", "pose": pose}, {"name": "Low", "pose": low}],
         }
         project = with_motions(hexapod(), bow, programme("Row", ("Bow", 3.0, "cycles"), ("Stand", 1.0, "seconds")))
-        pieces = [p.name for p in evaluate(project, "Row").evidence.score.pieces]
+        pieces = [p.name for p in evaluate(project, "Row").reading.score.pieces]
         self.assertEqual(pieces[:3], ["Bow"] * 3)
         self.assertNotIn("Feet to neutral", pieces)
 
@@ -237,7 +238,7 @@ class Pauses(SeededTest):
     def test_everything_stands_still_in_a_pause_and_time_is_added(self):
         project = changed(hexapod(), {"motions/0/pauses": [{"at": 0.25, "hold_s": 0.6}]})
         plain = hexapod().motions[0].cycle_s
-        e = evaluate(project, "Forward", 2400).evidence
+        e = evaluate(project, "Forward", 2400).reading
         self.assertGreater(e.score.duration_s, plain + 0.6)
         still = np.abs(np.diff(e.angles, axis=0)).max(axis=1) < 1e-12
         self.assertAlmostEqual(still.sum() * e.row_s, 0.6, delta=3 * e.row_s)
@@ -251,14 +252,14 @@ class Pauses(SeededTest):
         hold, at = 0.7, float(self.random.uniform(0.2, 0.9))
         plain = with_motions(hexapod(), programme("Row", ("Forward", 3.0, "cycles")))
         paused = changed(plain, {"motions/0/pauses": [{"at": at, "hold_s": hold}]})
-        quick, slow = (evaluate(p, "Row", 3000).evidence for p in (plain, paused))
+        quick, slow = (evaluate(p, "Row", 3000).reading for p in (plain, paused))
         still = np.abs(np.diff(slow.course.body.at[: slow.samples], axis=0)).max(axis=1) < 1e-9
         longer = slow.score.duration_s - quick.score.duration_s
         self.assertGreater(longer, 2.9 * hold)
         self.assertGreater(still.sum() * slow.row_s, 2.9 * hold)
         for a, b in zip(quick.course.body.travel, slow.course.body.travel, strict=True):
             self.assertAlmostEqual(float(a[quick.samples - 1]), float(b[slow.samples - 1]), delta=1e-6)
-        self.assertLess(slow.slip.max(), 1e-6)
+        self.assertLess(slow.of(slip_mm).max(), 1e-6)
         self.assertLess(np.abs(np.diff(slow.angles, axis=0)).max(), 3 * np.abs(np.diff(quick.angles, axis=0)).max())
 
     def test_a_head_waits_with_the_walk(self):
@@ -267,8 +268,8 @@ class Pauses(SeededTest):
         motion["pauses"] = [{"at": 0.25, "hold_s": 0.6}]
         move = motion["moves_of_arms"][0]
         move.update(at=0.1, back_at=0.6, takes=0.4)
-        e = evaluate(parse_project(values), motion["name"], 1200).evidence
-        column = e.columns[f"{move['limb']}/{move['joint']}"]
+        e = evaluate(parse_project(values), motion["name"], 1200).reading
+        column = e.kit.column_of[f"{move['limb']}/{move['joint']}"]
         legs = np.abs(np.diff(np.delete(e.angles, column, axis=1), axis=0)).max(axis=1) < 1e-12
         self.assertGreater(legs.sum() * e.row_s, 0.5)
         self.assertLess(np.abs(np.diff(e.angles[:, column]))[legs].max(), 1e-12)

@@ -8,7 +8,8 @@ from bustle.core.clamp.leg_on_the_clamp import clamp
 from bustle.core.clamp.straight_line_test import LINES, line_test
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
-from bustle.core.machine.folded import extents_mm, folded_joints
+from bustle.core.machine.outer_size import extents_mm
+from bustle.core.machine.posed_joints import posed_joints
 from bustle.core.project.project import document
 from bustle.core.project.walker import FoldedPose, MeasuredLimb
 from bustle.core.starting.starting_walkers import SHAPES
@@ -103,5 +104,5 @@ class Scale(SeededTest):
         for shape in ("six_sprawled", "four_casters", "two_parallelogram"):
             small, large = start(shape, "Scale", 180.0), grown(start(shape, "Scale", 180.0))
             pose = FoldedPose(box_mm=(100.0, 100.0, 100.0))
-            sizes = [extents_mm(p.walker, folded_joints(p.walker, pose)[None]) for p in (small, large)]
+            sizes = [extents_mm(p.walker, posed_joints(p.walker, pose.joints)[None]) for p in (small, large)]
             np.testing.assert_allclose(sizes[1], sizes[0] * TIMES, atol=1e-6, err_msg=shape)

@@ -7,6 +7,8 @@ from scipy.spatial.transform import Rotation
 
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
+from bustle.core.judge.measures.foot_slip import sole_tilt
+from bustle.core.judge.measures.worst_margin import standing
 from bustle.core.machine import soles as sole
 from bustle.core.project.project import document
 from bustle.core.project.walker import Foot
@@ -72,7 +74,7 @@ class Walking(SeededTest):
         for limb in values["walker"]["limbs"]:
             limb["feet"][0]["sole"] = {"kind": "rectangle", "length_mm": 20.0, "width_mm": 10.0}
             limb["toe_deg"] = 30.0
-        e = evaluate(parse_project(values), "Stand").evidence
+        e = evaluate(parse_project(values), "Stand").reading
         # Six pads of four corners, all down, each turned by its toes.
         self.assertEqual(e.course.stand.shape, (24, len(e.course.time_s)))
         self.assertTrue(e.course.stand.all())
@@ -81,11 +83,11 @@ class Walking(SeededTest):
         np.testing.assert_allclose(corner, [c * 10 - s * 5, s * 10 + c * 5], atol=1e-6)
 
     def test_wider_soles_never_take_margin_away(self):
-        base = evaluate(hexapod(), "Forward").evidence.support.margin_mm
+        base = evaluate(hexapod(), "Forward").reading.of(standing).margin_mm
         values = document(hexapod())
         for limb in values["walker"]["limbs"]:
             limb["feet"][0]["sole"] = {"kind": "rectangle", "length_mm": 24.0, "width_mm": 24.0}
-        wide = evaluate(parse_project(values), "Forward").evidence.support.margin_mm
+        wide = evaluate(parse_project(values), "Forward").reading.of(standing).margin_mm
         self.assertTrue((wide >= base - 1e-9).all())
         self.assertGreater(wide.min(), base.min() + 5)
 
@@ -95,7 +97,7 @@ class Walking(SeededTest):
         with self.assertRaisesRegex(ValueError, "never lifts"):
             changed(quadruped(), moving)
         rolling = changed(quadruped(), {"walker/limbs/0/feet/0/contact": {"kind": "rolls"}})
-        e = evaluate(changed(rolling, moving), "Forward").evidence
+        e = evaluate(changed(rolling, moving), "Forward").reading
         self.assertTrue(e.course.contact[0].all())
         speed = e.motion.twist.vx_mm_s
         feet = e.course.feet_ground_mm[0, : e.samples]
@@ -108,10 +110,10 @@ class Walking(SeededTest):
         values = document(start("two_full", "Toes", 240.0))
         for limb, toe in zip(values["walker"]["limbs"], (12.0, -12.0), strict=True):
             limb["toe_deg"] = toe
-        e = evaluate(parse_project(values), "Stand").evidence
-        yaws = np.degrees([e.angles[0, e.columns[f"{n}/yaw"]] for n in ("L", "R")])
+        e = evaluate(parse_project(values), "Stand").reading
+        yaws = np.degrees([e.angles[0, e.kit.column_of[f"{n}/yaw"]] for n in ("L", "R")])
         np.testing.assert_allclose(yaws, [12.0, -12.0], atol=1e-6)
-        self.assertLess(e.tilt.max(), 1e-9)
+        self.assertLess(e.of(sole_tilt).max(), 1e-9)
         short = document(start("two_planar", "Toes", 240.0))
         short["walker"]["limbs"][0]["toe_deg"] = 12.0
         plan = evaluate(parse_project(short), "Stand")

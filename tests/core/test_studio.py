@@ -11,9 +11,13 @@ import numpy as np
 
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.measures.footing import GRAVITY, jolt_n
+from bustle.core.judge.measures.foot_give import footings
+from bustle.core.judge.measures.landing_jolt import jolt_n
+from bustle.core.judge.measures.late_foot import late_feet
 from bustle.core.judge.measures.next_leg_ranking import candidates
+from bustle.core.judge.measures.swing_clearance import clearances
 from bustle.core.kinds.foot_paths import FOOT_PATHS, Swing
+from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.project import document
 from bustle.core.search.motion_set import motion_set
 from bustle.core.search.stick_to_walk import Stick, steered
@@ -72,7 +76,7 @@ class Swings(SeededTest):
         early, late = self.swing("cycloid", early=0.2), self.swing("cycloid", early=-0.2)
         self.assertGreater(early.along(np.array([0.5]))[0], late.along(np.array([0.5]))[0] + 0.2)
         project = changed(hexapod(), {"motions/0/legs/2/lift_mm": 44.0, "motions/0/legs/2/foot_path": "rectangle"})
-        e = evaluate(project, "Forward").evidence
+        e = evaluate(project, "Forward").reading
         peaks = e.course.feet_ground_mm[:, : e.samples, 2].max(axis=1)
         self.assertAlmostEqual(peaks[2], 44.0, delta=0.1)
         self.assertLess(np.delete(peaks, 2).max(), 40.0)
@@ -82,23 +86,23 @@ class Landing(SeededTest):
     def test_the_budget_adds_up_and_sag_is_weight_on_the_springs(self):
         stiff = 0.35
         drives = {f"walker/drives/{n}/stiffness_nm_deg": stiff for n in range(18)}
-        e = evaluate(changed(hexapod(), drives), "Forward").evidence
-        budget = e.budgets[0]
+        e = evaluate(changed(hexapod(), drives), "Forward").reading
+        budget = e.of(clearances)[0]
         self.assertFalse(budget.assumed)
         self.assertAlmostEqual(budget.left_mm, budget.height_mm - budget.sag_mm - budget.droop_mm - budget.uneven_mm)
-        twice = evaluate(changed(hexapod(), dict.fromkeys(drives, 2 * stiff)), "Forward").evidence.budgets[0]
+        twice = evaluate(changed(hexapod(), dict.fromkeys(drives, 2 * stiff)), "Forward").reading.of(clearances)[0]
         self.assertAlmostEqual(twice.sag_mm, budget.sag_mm / 2, places=6)
         # What stands carries the weight: as many feet as are down, each sunk by its own share.
         standing = e.course.contact[:, budget.sample]
-        give = np.mean([f.give_mm_per_n for f in e.footings if standing[f.limb]])
-        weight = sum(m.mass_kg for m in e.masses) * GRAVITY
+        give = np.mean([f.give_mm_per_n for f in e.of(footings) if standing[f.limb]])
+        weight = sum(m.mass_kg for m in e.assembled.masses) * GRAVITY
         self.assertAlmostEqual(budget.sag_mm, weight / standing.sum() * give, places=9)
-        self.assertTrue(evaluate(hexapod(), "Forward").evidence.budgets[0].assumed)
+        self.assertTrue(evaluate(hexapod(), "Forward").reading.of(clearances)[0].assumed)
 
     def test_the_jolt_is_what_a_mass_on_a_spring_pushes_back_with(self):
         from scipy.integrate import solve_ivp
 
-        footing = evaluate(hexapod(), "Forward").evidence.footings[0]
+        footing = evaluate(hexapod(), "Forward").reading.of(footings)[0]
         k, m, v = 1000 / footing.give_mm_per_n, footing.mass_kg, 0.12
         quarter = np.pi / 2 / np.sqrt(k / m)
         run = solve_ivp(lambda t, y: [y[1], -k / m * y[0]], (0, 2 * quarter), [0.0, v], rtol=1e-9, atol=1e-12)
@@ -108,15 +112,15 @@ class Landing(SeededTest):
         uneven = {"floor/unevenness_mm": 12.0}
         leans = []
         for depth in (0.0, 6.0, 12.0):
-            e = evaluate(changed(hexapod(), {**uneven, "motions/0/swing/search_mm": depth}), "Forward").evidence
-            self.assertTrue(all(s.reach_mm == depth for s in e.searches))
-            leans.append(max(s.lean_deg(12.0) for s in e.searches))
+            e = evaluate(changed(hexapod(), {**uneven, "motions/0/swing/search_mm": depth}), "Forward").reading
+            self.assertTrue(all(s.reach_mm == depth for s in e.of(late_feet)))
+            leans.append(max(s.lean_deg(12.0) for s in e.of(late_feet)))
         self.assertGreater(leans[0], leans[1])
         self.assertEqual(leans[2], 0.0)
         # At the end of its reach a leg cannot go as deep as it is asked to.
         tall = {"motions/0/pose/ride_height_mm": 118.0, "motions/0/swing/search_mm": 60.0}
-        e = evaluate(changed(hexapod(), tall), "Forward").evidence
-        self.assertLess(min(s.reach_mm for s in e.searches), 60.0)
+        e = evaluate(changed(hexapod(), tall), "Forward").reading
+        self.assertLess(min(s.reach_mm for s in e.of(late_feet)), 60.0)
         self.assertIn("F48", [f.code for f in evaluate(changed(hexapod(), tall), "Forward").findings])
 
 
@@ -125,7 +129,7 @@ class UpsideDown(SeededTest):
         from tests.core.test_findings import fault
 
         project = fault("F23", sound=True)
-        e = evaluate(project, "Forward").evidence
+        e = evaluate(project, "Forward").reading
         self.assertLess(e.course.solved.miss_mm.max(), 1e-6)
         # The body's own z axis looks down, the feet are on the floor, and everything else is above it.
         np.testing.assert_allclose(e.course.body.turn[:, 2, 2], -1.0, atol=1e-12)
@@ -133,7 +137,7 @@ class UpsideDown(SeededTest):
             down = e.course.contact[leg]
             self.assertLess(np.abs(e.course.feet_ground_mm[leg, down, 2]).max(), 1e-6)
         self.assertGreater(e.course.body.at[:, 2].min(), 0.0)
-        right_way = evaluate(changed(project, {"motions/0/inverted": False}), "Forward").evidence
+        right_way = evaluate(changed(project, {"motions/0/inverted": False}), "Forward").reading
         self.assertAlmostEqual(e.course.body.travel[0][30], right_way.course.body.travel[0][30])
 
     def test_what_is_made_of_it_goes_upside_down_too_and_not_half_of_it(self):
@@ -148,8 +152,8 @@ class UpsideDown(SeededTest):
 
         project = fault("F23", sound=True)
         row = evaluate(in_a_row(project, "Forward", "Forward"), "Row")
-        self.assertLess(row.evidence.course.solved.miss_mm.max(), 1e-6)
-        np.testing.assert_allclose(row.evidence.course.body.turn[:, 2, 2], -1.0, atol=1e-12)
+        self.assertLess(row.reading.course.solved.miss_mm.max(), 1e-6)
+        np.testing.assert_allclose(row.reading.course.body.turn[:, 2, 2], -1.0, atol=1e-12)
         faulty = evaluate(in_a_row(fault("F23"), "Forward"), "Row")
         self.assertIn("F23", [f.code for f in faulty.findings])
         with self.assertRaises(InputRefused) as refused:
@@ -191,7 +195,7 @@ class Steering(SeededTest):
 
     def test_no_mixture_strides_longer_than_its_parts_and_the_inner_side_is_shorter(self):
         longest = max(
-            float(evaluate(self.project, n).evidence.score.stroke_mm.max()) for n in ("Forward", "Left", "Turn left")
+            float(evaluate(self.project, n).reading.score.stroke_mm.max()) for n in ("Forward", "Left", "Turn left")
         )
         for _ in range(12):
             stick = Stick(*(float(v) for v in self.random.uniform(-1, 1, 3)))
@@ -199,11 +203,11 @@ class Steering(SeededTest):
             values = document(self.project)
             values["motions"] = [walk.model_dump(mode="json")]
             plan = evaluate(parse_project(values), "Drive")
-            self.assertLessEqual(plan.evidence.score.stroke_mm.max(), longest * 1.001, stick)
+            self.assertLessEqual(plan.reading.score.stroke_mm.max(), longest * 1.001, stick)
         arc = steered(self.project, Stick(0.6, 0, 0.4))
         values = document(self.project)
         values["motions"] = [arc.model_dump(mode="json")]
-        strokes = evaluate(parse_project(values), "Drive").evidence.score.stroke_mm
+        strokes = evaluate(parse_project(values), "Drive").reading.score.stroke_mm
         names = [m.name for m in self.project.walker.limbs]
         self.assertLess(max(strokes[n] for n, name in enumerate(names) if name[0] == "L"),
                         min(strokes[n] for n, name in enumerate(names) if name[0] == "R"))  # fmt: skip
@@ -217,7 +221,7 @@ class Steering(SeededTest):
 class NextLeg(SeededTest):
     def test_the_next_leg_may_lift_and_has_least_stroke_left(self):
         for base in (hexapod(), quadruped()):
-            e = evaluate(base, "Forward").evidence
+            e = evaluate(base, "Forward").reading
             keep = base.limits.margin_mm
             for sample in self.random.integers(0, e.samples, 12):
                 found = candidates(e, int(sample))
@@ -230,7 +234,7 @@ class NextLeg(SeededTest):
 
     def test_time_left_is_when_the_gait_itself_lifts_the_leg(self):
         """Walking on as it walks, a leg has used up its stroke just as its own stance ends."""
-        e = evaluate(hexapod(), "Forward", 600).evidence
+        e = evaluate(hexapod(), "Forward", 600).reading
         for sample in (10, 200, 420):
             now = sample * e.row_s
             for c in candidates(e, sample):
@@ -247,7 +251,7 @@ class ToldOtherwise(SeededTest):
             values = document(project)
             values["motions"].append(frames.model_dump(mode="json"))
             both = parse_project(values)
-            told, own = (evaluate(both, name, 400).evidence for name in (frames.name, "Forward"))
+            told, own = (evaluate(both, name, 400).reading for name in (frames.name, "Forward"))
             self.assertAlmostEqual(told.score.duration_s, gait.cycle_s, places=6)
             agree = told.course.contact[:, :400] == own.course.contact[:, :400]
             self.assertGreater(agree.mean(), 0.995)
@@ -287,7 +291,7 @@ class Written(SeededTest):
         self.assertEqual(len(about["start"]["switch_on"]), 18)
         self.assertIn("Forward", about["blend_groups"][0])
         # Rows of motions in one group may be mixed: their feet stand and swing together.
-        contacts = [evaluate(project, n).evidence for n in blend_groups(project)[0]]
+        contacts = [evaluate(project, n).reading for n in blend_groups(project)[0]]
         for e in contacts[1:]:
             np.testing.assert_array_equal(e.course.contact[:, : e.samples], contacts[0].course.contact[:, : e.samples])
 
@@ -297,7 +301,7 @@ class Written(SeededTest):
         plan = evaluate(start("six_sprawled", "A & B", 200.0), "Forward")
         root = ElementTree.fromstring(write_contacts(plan))
         filled = [r for r in root.iter("{http://www.w3.org/2000/svg}rect") if r.get("fill") == "#000"]
-        e = plan.evidence
+        e = plan.reading
         self.assertEqual(len(filled), sum(len(runs(e.course.contact[n, : e.samples])) for n in range(6)))
         wide = sum(float(r.get("width")) for r in filled)
         self.assertAlmostEqual(wide / 640, e.course.contact[:, : e.samples].mean() * 6, places=2)

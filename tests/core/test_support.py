@@ -9,6 +9,7 @@ import shapely
 
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.support_polygon import support
+from bustle.core.judge.measures.worst_margin import standing, worst_margin
 from tests.projects import changed, demo, hexapod, quadruped
 from tests.seeded import SeededTest
 
@@ -54,13 +55,13 @@ class Polygons(SeededTest):
     def test_plan_margin_is_that_of_its_own_polygon(self):
         """Through the front door: solved feet, solved masses, both sides of every event."""
         for name, motion in (("fennel", "Sideways left"), ("sorrel", "Forward"), ("sorrel", "Hose step")):
-            e = evaluate(demo(name), motion).evidence
+            e = evaluate(demo(name), motion).reading
             for s in range(len(e.course.time_s)):
                 down = e.course.feet_ground_mm[e.course.contact[:, s], s, :2]
                 self.assertAlmostEqual(
-                    e.support.margin_mm[s], oracle(down, e.course.com_ground_mm[s, :2])[1], delta=2e-6
+                    e.of(standing).margin_mm[s], oracle(down, e.course.com_ground_mm[s, :2])[1], delta=2e-6
                 )
-            self.assertEqual(e.worst_margin[0], np.nanmin(e.support.margin_mm))
+            self.assertEqual(e.of(worst_margin)[0], np.nanmin(e.of(standing).margin_mm))
 
     def test_worst_margin_sees_both_sides_of_an_event_between_samples(self):
         """With three samples the lift-off that matters falls between two of them."""
@@ -80,7 +81,7 @@ class CentreOfMass(unittest.TestCase):
                 ]
             },
         )
-        e = evaluate(project, "Forward").evidence
+        e = evaluate(project, "Forward").reading
         weighed, moment = 300.0, 300.0 * np.array([10.0, -4.0, 7.0])
         sheet = project.servo_types[0].mass_g
         for n, limb in enumerate(project.walker.limbs):
@@ -98,7 +99,7 @@ class CentreOfMass(unittest.TestCase):
         self.assertAlmostEqual(evaluate(project, "Forward").figure("mass_g"), weighed)
 
     def test_moves_with_the_legs(self):
-        e = evaluate(hexapod(), "Forward").evidence
+        e = evaluate(hexapod(), "Forward").reading
         self.assertGreater(np.ptp(e.course.com_body_mm[:, 0]), 0.5)
 
     def test_as_built_moves_the_foot_and_leaves_the_table(self):
@@ -106,9 +107,9 @@ class CentreOfMass(unittest.TestCase):
         plain = quadruped()
         built = changed(plain, {"walker/as_built": {"limbs": [{"limb": "FL", "link_length_mm": {"shank": 103.0}}]}})
         tilted = changed(plain, {"walker/as_built": {"limbs": [{"limb": "FL", "joint_zero_deg": {"knee": 2.0}}]}})
-        reference = evaluate(plain, "Forward").evidence
+        reference = evaluate(plain, "Forward").reading
         for other in (built, tilted):
-            e = evaluate(other, "Forward").evidence
+            e = evaluate(other, "Forward").reading
             np.testing.assert_array_equal(e.angles, reference.angles)
             moved = np.linalg.norm(e.course.feet_body_mm - reference.course.feet_body_mm, axis=-1)
             self.assertGreater(moved[0].min(), 2.0)

@@ -44,7 +44,7 @@ class StanceFeet(SeededTest):
                     },
                 )
                 plan = evaluate(walk, "Forward", 240)
-                course = plan.evidence.course
+                course = plan.reading.course
                 reached = course.solved.miss_mm < 1e-6
                 for leg in range(len(project.walker.limbs)):
                     for stance in _runs(course.contact[leg, :240]):
@@ -105,8 +105,8 @@ class ACycle(unittest.TestCase):
         for n in range(6):
             project = changed(project, {f"motions/0/legs/{n}/duty": 1.0})
         plan = evaluate(project, "Forward")
-        self.assertTrue(plan.evidence.course.contact.all())
-        self.assertEqual(np.ptp(plan.evidence.angles, axis=0).max(), 0.0)
+        self.assertTrue(plan.reading.course.contact.all())
+        self.assertEqual(np.ptp(plan.reading.angles, axis=0).max(), 0.0)
 
 
 class Gaits(unittest.TestCase):
@@ -182,9 +182,9 @@ class FootPaths(unittest.TestCase):
 
     def test_a_smooth_path_meets_the_ground_without_speed(self):
         plan = evaluate(changed(hexapod(), {"motions/0/foot_path": "cycloid"}), "Forward", 4000)
-        feet = plan.evidence.course.feet_ground_mm[:, :4000]
-        speed = np.linalg.norm(np.diff(feet, axis=1), axis=-1) / plan.evidence.row_s
-        contact = plan.evidence.course.contact[:, :4000]
+        feet = plan.reading.course.feet_ground_mm[:, :4000]
+        speed = np.linalg.norm(np.diff(feet, axis=1), axis=-1) / plan.reading.row_s
+        contact = plan.reading.course.contact[:, :4000]
         for leg in range(6):
             for stance in _runs(contact[leg]):
                 if 1 < stance.start < 3998:

@@ -75,9 +75,9 @@ class Archive(unittest.TestCase):
         project = changed(self.furnished(), {"start_up": {"pose": "Folded", "fail_safe": "Stand", "at_once": 2}})
         about = set_of(project)[1]
         self.assertEqual((about["start"]["pose"], about["fail_safe"]), ("Folded", "Stand"))
-        angles = evaluate(project, "Folded").evidence
+        angles = evaluate(project, "Folded").reading
         into = {s["joint"]: s["to"] for s in about["start"]["switch_on"]}
-        for n, joint in enumerate(angles.joints):
+        for n, joint in enumerate(angles.kit.joints):
             self.assertAlmostEqual(into[joint.path], np.degrees(angles.angles[0, n]), delta=0.01)
         # No more at once than asked.
         at = [s["at_s"] for s in about["start"]["switch_on"]]

@@ -34,17 +34,17 @@ def bustle(*args, expect=0):
 class Tables(unittest.TestCase):
     def test_rows_are_at_the_frame_period_and_close(self):
         plan = evaluate(demo("fennel"), "Forward")
-        table = joint_table(plan, 4)
+        table = joint_table(plan.reading, 4)
         np.testing.assert_allclose(np.diff(table.time_s), 0.020, atol=1e-12)
         self.assertEqual(len(table.time_s), 60)
         # The step from the last row to the first is like any other step.
         steps = np.abs(np.diff(np.vstack([table.values, table.values[:1]]), axis=0)).max(axis=1)
         self.assertLess(steps[-1], 1.5 * steps.max() + 1e-9)
-        again = evaluate(demo("fennel"), "Forward", 60).evidence.angles
+        again = evaluate(demo("fennel"), "Forward", 60).reading.angles
         np.testing.assert_allclose(np.radians(table.values), again, atol=1e-6)
 
     def test_a_cycle_that_is_no_whole_number_of_rows_still_closes(self):
-        table = joint_table(evaluate(changed(hexapod(), {"motions/0/cycle_s": 1.207}), "Forward"))
+        table = joint_table(evaluate(changed(hexapod(), {"motions/0/cycle_s": 1.207}), "Forward").reading)
         self.assertEqual(len(table.time_s), 60)
         self.assertAlmostEqual(table.time_s[-1] + table.time_s[1], 1.207)
 
@@ -57,7 +57,7 @@ class Tables(unittest.TestCase):
         self.assertTrue(all(len(r) == 13 for r in rows))
         self.assertNotIn("#", data)
         angles = np.array([[float(v) for v in r[1:]] for r in rows[1:]])
-        wanted = np.degrees(evaluate(demo("sorrel"), "Forward").evidence.angles)
+        wanted = np.degrees(evaluate(demo("sorrel"), "Forward").reading.angles)
         self.assertLess(np.abs(angles - wanted).max(), 0.00051)
 
     def test_minus_zero_is_never_written(self):
@@ -92,10 +92,10 @@ class Tables(unittest.TestCase):
                 head, _, body = subprocess.run([f"{folder}/a"], capture_output=True, text=True).stdout.partition("\n")
                 plan = evaluate(demo(path.name.split(".")[0]), motion)
                 rows, joints, row_us = map(int, head.split())
-                self.assertEqual((rows, joints), plan.evidence.angles.shape)
+                self.assertEqual((rows, joints), plan.reading.angles.shape)
                 self.assertEqual(row_us, 20_000)
                 tenths = np.array(body.split(), dtype=int).reshape(rows, joints)
-                self.assertLessEqual(np.abs(tenths / 10 - np.degrees(plan.evidence.angles)).max(), 0.0501)
+                self.assertLessEqual(np.abs(tenths / 10 - np.degrees(plan.reading.angles)).max(), 0.0501)
 
     def test_no_name_breaks_the_c_header(self):
         project = changed(demo("fennel"), {"name": "*/ 9 ??/ Ünïcode \\", "motions/3/name": "/* gö // */"})

@@ -34,9 +34,9 @@ class Independent:
     def pose(self, project, e, sample):
         """Every hinge of the file at its value in the plan."""
         q = pinocchio.neutral(self.model)
-        chains = chain_of(e.parts)
+        chains = chain_of(e.assembled.parts)
         for i, limb in enumerate(project.walker.limbs):
-            hinges = chains[i].hinges(e.angles[sample, e.slices[i]][None, None])[0, 0]
+            hinges = chains[i].hinges(e.angles[sample, e.kit.slices[i]][None, None])[0, 0]
             for h, value in enumerate(hinges):
                 own = [n for n in range(len(limb.joints)) if chains[i].hinge_of_joint(n) == h]
                 name = f"{limb.name}/{limb.joints[own[0]].name if own else f'part{h + 1}'}"
@@ -55,7 +55,7 @@ class Independent:
 
 class Out(SeededTest):
     def agree(self, project, motion):
-        e = evaluate(project, motion).evidence
+        e = evaluate(project, motion).reading
         other = Independent(write_urdf(project).data)
         for sample in self.random.integers(0, e.samples, 5):
             q = other.pose(project, e, sample)
@@ -66,7 +66,7 @@ class Out(SeededTest):
             centre = pinocchio.centerOfMass(other.model, other.data, q) * 1000
             np.testing.assert_allclose(centre, e.course.com_body_mm[sample], atol=1e-3)
         self.assertAlmostEqual(
-            pinocchio.computeTotalMass(other.model) * 1000, sum(m.mass_kg for m in e.masses) * 1000, places=3
+            pinocchio.computeTotalMass(other.model) * 1000, sum(m.mass_kg for m in e.assembled.masses) * 1000, places=3
         )
 
     def test_every_starting_shape_has_the_same_feet_and_centre_of_mass(self):

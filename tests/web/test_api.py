@@ -11,6 +11,7 @@ import numpy as np
 
 from bustle.core.document.file import load_project, save_project
 from bustle.core.evaluate import evaluate
+from bustle.core.judge.measures.worst_margin import standing
 from bustle.core.project.project import document
 from bustle.formats import write_table
 from bustle.web import create_app
@@ -112,10 +113,10 @@ class Jobs(ApiTest):
         answer = self.web.post("/api/evaluate", json={"project": document(demo("sorrel")), "motion": "Forward"})
         head, arrays = decode(answer.data)
         plan = evaluate(demo("sorrel"), "Forward")
-        e = plan.evidence
+        e = plan.reading
         self.assertEqual(head["figures"][0]["value"], plan.figures[0].value)
         np.testing.assert_allclose(arrays["joints_deg"], np.degrees(e.angles), atol=1e-4)
-        np.testing.assert_allclose(arrays["margin_mm"], e.support.margin_mm[: e.samples], atol=1e-4)
+        np.testing.assert_allclose(arrays["margin_mm"], e.of(standing).margin_mm[: e.samples], atol=1e-4)
         # In the travel frame the body stays put but for its sway.
         self.assertLess(np.ptp(arrays["frame"].mean(axis=1)[:, 0]), 80.0)
         self.assertTrue(all(np.isfinite(a).all() for a in arrays.values()))

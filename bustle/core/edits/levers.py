@@ -15,7 +15,7 @@ import numpy as np
 
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.project.motion import PhaseGait
-from bustle.core.project.project import document, gait_of
+from bustle.core.project.project import Project, document, gait_of
 from bustle.core.words.wording import number
 
 Patch = list[dict[str, Any]]
@@ -35,24 +35,24 @@ class Lever:
     low: float
     high: float
     step: float
-    read: Callable[[CheckedProject, PhaseGait], float]
-    set_to: Callable[[CheckedProject, int, float], Patch]
+    read: Callable[[Project, PhaseGait], float]
+    set_to: Callable[[Project, int, float], Patch]
     relative: bool = False
-    say: Callable[[CheckedProject, PhaseGait, float], str] | None = None
+    say: Callable[[Project, PhaseGait, float], str] | None = None
 
-    def patch(self, project: CheckedProject, motion: str, value: float) -> Patch:
+    def patch(self, project: Project, motion: str, value: float) -> Patch:
         """The edit that sets this lever to `value`, guarded by the motion's name."""
         index = motion_index(project, gait_of(project, motion).name)
         guard = {"op": "test", "path": f"/motions/{index}/name", "value": motion}
         return [guard, *self.set_to(project, index, round(value, 6))]
 
 
-def motion_index(project: CheckedProject, motion: str) -> int:
-    """Where the motion of that name is. KeyError names those there are."""
+def motion_index(project: Project, motion: str) -> int:
+    """Where the motion of that name is. Raises InputRefused naming those there are."""
     return project.motions.index(project.motion(motion))
 
 
-def patched(project: CheckedProject, patch: Patch) -> CheckedProject:
+def patched(project: Project, patch: Patch) -> CheckedProject:
     """The project after the edit. Raises InputRefused where the result is no valid project."""
     return parse_project(jsonpatch.apply_patch(document(project), patch))
 
@@ -63,49 +63,49 @@ def replace(path: str, value: Any) -> dict[str, Any]:
 
 def _field(
     *path: str | int,
-) -> tuple[Callable[[CheckedProject, PhaseGait], float], Callable[[CheckedProject, int, float], Patch]]:
+) -> tuple[Callable[[Project, PhaseGait], float], Callable[[Project, int, float], Patch]]:
     """A plain number of the motion."""
 
-    def read(project: CheckedProject, motion: PhaseGait) -> float:
+    def read(project: Project, motion: PhaseGait) -> float:
         value: Any = motion
         for part in path:
             value = value[part] if isinstance(part, int) else getattr(value, part)
         return float(value)
 
-    def set_to(project: CheckedProject, index: int, value: float) -> Patch:
+    def set_to(project: Project, index: int, value: float) -> Patch:
         return [replace(f"/motions/{index}/" + "/".join(map(str, path)), value)]
 
     return read, set_to
 
 
-def _gait(project: CheckedProject, index: int) -> PhaseGait:
+def _gait(project: Project, index: int) -> PhaseGait:
     return gait_of(project, project.motions[index].name)
 
 
-def _duty(project: CheckedProject, motion: PhaseGait) -> float:
+def _duty(project: Project, motion: PhaseGait) -> float:
     return float(np.mean([leg.duty for leg in motion.legs]))
 
 
-def _set_duty(project: CheckedProject, index: int, value: float) -> Patch:
+def _set_duty(project: Project, index: int, value: float) -> Patch:
     return [replace(f"/motions/{index}/legs/{n}/duty", value) for n in range(len(_gait(project, index).legs))]
 
 
-def _scaled_twist(project: CheckedProject, index: int, share: float) -> Patch:
+def _scaled_twist(project: Project, index: int, share: float) -> Patch:
     twist = _gait(project, index).twist.model_dump()
     return [replace(f"/motions/{index}/twist/{k}", round(v * share, 4)) for k, v in twist.items() if v]
 
 
-def _stride(project: CheckedProject, index: int, value: float) -> Patch:
+def _stride(project: Project, index: int, value: float) -> Patch:
     return _scaled_twist(project, index, value / 100)
 
 
-def _slower(project: CheckedProject, motion: PhaseGait, value: float) -> float:
+def _slower(project: Project, motion: PhaseGait, value: float) -> float:
     """The cycle time at that share of the pace, in whole rows."""
     row = project.controller.frame_period_ms / 1000
     return float(round(np.ceil(round(motion.cycle_s * 100 / value / row, 6)) * row, 6))
 
 
-def _pace(project: CheckedProject, index: int, value: float) -> Patch:
+def _pace(project: Project, index: int, value: float) -> Patch:
     """The same strides, slower: the cycle stretched to a whole number of rows, the twist shrunk to match."""
     motion = _gait(project, index)
     slower = _slower(project, motion, value)
@@ -115,19 +115,19 @@ def _pace(project: CheckedProject, index: int, value: float) -> Patch:
     ]
 
 
-def _say_pace(project: CheckedProject, motion: PhaseGait, value: float) -> str:
+def _say_pace(project: Project, motion: PhaseGait, value: float) -> str:
     return f"Slower, same strides: cycle {number(motion.cycle_s, 3)} → {number(_slower(project, motion, value), 3)} s"
 
 
-def _say_stride(project: CheckedProject, motion: PhaseGait, value: float) -> str:
+def _say_stride(project: Project, motion: PhaseGait, value: float) -> str:
     return f"Strides {number(100 - value, 0)} % shorter"
 
 
-def _say_feet(project: CheckedProject, motion: PhaseGait, value: float) -> str:
+def _say_feet(project: Project, motion: PhaseGait, value: float) -> str:
     return f"Feet {number(abs(value), 0)} mm {'further out' if value > 0 else 'closer in'}"
 
 
-def _feet_out(project: CheckedProject, index: int, value: float) -> Patch:
+def _feet_out(project: Project, index: int, value: float) -> Patch:
     """Every neutral foot further out, along the line from its mount."""
     patch = []
     for n, limb in enumerate(project.walker.limbs):

@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.drives import DRIVES
-from bustle.core.machine.limb_groups import Group, Solved, chain_of
-from bustle.core.machine.sections import section_places
-from bustle.core.project.project import Project
-from bustle.core.project.walker import Drive, DriveServo, Limb
+from bustle.core.machine.limb_groups import Group, chain_of
+from bustle.core.machine.limb_solution import Solved
+from bustle.core.machine.sections import Place
+from bustle.core.project.parts import ServoType
+from bustle.core.project.walker import Drive, DriveServo, Limb, Walker
+
+GRAVITY = 9.80665
 
 
 @dataclass(frozen=True)
@@ -29,21 +33,21 @@ class Entry:
     at: tuple[float, float, float]
 
 
-def ledger(project: Project, parts: list[Group], bends_deg: dict[str, float]) -> list[Entry]:
+def ledger(
+    walker: Walker, servo_types: Sequence[ServoType], parts: list[Group], sections: Mapping[str, Place]
+) -> list[Entry]:
     """Every mass of the walker: the listed ones, the links (at their middles) and the servos.
 
     A servo sits at the joint it turns, on the part that its drive or its own `sits_on` says. What rides on a section
-    is placed for the bends of the frame's hinges.
+    is placed where the section is.
     """
-    walker = project.walker
-    sections = section_places(walker, bends_deg)
     chains = chain_of(parts)
     places = {
         f"{m.name}/{k.name}": (i, chains[i].hinge_of_link(n))
         for i, m in enumerate(walker.limbs)
         for n, k in enumerate(m.links)
     }
-    types = {s.name: s for s in project.servo_types}
+    types = {s.name: s for s in servo_types}
     entries = []
     for mass in walker.masses:
         if mass.on in places:

@@ -8,7 +8,7 @@ once. Source: least squares under linear constraints, any text on numerical meth
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -63,7 +63,7 @@ class Legs:
     target: Array
 
 
-def settle(found: list[Tie], legs: list[Legs], joints: Array) -> dict[int, Array]:
+def settle(found: Sequence[Tie], legs: list[Legs], joints: Array) -> dict[int, Array]:
     """Bring joints (S, J) in line with the ties, in place. Returns what each limb concerned misses, (S,) mm."""
     missing: dict[int, Array] = {}
     for tied, group in _groups(found, legs):
@@ -77,7 +77,7 @@ def settle(found: list[Tie], legs: list[Legs], joints: Array) -> dict[int, Array
     return missing
 
 
-def _groups(found: list[Tie], legs: list[Legs]) -> Iterator[tuple[list[Tie], list[Legs]]]:
+def _groups(found: Sequence[Tie], legs: list[Legs]) -> Iterator[tuple[list[Tie], list[Legs]]]:
     """Limbs that share servos, directly or through others."""
     rest = list(found)
     while rest:

@@ -9,7 +9,7 @@ from __future__ import annotations
 import re
 from typing import Annotated, Any
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, Strict, StringConstraints
+from pydantic import AfterValidator, BaseModel, ConfigDict, Discriminator, Field, Strict, StringConstraints, Tag
 
 _TAG = re.compile(r"<\s*[A-Za-z/!?]|&[#A-Za-z0-9]+;")
 _CONTROL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\u202a-\u202e\u2066-\u2069]")
@@ -63,6 +63,25 @@ Share = Annotated[Real, Field(gt=0, le=1)]
 Point = tuple[Coordinate, Coordinate, Coordinate]
 PlanePoint = tuple[Coordinate, Coordinate]
 Size = tuple[Length, Length, Length]
+
+
+# A tag of a kind stands in the location of an error, but is no field of the document. This tells it apart.
+TAG = "="
+
+
+def tagged(kind: str) -> Tag:
+    """The mark of one kind among several that a field may hold."""
+    return Tag(TAG + kind)
+
+
+def told_by_kind(default: str = "") -> Discriminator:
+    """Which kind a value is, by its field `kind`; files of earlier versions may leave out the one there was first."""
+
+    def kind(value: Any) -> str | None:
+        found = value.get("kind", default) if isinstance(value, dict) else getattr(value, "kind", "")
+        return TAG + found if isinstance(found, str) and found else None
+
+    return Discriminator(kind)
 
 
 class Value(BaseModel):

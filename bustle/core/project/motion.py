@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
-from pydantic import Discriminator, Field, Strict, Tag
+from pydantic import Field, Strict
 
 from bustle.core.project.field_types import (
     Angle,
@@ -17,6 +17,8 @@ from bustle.core.project.field_types import (
     Real,
     Tilt,
     Value,
+    tagged,
+    told_by_kind,
 )
 from bustle.core.project.walker import JointAngle
 
@@ -266,21 +268,12 @@ class FreeWalk(Value):
     takes_s: Annotated[Real, Field(ge=0.5, le=120)] = 10.0
 
 
-KINDS = ("phase_gait", "joint_pose", "keyframes", "transition", "programme", "free_walk")
-
-
-def _kind(value: Any) -> str:
-    """Files of earlier versions name no kind: there was only one."""
-    kind = value.get("kind", "phase_gait") if isinstance(value, dict) else getattr(value, "kind", "")
-    return kind if isinstance(kind, str) else ""
-
-
 Motion = Annotated[
-    Annotated[PhaseGait, Tag("phase_gait")]
-    | Annotated[JointPose, Tag("joint_pose")]
-    | Annotated[Keyframes, Tag("keyframes")]
-    | Annotated[Transition, Tag("transition")]
-    | Annotated[Programme, Tag("programme")]
-    | Annotated[FreeWalk, Tag("free_walk")],
-    Discriminator(_kind),
+    Annotated[PhaseGait, tagged("phase_gait")]
+    | Annotated[JointPose, tagged("joint_pose")]
+    | Annotated[Keyframes, tagged("keyframes")]
+    | Annotated[Transition, tagged("transition")]
+    | Annotated[Programme, tagged("programme")]
+    | Annotated[FreeWalk, tagged("free_walk")],
+    told_by_kind("phase_gait"),
 ]

@@ -49,12 +49,12 @@ class Project(Value):
         return values
 
     def motion(self, name: str) -> Motion:
-        """The motion of that name; KeyError names those there are."""
+        """The motion of that name. Raises InputRefused naming those there are."""
         for motion in self.motions:
             if motion.name == name:
                 return motion
         known = ", ".join(m.name for m in self.motions) or "none"
-        raise KeyError(f"no motion is called {name!r}; this project has: {known}")
+        raise refuse("motion", f"no motion is called {name!r}; this project has: {known}")
 
 
 def gait_of(project: Project, name: str) -> PhaseGait:

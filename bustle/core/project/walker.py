@@ -6,9 +6,9 @@ Named things are lists with unique names. A part is named by its path: a section
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
-from pydantic import Discriminator, Field, Tag
+from pydantic import Field
 
 from bustle.core.project.field_types import (
     Angle,
@@ -28,6 +28,8 @@ from bustle.core.project.field_types import (
     Size,
     Tilt,
     Value,
+    tagged,
+    told_by_kind,
 )
 
 
@@ -84,11 +86,9 @@ class SlideJoint(Value):
     free: Flag = False
 
 
-def _joint_kind(value: Any) -> str:
-    return str(value.get("kind", "hinge") if isinstance(value, dict) else getattr(value, "kind", "hinge"))
-
-
-Joint = Annotated[Annotated[HingeJoint, Tag("hinge")] | Annotated[SlideJoint, Tag("slide")], Discriminator(_joint_kind)]
+Joint = Annotated[
+    Annotated[HingeJoint, tagged("hinge")] | Annotated[SlideJoint, tagged("slide")], told_by_kind("hinge")
+]
 
 
 class Link(Value):
@@ -145,7 +145,14 @@ class CurvedSole(Value):
     radius_side_mm: Length
 
 
-Sole = Annotated[PointSole | BallSole | EdgeSole | RectangleSole | CurvedSole, Field(discriminator="kind")]
+Sole = Annotated[
+    Annotated[PointSole, tagged("point")]
+    | Annotated[BallSole, tagged("ball")]
+    | Annotated[EdgeSole, tagged("edge")]
+    | Annotated[RectangleSole, tagged("rectangle")]
+    | Annotated[CurvedSole, tagged("curved")],
+    told_by_kind(),
+]
 
 
 class PlantedContact(Value):
@@ -168,7 +175,12 @@ class SlidingContact(Value):
     kind: Literal["slides"] = "slides"
 
 
-Contact = Annotated[PlantedContact | RollingContact | SlidingContact, Field(discriminator="kind")]
+Contact = Annotated[
+    Annotated[PlantedContact, tagged("planted")]
+    | Annotated[RollingContact, tagged("rolls")]
+    | Annotated[SlidingContact, tagged("slides")],
+    told_by_kind(),
+]
 
 
 class Foot(Value):

@@ -11,7 +11,9 @@ import numpy as np
 
 from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.levers import motion_index, patched, replace
+from bustle.core.evaluate import evaluate
 from bustle.core.geometry.arrays import Array
+from bustle.core.judge.measures.foot_slip import planted, wander
 from bustle.core.project.motion import SwayTerm
 from bustle.core.project.project import gait_of
 
@@ -26,8 +28,6 @@ def heaved(project: CheckedProject, motion: str) -> tuple[SwayTerm, ...] | None:
     """
     from scipy.optimize import least_squares
 
-    from bustle.core.evaluate import evaluate
-
     index = motion_index(project, motion)
     sway = gait_of(project, motion).pose.sway
 
@@ -39,19 +39,19 @@ def heaved(project: CheckedProject, motion: str) -> tuple[SwayTerm, ...] | None:
         kept = [t for t in found.values() if any(v for k, v in t.items() if k != "harmonic")]
         return tuple(SwayTerm(**t) for t in sorted(kept, key=lambda t: t["harmonic"]))
 
-    def wander(values: Array) -> Array:
+    def slipped(values: Array) -> Array:
         trial = patched(project, [replace(f"/motions/{index}/pose/sway", [t.model_dump() for t in terms(values)])])
-        e = evaluate(trial, motion, SAMPLES).evidence
-        still = e.planted[..., None]
-        mean = (e.wander * still).sum(axis=1, keepdims=True) / np.maximum(still.sum(axis=1, keepdims=True), 1)
-        off = (e.wander - mean) * still
+        r = evaluate(trial, motion, SAMPLES).reading
+        still, wandered = r.of(planted)[..., None], r.of(wander)
+        mean = (wandered * still).sum(axis=1, keepdims=True) / np.maximum(still.sum(axis=1, keepdims=True), 1)
+        off = (wandered - mean) * still
         # A foot lifted off the floor by too much heave is no remedy either.
-        return np.concatenate([off.ravel(), e.course.solved.miss_mm[:, :SAMPLES].ravel()])
+        return np.concatenate([off.ravel(), r.course.solved.miss_mm[:, :SAMPLES].ravel()])
 
     start = np.zeros(2 * len(HARMONICS))
-    before = wander(start)
+    before = slipped(start)
     if not before.any():
         return None
-    answer = least_squares(wander, start, bounds=(-LARGEST_MM, LARGEST_MM), diff_step=1e-3, x_scale=1.0, max_nfev=12)
+    answer = least_squares(slipped, start, bounds=(-LARGEST_MM, LARGEST_MM), diff_step=1e-3, x_scale=1.0, max_nfev=12)
     values = np.round(answer.x, 1) + 0.0
-    return terms(values) if values.any() and np.linalg.norm(wander(values)) < np.linalg.norm(before) else None
+    return terms(values) if values.any() and np.linalg.norm(slipped(values)) < np.linalg.norm(before) else None

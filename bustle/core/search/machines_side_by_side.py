@@ -11,15 +11,13 @@ from bustle.core.clamp.leg_on_the_clamp import find, reach_mm
 from bustle.core.clamp.straight_line_test import line_test
 from bustle.core.document.checked import CheckedProject
 from bustle.core.evaluate import Plan, evaluate
+from bustle.core.judge.loads.stance_torque import stance_torque_nm
+from bustle.core.judge.registry import FIGURES
 from bustle.core.kinds.legs import FAMILIES
-from bustle.core.machine.masses import total_kg
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import gait_of
 from bustle.core.project.walker import MeasuredLimb
-from bustle.core.walk.reading import Evidence
 from bustle.core.words.problems import refuse
-
-GRAVITY = 9.80665
 
 
 @dataclass(frozen=True)
@@ -58,11 +56,11 @@ def rival(project: CheckedProject, name: str, motion: str | None = None) -> Riva
     asked = gait_of(project, motion) if motion else (walks or gaits)[0]
     plan = evaluate(project, asked.name)
     families = dict.fromkeys(FAMILIES[limb.family].label for limb in project.walker.legs)
-    figures = (*_leg_figures(project, asked, plan.evidence), *_machine_figures(project, plan))
+    figures = (*_leg_figures(project, asked, plan), *_machine_figures(project, plan))
     return Rival(name, ", ".join(families), asked.name, figures)
 
 
-def _leg_figures(project: CheckedProject, motion: PhaseGait, e: Evidence) -> Iterator[Standing]:
+def _leg_figures(project: CheckedProject, motion: PhaseGait, plan: Plan) -> Iterator[Standing]:
     leg = project.walker.legs[0]
     group, row = find(project, leg.name)
     x, y = leg.neutral_mm or (0.0, 0.0)
@@ -77,15 +75,16 @@ def _leg_figures(project: CheckedProject, motion: PhaseGait, e: Evidence) -> Ite
     ):
         clear = line_test(project, leg.name, foot, line, whole, none).clear_mm
         yield Standing(f"{line}_mm", label, clear if clear < whole - 1e-6 else None, "mm", 0, 1)
-    yield Standing("slip_mm", "Slip in a stance", float(e.slip.max(initial=0.0)), "mm", 1, -1)
-    yield Standing("torque_nm", "Torque in stance", _stance_torque(e), "N·m", 2, -1)
+    yield _as_figure(plan, "slip_mm")
+    yield Standing("torque_nm", "Torque in stance", plan.reading.of(stance_torque_nm), "N·m", 2, -1)
 
 
-def _stance_torque(e: Evidence) -> float:
-    """The largest joint torque at mid-stance if the feet that are down share the weight: τ = Jᵀ·F."""
-    down = max(1, int(e.course.contact[:, : e.samples].sum(axis=0).min()))
-    force = np.array([0.0, 0.0, total_kg(e.masses) * GRAVITY / down])
-    return max((float(np.abs(force @ leg.slope).max()) / 1000 for leg in e.mid_stances), default=0.0)
+def _as_figure(plan: Plan, name: str) -> Standing:
+    """A figure of the plan; lengths to whole millimetres, but slip."""
+    spec = FIGURES[name]
+    assert isinstance(spec.label, str)
+    digits = spec.digits if name == "slip_mm" else 0
+    return Standing(name, spec.label, plan.figure(name), spec.unit, digits, spec.better)
 
 
 def _machine_figures(project: CheckedProject, plan: Plan) -> Iterator[Standing]:
@@ -93,17 +92,13 @@ def _machine_figures(project: CheckedProject, plan: Plan) -> Iterator[Standing]:
     sheets = {s.name: s for s in project.servo_types}
     servos = [sheets[s.type] for d in walker.drives for s in d.servos]
     links = [k for limb in walker.limbs for k in limb.links]
-    e = plan.evidence
-    radius = e.turning_radius
     yield Standing("servos", "Servos", float(len(servos)), "", 0, -1)
-    yield Standing("mass_g", "Mass", total_kg(e.masses) * 1000, "g", 0, -1)
+    yield Standing("mass_g", "Mass", plan.reading.assembled.total_kg * 1000, "g", 0, -1)
     price = sum(s.price for s in servos) + sum(k.price for k in links) + sum(m.price for m in walker.masses)
     # Nothing entered is not the same as nothing to pay.
     yield Standing("price", f"Price{f', {walker.currency}' if walker.currency else ''}", price or None, "", 0, -1)
     hours = sum(k.print_h for k in links) + sum(m.print_h for m in walker.masses)
     yield Standing("print_h", "Print time", hours or None, "h", 1, -1)
-    yield Standing("turning_radius_mm", "Smallest turning radius", radius, "mm", 0, -1)
-    margin = plan.figure("worst_margin_mm")
-    yield Standing("worst_margin_mm", "Worst margin", margin, "mm", 0, 1)
-    yield Standing("speed_mm_s", "Speed", plan.figure("speed_mm_s"), "mm/s", 0, 1)
+    for name in ("turning_radius_mm", "worst_margin_mm", "speed_mm_s"):
+        yield _as_figure(plan, name)
     yield Standing("stops", "Stop findings", float(len(plan.stops)), "", 0, -1)

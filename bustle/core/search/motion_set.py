@@ -16,16 +16,15 @@ import numpy as np
 from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.levers import patched
 from bustle.core.evaluate import Plan, evaluate
-from bustle.core.judge.judgements.finding import Finding
+from bustle.core.judge.finding import Finding
+from bustle.core.judge.measures.foot_slip import slip_mm
+from bustle.core.judge.registry import JUDGEMENTS
 from bustle.core.kinds.gaits import CUSTOM, GAITS, Gait, Place, places
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import Balance, PhaseGait, Twist
 from bustle.core.search.smallest_sway import swayed
 from bustle.core.words.problems import refuse
 from bustle.core.words.wording import number
-
-# Warnings that end the lengthening as stops do; others say nothing about the stride.
-LIMITING = frozenset(("F06", "F12", "F13", "F15", "F16", "F17", "F18", "F47"))
 
 # Strides are tried in steps of this share of the longest leg, up to twice its length.
 STEP_SHARE = 0.01
@@ -240,18 +239,18 @@ def steadied(project: CheckedProject, motion: PhaseGait) -> PhaseGait:
 def obstacle(project: CheckedProject, motion: PhaseGait, samples: int | None = None) -> Finding | None:
     """The first finding that speaks against this motion as part of a set; None where it is sound."""
     plan = evaluate(with_motion(project, motion), motion.name, samples)
-    found = [f for f in plan.findings if f.severity == "stop" or f.code in LIMITING]
+    found = [f for f in plan.findings if f.severity == "stop" or JUDGEMENTS[f.code].limits_stride]
     return found[0] if found else _drags(plan)
 
 
 def _drags(plan: Plan) -> Finding | None:
     """A foot that slips most of its stroke does not walk, however little the stroke is."""
-    e = plan.evidence
-    share = e.slip / np.maximum(e.score.stroke_mm, 1e-9) * (e.score.stroke_mm > 0)
+    r = plan.reading
+    share = r.of(slip_mm) / np.maximum(r.score.stroke_mm, 1e-9) * (r.score.stroke_mm > 0)
     worst = int(np.argmax(share))
     if share[worst] <= DRAG_SHARE:
         return None
-    leg = e.project.walker.limbs[worst].name
+    leg = r.project.walker.limbs[worst].name
     return Finding(
         "F12", "warn", "Drags instead of stepping",
         f"{leg} slips {number(100 * share[worst], 0)} % of its stroke over the floor: it has no joint for this way.",

@@ -6,28 +6,54 @@ halves to the finest turn that still clears it. Other ways are tried whole.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator
 from math import ceil, floor
+from typing import Any
 
 from bustle.core.document.checked import CheckedProject
-from bustle.core.edits.levers import LEVERS, Lever
+from bustle.core.edits.levers import LEVERS, Lever, motion_index, replace
 from bustle.core.evaluate import Plan, evaluate
-from bustle.core.judge.judgements.finding import Finding
+from bustle.core.judge.finding import Finding
+from bustle.core.judge.registry import JUDGEMENTS
+from bustle.core.judge.ways import Found, Offer, Turn, Way
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import gait_of
-from bustle.core.search import ways_of_building as building
-from bustle.core.search import ways_of_landing as landing
-from bustle.core.search import ways_of_walking as walking
-from bustle.core.search.attempt import Case, Change, Remedy, Way
+from bustle.core.search.attempt import Attempt, Remedy
+from bustle.core.search.least_slip_heave import heaved
+from bustle.core.search.smallest_sway import swayed
 from bustle.core.words.wording import number
 
 # Shares of a lever's throw that are tried, outwards.
 STRIDES = (0.02, 0.05, 0.1, 0.16, 0.24, 0.34, 0.48, 0.7, 1.0)
 
 
-def _turned(lever: Lever, case: Case, bound: float) -> Remedy | None:
+def remedies(project: CheckedProject, motion: str, finding: Finding) -> list[Remedy]:
+    """Every way that clears the finding, in the order in which builders try them. Empty: none exists in reach."""
+    attempt = Attempt(project, motion, finding, evaluate(project, motion))
+    ways = JUDGEMENTS[finding.code].ways
+    if not isinstance(project.motion(motion), PhaseGait):
+        ways = tuple(way for way in ways if isinstance(way, Offer) and way.any_motion)
+    return [remedy for way in ways for remedy in done(way, attempt)]
+
+
+def done(way: Way, attempt: Attempt) -> Iterator[Remedy]:
+    """What comes of a way."""
+    yield from _DOING[type(way)](way, attempt)
+
+
+def _turn(way: Turn, attempt: Attempt) -> Iterator[Remedy]:
+    if way.subject not in (None, attempt.finding.subject):
+        return
+    lever = LEVERS[way.lever]
+    for bound in ([lever.high] if way.up else []) + ([lever.low] if way.down else []):
+        remedy = _turned(lever, attempt, bound)
+        if remedy:
+            yield remedy
+
+
+def _turned(lever: Lever, attempt: Attempt, bound: float) -> Remedy | None:
     """The least turn of the lever towards `bound` that clears the finding, to the lever's step."""
-    start = lever.read(case.project, gait_of(case.project, case.motion))
+    start = lever.read(attempt.project, gait_of(attempt.project, attempt.motion))
     throw = bound - start
     if abs(throw) < lever.step:
         return None
@@ -39,8 +65,8 @@ def _turned(lever: Lever, case: Case, bound: float) -> Remedy | None:
         here = round(start / lever.step, 6)
         return (floor(here) + turns if throw > 0 else ceil(here) - turns) * lever.step
 
-    def attempt(turns: int) -> Plan | None:
-        return case.cleared_by(lever.patch(case.project, case.motion, at(turns)))
+    def tried(turns: int) -> Plan | None:
+        return attempt.cleared_by(lever.patch(attempt.project, attempt.motion, at(turns)))
 
     most = int(abs(throw) / lever.step + 1e-9)
     missed, good, plan = 0, 0, None
@@ -48,7 +74,7 @@ def _turned(lever: Lever, case: Case, bound: float) -> Remedy | None:
         good = max(missed + 1, round(most * share))
         if good > most:
             return None
-        plan = attempt(good)
+        plan = tried(good)
         if plan:
             break
         missed = good
@@ -56,90 +82,76 @@ def _turned(lever: Lever, case: Case, bound: float) -> Remedy | None:
         return None
     while good - missed > 1:
         middle = (good + missed) // 2
-        trial = attempt(middle)
+        trial = tried(middle)
         if trial:
             good, plan = middle, trial
         else:
             missed = middle
     value = at(good)
     if lever.say:
-        title = lever.say(case.project, gait_of(case.project, case.motion), value)
+        title = lever.say(attempt.project, gait_of(attempt.project, attempt.motion), value)
     else:
         unit = f" {lever.unit}" if lever.unit not in ("", "°") else lever.unit
         digits = len(f"{lever.step:g}".partition(".")[2])
         title = f"{lever.label} {number(start, digits + 1)} → {number(value, digits)}{unit}"
-    return case.remedy(title, lever.patch(case.project, case.motion, value), plan)
+    return attempt.remedy(title, lever.patch(attempt.project, attempt.motion, value), plan)
 
 
-def turn(name: str, up: bool = True, down: bool = True) -> Way:
-    """A way that turns one lever."""
-    lever = LEVERS[name]
+def _offer(way: Offer, attempt: Attempt) -> Iterator[Remedy]:
+    best: tuple[float, Remedy] | None = None
+    for edit in way.edits(attempt.mending):
+        patch = attempt.guarded(edit.operations)
+        after = attempt.cleared_by(patch)
+        if after is None:
+            continue
+        remedy = attempt.remedy(edit.title, patch, after)
+        if way.keep in ("all", "first"):
+            yield remedy
+            if way.keep == "first":
+                return
+            continue
+        left = after.figure(way.keep)
+        if left is not None and (best is None or left > best[0]):
+            best = left, remedy
+    if best:
+        yield best[1]
 
-    def way(case: Case) -> Iterator[Remedy]:
-        bounds = ([lever.high] if up else []) + ([lever.low] if down else [])
-        for bound in bounds:
-            remedy = _turned(lever, case, bound)
-            if remedy:
-                yield remedy
 
-    return way
-
-
-def _finer_rows(case: Case) -> Iterator[Remedy]:
-    if case.finding.subject == "step":
-        yield from turn("pace", up=False)(case)
+def _found(way: Found, attempt: Attempt) -> Iterator[Remedy]:
+    path = f"/motions/{motion_index(attempt.project, attempt.motion)}/pose/sway"
+    for terms, title in SEARCHES[way.search](attempt.project, attempt.motion):
+        patch = attempt.guarded([replace(path, terms)])
+        after = attempt.cleared_by(patch)
+        if after:
+            yield attempt.remedy(title, patch, after)
+            return
 
 
-WAYS: dict[str, Sequence[Way]] = {
-    "F15": (turn("ride_height"), turn("feet_out"), turn("stride", up=False), turn("lift", up=False)),
-    "F17": (turn("stride", up=False), turn("ride_height"), turn("feet_out"), turn("lift", up=False)),
-    "F18": (
-        walking.sway,
-        walking.order,
-        turn("shift_x"),
-        turn("shift_y"),
-        turn("duty", down=False),
-        turn("feet_out", down=False),
-    ),
-    "F06": (turn("pace", up=False), turn("duty", up=False), turn("stride", up=False), turn("lift", up=False)),
-    "F47": (turn("ride_height"), turn("feet_out"), turn("stride", up=False)),
-    "F12": (walking.heave, walking.other_keep, turn("stride", up=False)),
-    "F13": (turn("omega"), turn("stride", up=False)),
-    "F16": (turn("stride", up=False), turn("feet_out"), turn("ride_height"), turn("lift", up=False)),
-    "F46": (turn("ride_height", down=False),),
-    "F40": (turn("feet_out"), turn("ride_height"), turn("stride", up=False)),
-    "F45": (building.longer_lead, turn("stride", up=False)),
-    "F36": (building.other_fold,),
-    "F24": (turn("lift", down=False), landing.squarer_path),
-    "F25": (landing.softly, turn("pace", up=False), turn("lift", up=False)),
-    "F48": (turn("search", down=False), turn("search", up=False), turn("feet_out", down=False), landing.softly),
-    "F49": (landing.while_all_stand, landing.arms_slower),
-    "F43": (building.fewer_at_once,),
-    "F39": (landing.in_steps,),
-    "F23": (building.upper_feet, landing.right_way_up),
-    "F28": (building.record_drift,),
-    "F29": (turn("feet_out"), turn("ride_height"), turn("lift", down=False)),
-    "F38": (walking.whole_rows, walking.servo_period, _finer_rows),
+Terms = list[dict[str, Any]]
+
+
+def _sways(project: CheckedProject, motion: str) -> Iterator[tuple[Terms, str]]:
+    """The smallest sway that keeps the centre of mass over the feet."""
+    for harmonics in (1, 2):
+        terms = swayed(project, motion, project.limits.margin_mm, harmonics)
+        if terms:
+            side = max(((t.y_cos_mm**2 + t.y_sin_mm**2) ** 0.5 for t in terms), default=0.0)
+            fore = max(((t.x_cos_mm**2 + t.x_sin_mm**2) ** 0.5 for t in terms), default=0.0)
+            title = f"Sway {number(side, 0)} mm sideways, {number(fore, 0)} mm fore and aft"
+            yield [t.model_dump() for t in terms], title
+
+
+def _heaves(project: CheckedProject, motion: str) -> Iterator[tuple[Terms, str]]:
+    """The body goes up and down so that the feet slip least."""
+    terms = heaved(project, motion)
+    if terms is not None:
+        most = sum((t.z_cos_mm**2 + t.z_sin_mm**2) ** 0.5 for t in terms)
+        yield [t.model_dump() for t in terms], f"Heave the body {number(most)} mm up and down"
+
+
+SEARCHES: dict[str, Callable[[CheckedProject, str], Iterator[tuple[Terms, str]]]] = {
+    "smallest_sway": _sways,
+    "least_slip_heave": _heaves,
 }
 
-
-# Ways that turn nothing a gait alone has.
-FOR_ANY_MOTION: Sequence[Way] = (
-    building.longer_lead,
-    building.other_fold,
-    building.record_drift,
-    building.fewer_at_once,
-    walking.servo_period,
-)
-
-
-def remedies(project: CheckedProject, motion: str, finding: Finding) -> list[Remedy]:
-    """Every way that clears the finding, in the order in which builders try them. Empty: none exists in reach."""
-    case = Case(project, motion, finding, evaluate(project, motion))
-    ways = WAYS[finding.code]
-    if not isinstance(project.motion(motion), PhaseGait):
-        ways = [way for way in ways if way in FOR_ANY_MOTION]
-    return [remedy for way in ways for remedy in way(case)]
-
-
-__all__ = ["WAYS", "Change", "Remedy", "remedies", "turn"]
+_DOING: dict[type, Callable[[Any, Attempt], Iterator[Remedy]]] = {Turn: _turn, Offer: _offer, Found: _found}

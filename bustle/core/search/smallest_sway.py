@@ -8,19 +8,16 @@ own mass makes it not quite linear; repeating with the shortfall added makes up 
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 import numpy as np
 
 from bustle.core.document.checked import CheckedProject
+from bustle.core.edits.levers import motion_index, patched, replace
+from bustle.core.evaluate import Plan, evaluate
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.support_polygon import edges_inward
+from bustle.core.judge.measures.worst_margin import standing, worst_margin
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import PhaseGait, SwayTerm
-
-if TYPE_CHECKING:
-    from bustle.core.evaluate import Plan
-
 
 LARGEST_MM = 80.0
 
@@ -57,7 +54,7 @@ def smallest_sway(
 
 
 def _gait(plan: Plan) -> PhaseGait:
-    gait = plan.evidence.gait
+    gait = plan.reading.gait
     assert gait, "only gaits sway"
     return gait
 
@@ -74,10 +71,10 @@ def with_level(sway: tuple[SwayTerm, ...], level: Array) -> tuple[SwayTerm, ...]
 
 def _inequalities(plan: Plan, harmonics: int) -> tuple[Array | None, Array]:
     """rows·coefficients + gaps ≥ margin, one row per edge and instant; gaps are the distances without sway."""
-    e = plan.evidence
+    e = plan.reading
     course = e.course
     inward, normals, edge = edges_inward(course.stand_mm, course.stand, course.com_ground_mm[:, :2])
-    if not e.support.supported.all() or not (edge.sum(axis=1) >= 3).all():
+    if not e.of(standing).supported.all() or not (edge.sum(axis=1) >= 3).all():
         return None, np.empty(0)
     at, pair = np.nonzero(edge)
     theta = course.body.travel[2][at]
@@ -103,9 +100,6 @@ def swayed(
     project: CheckedProject, motion: str, margin_mm: float, harmonics: int = 1, samples: int | None = None
 ) -> tuple[SwayTerm, ...] | None:
     """`smallest_sway`, repeated until evaluation at that many samples confirms the margin; None if it cannot be had."""
-    from bustle.core.edits.levers import motion_index, patched, replace
-    from bustle.core.evaluate import evaluate
-
     asked, trial = margin_mm, project
     sideways = any(not FAMILIES[limb.family].planar for limb in project.walker.legs)
     for _ in range(6):
@@ -114,7 +108,7 @@ def swayed(
             return None
         path = f"/motions/{motion_index(project, motion)}/pose/sway"
         trial = patched(project, [replace(path, [t.model_dump() for t in terms])])
-        worst = evaluate(trial, motion, samples).evidence.worst_margin
+        worst = evaluate(trial, motion, samples).reading.of(worst_margin)
         if worst is None:
             return None
         if worst[0] >= margin_mm:

@@ -21,7 +21,7 @@ def sound_band(
 
     def sound(value: float) -> bool:
         try:
-            return not evaluate(patched(project, lever.patch(project, motion, value)), motion).stops
+            return evaluate(patched(project, lever.patch(project, motion, value)), motion).sound
         except InputRefused:
             return False
 

@@ -14,8 +14,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
-from bustle.core.machine.folded import posed_joints
 from bustle.core.machine.limb_groups import joint_columns
+from bustle.core.machine.posed_joints import posed_joints
 from bustle.core.project.motion import JointPose, PhaseGait
 from bustle.core.project.project import Project
 from bustle.core.walk.course import joints_of

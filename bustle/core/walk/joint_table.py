@@ -6,20 +6,24 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.evaluate import Plan
 from bustle.core.geometry.arrays import Array
+from bustle.core.walk.reading import Reading
+from bustle.core.words.problems import refuse
 
 DECIMALS = (0, 4)
 
 
 @dataclass(frozen=True)
 class Table:
-    """time_s: (n,) t_k = kT/n, end excluded. columns: "leg.joint", with units "deg" or "mm" beside them: driven joints
-    only. values: (n, J), rounded, without −0."""
+    """time_s: (n,) of each row; row_s: from one to the next. repeats: whether the first row follows the last: then
+    t_k = kT/n, end excluded; a motion with an end has its last row at its end. columns: "leg.joint", with units "deg"
+    or "mm" beside them: driven joints only. values: (n, J), rounded, without −0."""
 
     project: str
     motion: str
-    cycle_s: float
+    duration_s: float
+    row_s: float
+    repeats: bool
     decimals: int
     time_s: Array
     columns: tuple[str, ...]
@@ -27,21 +31,23 @@ class Table:
     values: Array
 
 
-def joint_table(plan: Plan, decimals: int = 2) -> Table:
-    """The table of a plan. Raises ValueError for decimals outside 0 … 4."""
+def joint_table(r: Reading, decimals: int = 2) -> Table:
+    """The table of a reading. Raises InputRefused for decimals outside 0 … 4."""
     low, high = DECIMALS
     if not low <= decimals <= high:
-        raise ValueError(f"decimals: must be from {low} to {high}, got {decimals}")
-    e = plan.evidence
-    driven = [n for n, j in enumerate(e.joints) if not j.free]
-    values = np.asarray(np.round((e.angles * e.scale)[:, driven], decimals) + 0.0, dtype=np.float64)
+        raise refuse("decimals", f"must be from {low} to {high}, got {decimals}")
+    driven = [n for n, j in enumerate(r.kit.joints) if not j.free]
+    joints = [r.kit.joints[n] for n in driven]
+    values = np.asarray(np.round((r.angles * r.kit.scale)[:, driven], decimals) + 0.0, dtype=np.float64)
     return Table(
-        project=e.project.name,
-        motion=e.motion.name,
-        cycle_s=e.score.duration_s,
+        project=r.project.name,
+        motion=r.motion.name,
+        duration_s=r.score.duration_s,
+        row_s=r.row_s,
+        repeats=r.score.periodic,
         decimals=decimals,
-        time_s=e.course.time_s[: e.samples],
-        columns=tuple(f"{e.joints[n].limb.name}.{e.joints[n].name}" for n in driven),
-        units=tuple("mm" if e.joints[n].slides else "deg" for n in driven),
+        time_s=r.course.time_s[: r.samples],
+        columns=tuple(f"{j.limb.name}.{j.name}" for j in joints),
+        units=tuple("mm" if j.slides else "deg" for j in joints),
         values=values,
     )

@@ -14,6 +14,7 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags, Places
 from bustle.core.kinds.foot_paths import Swing
+from bustle.core.machine.tracks import BodyTrack, JointTrack
 from bustle.core.project.walker import JointAngle
 
 # A phase this near to an event is that event.
@@ -47,23 +48,6 @@ class Steps:
             step = float(np.linalg.norm(np.diff(self.footprints, axis=0), axis=1).max())
             return self.swing.landing(step, float((self.land_s - self.lift_s).min()))
         return 0.0, 0.0
-
-
-@dataclass(frozen=True)
-class BodyTrack:
-    """Body poses in the ground frame. at: (S, 3) mm; turn: (S, 3, 3). travel: x, y, θ of the travel frame."""
-
-    at: Array
-    turn: Array
-    travel: tuple[Array, Array, Array]
-
-
-@dataclass(frozen=True)
-class JointTrack:
-    """Joints that are given instead of solved for. values: (S, J) rad or mm; given: (S, J) which they are."""
-
-    values: Array
-    given: Flags
 
 
 class Score(Protocol):
@@ -148,7 +132,7 @@ class Scored:
     def landing_mm_s(self) -> Array:
         return np.array([foot.landing() for foot in self.feet])
 
-    def _told(self, t: Array) -> Array:
+    def told(self, t: Array) -> Array:
         return self.clock(t) if self.clock else t
 
     def events(self) -> Array:
@@ -162,7 +146,7 @@ class Scored:
         return inside
 
     def contacts(self, t: Array, before: Flags | bool = False) -> Flags:
-        shifted = self._told(t) + np.where(before, -self.tolerance_s, self.tolerance_s)
+        shifted = self.told(t) + np.where(before, -self.tolerance_s, self.tolerance_s)
         return np.array([_standing(foot, shifted) for foot in self.feet])
 
     def on_floor(self, t: Array) -> Flags:
@@ -172,18 +156,18 @@ class Scored:
         return np.array([np.full(t.shape, foot.role in ("steps", "track")) for foot in self.feet])
 
     def targets(self, t: Array) -> Array:
-        told = self._told(t)
+        told = self.told(t)
         return np.array([_positions(foot, told, self.tolerance_s) for foot in self.feet])
 
     def headings(self, t: Array) -> Array:
-        told = self._told(t)
+        told = self.told(t)
         return np.array([_headings(foot, told, self.tolerance_s) for foot in self.feet])
 
     def body(self, t: Array) -> BodyTrack:
-        return self.body_at(self._told(t))
+        return self.body_at(self.told(t))
 
     def joints(self, t: Array) -> JointTrack | None:
-        return self.joints_at(self._told(t)) if self.joints_at else None
+        return self.joints_at(self.told(t)) if self.joints_at else None
 
 
 def no_steps(role: Literal["floor", "none"]) -> Steps:

@@ -12,8 +12,9 @@ from bustle.core.geometry.arrays import Array, Flags, Places
 from bustle.core.geometry.planar_twist import bring_back, carry
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.machine.sections import AXES
+from bustle.core.machine.tracks import BodyTrack, JointTrack
 from bustle.core.project.walker import JointAngle
-from bustle.core.walk.score import PHASE_TOLERANCE, BodyTrack, JointTrack, Score
+from bustle.core.walk.score import PHASE_TOLERANCE, Score
 
 
 @dataclass(frozen=True)

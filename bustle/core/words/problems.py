@@ -88,13 +88,12 @@ _SENTENCES = {
 }
 
 
-# What tells parts of several kinds apart stands in the error's location, but is no field of the document.
-KINDS = frozenset(("hinge", "slide", "point", "ball", "edge", "rectangle", "curved", "planted", "rolls", "slides",
-                   "phase_gait", "joint_pose", "keyframes", "transition", "programme", "free_walk"))  # fmt: skip
+# Kinds are marked so in an error's location (`project.field_types`): they are no fields of the document.
+_TAG = "="
 
 
 def _place(loc: Sequence[int | str]) -> str:
-    return field_path([part for part in loc if part not in KINDS])
+    return field_path([part for part in loc if not (isinstance(part, str) and part.startswith(_TAG))])
 
 
 def problems_of(error: ValidationError) -> list[Problem]:
@@ -107,6 +106,7 @@ def problems_of(error: ValidationError) -> list[Problem]:
             continue
         template = _SENTENCES.get(item["type"])
         values = {**context, "input": _shown(item.get("input"))}
+        values |= {k: str(v).replace(_TAG, "") for k, v in context.items() if k in ("tag", "expected_tags")}
         sentence = template.format(**values) if template else str(item["msg"]).removeprefix("Value error, ")
         found.append(Problem(_place(item["loc"]), sentence))
     return found

@@ -3,7 +3,7 @@ import createClient from "openapi-fetch";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
-export type Project = Schemas["Project"];
+export type Project = Schemas["CheckedProject"];
 /** Any kind of motion; a gait is one told by phases and duties. */
 export type AnyMotion = Project["motions"][number];
 export type MotionOf<K extends AnyMotion["kind"]> = Extract<AnyMotion, { kind?: K }>;

@@ -3,7 +3,7 @@ import { useEffect } from "react";
 import { create } from "zustand";
 import { fetched, type Project, posted } from "@/api/client";
 import { isEvaluating } from "./evaluator";
-import { useBench } from "./store";
+import { useBench } from "./state";
 
 type Ranges = [number, number][];
 

@@ -1,6 +1,6 @@
 /** Saves the draft as a revision when the hand lets go: one save at a time, the newest draft last. */
 import { fetched, Refusal, type SavedWalker } from "@/api/client";
-import { type Conflict, useBench } from "./store";
+import { type Conflict, useBench } from "./state";
 
 let saving = false;
 let again = false;

@@ -1,62 +1,11 @@
-/** What the bench is working on: the draft, its plan, and how it stands against what is saved. */
-import { create } from "zustand";
-import type { AnyMotion, FieldDifference, Motion, MotionOf, Project, Remedy, SavedWalker } from "@/api/client";
+/** What is done on the bench: opening, editing, undoing, trying a remedy. */
+import type { AnyMotion, Motion, MotionOf, Project, Remedy, SavedWalker } from "@/api/client";
 import { evaluateDraft, type Finding, type Picture } from "@/api/picture";
 import { gaitOf } from "./edits";
 import { evaluateLatest } from "./evaluator";
 import { playhead } from "./playhead";
 import { saveDraft } from "./saver";
-
-export type ViewName = "plan" | "side" | "front" | "orbit";
-export type SaveState = "saved" | "saving" | "unsaved" | "failed";
-
-export interface Conflict {
-  detail: string;
-  saved: SavedWalker;
-  merged: { project: Project; mine: FieldDifference[]; theirs: FieldDifference[] } | null;
-}
-
-interface Bench {
-  saved: SavedWalker | null;
-  draft: Project | null;
-  motion: string;
-  picture: Picture | null;
-  /** The draft the picture was made from. */
-  pictured: Project | null;
-  refusal: string | null;
-  ghost: { picture: Picture; title: string } | null;
-  /** The picture before the present or latest change, for what the change does. */
-  settled: Picture | null;
-  leg: string;
-  dragging: boolean;
-  mirrored: boolean;
-  open: string | null;
-  saveState: SaveState;
-  saveError: string | null;
-  conflict: Conflict | null;
-  past: Project[];
-  future: Project[];
-}
-
-export const useBench = create<Bench>(() => ({
-  saved: null,
-  draft: null,
-  motion: "",
-  picture: null,
-  pictured: null,
-  refusal: null,
-  ghost: null,
-  settled: null,
-  leg: "",
-  dragging: false,
-  mirrored: true,
-  open: null,
-  saveState: "saved",
-  saveError: null,
-  conflict: null,
-  past: [],
-  future: [],
-}));
+import { type Bench, useBench } from "./state";
 
 const get = useBench.getState;
 const set = useBench.setState;

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { figure } from "@/api/picture";
 import { playhead } from "@/bench/playhead";
-import { useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
 import { mass, withUnit } from "@/look/number";
 
 export function Figures({ names }: { names: string[] }) {

@@ -1,4 +1,5 @@
-import { chooseLeg, useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
+import { chooseLeg } from "@/bench/store";
 
 /** Which leg the controls and the solid drawing are about. */
 export function LegPicker() {

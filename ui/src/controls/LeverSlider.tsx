@@ -2,7 +2,8 @@
 import { useId } from "react";
 import type { Motion, Project } from "@/api/client";
 import { useBands } from "@/bench/bands";
-import { commit, editMotion, useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
+import { commit, editMotion } from "@/bench/store";
 import { digitsOf, roundTo } from "@/look/number";
 import { NumberBox } from "./NumberBox";
 

@@ -1,6 +1,7 @@
 /** A grip on the drawing: dragged with the pointer, nudged with the arrow keys. */
 import { type KeyboardEvent, type PointerEvent, useRef } from "react";
-import { commit, useBench, type ViewName } from "@/bench/store";
+import { useBench, type ViewName } from "@/bench/state";
+import { commit } from "@/bench/store";
 import { type Fit, moved } from "./projection";
 
 export interface Grip {

@@ -2,7 +2,7 @@
 import { lazy, memo, Suspense, useEffect, useRef, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import type { Motion, Project } from "@/api/client";
-import { useBench, type ViewName } from "@/bench/store";
+import { useBench, type ViewName } from "@/bench/state";
 import type { Station } from "@/stations/station";
 import { DimensionArrow, DimensionField } from "./Dimension";
 import { gridStep } from "./Grid";

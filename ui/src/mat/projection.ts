@@ -1,6 +1,6 @@
 /** From millimetres in the travel frame (x forward, y left, z up) to pixels on the mat, and back. */
 import type { Picture } from "@/api/picture";
-import type { ViewName } from "@/bench/store";
+import type { ViewName } from "@/bench/state";
 
 /** Rows: where the view's right and down point in (x, y, z). */
 const AXES: Record<ViewName, [number, number, number, number, number, number]> = {

@@ -1,7 +1,7 @@
 /** How a view's drawing is fitted: kept while it still sits well, so that nothing jumps under the hand. */
 import { useRef } from "react";
 import type { Picture } from "@/api/picture";
-import type { ViewName } from "@/bench/store";
+import type { ViewName } from "@/bench/state";
 import { type Extent, extent, type Fit, fitTo, stillFits } from "./projection";
 
 export function useFit(

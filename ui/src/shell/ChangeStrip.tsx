@@ -1,5 +1,5 @@
 /** Before → after: the figures that the present or latest change moves, and the findings it brings or clears. */
-import { useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
 import { withUnit } from "@/look/number";
 
 /** The figures worth telling, the most telling first. */

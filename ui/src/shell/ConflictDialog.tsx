@@ -1,7 +1,8 @@
 import Modal from "react-bootstrap/Modal";
 import type { Project } from "@/api/client";
 import { saveDraft } from "@/bench/saver";
-import { evaluate, useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
+import { evaluate } from "@/bench/store";
 import Button from "@/controls/Button";
 import { Fields } from "./Fields";
 

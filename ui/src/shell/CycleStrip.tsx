@@ -4,7 +4,8 @@ import type { Motion } from "@/api/client";
 import type { Picture } from "@/api/picture";
 import { setPhase } from "@/bench/edits";
 import { playhead } from "@/bench/playhead";
-import { chooseLeg, commit, editMotion, useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
+import { chooseLeg, commit, editMotion } from "@/bench/store";
 import { snapped, takenAlong } from "@/stations/timing/stripWays";
 
 const LEFT = 62;

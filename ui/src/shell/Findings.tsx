@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { client, type Remedy, type Schemas, told } from "@/api/client";
 import type { Finding } from "@/api/picture";
-import { dropGhost, goToWorst, keepRemedy, keyOf, openFinding, tryRemedy, undo, useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
+import { dropGhost, goToWorst, keepRemedy, keyOf, openFinding, tryRemedy, undo } from "@/bench/store";
 import { withUnit } from "@/look/number";
 
 /** The tray of findings: one line each, one open with what mends it. Its height never changes. */

@@ -1,6 +1,7 @@
 import Modal from "react-bootstrap/Modal";
 import { freshMotion, madeOf, removeMotion, renameMotion } from "@/bench/edits";
-import { chooseMotion, edit, useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
+import { chooseMotion, edit } from "@/bench/store";
 import Button from "@/controls/Button";
 import { TextBox } from "@/controls/TextBox";
 

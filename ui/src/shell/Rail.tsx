@@ -1,6 +1,6 @@
 import { Link, useLocation } from "react-router";
 import type { Motion, Project } from "@/api/client";
-import { useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
 import { STATIONS } from "@/stations";
 import type { Station } from "@/stations/station";
 

@@ -2,7 +2,8 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import Modal from "react-bootstrap/Modal";
 import { client, type SavedWalker, type Schemas, told } from "@/api/client";
-import { replaceDraft, useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
+import { replaceDraft } from "@/bench/store";
 import Button from "@/controls/Button";
 import { Fields } from "./Fields";
 

@@ -2,7 +2,8 @@ import Dropdown from "react-bootstrap/Dropdown";
 import { Link } from "react-router";
 import type { Project } from "@/api/client";
 import { saveDraft } from "@/bench/saver";
-import { chooseMotion, edit, redo, undo, useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
+import { chooseMotion, edit, redo, undo } from "@/bench/store";
 import { TextBox } from "@/controls/TextBox";
 
 interface Props {

@@ -1,6 +1,7 @@
 /** Everything that can be done from the keyboard or the command list, in one place. */
 import { playhead } from "@/bench/playhead";
-import { chooseLeg, chooseMotion, goToWorst, redo, stepLeg, undo, useBench, type ViewName } from "@/bench/store";
+import { useBench, type ViewName } from "@/bench/state";
+import { chooseLeg, chooseMotion, goToWorst, redo, stepLeg, undo } from "@/bench/store";
 import { VIEW_LABELS } from "@/mat/projection";
 import { STATIONS } from "@/stations";
 

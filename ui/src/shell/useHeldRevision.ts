@@ -2,7 +2,8 @@
 import { useEffect, useState } from "react";
 import { client, type FieldDifference, type SavedWalker, type Schemas, told } from "@/api/client";
 import { evaluateDraft } from "@/api/picture";
-import { dropGhost, useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
+import { dropGhost } from "@/bench/store";
 
 export interface Held {
   title: string;

@@ -2,7 +2,7 @@
 import type { ComponentType } from "react";
 import type { Motion, Project } from "@/api/client";
 import type { Picture } from "@/api/picture";
-import type { ViewName } from "@/bench/store";
+import type { ViewName } from "@/bench/state";
 import type { DimensionLine } from "@/mat/Dimension";
 import type { Grip } from "@/mat/Handle";
 import type { Projection } from "@/mat/projection";

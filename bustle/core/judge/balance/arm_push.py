@@ -8,24 +8,20 @@ parts only.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 
-from bustle.core.judge.measures.footing import GRAVITY
-from bustle.core.machine.masses import centre_of_mass, total_kg
-from bustle.core.walk.course import to_ground
-
-if TYPE_CHECKING:
-    from bustle.core.walk.reading import Evidence
-
+from bustle.core.judge.measures.worst_margin import standing
+from bustle.core.machine.masses import GRAVITY, centre_of_mass, total_kg
+from bustle.core.machine.tracks import to_ground
+from bustle.core.walk.reading import Reading
 
 # A push less than this moves nothing worth telling.
 LEAST_MM = 0.5
 
 
 @dataclass(frozen=True)
-class Kick:
+class ArmPush:
     """At the worst instant: the limb, how far the push moves the balance, the margin there without it."""
 
     limb: str
@@ -38,27 +34,28 @@ class Kick:
         return self.margin_mm - self.push_mm
 
 
-def kicks(e: Evidence) -> list[Kick]:
+def arm_pushes(r: Reading) -> list[ArmPush]:
     """Of each limb that a static gait moves besides stepping."""
-    if not e.gait or not e.gait.moves_of_arms:
+    if not r.gait or not r.gait.moves_of_arms:
         return []
-    found, total = [], total_kg(e.masses)
-    margin = np.where(e.support.supported, e.support.margin_mm, -np.inf)[: e.samples]
-    for name in dict.fromkeys(m.limb for m in e.gait.moves_of_arms):
-        index = next(i for i, limb in enumerate(e.project.walker.limbs) if limb.name == name)
-        own = [entry for entry in e.masses if entry.limb == index]
+    held = r.of(standing)
+    found, total = [], r.assembled.total_kg
+    margin = np.where(held.supported, held.margin_mm, -np.inf)[: r.samples]
+    for name in dict.fromkeys(m.limb for m in r.gait.moves_of_arms):
+        index = next(i for i, limb in enumerate(r.project.walker.limbs) if limb.name == name)
+        own = [entry for entry in r.assembled.masses if entry.limb == index]
         if not own:
             continue
-        at = centre_of_mass(own, e.course.solved)
+        at = centre_of_mass(own, r.course.solved)
         # Against the body, which is carried along smoothly: what the arm's own move adds.
-        ground = to_ground(e.course.body, at)[: e.samples]
-        local = at[: e.samples]
-        dt = e.row_s
+        ground = to_ground(r.course.body, at)[: r.samples]
+        local = at[: r.samples]
+        dt = r.row_s
         pull = (np.roll(local, -1, axis=0) - 2 * local + np.roll(local, 1, axis=0)) / dt**2
         push = total_kg(own) * np.linalg.norm(pull[:, :2], axis=1) * np.maximum(ground[:, 2], 0.0)
         push = push / (total * GRAVITY * 1000)
         if push.max() < LEAST_MM:
             continue
         worst = int(np.argmin(np.where(push >= LEAST_MM, margin - push, np.inf)))
-        found.append(Kick(name, worst, float(push[worst]), float(margin[worst])))
+        found.append(ArmPush(name, worst, float(push[worst]), float(margin[worst])))
     return sorted(found, key=lambda k: k.left_mm)

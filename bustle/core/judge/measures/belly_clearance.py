@@ -6,15 +6,14 @@ from itertools import product
 
 import numpy as np
 
-from bustle.core.machine.sections import section_places
-from bustle.core.project.walker import Walker
-from bustle.core.walk.course import Course, to_ground
+from bustle.core.machine.tracks import to_ground
+from bustle.core.walk.reading import Reading
 
 
-def belly(walker: Walker, course: Course, bends_deg: dict[str, float], samples: int) -> tuple[float, int, str]:
+def belly(r: Reading) -> tuple[float, int, str]:
     """(height above the floor in mm, the sample at which it is lowest, what it is of)."""
+    walker, course, samples, places = r.project.walker, r.course, r.samples, r.assembled.sections
     lowest, when, what = np.inf, 0, walker.sections[0].name
-    places = section_places(walker, bends_deg)
     for section in walker.sections:
         half = np.array(section.size_mm) / 2
         corners = places[section.name].carry(half * np.array(list(product((-1, 1), repeat=3))))

@@ -7,15 +7,13 @@ was measured, else its servo's, divided by what the drive gears it down.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
-from bustle.core.kinds.drives import DRIVES
-
-if TYPE_CHECKING:
-    from bustle.core.walk.reading import Evidence
+from bustle.core.judge.measures.mid_stance import mid_stances
+from bustle.core.machine.joints_and_servos import Gearing
+from bustle.core.walk.reading import Reading
 
 
 @dataclass(frozen=True)
@@ -29,52 +27,48 @@ class FootPlay:
     measured: bool
 
 
-def joint_play_deg(e: Evidence) -> tuple[Array, Flags]:
+def joint_play_deg(r: Reading) -> tuple[Array, Flags]:
     """(J,) degrees end to end, and which were measured."""
-    play, measured = np.zeros(len(e.joints)), np.zeros(len(e.joints), dtype=bool)
-    sheets = {s.name: s for s in e.project.servo_types}
-    if not any(s.play_deg for s in e.project.servo_types) and not any(
-        m.joint_play_deg for m in e.project.walker.as_built.limbs
+    play, measured = np.zeros(len(r.kit.joints)), np.zeros(len(r.kit.joints), dtype=bool)
+    sheets = {s.name: s for s in r.project.servo_types}
+    if not any(s.play_deg for s in r.project.servo_types) and not any(
+        m.joint_play_deg for m in r.project.walker.as_built.limbs
     ):
         return play, measured
-    there = e.course.solved.joints[0].copy()
-    for leg in e.mid_stances:
+    there = r.course.solved.joints[0].copy()
+    for leg in r.of(mid_stances):
         there[leg.columns] = leg.joints
-    for kind, drives in e.drives.items():
-        columns, centres, settings = e.gearing(drives)
-        ratios = _turn_per_joint(kind, there[None, columns], centres, settings)
-        for n, drive in enumerate(drives):
-            for k, column in enumerate(columns[n]):
+    for gearing in r.kit.gearings:
+        ratios = _turn_per_joint(gearing, there)
+        for n, drive in enumerate(gearing.drives):
+            for k, column in enumerate(gearing.columns[n]):
                 servo = sheets[drive.servos[min(k, len(drive.servos) - 1)].type]
                 play[column] = servo.play_deg / max(ratios[n], 1e-6)
-    truths = {m.limb: m for m in e.project.walker.as_built.limbs}
-    for column, joint in enumerate(e.joints):
+    truths = {m.limb: m for m in r.project.walker.as_built.limbs}
+    for column, joint in enumerate(r.kit.joints):
         truth = truths.get(joint.limb.name)
         if truth and joint.name in truth.joint_play_deg:
             play[column], measured[column] = truth.joint_play_deg[joint.name], True
     return play, measured
 
 
-def _turn_per_joint(kind: str, at: Array, centres: Array, settings: Array) -> Array:
-    """(D,): how far a drive's servos turn, at most, per turn of its first joint; its joints at (1, D, joints)."""
+def _turn_per_joint(gearing: Gearing, joints: Array) -> Array:
+    """(D,): how far a drive's servos turn, at most, per turn of its first joint, with the joints at (J,)."""
     step = 1e-4
-    moved = at.copy()
-    moved[..., 0] += step
-    to_servos = DRIVES[kind].to_servos
-    turned: Array = np.abs(to_servos(moved, centres, settings) - to_servos(at, centres, settings))[0].max(axis=-1)
+    turned: Array = np.abs(gearing.stepped(joints, step) - gearing.to_servos(joints[None]))[0].max(axis=-1)
     return turned / step
 
 
-def foot_plays(e: Evidence) -> list[FootPlay]:
+def foot_plays(r: Reading) -> list[FootPlay]:
     """One per leg that steps, at the middle of its stance; none where no play is known of any joint."""
-    play, measured = joint_play_deg(e)
+    play, measured = joint_play_deg(r)
     if not play.any():
         return []
     found = []
-    for leg in e.mid_stances:
+    for leg in r.of(mid_stances):
         lever = np.linalg.norm(leg.slope, axis=0)
         # mm of a slide, degrees of a hinge.
-        amount = play[leg.columns] / e.scale[leg.columns]
+        amount = play[leg.columns] / r.kit.scale[leg.columns]
         named = zip((j.name for j in leg.limb.joints), play[leg.columns].tolist(), lever.tolist(), strict=True)
         up, whole = float(np.abs(leg.slope[2]) @ amount), float(lever @ amount)
         found.append(FootPlay(leg.member, whole, up, tuple(named), bool(measured[leg.columns].any())))

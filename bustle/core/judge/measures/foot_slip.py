@@ -6,18 +6,29 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.width import width
-from bustle.core.walk.course import Course
+from bustle.core.walk.reading import Reading
 
 
-def wander(course: Course, samples: int) -> Array:
+def planted(r: Reading) -> Flags:
+    """(L, S): which feet should stand still."""
+    asked = r.score.planted(r.course.time_s[: r.samples])
+    return r.course.contact[:, : r.samples] & asked & r.kit.planted[:, None]
+
+
+def wander(r: Reading) -> Array:
     """(L, S, 2) mm: where each foot is, less where it should stand, turned with its heading so that one stance is like
     the next."""
-    gap = (course.feet_ground_mm - course.target_ground_mm)[:, :samples, :2]
-    turn = course.headings[:, :samples]
+    gap = (r.course.feet_ground_mm - r.course.target_ground_mm)[:, : r.samples, :2]
+    turn = r.course.headings[:, : r.samples]
     c, s = np.cos(turn), np.sin(turn)
     return np.stack([c * gap[..., 0] + s * gap[..., 1], c * gap[..., 1] - s * gap[..., 0]], axis=-1)
 
 
-def slip_mm(wandering: Array, standing: Flags) -> Array:
+def slip_mm(r: Reading) -> Array:
     """(L,) mm: the widest distance between two places of one foot in stance."""
-    return np.array([width(w[s]) for w, s in zip(wandering, standing, strict=True)])
+    return np.array([width(w[s]) for w, s in zip(r.of(wander), r.of(planted), strict=True)])
+
+
+def sole_tilt(r: Reading) -> Array:
+    """(L, S) rad: how far each sole is from lying as asked while it stands."""
+    return r.course.solved.miss_rad[:, : r.samples] * r.of(planted)

@@ -8,31 +8,18 @@ in the arrays here, (3, R, S): long rows are quick rows.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.capsule_distance import between_segments, segment_to_box
-from bustle.core.machine.limb_groups import Solved
-from bustle.core.project.walker import Walker
+from bustle.core.machine.links_as_rods import Rod
+from bustle.core.walk.reading import Reading
 
 # Beyond this two links are not worth measuring, mm.
 FAR_MM = 40.0
-SHORT_MM = 1.0
-
-
-@dataclass(frozen=True)
-class Rod:
-    """A link as a capsule: between points `hinge` and `hinge` + 1 of a limb (by its place among the limbs)."""
-
-    limb: str
-    section: str
-    name: str
-    first: bool
-    member: int
-    hinge: int
-    radius: float
 
 
 @dataclass(frozen=True)
@@ -46,44 +33,28 @@ class Gap:
     sample: int
 
 
-def rods(walker: Walker, solved: Solved) -> list[Rod]:
-    """Every link with a length, as drawn by the points of its limb."""
-    found = []
-    for i, (limb, points) in enumerate(zip(walker.limbs, solved.points, strict=True)):
-        radii = [k.radius_mm for k in limb.links]
-        fresh = True
-        lengths = np.linalg.norm(np.diff(points[0], axis=0), axis=1)
-        for h in np.flatnonzero(lengths >= SHORT_MM).tolist():
-            # Stiff parts and ankles have no link of their own; they are as thick as the nearest.
-            k = min(max(0, h - (points.shape[1] - 1 - len(radii))), len(radii) - 1) if radii else -1
-            name = limb.links[k].name if radii else "arm"
-            found.append(Rod(limb.name, limb.section, name, fresh, i, h, radii[k] if radii else 6.0))
-            fresh = False
-    return found
-
-
-def nearest(walker: Walker, places: dict[str, tuple[Array, Array]], solved: Solved, samples: int) -> list[Gap]:
+def gaps(r: Reading) -> list[Gap]:
     """The least gaps between links of different limbs, and between links and the frame's boxes, smallest first.
 
-    Pairs further apart than FAR_MM are left out.
-
-    places: every section's origin (3,) and turn (3, 3) in the body frame. The first link of a limb belongs to the
-    section it hangs on and is not measured against it.
+    Pairs further apart than FAR_MM are left out. The first link of a limb belongs to the section it hangs on and is not
+    measured against it.
     """
-    links = rods(walker, solved)
+    links = r.kit.rods
     if not links:
         return []
-    ends = np.empty((2, 3, len(links), samples))
+    ends = np.empty((2, 3, len(links), r.samples))
     for n, rod in enumerate(links):
-        ends[:, :, n] = solved.points[rod.member][:samples, rod.hinge : rod.hinge + 2].transpose(1, 2, 0)
-    gaps = _between_links(links, ends)
-    for section in walker.sections:
-        at, turn = places[section.name]
+        points = r.course.solved.points[rod.member]
+        ends[:, :, n] = points[: r.samples, rod.hinge : rod.hinge + 2].transpose(1, 2, 0)
+    found = _between_links(links, ends)
+    for section in r.project.walker.sections:
+        place = r.assembled.sections[section.name]
         half = np.array(section.size_mm) / 2
         near = [n for n, rod in enumerate(links) if not (rod.first and rod.section == section.name)]
-        local = (turn.T @ (ends[:, :, near] - at[:, None, None]).reshape(2, 3, -1)).reshape(2, 3, len(near), samples)
-        gaps += _to_box(section.name, half, [links[n] for n in near], local)
-    return sorted(gaps, key=lambda gap: gap.distance_mm)
+        seen = place.turn.T @ (ends[:, :, near] - place.at[:, None, None]).reshape(2, 3, -1)
+        local = seen.reshape(2, 3, len(near), r.samples)
+        found += _to_box(section.name, half, [links[n] for n in near], local)
+    return sorted(found, key=lambda gap: gap.distance_mm)
 
 
 def _bounds(ends: Array) -> tuple[Array, Array]:
@@ -91,12 +62,12 @@ def _bounds(ends: Array) -> tuple[Array, Array]:
     return ends.min(axis=-1).min(axis=0), ends.max(axis=-1).max(axis=0)
 
 
-def _to_box(name: str, half: Array, links: list[Rod], ends: Array) -> list[Gap]:
+def _to_box(name: str, half: Array, links: Sequence[Rod], ends: Array) -> list[Gap]:
     """Rods (2, 3, R, S) against one box about the origin."""
     low, high = _bounds(ends)
     box, radius = half[:, None], np.array([r.radius for r in links])
     near = np.flatnonzero((np.maximum(low - box, -box - high) < FAR_MM + radius).all(axis=0))
-    links, ends = [links[n] for n in near], ends[:, :, near]
+    links, ends = [links[n] for n in near.tolist()], ends[:, :, near]
     if not links:
         return []
     distance = segment_to_box(ends[0], ends[1], half) - radius[near, None]
@@ -108,7 +79,7 @@ def _to_box(name: str, half: Array, links: list[Rod], ends: Array) -> list[Gap]:
     ]
 
 
-def _between_links(links: list[Rod], ends: Array) -> list[Gap]:
+def _between_links(links: Sequence[Rod], ends: Array) -> list[Gap]:
     pairs = _close_pairs(links, ends)
     if not pairs:
         return []
@@ -129,7 +100,7 @@ def _between_links(links: list[Rod], ends: Array) -> list[Gap]:
     ]
 
 
-def _close_pairs(links: list[Rod], ends: Array) -> list[tuple[int, int]]:
+def _close_pairs(links: Sequence[Rod], ends: Array) -> list[tuple[int, int]]:
     """Pairs of different limbs whose bounding spheres over the cycle come within FAR_MM."""
     low, high = _bounds(ends)
     middle = (low + high) / 2

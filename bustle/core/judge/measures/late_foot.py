@@ -2,31 +2,28 @@
 meanwhile.
 
 Where the floor is e lower than planned and the foot reaches only d further, the body has to lean until the foot
-meets it: by atan((e − d)/a), a the distance from that foot to the middle of those that stand. A foot that comes down
+meets it: by atan((r − d)/a), a the distance from that foot to the middle of those that stand. A foot that comes down
 at speed v is late by e/v; each millisecond leans the body by v·1 ms/a.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from bustle.core.kinds.foot_paths import Swing
 from bustle.core.machine.limb_groups import limits_of
 from bustle.core.walk.course import joints_of
+from bustle.core.walk.reading import Reading
 from bustle.core.walk.score import Scored
-
-if TYPE_CHECKING:
-    from bustle.core.walk.reading import Evidence
 
 MISS_MM = 1e-3
 DEPTHS = 9
 
 
 @dataclass(frozen=True)
-class Search:
+class LateFoot:
     """A leg as it lands. reach_mm: how far of the search depth below the plan it can go; arm_mm: a; speed_mm_s: v."""
 
     limb: int
@@ -43,20 +40,20 @@ class Search:
         return float(np.degrees(self.speed_mm_s / 1000 / max(self.arm_mm, 1.0)))
 
 
-def searches(e: Evidence) -> list[Search]:
+def late_feet(r: Reading) -> list[LateFoot]:
     """One per leg that lifts in a gait. Speed: as it comes down through the floor's unevenness, or its last tenth."""
-    gait, score = e.gait, e.score
+    gait, score = r.gait, r.score
     if not gait or not isinstance(score, Scored):
         return []
-    legs = [(i, e.timing[m.name]) for i, m in enumerate(e.project.walker.limbs) if m.name in e.timing]
+    legs = [(i, r.timing[m.name]) for i, m in enumerate(r.project.walker.limbs) if m.name in r.timing]
     legs = [(i, leg) for i, leg in legs if leg.duty < 1]
     if not legs:
         return []
     landing = np.array([leg.phase * gait.cycle_s for _, leg in legs])
     if score.unclock:
         landing = score.unclock(landing)
-    reach = _reaches(e, score, [i for i, _ in legs], landing, gait.swing.search_mm)
-    near = max(e.project.floor.unevenness_mm or 0.0, 0.1 * gait.lift_mm, 0.5)
+    reach = _reaches(r, score, [i for i, _ in legs], landing, gait.swing.search_mm)
+    near = max(r.project.floor.unevenness_mm or 0.0, 0.1 * gait.lift_mm, 0.5)
     times = landing % score.duration_s
     standing, places = score.contacts(times, True), score.targets(times)
     found = []
@@ -66,7 +63,7 @@ def searches(e: Evidence) -> list[Search]:
         down, feet = standing[:, n], places[:, n, :2]
         others = feet[down & (np.arange(len(down)) != i)]
         arm = float(np.linalg.norm(feet[i] - others.mean(axis=0))) if len(others) else 0.0
-        found.append(Search(i, float(t[0]), float(reach[n]), arm, float(speed)))
+        found.append(LateFoot(i, float(t[0]), float(reach[n]), arm, float(speed)))
     return found
 
 
@@ -81,18 +78,18 @@ def _descent(swing: Swing | None, swing_s: float, near_mm: float) -> float:
     return float(min(near_mm, height.max()) / max(took * swing_s, 1e-6))
 
 
-def _reaches(e: Evidence, score: Scored, legs: list[int], landing: np.ndarray, depth_mm: float) -> np.ndarray:
+def _reaches(r: Reading, score: Scored, legs: list[int], landing: np.ndarray, depth_mm: float) -> np.ndarray:
     """How far below the plan each leg reaches as it lands, within its stops, up to depth_mm."""
     if depth_mm <= 0:
         return np.zeros(len(legs))
     depths = np.linspace(0.0, depth_mm, DEPTHS)
     times = np.tile(landing % score.duration_s, DEPTHS)
     lower = np.repeat(depths, len(legs))
-    solved = joints_of(e.project, score, times, lower)
+    solved = joints_of(r.project, score, times, lower)
     reach = np.zeros(len(legs))
-    start = np.cumsum([0, *(len(m.joints) for m in e.project.walker.limbs)])
+    start = np.cumsum([0, *(len(m.joints) for m in r.project.walker.limbs)])
     for n, i in enumerate(legs):
-        low, high = (np.array(v) for v in limits_of(e.project.walker.limbs[i]))
+        low, high = (np.array(v) for v in limits_of(r.project.walker.limbs[i]))
         joints = solved.joints[n :: len(legs), start[i] : start[i + 1]]
         good = (solved.miss_mm[i, n :: len(legs)] <= MISS_MM) & ((joints >= low - 1e-9) & (joints <= high + 1e-9)).all(
             1

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
-from bustle.core.machine.limb_groups import Group, Solved, chain_of
-from bustle.core.machine.sections import section_places
-from bustle.core.project.walker import Lead, Walker, Waypoint
+from bustle.core.machine.limb_groups import chain_of
+from bustle.core.project.walker import Lead, Waypoint
+from bustle.core.walk.reading import Reading
 
 
 @dataclass(frozen=True)
@@ -21,12 +21,10 @@ class LeadNeed:
     sample: int
 
 
-def lead_needs(
-    walker: Walker, parts: list[Group], solved: Solved, bends_deg: dict[str, float], samples: int
-) -> list[LeadNeed]:
+def lead_needs(r: Reading) -> list[LeadNeed]:
     """For every lead: Σ |pₖ₊₁ − pₖ| over its waypoints, the largest over the samples."""
-    sections = section_places(walker, bends_deg)
-    chains = chain_of(parts)
+    walker, solved, samples = r.project.walker, r.course.solved, r.samples
+    sections, chains = r.assembled.sections, chain_of(r.assembled.parts)
     links = {
         f"{limb.name}/{link.name}": (i, chains[i].hinge_of_link(n))
         for i, limb in enumerate(walker.limbs)

@@ -3,16 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Places
 from bustle.core.geometry.serial_chain import jacobian
+from bustle.core.judge.measures.gait_phase import samples_at
 from bustle.core.project.walker import Limb
-
-if TYPE_CHECKING:
-    from bustle.core.walk.reading import Evidence
+from bustle.core.walk.reading import Reading
 
 
 @dataclass(frozen=True)
@@ -28,16 +26,16 @@ class MidStance:
     slope: Array
 
 
-def mid_stances(e: Evidence) -> list[MidStance]:
+def mid_stances(r: Reading) -> list[MidStance]:
     """One per leg that steps; none where the motion is no gait."""
     found: list[MidStance] = []
-    course = e.course.solved
-    for group in e.parts if e.gait else []:
+    course = r.course.solved
+    for group in r.assembled.parts if r.gait else []:
         if group.fixed is not None:
             continue
-        limbs = [e.project.walker.limbs[m] for m in group.members]
-        timing = [e.timing[limb.name] for limb in limbs]
-        at = [round((leg.phase + leg.duty / 2) * e.samples) % e.samples for leg in timing]
+        limbs = [r.project.walker.limbs[m] for m in group.members]
+        timing = [r.timing[limb.name] for limb in limbs]
+        at = samples_at(r, [leg.phase + leg.duty / 2 for leg in timing])
         joints = course.joints[np.array(at)[:, None], group.columns]
         points = np.stack([course.points[m][k] for m, k in zip(group.members, at, strict=True)])
         frames = np.stack([course.frames[m][k] for m, k in zip(group.members, at, strict=True)])

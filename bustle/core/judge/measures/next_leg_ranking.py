@@ -9,7 +9,7 @@ import numpy as np
 from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.gaits import places
 from bustle.core.walk.motions.lifting_rule import Stance, beside_each_other, left_s
-from bustle.core.walk.reading import Evidence
+from bustle.core.walk.reading import Reading
 
 
 @dataclass(frozen=True)
@@ -27,17 +27,17 @@ class Candidate:
         return not self.beside_air and self.margin_mm >= margin_mm
 
 
-def candidates(e: Evidence, sample: int, twist: tuple[float, float, float] | None = None) -> list[Candidate]:
+def candidates(r: Reading, sample: int, twist: tuple[float, float, float] | None = None) -> list[Candidate]:
     """Every standing leg at a sample, the next to lift first. twist (mm/s, mm/s, rad/s): the new way; None: as it
     walks.
     """
-    gait = e.gait
+    gait = r.gait
     if not gait:
         return []
     twist = twist or (gait.twist.vx_mm_s, gait.twist.vy_mm_s, float(np.radians(gait.twist.omega_deg_s)))
-    limbs = e.project.walker.limbs
-    legs = [i for i, m in enumerate(limbs) if m.name in e.timing and m.neutral_mm is not None]
-    x, y, theta = (float(v[sample]) for v in e.course.body.travel)
+    limbs = r.project.walker.limbs
+    legs = [i for i, m in enumerate(limbs) if m.name in r.timing and m.neutral_mm is not None]
+    x, y, theta = (float(v[sample]) for v in r.course.body.travel)
     c, s = np.cos(theta), np.sin(theta)
     back = np.array([[c, -s], [s, c]])
 
@@ -45,19 +45,19 @@ def candidates(e: Evidence, sample: int, twist: tuple[float, float, float] | Non
         found: Array = (points - np.array([x, y])) @ back
         return found
 
-    contact = e.course.contact[:, sample]
+    contact = r.course.contact[:, sample]
     others = [i for i in range(len(limbs)) if i not in legs and contact[i]]
-    feet = e.course.feet_ground_mm[:, sample, :2]
+    feet = r.course.feet_ground_mm[:, sample, :2]
     stance = Stance(
         seen(feet[legs]),
         contact[legs],
         seen(feet[others]),
     )
     neutral = np.array([limbs[i].neutral_mm for i in legs], dtype=float).reshape(-1, 2)
-    duty = np.array([e.timing[limbs[i].name].duty for i in legs])
+    duty = np.array([r.timing[limbs[i].name].duty for i in legs])
     left = left_s(stance.at_mm, neutral, duty * gait.cycle_s, twist)
     standing = [int(n) for n in np.flatnonzero(stance.down)]
-    com = seen(e.course.com_ground_mm[sample : sample + 1, :2])
+    com = seen(r.course.com_ground_mm[sample : sample + 1, :2])
     margin = stance.margin_without(standing, np.repeat(com, len(standing), axis=0))
     neighbours = beside_each_other(places([limbs[i].mount.at_mm[:2] for i in legs]))
     beside = np.flatnonzero((neighbours & ~stance.down).any(axis=1))
@@ -65,5 +65,5 @@ def candidates(e: Evidence, sample: int, twist: tuple[float, float, float] | Non
         Candidate(limbs[legs[n]].name, max(0.0, float(left[n])), float(m), n in beside)
         for n, m in zip(standing, margin, strict=True)
     ]
-    keep = e.project.limits.margin_mm
+    keep = r.project.limits.margin_mm
     return sorted(found, key=lambda k: (not k.may(keep), round(k.left_s, 6), -k.margin_mm))

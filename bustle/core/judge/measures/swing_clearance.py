@@ -5,18 +5,17 @@ clear.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 
-from bustle.core.judge.measures.footing import sag_mm
-
-if TYPE_CHECKING:
-    from bustle.core.walk.reading import Evidence
+from bustle.core.judge.measures.foot_give import footings, sag_mm
+from bustle.core.judge.measures.foot_play import foot_plays
+from bustle.core.judge.measures.gait_phase import gait_phases
+from bustle.core.walk.reading import Reading
 
 
 @dataclass(frozen=True)
-class Budget:
+class SwingClearance:
     """Of the leg with the least left. height_mm: the foot's path at its highest; at_mm: where the obstacle lies."""
 
     limb: int
@@ -34,46 +33,47 @@ class Budget:
         return self.height_mm - self.sag_mm - self.droop_mm - self.uneven_mm
 
 
-def budgets(e: Evidence) -> list[Budget]:
+def clearances(r: Reading) -> list[SwingClearance]:
     """One per leg that steps, as the design's feet go; the least left first. None where the motion is no gait."""
-    floor = e.project.floor
-    droops = {p.limb: p.up_mm for p in e.foot_plays}
-    assumed = any(f.assumed for f in e.footings)
+    floor = r.project.floor
+    droops = {p.limb: p.up_mm for p in r.of(foot_plays)}
+    assumed = any(f.assumed for f in r.of(footings))
     found = []
-    for i, limb in enumerate(e.project.walker.limbs):
-        leg = e.timing.get(limb.name)
+    for i, limb in enumerate(r.project.walker.limbs):
+        leg = r.timing.get(limb.name)
         if leg is None or leg.duty == 1:
             continue
-        height = e.course.target_ground_mm[i, : e.samples, 2]
+        height = r.course.target_ground_mm[i, : r.samples, 2]
         top = int(height.argmax())
         over, at = None, top
         if floor.obstacle_mm is not None:
-            over, at = _over(e, i, floor.obstacle_at)
-        sag = sag_mm(e, top)
+            over, at = _over(r, i, floor.obstacle_at)
+        sag = sag_mm(r, top)
         found.append(
-            Budget(i, top, float(height[top]), sag, droops.get(i, 0.0), floor.unevenness_mm or 0.0, over, at, assumed)
+            SwingClearance(
+                i, top, float(height[top]), sag, droops.get(i, 0.0), floor.unevenness_mm or 0.0, over, at, assumed
+            )
         )
     return sorted(found, key=lambda b: b.left_mm)
 
 
-def _over(e: Evidence, limb: int, share: float) -> tuple[float, int]:
+def _over(r: Reading, limb: int, share: float) -> tuple[float, int]:
     """The height of the path over a share of its way across, and the sample nearest to it: over a swing, row by row.
 
     A march in place has no way across; there it is the share of the time.
     """
-    leg = e.timing[e.project.walker.limbs[limb].name]
-    assert e.gait
-    rows = np.arange(e.samples)
-    phase = (rows / e.samples - leg.phase) % 1.0
-    air = np.flatnonzero(~e.course.contact[limb, : e.samples])
+    leg = r.timing[r.project.walker.limbs[limb].name]
+    assert r.gait
+    phase = (r.of(gait_phases) - leg.phase) % 1.0
+    air = np.flatnonzero(~r.course.contact[limb, : r.samples])
     air = air[np.argsort(phase[air])]
     if not len(air):
         return 0.0, 0
-    at, height = e.course.target_ground_mm[limb, air, :2], e.course.target_ground_mm[limb, air, 2]
+    at, height = r.course.target_ground_mm[limb, air, :2], r.course.target_ground_mm[limb, air, 2]
     # A swing that runs over the end of the cycle is continued where the next one is.
     jump = np.flatnonzero(np.diff(air) < 0)
     if len(jump):
-        x, y, _ = e.score.body(np.array([0.0, e.score.duration_s])).travel
+        x, y, _ = r.score.body(np.array([0.0, r.score.duration_s])).travel
         at = at.copy()
         at[jump[0] + 1 :] += [x[1] - x[0], y[1] - y[0]]
     way = at[-1] - at[0]

@@ -8,39 +8,34 @@ within its stops and slips no more than allowed.
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.planar_twist import carry
 from bustle.core.geometry.serial_chain import turns
-from bustle.core.machine.limb_groups import needs_aims, solve
-from bustle.core.machine.shared_servo_legs import ties
-from bustle.core.walk.course import to_body
-
-if TYPE_CHECKING:
-    from bustle.core.walk.reading import Evidence
-
+from bustle.core.machine.limb_groups import needs_aims
+from bustle.core.machine.limb_solution import solve
+from bustle.core.machine.tracks import to_body
+from bustle.core.walk.reading import Reading
 
 # Share of the way from in place (0) to straight ahead (1) that is tried.
 STEPS = 25
 MISS_MM = 0.01
 
 
-def turning_radius_mm(e: Evidence) -> float | None:
+def turning_radius_mm(r: Reading) -> float | None:
     """The least radius of the body's middle; 0 turns in place. None for a motion that does not walk, or walks no
     arc.
     """
-    legs = [limb for limb in e.project.walker.limbs if limb.steps]
-    stroke = float(e.score.stroke_mm.max(initial=0.0))
-    if stroke < 1e-6 or not legs or not e.gait:
+    legs = [limb for limb in r.project.walker.limbs if limb.steps]
+    stroke = float(r.score.stroke_mm.max(initial=0.0))
+    if stroke < 1e-6 or not legs or not r.gait:
         return None
     size = max(float(np.hypot(*limb.neutral_mm)) for limb in legs if limb.neutral_mm)
     # Radii 0 … far, closer together where they are small.
     share = np.linspace(0.0, 1.0, STEPS)
     radii = size * share / np.maximum(1.0 - share, 1e-3) * 0.7
-    good = _good(e, radii, stroke)
+    good = _good(r, radii, stroke)
     if not good.any():
         return None
     # The least radius from which on every wider arc is good too.
@@ -49,9 +44,9 @@ def turning_radius_mm(e: Evidence) -> float | None:
     return float(radii[first]) if first < len(radii) else None
 
 
-def _good(e: Evidence, radii: Array, stroke: float) -> Flags:
+def _good(r: Reading, radii: Array, stroke: float) -> Flags:
     """Which arcs every leg can walk: (R,)."""
-    walker = e.project.walker
+    walker = r.project.walker
     shares = np.array([-0.5, 0.0, 0.5])
     count = len(radii) * len(shares)
     targets = np.zeros((len(walker.limbs), count, 3))
@@ -59,20 +54,20 @@ def _good(e: Evidence, radii: Array, stroke: float) -> Flags:
     legs = [i for i, limb in enumerate(walker.limbs) if limb.steps and limb.neutral_mm]
     limbs = [walker.limbs[i] for i in legs]
     x, y = np.array([limb.neutral_mm for limb in limbs]).T[..., None]
-    duty = np.array([[e.timing[limb.name].duty] for limb in limbs])
+    duty = np.array([[r.timing[limb.name].duty] for limb in limbs])
     toe = np.radians([[limb.toe_deg] for limb in limbs])
     # ω·T, so that the furthest-moving foot makes the whole stroke.
     turn = stroke / (np.hypot(radii - y, x) * duty).max(axis=0)
     angle = ((turn * duty)[..., None] * shares).reshape(len(legs), count)
     targets[legs, :, :2] = np.stack(carry(_arc(np.repeat(radii, len(shares)), angle), x, y), axis=-1)
     headings[legs] = angle + toe
-    track = e.score.body(np.zeros(count))
+    track = r.score.body(np.zeros(count))
     wanted = to_body(track, targets)
     aims = None
-    if needs_aims(e.parts):
+    if needs_aims(r.assembled.parts):
         aims = np.swapaxes(track.turn, -1, -2) @ turns(np.array([0.0, 0.0, 1.0]), headings)
-    solved = solve(e.parts, ties(walker), wanted, aims)
-    return _judged(e, solved.joints, solved.points, solved.miss_mm, wanted, len(radii))
+    solved = solve(r.assembled.parts, r.kit.ties, wanted, aims)
+    return _judged(r, solved.joints, solved.points, solved.miss_mm, wanted, len(radii))
 
 
 def _arc(radii: Array, angle: Array) -> tuple[Array, Array, Array]:
@@ -80,14 +75,14 @@ def _arc(radii: Array, angle: Array) -> tuple[Array, Array, Array]:
     return radii * np.sin(angle), radii * (1.0 - np.cos(angle)), angle
 
 
-def _judged(e: Evidence, joints: Array, points: tuple[Array, ...], miss: Array, wanted: Array, arcs: int) -> Flags:
-    low, high = np.array([j.low for j in e.joints]), np.array([j.high for j in e.joints])
+def _judged(r: Reading, joints: Array, points: tuple[Array, ...], miss: Array, wanted: Array, arcs: int) -> Flags:
+    low, high = r.kit.low, r.kit.high
     bad = (miss > MISS_MM).any(axis=0)
-    steps = [n for n, j in enumerate(e.joints) if j.limb.steps]
+    steps = [n for n, j in enumerate(r.kit.joints) if j.limb.steps]
     bad |= ((joints < low - 1e-9) | (joints > high + 1e-9))[:, steps].any(axis=1)
     bad = bad.reshape(arcs, -1).any(axis=1)
-    legs = [i for i, limb in enumerate(e.project.walker.limbs) if limb.steps]
+    legs = [i for i, limb in enumerate(r.project.walker.limbs) if limb.steps]
     off = (np.stack([points[i][:, -1] for i in legs]) - wanted[legs]).reshape(len(legs), arcs, -1, 3)
     apart = off[:, :, :, None] - off[:, :, None]
     wide = np.sqrt((apart * apart).sum(axis=-1)).max(axis=(0, 2, 3))
-    return np.asarray(~(bad | (wide > e.project.limits.slip_mm)))
+    return np.asarray(~(bad | (wide > r.project.limits.slip_mm)))

@@ -17,15 +17,16 @@ from bustle.core.geometry.easing import eased
 from bustle.core.geometry.planar_twist import bring_back, carry, displacement
 from bustle.core.geometry.support_polygon import Support, margin_in, support
 from bustle.core.kinds.gaits import places
-from bustle.core.machine.limb_groups import groups
-from bustle.core.machine.masses import centre_of_mass, ledger
+from bustle.core.machine.kit import kit_of
+from bustle.core.machine.masses import centre_of_mass
+from bustle.core.machine.tracks import BodyTrack
 from bustle.core.project.motion import FreeWalk, PhaseGait, Twist
 from bustle.core.project.project import Project
 from bustle.core.walk.course import joints_of
 from bustle.core.walk.motions.from_rest_to_rest import standing
 from bustle.core.walk.motions.lifting_rule import Stance, beside_each_other, left_s
 from bustle.core.walk.motions.stepping import bends_of, body_at, placed, stays, swing_of, tilt_of
-from bustle.core.walk.score import BodyTrack, Scored, Steps
+from bustle.core.walk.score import Scored, Steps
 
 Planar = tuple[float, float, float]
 
@@ -300,10 +301,8 @@ def _strokes(project: Project, stepper: Stepper) -> Array:
 def _standing_com(project: Project, gait: PhaseGait) -> Array:
     """(2,) mm: the centre of mass in the travel frame, standing in the gait's pose at neutral."""
     score = standing(project, gait, 1.0)
-    bends = bends_of(gait.pose)
-    parts = groups(project.walker, bends, score.held)
-    solved = joints_of(project, score, np.zeros(1))
-    centre = centre_of_mass(ledger(project, parts, bends), solved)[0]
+    masses = kit_of(project).assembled(score.bends_deg, score.held).masses
+    centre = centre_of_mass(masses, joints_of(project, score, np.zeros(1)))[0]
     track = score.body(np.zeros(1))
     com: Array = (track.turn[0] @ centre + track.at[0])[:2]
     return com

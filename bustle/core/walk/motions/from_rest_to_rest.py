@@ -11,12 +11,13 @@ from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.easing import eased
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.machine.sections import AXES, turned_each
+from bustle.core.machine.tracks import BodyTrack
 from bustle.core.project.motion import PhaseGait, Pose
 from bustle.core.project.project import Project
 from bustle.core.walk.motions.pace import Pace, Stretch, Way
 from bustle.core.walk.motions.phase_gait import with_pauses
 from bustle.core.walk.motions.stepping import LEAN_SHARE, Stepping, bends_of, body_at, placed, stays, told
-from bustle.core.walk.score import BodyTrack, Scored
+from bustle.core.walk.score import Scored
 
 
 def lean_s(*gaits: PhaseGait) -> float:

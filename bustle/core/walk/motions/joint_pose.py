@@ -6,12 +6,13 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.easing import eased
-from bustle.core.machine.folded import posed_joints
+from bustle.core.machine.posed_joints import posed_joints
 from bustle.core.machine.resting_height import resting_height_mm
+from bustle.core.machine.tracks import BodyTrack, JointTrack
 from bustle.core.project.motion import JointPose
 from bustle.core.project.project import Project
 from bustle.core.walk.motions.stepping import body_at
-from bustle.core.walk.score import BodyTrack, JointTrack, Scored, no_steps
+from bustle.core.walk.score import Scored, no_steps
 
 # A pose that is held is told over this long.
 HELD_S = 1.0

@@ -12,11 +12,12 @@ from bustle.core.geometry.easing import quintic
 from bustle.core.geometry.planar_twist import carry, displacement
 from bustle.core.machine.limb_groups import joint_slices
 from bustle.core.machine.sections import turned_each
+from bustle.core.machine.tracks import BodyTrack, JointTrack
 from bustle.core.project.motion import FootAt, Keyframe, Keyframes, Pose
 from bustle.core.project.project import Project
 from bustle.core.project.walker import JointAngle, Limb
 from bustle.core.walk.motions.stepping import bends_of, body_at
-from bustle.core.walk.score import BodyTrack, JointTrack, Scored, Steps, no_steps
+from bustle.core.walk.score import Scored, Steps, no_steps
 
 Place = tuple[float, float, float]
 Feet = dict[str, Place]

@@ -11,8 +11,8 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
-from bustle.core.machine.folded import posed_joints
 from bustle.core.machine.limb_groups import limits_of
+from bustle.core.machine.posed_joints import posed_joints
 from bustle.core.machine.resting_height import underside_mm
 from bustle.core.project.motion import JointPose, Keyframes, PhaseGait, Pose
 from bustle.core.project.project import Project

@@ -22,11 +22,12 @@ from bustle.core.geometry.serial_chain import turns
 from bustle.core.kinds.foot_paths import FOOT_PATHS, Swing
 from bustle.core.machine.limb_groups import joint_columns
 from bustle.core.machine.sections import AXES, turned
+from bustle.core.machine.tracks import BodyTrack, JointTrack
 from bustle.core.project.motion import LegTiming, PhaseGait, Pose
 from bustle.core.project.project import Project
 from bustle.core.project.walker import Limb
 from bustle.core.walk.motions.pace import Way, velocity
-from bustle.core.walk.score import BodyTrack, JointTrack, Scored, Steps, no_steps
+from bustle.core.walk.score import Scored, Steps, no_steps
 
 Clock = Callable[[Array], Array]
 

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCatalogue } from "@/api/catalogue";
 import { client, type Motion, type Project, type Schemas, told } from "@/api/client";
-import { useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
 import { NumberBox } from "@/controls/NumberBox";
 import { setChoice, useCompare } from "./compareStore";
 

@@ -2,7 +2,7 @@
 import { useEffect } from "react";
 import type { Schemas } from "@/api/client";
 import type { Picture } from "@/api/picture";
-import { useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
 import { mass, shown, withUnit } from "@/look/number";
 import { compare, useCompare } from "./compareStore";
 

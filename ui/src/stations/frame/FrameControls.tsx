@@ -11,7 +11,8 @@ import {
   setMountTurn,
   setNeutral,
 } from "@/bench/edits";
-import { edit, useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
+import { edit } from "@/bench/store";
 import { Figures } from "@/controls/Figures";
 import { LegPicker } from "@/controls/LegPicker";
 import { NumberBox } from "@/controls/NumberBox";

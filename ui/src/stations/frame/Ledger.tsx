@@ -1,7 +1,8 @@
 /** Totals of mass, price and print time against their budgets, and the parts list to take along. */
 import { useEffect, useState } from "react";
 import { download, fetched, type Project, posted, type Schemas } from "@/api/client";
-import { edit, useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
+import { edit } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
 import { Remove } from "@/controls/Remove";
 import { mass, shown } from "@/look/number";

@@ -4,7 +4,8 @@ import { useState } from "react";
 import Form from "react-bootstrap/Form";
 import { useCatalogue } from "@/api/catalogue";
 import { fetched, type Project, posted, type Schemas } from "@/api/client";
-import { chooseLeg, replaceDraft, useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
+import { chooseLeg, replaceDraft } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
 
 type Action = Schemas["FrameEdit"]["action"];

@@ -1,7 +1,7 @@
 import { useCatalogue } from "@/api/catalogue";
 import type { Motion, Project } from "@/api/client";
 import { limbOf } from "@/bench/edits";
-import { useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
 import { Figures } from "@/controls/Figures";
 import { LegPicker } from "@/controls/LegPicker";
 import { NumberBox } from "@/controls/NumberBox";

@@ -3,7 +3,7 @@ import { useEffect, useRef } from "react";
 import type { Project } from "@/api/client";
 import type { Picture } from "@/api/picture";
 import { gaitOf, limbOf } from "@/bench/edits";
-import { useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
 import { withUnit } from "@/look/number";
 import { Grid, gridStep } from "@/mat/Grid";
 import { type Grip, Handle } from "@/mat/Handle";

@@ -1,7 +1,7 @@
 /** Leg: one leg on the clamp, its reach, its levers and its working. */
 
 import { limbOf } from "@/bench/edits";
-import { useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
 import type { Station } from "../station";
 import { LegControls } from "./LegControls";
 import { LegMain } from "./LegMain";

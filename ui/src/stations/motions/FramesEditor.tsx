@@ -2,7 +2,8 @@
 import Form from "react-bootstrap/Form";
 import type { MotionOf, Project, Schemas } from "@/api/client";
 import { playhead } from "@/bench/playhead";
-import { editKind, useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
+import { editKind } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
 import { LegPicker } from "@/controls/LegPicker";
 import { NumberBox } from "@/controls/NumberBox";

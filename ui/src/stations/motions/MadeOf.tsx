@@ -2,7 +2,8 @@
 import Form from "react-bootstrap/Form";
 import type { MotionOf, Project, Schemas } from "@/api/client";
 import { isPlain } from "@/bench/edits";
-import { editKind, useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
+import { editKind } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
 import { Remove } from "@/controls/Remove";
 import { MotionSelect } from "./MotionSelect";

@@ -1,6 +1,7 @@
 import { type AnyMotion, isGait, type Motion, type Project, type Schemas } from "@/api/client";
 import { freshMotion, gaitOf, isPlain, legsOf } from "@/bench/edits";
-import { chooseMotion, edit, useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
+import { chooseMotion, edit } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
 import { Figures } from "@/controls/Figures";
 import { NumberBox } from "@/controls/NumberBox";

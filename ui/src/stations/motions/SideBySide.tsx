@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, type Project, type Schemas, told } from "@/api/client";
-import { useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
 import { Choice } from "@/controls/Choice";
 import { withUnit } from "@/look/number";
 

@@ -2,7 +2,8 @@
 import { useQuery } from "@tanstack/react-query";
 import Form from "react-bootstrap/Form";
 import { client, type Project, type Schemas, told } from "@/api/client";
-import { edit, useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
+import { edit } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
 import { withUnit } from "@/look/number";
 

@@ -2,7 +2,8 @@
 import Form from "react-bootstrap/Form";
 import { useCatalogue } from "@/api/catalogue";
 import type { Motion } from "@/api/client";
-import { editMotion, useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
+import { editMotion } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
 import { NumberBox } from "@/controls/NumberBox";
 

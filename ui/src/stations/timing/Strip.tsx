@@ -3,7 +3,8 @@ import { useMemo, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { download, fetched, type Motion, type Project, posted } from "@/api/client";
 import { legsOf } from "@/bench/edits";
-import { editMotion, useBench } from "@/bench/store";
+import { useBench } from "@/bench/state";
+import { editMotion } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
 import { useStripWays } from "./stripWays";
 

@@ -1,11 +1,10 @@
-"""How a foot gives and how hard it lands: sag of the body, the jolt of a touchdown.
+"""How a foot gives under the weight, what moves with it as it lands, and how far the body sags.
 
 A foot's joints give: with C the compliance of its drives, a newton up on the foot moves it by c = J·C·Jᵀ (mm/N, see
-`springs`). The body sags by the load of one standing foot times the mean c of those that stand.
+`drive_springs`). The body sags by the load of one standing foot times the mean c of those that stand.
 
-At touchdown with speed v the mass that moves with the foot has to be stopped: m = 1/(J_z·M⁻¹·J_zᵀ), M the inertia of
-the leg's joints, M = Σ mᵢ·Jᵢᵀ·Jᵢ + diag(I), I a servo's own inertia as its joint sees it. A mass m on a spring k = 1/c
-that it meets with v is pushed back with at most F = v·√(k·m) (energy: ½mv² = ½F²/k).
+What moves with the foot as it meets the ground weighs m = 1/(J_z·M⁻¹·J_zᵀ), M the inertia of the leg's joints,
+M = Σ mᵢ·Jᵢᵀ·Jᵢ + diag(I), I a servo's own inertia as its joint sees it.
 
 Where a drive's stiffness is not stated it is assumed: a servo holds with its stall torque where it is STALL_AT_DEG from
 where it should be. Its inertia is assumed from its sheet: a motor that comes up to its no-load speed ω with the time
@@ -15,18 +14,14 @@ constant TAU_S under its stall torque T has I = T·TAU_S/ω.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 
-from bustle.core.judge.measures.mid_stance import MidStance
+from bustle.core.judge.measures.mid_stance import MidStance, mid_stances
 from bustle.core.machine.drive_springs import Bent, gives
-from bustle.core.machine.masses import Entry, total_kg
+from bustle.core.machine.masses import GRAVITY, Entry
+from bustle.core.walk.reading import Reading
 
-if TYPE_CHECKING:
-    from bustle.core.walk.reading import Evidence
-
-GRAVITY = 9.80665
 STALL_AT_DEG = 5.0
 TAU_S = 0.03
 
@@ -41,28 +36,28 @@ class Footing:
     assumed: bool
 
 
-def footings(e: Evidence) -> list[Footing]:
+def footings(r: Reading) -> list[Footing]:
     """One per leg that steps, at the middle of its stance; none where the motion is no gait."""
-    legs = e.mid_stances
-    unstated = {j.split("/")[0] for d in e.project.walker.drives if d.stiffness_nm_deg is None for j in d.joints}
-    bends = gives(e.project, [Bent(leg.limb, leg.joints, leg.slope) for leg in legs], STALL_AT_DEG)
+    legs = r.of(mid_stances)
+    unstated = {j.split("/")[0] for d in r.project.walker.drives if d.stiffness_nm_deg is None for j in d.joints}
+    bends = gives(r.project, [Bent(leg.limb, leg.joints, leg.slope) for leg in legs], STALL_AT_DEG)
     return [
         Footing(leg.member, max(float(bend[2]), 1e-6), mass, leg.limb.name in unstated)
-        for leg, bend, mass in zip(legs, bends, _moving_kg(e, legs), strict=True)
+        for leg, bend, mass in zip(legs, bends, _moving_kg(r, legs), strict=True)
         if bend is not None
     ]
 
 
-def _moving_kg(e: Evidence, legs: list[MidStance]) -> list[float]:
+def _moving_kg(r: Reading, legs: list[MidStance]) -> list[float]:
     """m = 1/(J_z·M⁻¹·J_zᵀ); a mass at share s of the way from hip to foot is taken to move s as far as the foot."""
-    sheets = {s.name: s for s in e.project.servo_types}
+    sheets = {s.name: s for s in r.project.servo_types}
     own: dict[str, float] = {}
-    for drive in e.project.walker.drives:
+    for drive in r.project.walker.drives:
         for n, joint in enumerate(drive.joints):
             servo = sheets[drive.servos[min(n, len(drive.servos) - 1)].type]
             own[joint] = own.get(joint, 0.0) + servo.stall_torque_nm * TAU_S / np.radians(servo.no_load_speed_deg_s)
     riding: dict[int, list[Entry]] = {}
-    for entry in e.masses:
+    for entry in r.assembled.masses:
         riding.setdefault(entry.limb, []).append(entry)
     found = []
     for leg in legs:
@@ -81,15 +76,10 @@ def _moving_kg(e: Evidence, legs: list[MidStance]) -> list[float]:
     return found
 
 
-def sag_mm(e: Evidence, sample: int) -> float:
+def sag_mm(r: Reading, sample: int) -> float:
     """How far the body has sunk there under its own weight, as against all feet sharing it alike."""
-    standing = [f for f in e.footings if e.course.contact[f.limb, sample]]
+    standing = [f for f in r.of(footings) if r.course.contact[f.limb, sample]]
     if not standing:
         return 0.0
-    load = total_kg(e.masses) * GRAVITY / max(1, int(e.course.contact[:, sample].sum()))
+    load = r.assembled.total_kg * GRAVITY / max(1, int(r.course.contact[:, sample].sum()))
     return load * float(np.mean([f.give_mm_per_n for f in standing]))
-
-
-def jolt_n(footing: Footing, down_mm_s: float) -> float:
-    """F = v·√(k·m)."""
-    return float(down_mm_s / 1000 * np.sqrt(1000 / footing.give_mm_per_n * footing.mass_kg))

@@ -1,0 +1,52 @@
+"""A judgement: one thing that may go wrong, whether it can be told here, its numbers, and what mends it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+from bustle.core.judge.figure import FigureSpec
+from bustle.core.judge.finding import Finding
+from bustle.core.judge.ways import Way
+from bustle.core.walk.reading import Reading
+
+Tier = Literal["drag", "settled"]
+
+
+def always(r: Reading) -> str | None:
+    """Judged of every motion."""
+    return None
+
+
+def of_gaits(r: Reading) -> str | None:
+    """Judged of gaits alone."""
+    return None if r.gait else "only a gait has phases, strides and a lift of its own"
+
+
+@dataclass(frozen=True, eq=False)
+class Judgement:
+    """check(reading) → its findings. judged(reading) → None, or why it cannot be judged here.
+
+    stations: where it is marked, the first its home. tier: "drag" for what is needed while a handle is dragged at any
+    station; "settled" for what can wait until the hand rests, but at its own stations. limits_stride: whether a stride
+    is as long as it may be where this warns. figures: the first is what the finding is about. ways: in the order in
+    which builders try them.
+    """
+
+    code: str
+    label: str
+    stations: tuple[str, ...]
+    check: Callable[[Reading], Iterator[Finding]]
+    judged: Callable[[Reading], str | None] = always
+    tier: Tier = "settled"
+    limits_stride: bool = False
+    figures: tuple[FigureSpec, ...] = ()
+    ways: tuple[Way, ...] = ()
+
+    def found(self, r: Reading) -> tuple[Finding, ...]:
+        """The findings, each worked out once for a reading."""
+        return r.of(self._found)
+
+    def _found(self, r: Reading) -> tuple[Finding, ...]:
+        return () if self.judged(r) else tuple(self.check(r))

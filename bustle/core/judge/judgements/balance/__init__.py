@@ -1,0 +1,1 @@
+"""What makes it fall."""

@@ -1,0 +1,154 @@
+"""F18: a static gait lifts a leg while the centre of mass is outside the remaining polygon."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from bustle.core.edits.levers import replace
+from bustle.core.judge.figure import FigureSpec, Lines, Told
+from bustle.core.judge.finding import Finding, Severity
+from bustle.core.judge.judgement import Judgement
+from bustle.core.judge.measures.worst_margin import standing, worst_margin
+from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
+from bustle.core.kinds.gaits import GAITS, places
+from bustle.core.walk.reading import Reading
+from bustle.core.words.wording import length, number, seconds
+
+
+def not_judged(r: Reading) -> str | None:
+    """Dynamic motions live by their timing, and margin says nothing of them."""
+    return None if r.balance == "static" else "it is dynamic: it may be outside its feet for as long as it takes to tip"
+
+
+def falls_over(r: Reading) -> Iterator[Finding]:
+    """Stop when it would fall, warn below the limit."""
+    supported = r.of(standing).supported
+    if not supported.all():
+        time = r.time_at(int(supported.argmin()))
+        yield Finding(
+            "F18", "stop", "Falls over",
+            f"No foot is down at {seconds(time)}; a static motion needs three.", (), time, 0.0, 3.0, "feet",
+        )  # fmt: skip
+        return
+    worst = r.of(worst_margin)
+    limit = r.project.limits.margin_mm
+    if worst is None or worst[0] >= limit:
+        return
+    value, at = worst
+    time = r.time_at(at)
+    limbs = zip(r.project.walker.limbs, r.course.contact[:, at], strict=True)
+    up = [m.name for m, down in limbs if m.steps and not down]
+    air = f", with {' and '.join(up[:3])} in the air" if up else ""
+    severity: Severity = "stop" if value <= 0 else "warn"
+    if severity == "stop":
+        message = f"The centre of mass is {length(-value)} outside the feet that are down at {seconds(time)}{air}."
+    else:
+        message = f"The margin is {length(value)} at {seconds(time)}{air}; keep {length(limit)}."
+    title = "Falls over" if value <= 0 else "Little margin"
+    yield Finding("F18", severity, title, message, (), time, value, limit, "mm")
+
+
+def _other_order(m: Mending) -> Iterator[Edit]:
+    """Another named static gait with its own phases, at the duty that stands."""
+    limbs = {limb.name: limb for limb in m.project.walker.limbs}
+    spots = places([limbs[leg.limb].mount.at_mm[:2] for leg in m.gait.legs])
+    for gait in GAITS.values():
+        if not gait.fits(spots) or gait.balance != "static" or gait.name == m.gait.gait:
+            continue
+        edits = [replace(f"{m.path}/gait", gait.name)]
+        for n, phase in enumerate(gait.phases(spots)):
+            edits.append(replace(f"{m.path}/legs/{n}/phase", phase))
+            if m.gait.legs[n].duty < gait.duty:
+                edits.append(replace(f"{m.path}/legs/{n}/duty", gait.duty))
+        yield Edit(f"Leg order {gait.label}", tuple(edits))
+
+
+def _read(r: Reading) -> Told | None:
+    worst = r.of(worst_margin)
+    return (worst[0], r.time_at(worst[1])) if worst else None
+
+
+def _working(r: Reading) -> Lines:
+    worst = r.of(worst_margin)
+    assert worst
+    margin, at = worst
+    x, y = r.course.com_ground_mm[at, :2]
+    feet = [
+        f"{m.name} ({number(p[0])}, {number(p[1])})"
+        for m, p, c in zip(r.project.walker.limbs, r.course.feet_ground_mm[:, at], r.course.contact[:, at], strict=True)
+        if c
+    ]
+    return (
+        f"at {seconds(r.time_at(at))}, in mm on the ground:",
+        f"centre of mass ({number(x)}, {number(y)})",
+        "feet down " + ", ".join(feet),
+        f"distance to the nearest edge of their polygon = {number(margin)} mm" + ("" if margin > 0 else ", outside it"),
+    )
+
+
+def _fewest(r: Reading) -> int:
+    """The instant at which the fewest feet are down."""
+    return int(np.argmin(r.course.contact.sum(axis=0)))
+
+
+def _fewest_read(r: Reading) -> Told | None:
+    at = r.of(_fewest)
+    return float(r.course.contact[:, at].sum()), r.time_at(at)
+
+
+def _fewest_working(r: Reading) -> Lines:
+    at = r.of(_fewest)
+    down = [m.name for m, c in zip(r.project.walker.limbs, r.course.contact[:, at], strict=True) if c]
+    return (f"at {seconds(r.time_at(at))} the feet down are " + (", ".join(down) or "none"),)
+
+
+def _height_read(r: Reading) -> Told | None:
+    return float(r.course.com_ground_mm[: r.samples, 2].mean()), None
+
+
+def _height_working(r: Reading) -> Lines:
+    height = r.course.com_ground_mm[: r.samples, 2]
+    return (
+        "Σ mᵢ·zᵢ / Σ mᵢ, averaged over the cycle",
+        f"between {number(float(height.min()))} and {number(float(height.max()))} mm",
+    )
+
+
+WORST_MARGIN = FigureSpec(
+    "worst_margin_mm",
+    "Worst margin",
+    "mm",
+    1,
+    _read,
+    _working,
+    ("balance", "timing", "motions", "rail"),
+    better=1,
+    compared=True,
+)
+FEWEST_DOWN = FigureSpec(
+    "fewest_down", "Fewest feet down", "", 0, _fewest_read, _fewest_working, ("balance", "timing"), better=1
+)
+COM_HEIGHT = FigureSpec(
+    "com_height_mm", "Centre of mass height", "mm", 0, _height_read, _height_working, ("balance", "frame"), better=-1
+)
+
+JUDGEMENT = Judgement(
+    "F18",
+    "The centre of mass stays over the feet",
+    ("balance",),
+    falls_over,
+    not_judged,
+    tier="drag",
+    limits_stride=True,
+    figures=(WORST_MARGIN, FEWEST_DOWN, COM_HEIGHT),
+    ways=(
+        Found("smallest_sway"),
+        Offer(_other_order, keep="worst_margin_mm"),
+        Turn("shift_x"),
+        Turn("shift_y"),
+        Turn("duty", down=False),
+        Turn("feet_out", down=False),
+    ),
+)

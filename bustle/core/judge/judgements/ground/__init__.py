@@ -1,0 +1,1 @@
+"""What goes wrong between feet and floor."""

@@ -1,0 +1,101 @@
+"""F12: feet that scuff for want of a joint."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from bustle.core.edits.levers import replace
+from bustle.core.judge.figure import FigureSpec, Lines, Told
+from bustle.core.judge.finding import Finding
+from bustle.core.judge.judgement import Judgement
+from bustle.core.judge.measures.foot_slip import planted, slip_mm, wander
+from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
+from bustle.core.kinds.legs import FAMILIES
+from bustle.core.walk.reading import Reading
+from bustle.core.words.wording import also, length, number, seconds
+
+
+def turns_without_yaw(r: Reading) -> bool:
+    """Whether it is the turn that drags: it turns, on legs that walk straight without slip."""
+    planar = all(FAMILIES[limb.family].planar for limb in r.project.walker.legs)
+    return bool(r.gait and r.gait.twist.omega_deg_s) and planar
+
+
+def slipping_legs(r: Reading) -> list[int]:
+    """Limbs that slip more than the project allows in a stance, the worst first."""
+    slip, limit = r.of(slip_mm), r.project.limits.slip_mm
+    return [int(i) for i in np.argsort(-slip, kind="stable") if slip[i] > limit]
+
+
+def furthest_off_s(r: Reading) -> float:
+    """When the leg that slips most is furthest from where it should stand."""
+    worst = r.of(slipping_legs)[0]
+    off = np.linalg.norm(r.of(wander)[worst], axis=-1) * r.of(planted)[worst]
+    return float(int(off.argmax()) * r.row_s)
+
+
+def slip_finding(r: Reading, code: str, title: str, message: str) -> Finding:
+    """Of all the legs that slip."""
+    names = [r.project.walker.limbs[i].name for i in r.of(slipping_legs)]
+    value, limit = float(r.of(slip_mm)[r.of(slipping_legs)[0]]), r.project.limits.slip_mm
+    subjects = tuple((n, "") for n in names)
+    return Finding(code, "warn", title, message + also(names[1:]), subjects, furthest_off_s(r), value, limit, "mm")
+
+
+def share_of_stroke(r: Reading, leg: int) -> str:
+    stroke = float(r.score.stroke_mm[leg])
+    return f", {number(100 * r.of(slip_mm)[leg] / stroke, 0)} % of its stroke" if stroke > 1 else ""
+
+
+def scuffing(r: Reading) -> Iterator[Finding]:
+    """Slip in a stance above what the project allows, other than by turning."""
+    legs = r.of(slipping_legs)
+    if not legs or turns_without_yaw(r):
+        return
+    worst = legs[0]
+    yield slip_finding(
+        r,
+        "F12",
+        "Feet scuff",
+        f"{r.project.walker.limbs[worst].name} slips {length(r.of(slip_mm)[worst])} over the floor in each stance"
+        f"{share_of_stroke(r, worst)}, most at {seconds(furthest_off_s(r))}; keep {length(r.project.limits.slip_mm)}.",
+    )
+
+
+def _other_keep(m: Mending) -> Iterator[Edit]:
+    """Legs with too few joints follow other coordinates."""
+    limbs = m.project.walker.limbs
+    for family in dict.fromkeys(limb.family for limb in limbs if FAMILIES[limb.family].keeps):
+        for keep in FAMILIES[family].keeps:
+            own = [n for n, limb in enumerate(limbs) if limb.family == family]
+            if FAMILIES[family].open or all(limbs[n].keep == keep.name for n in own):
+                continue
+            edits = tuple(replace(f"/walker/limbs/{n}/keep", keep.name) for n in own)
+            yield Edit(f"Feet follow: {keep.label[0].lower()}{keep.label[1:]}", edits)
+
+
+def _read(r: Reading) -> Told | None:
+    return float(r.of(slip_mm).max(initial=0.0)), None
+
+
+def _working(r: Reading) -> Lines:
+    worst = int(np.argmax(r.of(slip_mm)))
+    slip, stroke = float(r.of(slip_mm)[worst]), float(r.score.stroke_mm[worst])
+    share = (f"{number(slip)} of a stroke of {number(stroke)} mm: {number(100 * slip / stroke)} %",) if stroke else ()
+    name = r.project.walker.limbs[worst].name
+    return f"{name}: the widest distance between two places of the foot while it stands", *share
+
+
+SLIP = FigureSpec("slip_mm", "Slip in a stance", "mm", 1, _read, _working, ("frame",), better=-1, compared=True)
+
+JUDGEMENT = Judgement(
+    "F12",
+    "Feet stand where they were put",
+    ("frame",),
+    scuffing,
+    limits_stride=True,
+    figures=(SLIP,),
+    ways=(Found("least_slip_heave"), Offer(_other_keep), Turn("stride", up=False)),
+)

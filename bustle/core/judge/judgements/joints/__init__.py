@@ -1,0 +1,1 @@
+"""What joints and their servos cannot do."""

@@ -1,0 +1,63 @@
+"""F17: a foot that cannot get to its target."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from bustle.core.judge.figure import FigureSpec, Lines, Told
+from bustle.core.judge.finding import Finding, offenders
+from bustle.core.judge.judgement import Judgement
+from bustle.core.judge.ways import Turn
+from bustle.core.walk.reading import Reading
+from bustle.core.words.wording import also, length, seconds
+
+# A foot that misses by less is where it should be, for anything made by hand.
+MISS_MM = 0.01
+
+
+def out_of_reach(r: Reading) -> Iterator[Finding]:
+    """Stop wherever a foot misses its target."""
+    found = offenders(r.course.solved.miss_mm.T - MISS_MM)
+    if not found:
+        return
+    limbs, row = found
+    names = [r.project.walker.limbs[i].name for i in limbs]
+    miss, time = float(r.course.solved.miss_mm[limbs[0], row]), r.time_at(row)
+    yield Finding(
+        "F17", "stop", "Out of reach",
+        f"{names[0]} misses its target by {length(miss)} at {seconds(time)}; the leg does not reach that far."
+        + also(names[1:]),
+        tuple((name, "") for name in names), time, miss, 0.0, "mm",
+    )  # fmt: skip
+
+
+def _furthest(r: Reading) -> tuple[int, int]:
+    """Limb and row of the furthest miss."""
+    miss = r.course.solved.miss_mm[:, : r.samples]
+    limb, row = np.unravel_index(np.argmax(miss), miss.shape)
+    return int(limb), int(row)
+
+
+def _read(r: Reading) -> Told | None:
+    limb, row = r.of(_furthest)
+    return float(r.course.solved.miss_mm[limb, row]), float(row * r.row_s)
+
+
+def _working(r: Reading) -> Lines:
+    return (f"{r.project.walker.limbs[r.of(_furthest)[0]].name}, distance from foot to target, all samples",)
+
+
+MISS = FigureSpec("miss_mm", "Furthest miss", "mm", 1, _read, _working, better=-1)
+
+JUDGEMENT = Judgement(
+    "F17",
+    "Feet reach their targets",
+    ("stride",),
+    out_of_reach,
+    tier="drag",
+    limits_stride=True,
+    figures=(MISS,),
+    ways=(Turn("stride", up=False), Turn("ride_height"), Turn("feet_out"), Turn("lift", up=False)),
+)

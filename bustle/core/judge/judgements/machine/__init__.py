@@ -1,0 +1,1 @@
+"""What is wrong with the machine as it is built."""

@@ -1,0 +1,65 @@
+"""F16: neighbouring legs, or a leg and the chassis, collide."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from bustle.core.judge.figure import FigureSpec, Lines, Told
+from bustle.core.judge.finding import Finding, Severity
+from bustle.core.judge.judgement import Judgement
+from bustle.core.judge.measures.gaps import gaps
+from bustle.core.judge.ways import Turn
+from bustle.core.walk.reading import Reading
+from bustle.core.words.wording import length, seconds
+
+
+def collision(r: Reading) -> Iterator[Finding]:
+    """Stop where two parts overlap, warn where they come nearer than the limit."""
+    limit = r.project.limits.clearance_mm
+    close = [gap for gap in r.of(gaps) if gap.distance_mm < limit]
+    if not close:
+        return
+    worst = close[0]
+    time = float(worst.sample * r.row_s)
+    severity: Severity = "stop" if worst.distance_mm < 0 else "warn"
+    if severity == "stop":
+        message = f"{worst.first} and {worst.second} overlap by {length(-worst.distance_mm)} at {seconds(time)}."
+    else:
+        message = (
+            f"{worst.first} comes within {length(worst.distance_mm)} of {worst.second} at {seconds(time)}; "
+            f"keep {length(limit)}."
+        )
+    more = len({(g.first, g.second) for g in close}) - 1
+    if more:
+        message += f" {more} more {'pair is' if more == 1 else 'pairs are'} as near."
+    names = dict.fromkeys(name for gap in close for name in gap.limbs)
+    yield Finding(
+        "F16", severity, "Parts collide" if severity == "stop" else "Parts come near", message,
+        tuple((name, "") for name in names), time, worst.distance_mm, limit, "mm",
+    )  # fmt: skip
+
+
+def _read(r: Reading) -> Told | None:
+    found = r.of(gaps)
+    return (found[0].distance_mm, float(found[0].sample * r.row_s)) if found else None
+
+
+def _working(r: Reading) -> Lines:
+    gap = r.of(gaps)[0]
+    return (f"{gap.first} and {gap.second} at {seconds(gap.sample * r.row_s)}, surface to surface",)
+
+
+NEAREST_PARTS = FigureSpec(
+    "clearance_mm", "Nearest parts", "mm", 1, _read, _working, ("frame",), better=1, compared=True
+)
+
+JUDGEMENT = Judgement(
+    "F16",
+    "Parts keep clear of each other",
+    ("frame",),
+    collision,
+    tier="drag",
+    limits_stride=True,
+    figures=(NEAREST_PARTS,),
+    ways=(Turn("stride", up=False), Turn("feet_out"), Turn("ride_height"), Turn("lift", up=False)),
+)

@@ -1,0 +1,1 @@
+"""What is wrong with a motion as a whole, and the figures it has."""

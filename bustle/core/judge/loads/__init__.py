@@ -1,0 +1,1 @@
+"""What feet and joints carry."""

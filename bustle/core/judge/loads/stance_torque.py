@@ -1,0 +1,16 @@
+"""What a joint has to hold in stance."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from bustle.core.judge.measures.mid_stance import mid_stances
+from bustle.core.machine.masses import GRAVITY
+from bustle.core.walk.reading import Reading
+
+
+def stance_torque_nm(r: Reading) -> float:
+    """The largest joint torque at mid-stance if the feet that are down share the weight: τ = Jᵀ·F."""
+    down = max(1, int(r.course.contact[:, : r.samples].sum(axis=0).min()))
+    force = np.array([0.0, 0.0, r.assembled.total_kg * GRAVITY / down])
+    return max((float(np.abs(force @ leg.slope).max()) / 1000 for leg in r.of(mid_stances)), default=0.0)

@@ -1,0 +1,29 @@
+"""How far and how fast joints go from row to row."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.walk.reading import Reading
+
+
+def to_next_row(r: Reading, angles: Array, slides: Flags | None = None) -> Array:
+    """(S, N): from each row to the next, the last one back to the first where the motion repeats; hinges the short way
+    round, columns that slide (N,) as they are."""
+    step: Array = np.roll(angles, -1, axis=0) - angles
+    turned = step - 2 * np.pi * np.round(step / (2 * np.pi))
+    step = turned if slides is None else np.where(slides, step, turned)
+    if not r.score.periodic:
+        step[-1] = 0.0
+    return step
+
+
+def joint_steps(r: Reading) -> Array:
+    """(S, J) rad, or mm where a joint slides, from each row to the next."""
+    return to_next_row(r, r.angles, r.kit.slides)
+
+
+def joint_rates(r: Reading) -> Array:
+    """(S, J) rad/s, or mm/s, row to row."""
+    return r.of(joint_steps) / r.row_s

@@ -1,0 +1,97 @@
+"""The judgements there are. A new one is one file, and one line here."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from bustle.core.judge.figure import FigureSpec
+from bustle.core.judge.finding import Finding
+from bustle.core.judge.judgement import Judgement
+from bustle.core.judge.judgements.balance import falls_over, moved_at_the_wrong_moment
+from bustle.core.judge.judgements.ground import (
+    belly_grounds,
+    dragged_turn,
+    drifting_foot,
+    foot_catches,
+    misses_the_ground,
+    scuffing,
+    stamping,
+)
+from bustle.core.judge.judgements.joints import (
+    end_stop,
+    foot_play,
+    out_of_reach,
+    row_period,
+    servo_speed,
+    straight_knee,
+)
+from bustle.core.judge.judgements.machine import (
+    collision,
+    folded_size,
+    mass_and_soles,
+    short_leads,
+    turning_circle,
+    wrong_side,
+)
+from bustle.core.judge.judgements.motion import jumps_at_power_on, leaps, pace_and_way
+from bustle.core.walk.reading import Reading
+
+# In the order in which findings of one severity are told.
+JUDGEMENTS: dict[str, Judgement] = {
+    judgement.code: judgement
+    for judgement in (
+        out_of_reach.JUDGEMENT,
+        falls_over.JUDGEMENT,
+        end_stop.JUDGEMENT,
+        servo_speed.JUDGEMENT,
+        straight_knee.JUDGEMENT,
+        row_period.JUDGEMENT,
+        scuffing.JUDGEMENT,
+        dragged_turn.JUDGEMENT,
+        collision.JUDGEMENT,
+        belly_grounds.JUDGEMENT,
+        turning_circle.JUDGEMENT,
+        short_leads.JUDGEMENT,
+        folded_size.JUDGEMENT,
+        foot_catches.JUDGEMENT,
+        stamping.JUDGEMENT,
+        misses_the_ground.JUDGEMENT,
+        moved_at_the_wrong_moment.JUDGEMENT,
+        jumps_at_power_on.JUDGEMENT,
+        wrong_side.JUDGEMENT,
+        leaps.JUDGEMENT,
+        drifting_foot.JUDGEMENT,
+        foot_play.JUDGEMENT,
+    )
+}
+
+# Those that no judgement is about first.
+FIGURES: dict[str, FigureSpec] = {
+    spec.name: spec
+    for spec in (
+        *pace_and_way.FIGURES,
+        *mass_and_soles.FIGURES,
+        *(figure for judgement in JUDGEMENTS.values() for figure in judgement.figures),
+    )
+}
+
+# Figures that stand on the rail, whatever station is open.
+RAIL = "rail"
+
+
+def shown_at(station: str) -> tuple[frozenset[str], frozenset[str]]:
+    """What is needed while a handle is dragged with a station open: codes of judgements, names of figures."""
+    codes = (code for code, j in JUDGEMENTS.items() if j.tier == "drag" or station in j.stations)
+    names = (
+        name for name, spec in FIGURES.items() if {station, RAIL} & {place.partition("/")[0] for place in spec.stations}
+    )
+    return frozenset(codes), frozenset(names)
+
+
+_RANK = {"stop": 0, "warn": 1, "note": 2}
+
+
+def findings(r: Reading, judgements: Iterable[Judgement]) -> tuple[Finding, ...]:
+    """Every finding of these judgements, stops first."""
+    found = [finding for judgement in judgements for finding in judgement.found(r)]
+    return tuple(sorted(found, key=lambda f: _RANK[f.severity]))

@@ -1,0 +1,159 @@
+"""The kit: what depends on the walker alone, worked out once for as long as the walker stays as it is.
+
+Kept by the walker's content, not by who holds it: a draft that comes in anew with every move of a handle finds the kit
+of the one before. Its arrays are read-only.
+"""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
+from threading import Lock
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array, Flags, kept
+from bustle.core.machine.joints_and_servos import (
+    Gearing,
+    JointName,
+    ServoName,
+    column_of,
+    gearings,
+    joint_names,
+    servo_names,
+)
+from bustle.core.machine.limb_groups import Group, groups, joint_slices
+from bustle.core.machine.links_as_rods import Rod, rods
+from bustle.core.machine.masses import Entry, ledger, total_kg
+from bustle.core.machine.sections import Place, section_places
+from bustle.core.machine.shared_servo_legs import Tie, ties
+from bustle.core.project.parts import ServoType
+from bustle.core.project.project import Project
+from bustle.core.project.walker import JointAngle, Walker
+
+# Kits kept at a time, and ways of holding each.
+KITS = 24
+HOLDS = 16
+
+
+@dataclass(frozen=True)
+class Assembled:
+    """The walker with its frame's hinges bent and the limbs that do not step held."""
+
+    parts: list[Group]
+    sections: Mapping[str, Place]
+    masses: list[Entry]
+
+    @cached_property
+    def total_kg(self) -> float:
+        return total_kg(self.masses)
+
+
+class Kit:
+    """One walker with its servos' sheets."""
+
+    def __init__(self, walker: Walker, servo_types: tuple[ServoType, ...]) -> None:
+        self.walker, self.servo_types = walker, servo_types
+        self._assembled: OrderedDict[tuple[object, ...], Assembled] = OrderedDict()
+
+    def assembled(self, bends_deg: Mapping[str, float], held: tuple[JointAngle, ...] = ()) -> Assembled:
+        """bends_deg: the angle of each hinged section; held: joints of limbs that do not step."""
+        key = (tuple(sorted(bends_deg.items())), held)
+        found = self._assembled.get(key)
+        if found is None:
+            parts = groups(self.walker, dict(bends_deg), held)
+            sections = section_places(self.walker, dict(bends_deg))
+            found = Assembled(kept(parts), sections, ledger(self.walker, self.servo_types, parts, sections))
+            self._assembled[key] = found
+            while len(self._assembled) > HOLDS:
+                self._assembled.popitem(last=False)
+        return found
+
+    @cached_property
+    def joints(self) -> tuple[JointName, ...]:
+        return joint_names(self.walker)
+
+    @cached_property
+    def slices(self) -> tuple[slice, ...]:
+        """Where each limb's joints are in the flat joint array."""
+        return tuple(joint_slices(self.walker))
+
+    @cached_property
+    def column_of(self) -> dict[str, int]:
+        return column_of(self.walker)
+
+    @cached_property
+    def low(self) -> Array:
+        """(J,) rad or mm."""
+        return kept(np.array([j.low for j in self.joints]))
+
+    @cached_property
+    def high(self) -> Array:
+        """(J,) rad or mm."""
+        return kept(np.array([j.high for j in self.joints]))
+
+    @cached_property
+    def slides(self) -> Flags:
+        """(J,)"""
+        return kept(np.array([j.slides for j in self.joints], dtype=bool))
+
+    @cached_property
+    def scale(self) -> Array:
+        """(J,): core units → degrees, or mm where a joint slides."""
+        return kept(np.array([j.scale for j in self.joints]))
+
+    @cached_property
+    def gearings(self) -> tuple[Gearing, ...]:
+        return kept(gearings(self.walker))
+
+    @cached_property
+    def servos(self) -> tuple[ServoName, ...]:
+        """In the order of `servo_angles`."""
+        return servo_names(self.gearings, self.servo_types)
+
+    @cached_property
+    def servo_speed(self) -> Array:
+        """(servos,) rad/s without load."""
+        return kept(np.radians([s.sheet.no_load_speed_deg_s for s in self.servos]))
+
+    @cached_property
+    def servo_half_travel(self) -> Array:
+        """(servos,) rad either way from the centre."""
+        return kept(np.radians([s.sheet.travel_deg / 2 for s in self.servos]))
+
+    @cached_property
+    def ties(self) -> tuple[Tie, ...]:
+        return tuple(ties(self.walker))
+
+    @cached_property
+    def rods(self) -> tuple[Rod, ...]:
+        return rods(self.walker, self.assembled({}).parts)
+
+    @cached_property
+    def planted(self) -> Flags:
+        """(L,): whose feet stand still where they stand."""
+        return kept(
+            np.array([bool(m.feet) and m.feet[0].contact.kind == "planted" for m in self.walker.limbs], dtype=bool)
+        )
+
+
+_kits: OrderedDict[bytes, Kit] = OrderedDict()
+_lock = Lock()
+
+
+def kit_of(project: Project) -> Kit:
+    """The kit of a project's walker."""
+    key = b"\n".join(
+        (project.walker.model_dump_json().encode(), *(s.model_dump_json().encode() for s in project.servo_types))
+    )
+    with _lock:
+        found = _kits.get(key)
+        if found is None:
+            found = _kits[key] = Kit(project.walker, project.servo_types)
+            while len(_kits) > KITS:
+                _kits.popitem(last=False)
+        else:
+            _kits.move_to_end(key)
+    return found

@@ -1,0 +1,102 @@
+"""Every limb solved for where its foot should be, and laid out as it is built."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.serial_chain import forward, to_mount
+from bustle.core.machine.limb_groups import Group
+from bustle.core.machine.shared_servo_legs import Legs, Tie, settle
+from bustle.core.machine.tracks import JointTrack
+
+
+@dataclass(frozen=True)
+class Solved:
+    """All limbs over S samples, in the body frame.
+
+    joints: (S, J), rad or mm, what the table says. points: per limb (S, n+1, 3) mm, of the built machine. frames: per
+    limb (S, n, 3, 3); mount_turns: per limb (3, 3). miss_mm: (L, S), how far the design's foot is from what
+    it is meant to meet of its target; miss_rad: how far its tilt. straight_mm: (L, S), infinite where there is no knee.
+    """
+
+    joints: Array
+    points: tuple[Array, ...]
+    frames: tuple[Array, ...]
+    mount_turns: tuple[Array, ...]
+    miss_mm: Array
+    miss_rad: Array
+    straight_mm: Array
+
+    def end_turns(self, limb: int) -> Array:
+        """The orientation of a limb's last link (S, 3, 3); of its mount where it has none."""
+        frames = self.frames[limb]
+        if frames.shape[1]:
+            return frames[:, -1]
+        return np.broadcast_to(self.mount_turns[limb], (len(frames), 3, 3))
+
+
+def solve(
+    parts: list[Group], tied: Sequence[Tie], targets: Array, aims: Array | None, given: JointTrack | None = None
+) -> Solved:
+    """Inverse kinematics of every limb, of those that share a servo together, then forward kinematics of the result.
+
+    targets: (L, S, 3) mm; aims: (L, S, 3, 3), how the feet should be turned, needed where some family has `pose`;
+    both in the body frame. given: joints that are not solved for.
+    """
+    limbs, samples, _ = targets.shape
+    joints = np.empty((samples, sum(g.columns.size for g in parts)))
+    miss, tilt = np.zeros((limbs, samples)), np.zeros((limbs, samples))
+    straight = np.full((limbs, samples), np.inf)
+    for group in parts:
+        if group.fixed is None:
+            seen = to_mount(group.build.chain, targets[group.members])
+            turned = None
+            if group.family.pose and aims is not None:
+                turned = np.swapaxes(group.build.chain.mount_turn, -1, -2)[:, None] @ aims[group.members]
+            solution = group.family.solve(group.build, seen, turned)
+            found = solution.joints
+            miss[group.members] = solution.short
+            tilt[group.members] = np.linalg.norm(solution.residual[..., 3:], axis=-1)
+            if group.family.straight_mm:
+                straight[group.members] = group.family.straight_mm(group.build, found)
+        else:
+            found = np.broadcast_to(group.fixed[:, None], (len(group.members), samples, group.fixed.shape[1]))
+        for row in range(len(group.members)):
+            joints[:, group.columns[row]] = found[row]
+    if tied:
+        for member, missing in settle(tied, _with_targets(parts, targets), joints).items():
+            miss[member] = missing
+    if given:
+        joints = np.where(given.given, given.values, joints)
+        for group in parts:
+            for row, member in enumerate(group.members):
+                free = ~given.given[:, group.columns[row]].all(axis=1)
+                miss[member] *= free
+                tilt[member] *= free
+    return _laid_out(parts, joints, miss, tilt, straight)
+
+
+def _with_targets(parts: list[Group], targets: Array) -> list[Legs]:
+    return [
+        Legs(int(member), group.build.only([row]).chain, group.columns[row].tolist(), targets[member])
+        for group in parts
+        if group.fixed is None
+        for row, member in enumerate(group.members)
+    ]
+
+
+def _laid_out(parts: list[Group], joints: Array, miss: Array, tilt: Array, straight: Array) -> Solved:
+    """Where everything of the built machine is."""
+    points: list[Array] = [np.empty(0)] * len(miss)
+    frames: list[Array] = [np.empty(0)] * len(miss)
+    mounts: list[Array] = [np.empty(0)] * len(miss)
+    for group in parts:
+        at, turn = forward(group.built, np.moveaxis(joints[:, group.columns], 1, 0) + group.zeros[:, None])
+        for row, member in enumerate(group.members):
+            points[member], frames[member] = at[row], turn[row]
+            mounts[member] = group.built.mount_turn[row]
+    return Solved(joints, tuple(points), tuple(frames), tuple(mounts), miss, tilt, straight)

@@ -1,0 +1,62 @@
+"""Limbs solved so that what touches the floor is where it should be, and not merely the end of the last link."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array
+from bustle.core.machine import soles as sole
+from bustle.core.machine.limb_groups import Group
+from bustle.core.machine.limb_solution import Solved, solve
+from bustle.core.machine.shared_servo_legs import Tie
+from bustle.core.machine.tracks import BodyTrack, JointTrack, to_body, to_ground
+from bustle.core.project.walker import Limb, Walker
+
+# A curved sole shifts its contact as the leg leans; the end of the leg is set right this often.
+ROLLS = 12
+
+
+def on_its_soles(
+    walker: Walker,
+    body: BodyTrack,
+    parts: list[Group],
+    tied: Sequence[Tie],
+    targets: Array,
+    headings: Array,
+    aims: Array | None,
+    given: JointTrack | None,
+) -> tuple[Solved, Array]:
+    """Solve for the ends of the legs so that what touches is where it should be."""
+    ends = targets.copy()
+    for i, limb in enumerate(walker.limbs):
+        if limb.steps:
+            ends[i, :, 2] += sole.height_mm(limb)
+    curved = [i for i, limb in enumerate(walker.limbs) if limb.steps and sole.off_its_end(limb)]
+    solved = solve(parts, tied, to_body(body, ends), aims, given)
+    feet = touching(walker, body, solved, headings)
+    step = (targets - feet)[curved]
+    for _ in range(ROLLS if curved else 0):
+        ends[curved] += step
+        before = feet[curved]
+        solved = solve(parts, tied, to_body(body, ends), aims, given)
+        feet = touching(walker, body, solved, headings)
+        # Secant, coordinate by coordinate: how far the contact followed the end of the leg.
+        followed = feet[curved] - before
+        rate = np.where(np.abs(followed) > 1e-9, step / np.where(followed == 0.0, 1.0, followed), 1.0)
+        step = np.clip(rate, 0.2, 2.0) * (targets - feet)[curved]
+    return solved, feet
+
+
+def end_turn(limb: Limb, i: int, body: BodyTrack, solved: Solved, headings: Array) -> Array:
+    return sole.sole_turn(limb, body.turn @ solved.end_turns(i), headings[i])
+
+
+def touching(walker: Walker, body: BodyTrack, solved: Solved, headings: Array) -> Array:
+    """(L, S, 3) mm in the ground frame: each foot's contact, the end of the limb where it has none."""
+    ends = np.stack([to_ground(body, points[:, -1]) for points in solved.points])
+    for i, limb in enumerate(walker.limbs):
+        if limb.feet and not sole.is_tip(limb.feet[0]):
+            ends[i] = sole.touching(limb.feet[0], ends[i], end_turn(limb, i, body, solved, headings))
+    return ends

@@ -1,0 +1,33 @@
+"""How large the walker is with its joints in a pose."""
+
+from __future__ import annotations
+
+from itertools import product
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.serial_chain import forward
+from bustle.core.machine.limb_groups import Group, groups
+from bustle.core.machine.sections import section_places
+from bustle.core.project.walker import Walker
+
+
+def extents_mm(walker: Walker, joints: Array, parts: list[Group] | None = None) -> Array:
+    """Length, width and height (S, 3) of the walker with joints (S, J), links' thickness and frame included.
+
+    parts: the walker's limbs on a straight frame, for whoever has them.
+    """
+    low, high = np.full((len(joints), 3), np.inf), np.full((len(joints), 3), -np.inf)
+    places = section_places(walker, {})
+    for section in walker.sections:
+        half = np.array(section.size_mm) / 2
+        corners = places[section.name].carry(half * np.array(list(product((-1, 1), repeat=3))))
+        low, high = np.minimum(low, corners.min(axis=0)), np.maximum(high, corners.max(axis=0))
+    for group in parts or groups(walker, {}):
+        points, _ = forward(group.build.chain, np.moveaxis(joints[:, group.columns], 1, 0))
+        thick = np.array([max((k.radius_mm for k in walker.limbs[m].links), default=0.0) for m in group.members])
+        edge = thick[:, None, None]
+        low = np.minimum(low, (points.min(axis=2) - edge).min(axis=0))
+        high = np.maximum(high, (points.max(axis=2) + edge).max(axis=0))
+    return high - low

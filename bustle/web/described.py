@@ -1,0 +1,20 @@
+"""Answers that are not JSON but have a shape all the same, for the server's own document."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask_openapi3 import APIBlueprint
+from flask_openapi3.models.schema import Schema
+from pydantic import BaseModel
+
+_REF = "#/components/schemas/"
+
+
+def described(api: APIBlueprint, model: type[BaseModel], media_type: str) -> dict[str, Any]:
+    """A response of that media type which begins with the model as JSON; the model joins the document's schemas."""
+    schema = model.model_json_schema(ref_template=_REF + "{model}", mode="serialization")
+    parts = {**schema.pop("$defs", {}), model.__name__: schema}
+    api.components_schemas.update({name: Schema(**part) for name, part in parts.items()})
+    content = {media_type: {"schema": {"$ref": _REF + model.__name__}}}
+    return {"description": (model.__doc__ or "").strip(), "content": content}

@@ -1,0 +1,105 @@
+"""The head of a plan as the screen gets it; the interface's types are made from this."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import BaseModel
+
+
+class FigureView(BaseModel):
+    """A figure; its working is asked for when it is opened."""
+
+    name: str
+    label: str
+    value: float
+    unit: str
+    digits: int
+    time_s: float | None
+
+
+class FindingPlace(BaseModel):
+    leg: str | None
+    joint: str | None
+    time_s: float | None
+
+
+class FindingView(BaseModel):
+    code: str
+    severity: Literal["stop", "warn", "note"]
+    title: str
+    message: str
+    subject: str
+    where: FindingPlace
+
+
+class LegLayout(BaseModel):
+    """Where a limb's points and joints are in the arrays: from, and past the last."""
+
+    name: str
+    points: tuple[int, int]
+    joints: tuple[int, int]
+    joint_names: list[str]
+    role: Literal["leg", "support", "arm"]
+    stroke_mm: float
+
+
+class PieceView(BaseModel):
+    """A part of a motion that is made of several, and when it begins."""
+
+    name: str
+    start_s: float
+
+
+class ClearanceView(BaseModel):
+    """What is left under a foot at the top of its swing."""
+
+    leg: str
+    height_mm: float
+    sag_mm: float
+    droop_mm: float
+    uneven_mm: float
+    left_mm: float
+    assumed: bool
+
+
+class WorstMargin(BaseModel):
+    margin_mm: float
+    time_s: float
+
+
+class ArrayPlace(BaseModel):
+    """Where an array begins in the floats that follow the head."""
+
+    name: str
+    shape: list[int]
+    offset: int
+
+
+class PictureHead(BaseModel):
+    """A plan as one buffer: 4 bytes with the length of this head (little-endian), the head as JSON padded with spaces
+    to a multiple of four bytes, then 32-bit floats.
+
+    repeats: whether it starts again where it ends. footprints: where feet were put down, in order: limb, x, y on the
+    floor. judged: the codes that were asked, each with why it cannot be judged here, or nothing where it is; findings
+    and figures are of those asked alone.
+    """
+
+    motion: str
+    kind: str
+    repeats: bool
+    balance: Literal["static", "dynamic"]
+    pieces: list[PieceView]
+    footprints: list[tuple[float, float, float]]
+    clearances: list[ClearanceView]
+    cycle_s: float
+    samples: int
+    legs: list[LegLayout]
+    joint_limits_deg: list[tuple[float, float]]
+    joint_speed_deg_s: list[float | None]
+    worst: WorstMargin | None
+    whole: bool
+    judged: dict[str, str | None]
+    figures: list[FigureView]
+    findings: list[FindingView]
+    arrays: list[ArrayPlace]
