@@ -97,7 +97,9 @@ def catalogue() -> Response:
                 for f in FIGURES.values()
             ],
             levers=[
-                shapes.LeverOption(name=v.name, label=v.label, unit=v.unit, low=v.low, high=v.high, step=v.step)
+                shapes.LeverOption(
+                    name=v.name, label=v.label, unit=v.unit, low=v.low, high=v.high, step=v.step, typed=v.typed
+                )
                 for v in LEVERS.values()
                 if not v.relative
             ],

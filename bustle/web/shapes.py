@@ -261,12 +261,15 @@ class FigureOption(BaseModel):
 
 
 class LeverOption(BaseModel):
+    """low and high are the ends of its slider; what is typed may go as far as the field allows."""
+
     name: str
     label: str
     unit: str
     low: float
     high: float
     step: float
+    typed: tuple[float, float]
 
 
 class ShapeOption(BaseModel):

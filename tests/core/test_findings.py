@@ -9,7 +9,6 @@ from bustle.core.document.file import load_project
 from bustle.core.edits.levers import LEVERS, patched
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.registry import JUDGEMENTS
-from bustle.core.search.attempt import OWN
 from bustle.core.search.remedies import remedies
 from bustle.core.search.sound_band import sound_band
 from bustle.core.starting.starting_walkers import SHAPES
@@ -64,7 +63,7 @@ class FaultyAndSound(unittest.TestCase):
             motion = project.motions[0].name
             plan = evaluate(project, motion)
             finding = next(f for f in plan.findings if f.code == code)
-            label = next(f.label for f in plan.figures if f.name == OWN[code])
+            label = next(f.label for f in plan.figures if f.name == JUDGEMENTS[code].figures[0].name)
             for remedy in remedies(project, motion, finding):
                 if label in [c.label for c in remedy.changes]:
                     self.assertEqual(remedy.changes[0].label, label, remedy.title)

@@ -38,7 +38,7 @@ class Fitting(unittest.TestCase):
     def test_legs_of_another_family_stand_in_the_same_places_and_cost_fewer_servos(self):
         two = fitting.refitted(hexapod(), "L1", "sprawled_2", alike=True)
         before, after = (evaluate(p, "Stand").reading for p in (hexapod(), two))
-        self.assertEqual(len(after.servos), len(before.servos) - 6)
+        self.assertEqual(len(after.kit.servos), len(before.kit.servos) - 6)
         self.assertEqual([m.neutral_mm for m in two.walker.limbs], [m.neutral_mm for m in hexapod().walker.limbs])
         self.assertEqual(evaluate(two, "Stand").findings, ())
         alone = fitting.refitted(hexapod(), "L1", "upright_3", alike=False)

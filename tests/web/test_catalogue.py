@@ -5,8 +5,7 @@ from __future__ import annotations
 import re
 import unittest
 
-from bustle.core.edits.levers import LEVERS
-from bustle.core.judge.registry import JUDGEMENTS
+from bustle.core.judge.registry import FIGURES, JUDGEMENTS, RAIL
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.kinds.gaits import GAITS
 from bustle.core.kinds.legs import FAMILIES
@@ -34,41 +33,35 @@ class Catalogue(unittest.TestCase):
         ):
             self.assertEqual([entry["name"] for entry in self.catalogue[key]], list(registry), key)
 
-    def test_every_slider_of_the_interface_is_a_lever_with_the_same_words(self):
-        text = (UI / "controls" / "levers.ts").read_text()
-        found = re.findall(r'name: "(\w+)",\s+label: "([^"]+)",\s+unit: "([^"]*)"', text)
-        self.assertGreater(len(found), 8)
-        for name, label, unit in found:
-            lever = LEVERS[name]
-            self.assertTrue(label.startswith(lever.label), f"{name}: {label} / {lever.label}")
-            self.assertEqual(unit, lever.unit, name)
+    def test_every_slider_of_the_interface_is_a_lever(self):
+        hands = re.findall(r"^  (\w+): \{$", (UI / "controls" / "levers.ts").read_text(), re.M)
+        self.assertEqual(set(hands), {v["name"] for v in self.catalogue["levers"]})
+        for lever in self.catalogue["levers"]:
+            # What the slider reaches can be typed too, and what can be typed the field takes.
+            self.assertLessEqual(lever["typed"][0], lever["low"], lever["name"])
+            self.assertGreaterEqual(lever["typed"][1], lever["high"], lever["name"])
 
     def test_every_check_has_ways_to_mend_it(self):
         self.assertTrue(all(judgement.ways for judgement in JUDGEMENTS.values()))
 
-    def test_every_figure_the_interface_shows_exists(self):
-        from bustle.core.evaluate import evaluate
-        from tests.projects import demo
+    def test_every_figure_and_judgement_has_a_station_that_shows_it(self):
+        stations = {path.parent.name for path in UI.glob("stations/*/index.ts")}
+        for judgement in self.catalogue["judgements"]:
+            self.assertTrue(judgement["stations"], judgement["code"])
+            self.assertLessEqual(set(judgement["stations"]), stations, judgement["code"])
+        for figure in self.catalogue["figures"]:
+            places = {place.partition("/")[0] for place in figure["stations"]}
+            self.assertLessEqual(places, stations | {RAIL}, figure["name"])
 
-        there = {
-            f.name
-            for name in ("Forward", "Aisle round", "Round the pots")
-            for f in evaluate(demo("fennel"), name).figures
-        }
-        shown = set()
+    def test_every_figure_the_interface_asks_for_exists(self):
+        shown, places = set(), set()
         for path in UI.rglob("*.ts*"):
             text = path.read_text()
             shown |= set(re.findall(r'figure\(picture, "(\w+)"\)', text))
-            for block in re.findall(r"<Figures\s+names=\{\[(.*?)\]\}", text, re.S):
-                shown |= set(re.findall(r'"(\w+)"', block))
-        self.assertGreater(len(shown), 8)
-        self.assertEqual(shown - there, set())
-
-    def test_every_finding_code_a_station_marks_is_a_check(self):
-        codes = set()
-        for path in UI.glob("stations/*/index.ts"):
-            codes |= set(re.findall(r'"(F\d\d)"', path.read_text()))
-        self.assertEqual(codes, set(JUDGEMENTS))
+            places |= set(re.findall(r'<Figures at="([\w/]+)"', text))
+        self.assertGreater(len(shown), 4)
+        self.assertEqual(shown - set(FIGURES), set())
+        self.assertEqual(places, {p for spec in FIGURES.values() for p in spec.stations} - {RAIL})
 
 
 class NoTrace(unittest.TestCase):

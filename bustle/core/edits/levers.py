@@ -8,13 +8,14 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, get_args
 
 import jsonpatch
 import numpy as np
+from pydantic.fields import FieldInfo
 
 from bustle.core.document.checked import CheckedProject, parse_project
-from bustle.core.project.motion import PhaseGait
+from bustle.core.project.motion import LegTiming, PhaseGait
 from bustle.core.project.project import Project, document, gait_of
 from bustle.core.words.wording import number
 
@@ -25,8 +26,9 @@ Patch = list[dict[str, Any]]
 class Lever:
     """read(project, motion) → value; set_to(project, motion index, value) → operations.
 
-    low, high: how far it goes. step: its finest turn. relative: the value counts from where it stands now.
-    say(project, motion, value): what setting it does, in words; by default the label with both values.
+    low, high: how far it goes. step: its finest turn. typed: what may be typed, which is as far as the field allows.
+    relative: the value counts from where it stands now. say(project, motion, value): what setting it does, in words; by
+    default the label with both values.
     """
 
     name: str
@@ -37,6 +39,7 @@ class Lever:
     step: float
     read: Callable[[Project, PhaseGait], float]
     set_to: Callable[[Project, int, float], Patch]
+    typed: tuple[float, float]
     relative: bool = False
     say: Callable[[Project, PhaseGait, float], str] | None = None
 
@@ -61,10 +64,27 @@ def replace(path: str, value: Any) -> dict[str, Any]:
     return {"op": "replace", "path": path, "value": value}
 
 
-def _field(
-    *path: str | int,
-) -> tuple[Callable[[Project, PhaseGait], float], Callable[[Project, int, float], Patch]]:
-    """A plain number of the motion."""
+def _bounds(model: Any, *path: str | int) -> tuple[float, float]:
+    """The least and the most that a field of the document may be, read off its model."""
+    annotation, found = model, []
+    for part in path:
+        if isinstance(part, int):
+            annotation = get_args(annotation)[part]
+            found = [m for m in get_args(annotation)[1:] if isinstance(m, FieldInfo)]
+        else:
+            field = annotation.model_fields[part]
+            annotation, found = field.annotation, [field]
+    marks = [mark for field in found for mark in field.metadata]
+    low = next(v for mark in marks for v in (getattr(mark, "ge", None), getattr(mark, "gt", None)) if v is not None)
+    high = next(v for mark in marks for v in (getattr(mark, "le", None), getattr(mark, "lt", None)) if v is not None)
+    return float(low), float(high)
+
+
+Hand = tuple[Callable[[Project, PhaseGait], float], Callable[[Project, int, float], Patch], tuple[float, float]]
+
+
+def _field(*path: str | int) -> Hand:
+    """A plain number of the motion: how it is read, set, and what may be typed."""
 
     def read(project: Project, motion: PhaseGait) -> float:
         value: Any = motion
@@ -75,7 +95,7 @@ def _field(
     def set_to(project: Project, index: int, value: float) -> Patch:
         return [replace(f"/motions/{index}/" + "/".join(map(str, path)), value)]
 
-    return read, set_to
+    return read, set_to, _bounds(PhaseGait, *path)
 
 
 def _gait(project: Project, index: int) -> PhaseGait:
@@ -153,15 +173,15 @@ LEVERS: dict[str, Lever] = {
         Lever("cycle", "Cycle time", "s", 0.2, 6, 0.02, *_field("cycle_s")),
         Lever("lift", "Lift", "mm", 0, 120, 1, *_field("lift_mm")),
         Lever("search", "Search depth", "mm", 0, 120, 1, *_field("swing", "search_mm")),
-        Lever("duty", "Duty", "", 0.4, 0.96, 0.01, _duty, _set_duty),
+        Lever("duty", "Duty", "", 0.4, 0.96, 0.01, _duty, _set_duty, _bounds(LegTiming, "duty")),
         Lever("ride_height", "Ride height", "mm", 10, 400, 1, *_field("pose", "ride_height_mm")),
         Lever("shift_x", "Body forward", "mm", -80, 80, 1, *_field("pose", "shift_mm", 0)),
         Lever("shift_y", "Body left", "mm", -80, 80, 1, *_field("pose", "shift_mm", 1)),
         Lever("roll", "Lean right", "°", -25, 25, 0.5, *_field("pose", "roll_deg")),
         Lever("pitch", "Nose down", "°", -25, 25, 0.5, *_field("pose", "pitch_deg")),
         Lever("yaw", "Twist left", "°", -25, 25, 0.5, *_field("pose", "yaw_deg")),
-        Lever("stride", "Shorter strides", "%", 0, 100, 1, lambda p, m: 100.0, _stride, True, _say_stride),
-        Lever("pace", "Slower, same strides", "%", 10, 100, 1, lambda p, m: 100.0, _pace, True, _say_pace),
-        Lever("feet_out", "Feet out", "mm", -80, 80, 1, lambda p, m: 0.0, _feet_out, True, _say_feet),
+        Lever("stride", "Shorter strides", "%", 0, 100, 1, lambda p, m: 100.0, _stride, (0, 100), True, _say_stride),
+        Lever("pace", "Slower, same strides", "%", 10, 100, 1, lambda p, m: 100.0, _pace, (10, 100), True, _say_pace),
+        Lever("feet_out", "Feet out", "mm", -80, 80, 1, lambda p, m: 0.0, _feet_out, (-80, 80), True, _say_feet),
     )
 }

@@ -1,69 +1,20 @@
 /** A plan as it comes over the wire: a JSON head and one buffer of 32-bit floats, read in place. */
-import { fetched, type Project, posted } from "./client";
+import { fetched, type Project, posted, type Schemas } from "./client";
 
-export interface Figure {
-  name: string;
-  label: string;
-  value: number;
-  unit: string;
-  digits: number;
-  working: string[];
-  time_s: number | null;
-}
+type Head = Schemas["PictureHead"];
 
-export interface Finding {
-  code: string;
-  severity: "stop" | "warn" | "note";
-  title: string;
-  message: string;
-  subject: string;
-  where: { leg: string | null; joint: string | null; time_s: number | null };
-}
-
-export interface LegLayout {
-  name: string;
-  points: [number, number];
-  joints: [number, number];
-  joint_names: string[];
-  role: "leg" | "support" | "arm";
-  stroke_mm: number;
-}
-
-/** What is left under a foot at the top of its swing. */
-export interface Budget {
-  leg: string;
-  height_mm: number;
-  sag_mm: number;
-  droop_mm: number;
-  uneven_mm: number;
-  left_mm: number;
-  assumed: boolean;
-}
-
-interface Head {
-  motion: string;
-  kind: string;
-  /** Whether it starts again where it ends. */
-  repeats: boolean;
-  balance: "static" | "dynamic";
-  /** What it is made of, with the time each begins. */
-  pieces: { name: string; start_s: number }[];
-  /** Where feet were put down, in order: limb, x, y on the floor. */
-  footprints: [number, number, number][];
-  budgets: Budget[];
-  cycle_s: number;
-  samples: number;
-  legs: LegLayout[];
-  joint_limits_deg: [number, number][];
-  joint_speed_deg_s: (number | null)[];
-  worst: { margin_mm: number; time_s: number } | null;
-  figures: Figure[];
-  findings: Finding[];
-  arrays: { name: string; shape: number[]; offset: number }[];
-}
+/** A figure; stale where it is from before the hand began to move, and was not asked for since. */
+export type Figure = Schemas["FigureView"] & { stale?: boolean };
+/** A finding; checking where it is from before the hand began to move, and was not asked for since. */
+export type Finding = Schemas["FindingView"] & { checking?: boolean };
+export type LegLayout = Schemas["LegLayout"];
 
 /** Arrays by name, flat, samples first; `width` gives the numbers per sample. */
-export interface Picture extends Head {
+export interface Picture extends Omit<Head, "figures" | "findings"> {
+  figures: Figure[];
+  findings: Finding[];
+  /** Codes that are known from before alone. */
+  checking: string[];
   data: Record<string, Float32Array>;
   width: Record<string, number>;
 }
@@ -79,12 +30,34 @@ export function decode(buffer: ArrayBuffer): Picture {
     data[name] = floats.subarray(offset, offset + size);
     width[name] = shape.slice(1).reduce((a, b) => a * b, 1);
   }
-  return { ...head, data, width };
+  return { ...head, checking: [], data, width };
 }
 
-export async function evaluateDraft(project: Project, motion: string): Promise<Picture> {
-  const response = await fetched("/api/evaluate", posted({ project, motion }));
+/** With a station: only what it needs while a handle is dragged. */
+export async function evaluateDraft(project: Project, motion: string, station?: string): Promise<Picture> {
+  const response = await fetched("/api/evaluate", posted({ project, motion, station: station ?? null }));
   return decode(await response.arrayBuffer());
+}
+
+/** What was asked for anew, and what was not as it was before, marked so. */
+export function over(before: Picture | null, fresh: Picture): Picture {
+  if (fresh.whole || !before || before.motion !== fresh.motion) return fresh;
+  const asked = (code: string) => code in fresh.judged;
+  const figures = new Set(fresh.figures.map((f) => f.name));
+  return {
+    ...fresh,
+    clearances: fresh.clearances.length ? fresh.clearances : before.clearances,
+    checking: Object.keys({ ...before.judged }).filter((code) => !asked(code)),
+    judged: { ...before.judged, ...fresh.judged },
+    findings: [
+      ...fresh.findings,
+      ...before.findings.filter((f) => !asked(f.code)).map((f) => ({ ...f, checking: true })),
+    ],
+    figures: [
+      ...fresh.figures,
+      ...before.figures.filter((f) => !figures.has(f.name)).map((f) => ({ ...f, stale: true })),
+    ],
+  };
 }
 
 export async function evaluateSaved(walker: number): Promise<Picture> {

@@ -5,6 +5,8 @@ import { evaluateDraft, type Picture } from "@/api/picture";
 interface Job {
   project: Project;
   motion: string;
+  /** The station that is open, where only what it shows in a drag is asked for. */
+  station?: string;
   done: (picture: Picture) => void;
   failed: (error: Error) => void;
 }
@@ -27,7 +29,7 @@ async function run(): Promise<void> {
     const job = waiting;
     waiting = null;
     try {
-      const picture = await evaluateDraft(job.project, job.motion);
+      const picture = await evaluateDraft(job.project, job.motion, job.station);
       job.done(picture);
     } catch (error) {
       if (!waiting) job.failed(error as Error);

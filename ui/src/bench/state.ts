@@ -21,9 +21,11 @@ export interface Bench {
   pictured: Project | null;
   refusal: string | null;
   ghost: { picture: Picture; title: string } | null;
-  /** The picture before the present or latest change, for what the change does. */
+  /** The whole picture before the present or latest change, for what the change does. */
   settled: Picture | null;
   leg: string;
+  /** The station that is open. */
+  station: string;
   dragging: boolean;
   mirrored: boolean;
   open: string | null;
@@ -44,6 +46,7 @@ export const useBench = create<Bench>(() => ({
   ghost: null,
   settled: null,
   leg: "",
+  station: "",
   dragging: false,
   mirrored: true,
   open: null,

@@ -1,6 +1,6 @@
 /** What is done on the bench: opening, editing, undoing, trying a remedy. */
 import type { AnyMotion, Motion, MotionOf, Project, Remedy, SavedWalker } from "@/api/client";
-import { evaluateDraft, type Finding, type Picture } from "@/api/picture";
+import { evaluateDraft, type Finding, over, type Picture } from "@/api/picture";
 import { gaitOf } from "./edits";
 import { evaluateLatest } from "./evaluator";
 import { playhead } from "./playhead";
@@ -43,8 +43,16 @@ export function closeWalker(): void {
   set({ saved: null, draft: null, picture: null, pictured: null, ghost: null, conflict: null });
 }
 
-export function evaluate(): void {
-  const { draft, motion } = get();
+/** Once the hand has rested for so long, everything is asked for. */
+const REST_MS = 180;
+let rest = 0;
+
+/** Ask for the draft's plan: all of it, or while a hand moves what the open station shows. */
+export function evaluate(glimpse = false): void {
+  const { draft, motion, station } = get();
+  window.clearTimeout(rest);
+  rest = 0;
+  if (glimpse) rest = window.setTimeout(() => evaluate(), REST_MS);
   if (!draft || !motion) {
     set({ picture: null, pictured: null });
     return;
@@ -52,7 +60,9 @@ export function evaluate(): void {
   evaluateLatest({
     project: draft,
     motion,
-    done: (picture) => {
+    station: glimpse && station ? station : undefined,
+    done: (fresh) => {
+      const picture = over(get().picture, fresh);
       playhead.setCycle(picture.cycle_s, picture.samples);
       const { open } = get();
       const kept = picture.findings.some((f) => keyOf(f) === open);
@@ -78,12 +88,13 @@ export function edit(change: (draft: Project) => void, commitNow = false): void 
   if (!draft) return;
   if (!before) {
     before = draft;
-    set({ settled: get().picture });
+    const { picture } = get();
+    if (picture?.whole) set({ settled: picture });
   }
   const next = structuredClone(draft);
   change(next);
   set({ draft: next, saveState: "unsaved", ghost: null });
-  evaluate();
+  evaluate(!commitNow);
   if (commitNow) commit();
 }
 
@@ -115,8 +126,9 @@ export function editKind<K extends AnyMotion["kind"] & string>(
 
 /** The hand let go: one step of undo, and a save. */
 export function commit(): void {
-  const { draft, past } = get();
+  const { draft, past, picture } = get();
   set({ dragging: false });
+  if (picture?.checking.length || rest) evaluate();
   if (!before || !draft) return;
   if (JSON.stringify(before) !== JSON.stringify(draft)) {
     set({ past: [...past.slice(-99), before], future: [] });

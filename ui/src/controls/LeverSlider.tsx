@@ -1,34 +1,28 @@
 /** A lever: its number, unit and slider, the track showing where no stop finding fires. */
 import { useId } from "react";
-import type { Motion, Project } from "@/api/client";
+import { useCatalogue } from "@/api/catalogue";
+import type { Motion, Schemas } from "@/api/client";
 import { useBands } from "@/bench/bands";
 import { useBench } from "@/bench/state";
 import { commit, editMotion } from "@/bench/store";
 import { digitsOf, roundTo } from "@/look/number";
+import { LEVERS, type LeverHand, type LeverName } from "./levers";
 import { NumberBox } from "./NumberBox";
 
-export interface LeverSpec {
-  name: string;
-  label: string;
-  unit: string;
-  low: number;
-  high: number;
-  step: number;
-  /** What may be typed, which is more than the track shows. */
-  typed: [number, number];
-  read: (motion: Motion) => number;
-  write: (motion: Motion, value: number, draft: Project) => void;
+export function LeverSlider({ lever, motion }: { lever: LeverName; motion: Motion }) {
+  const spec = useCatalogue()?.levers.find((l) => l.name === lever);
+  return spec ? <Slider spec={spec} hand={LEVERS[lever]} motion={motion} /> : null;
 }
 
-export function LeverSlider({ spec, motion }: { spec: LeverSpec; motion: Motion }) {
+function Slider({ spec, hand, motion }: { spec: Schemas["LeverOption"]; hand: LeverHand; motion: Motion }) {
   const id = useId();
-  const value = spec.read(motion);
+  const value = hand.read(motion);
   const low = Math.min(spec.low, value);
   const high = Math.max(spec.high, value);
   const bands = useBands(spec.name, low, high);
   const place = (v: number) => `${((v - low) / (high - low || 1)) * 100}%`;
   // What is typed is kept as typed; only the slider goes in steps.
-  const change = (next: number, now: boolean) => editMotion((m, draft) => spec.write(m, next, draft), now);
+  const change = (next: number, now: boolean) => editMotion((m, draft) => hand.write(m, next, draft), now);
   return (
     <div className="lever" data-lever={spec.name}>
       <NumberBox

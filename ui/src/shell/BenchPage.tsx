@@ -1,6 +1,7 @@
 import { type PointerEvent, useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { useShallow } from "zustand/react/shallow";
+import { useCatalogue } from "@/api/catalogue";
 import { client, isGait, type SavedWalker, told } from "@/api/client";
 import { gaitOf } from "@/bench/edits";
 import { playhead } from "@/bench/playhead";
@@ -41,6 +42,7 @@ export function BenchPage() {
     useShallow((s) => ({ draft: s.draft, motion: s.motion, leg: s.leg, saved: s.saved })),
   );
   const held = useHeldRevision();
+  const catalogue = useCatalogue();
   const first = useRef(search);
 
   useEffect(() => {
@@ -101,6 +103,10 @@ export function BenchPage() {
     document.title = draft ? `${draft.name}, ${station.label} · Bustle` : "Bustle";
   }, [draft, station]);
 
+  useEffect(() => {
+    useBench.setState({ station: station.name });
+  }, [station]);
+
   const setView = useCallback((v: ViewName) => note({ view: v }), [note]);
   const around: Surroundings = {
     goTo: (name) => {
@@ -142,7 +148,8 @@ export function BenchPage() {
       </main>
     );
   }
-  if (!draft || !saved) return <main className="empty-page" aria-busy="true" aria-label="Opening the walker" />;
+  if (!draft || !saved || !catalogue)
+    return <main className="empty-page" aria-busy="true" aria-label="Opening the walker" />;
   const current = draft.motions.find((m) => m.name === motion);
   // Stations that turn a gait's numbers show the walker's first gait where the open motion is no gait.
   const gait = gaitOf(draft, motion);

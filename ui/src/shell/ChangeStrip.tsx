@@ -1,33 +1,21 @@
 /** Before → after: the figures that the present or latest change moves, and the findings it brings or clears. */
+import { useCatalogue } from "@/api/catalogue";
 import { useBench } from "@/bench/state";
 import { withUnit } from "@/look/number";
 
-/** The figures worth telling, the most telling first. */
-const TOLD = [
-  "worst_margin_mm",
-  "peak_rate_deg_s",
-  "clear_mm",
-  "stroke_mm",
-  "end_stop_room_deg",
-  "speed_mm_s",
-  "clearance_mm",
-  "slip_mm",
-  "jolt_n",
-  "straight_knee_mm",
-  "lasts_s",
-];
 const MOST = 2;
 
 export function ChangeStrip() {
+  const told = (useCatalogue()?.figures ?? []).filter((f) => f.compared).map((f) => f.name);
   const before = useBench((s) => s.settled);
   const after = useBench((s) => s.picture);
   const dragging = useBench((s) => s.dragging);
   if (!before || !after || before.motion !== after.motion)
     return <p className="change-strip quiet">Change something: its effect is shown here first.</p>;
-  const moved = TOLD.flatMap((name) => {
+  const moved = told.flatMap((name) => {
     const old = before.figures.find((f) => f.name === name);
     const now = after.figures.find((f) => f.name === name);
-    if (!old || !now || Math.abs(now.value - old.value) < 0.5 * 10 ** -now.digits) return [];
+    if (!old || !now || now.stale || Math.abs(now.value - old.value) < 0.5 * 10 ** -now.digits) return [];
     return [
       {
         name,
@@ -37,13 +25,16 @@ export function ChangeStrip() {
       },
     ];
   });
-  const codes = (list: typeof after.findings) => new Set(list.map((f) => f.code));
+  const codes = (list: typeof after.findings) =>
+    new Set(list.filter((f) => !after.checking.includes(f.code)).map((f) => f.code));
   const [had, has] = [codes(before.findings), codes(after.findings)];
   const fresh = [...has].filter((c) => !had.has(c));
   const cleared = [...had].filter((c) => !has.has(c));
   return (
     <dl className="change-strip" aria-label={dragging ? "What this change would do" : "What the last change did"}>
-      {moved.length === 0 && fresh.length + cleared.length === 0 && <dt>No figure moved</dt>}
+      {moved.length === 0 && fresh.length + cleared.length === 0 && (
+        <dt>{after.whole ? "No figure moved" : "Checking …"}</dt>
+      )}
       {fresh.length + cleared.length > 0 && (
         <div>
           <dt>Findings</dt>

@@ -33,7 +33,13 @@ export function Findings() {
         {findings.map((finding) => (
           <Line key={keyOf(finding)} finding={finding} open={keyOf(finding) === open} />
         ))}
-        {picture && findings.length === 0 && !refusal && (
+        {picture && findings.length === 0 && !refusal && picture.checking.length > 0 && (
+          <div className="finding">
+            <i className="mark checking" aria-hidden="true" />
+            <p>Checking …</p>
+          </div>
+        )}
+        {picture && findings.length === 0 && !refusal && picture.checking.length === 0 && (
           <div className="finding">
             <i className="mark well" aria-hidden="true" />
             <p>
@@ -52,7 +58,7 @@ function Line({ finding, open }: { finding: Finding; open: boolean }) {
   const key = keyOf(finding);
   const severity = finding.severity === "stop" ? "Stop" : finding.severity === "warn" ? "Warning" : "Note";
   return (
-    <div className={`finding${open ? " open" : ""}`}>
+    <div className={`finding${open ? " open" : ""}${finding.checking ? " old" : ""}`}>
       <i className={`mark ${finding.severity}`} aria-hidden="true" />
       <div>
         <button
@@ -61,7 +67,10 @@ function Line({ finding, open }: { finding: Finding; open: boolean }) {
           aria-expanded={open}
           onClick={() => openFinding(open ? null : key)}
         >
-          <span className="visually-hidden">{severity}: </span>
+          <span className="visually-hidden">
+            {severity}
+            {finding.checking ? ", checking" : ""}:{" "}
+          </span>
           {open ? finding.title : finding.message}
           {open && <small>{finding.code}</small>}
         </button>

@@ -1,25 +1,33 @@
 import { Link, useLocation } from "react-router";
+import { useCatalogue } from "@/api/catalogue";
 import type { Motion, Project } from "@/api/client";
 import { useBench } from "@/bench/state";
 import { STATIONS } from "@/stations";
 import type { Station } from "@/stations/station";
 
-type Mark = "stop" | "warn" | "well";
+type Mark = "stop" | "warn" | "well" | "checking";
 
-const WORDS: Record<Mark, string> = { stop: "a stop finding", warn: "a warning", well: "nothing found" };
+const WORDS: Record<Mark, string> = {
+  stop: "a stop finding",
+  warn: "a warning",
+  well: "nothing found",
+  checking: "checking",
+};
 
 /** The stations in the order of work, each with its state and its one key figure. */
 export function Rail({ station, project, motion }: { station: Station; project: Project; motion?: Motion }) {
   const picture = useBench((s) => s.picture);
   const { search } = useLocation();
   const walker = useBench((s) => s.saved?.id);
-  const mark = (codes: string[]): Mark => {
+  const judgements = useCatalogue()?.judgements ?? [];
+  /** A station's mark, and whether it is from before the hand began to move. */
+  const mark = (name: string): { state: Mark; old: boolean } => {
+    const codes = judgements.filter((j) => j.stations.includes(name)).map((j) => j.code);
+    const old = !picture || codes.some((c) => picture.checking.includes(c));
     const found = picture?.findings.filter((f) => codes.includes(f.code)) ?? [];
-    return found.some((f) => f.severity === "stop")
-      ? "stop"
-      : found.some((f) => f.severity === "warn")
-        ? "warn"
-        : "well";
+    const worst = found.find((f) => f.severity === "stop") ?? found.find((f) => f.severity === "warn");
+    if (worst) return { state: worst.severity as Mark, old: worst.checking === true };
+    return { state: old ? "checking" : "well", old };
   };
   const groups = [...new Set(STATIONS.map((s) => s.group))];
   return (
@@ -28,7 +36,7 @@ export function Rail({ station, project, motion }: { station: Station; project: 
         <section key={group} aria-label={group}>
           <h2>{group}</h2>
           {STATIONS.filter((s) => s.group === group).map((s) => {
-            const state = mark(s.codes);
+            const { state, old } = mark(s.name);
             return (
               <Link
                 key={s.name}
@@ -36,10 +44,12 @@ export function Rail({ station, project, motion }: { station: Station; project: 
                 className={s === station ? "on" : undefined}
                 aria-current={s === station ? "page" : undefined}
               >
-                <i className={`mark ${state}`} aria-hidden="true" />
+                <i className={`mark ${state}${old ? " old" : ""}`} aria-hidden="true" />
                 <b>{s.label}</b>
                 <span>{s.key(project, motion, picture)}</span>
-                <span className="visually-hidden">, {WORDS[state]}</span>
+                <span className="visually-hidden">
+                  , {old && state !== "checking" ? `${WORDS[state]}, checking` : WORDS[state]}
+                </span>
               </Link>
             );
           })}

@@ -21,8 +21,6 @@ export interface Station {
   label: string;
   group: "Build" | "Walk" | "Judge" | "Run";
   view: ViewName;
-  /** Codes of the findings that mark this station. */
-  codes: string[];
   key: (project: Project, motion: Motion | undefined, picture: Picture | null) => string;
   Controls: ComponentType<{ project: Project; motion: Motion }>;
   /** Takes the main view's place. */

@@ -4,7 +4,6 @@ import { edit, editMotion } from "@/bench/store";
 import Button from "@/controls/Button";
 import { Figures } from "@/controls/Figures";
 import { LeverSlider } from "@/controls/LeverSlider";
-import { LEVERS } from "@/controls/levers";
 import { NumberBox } from "@/controls/NumberBox";
 
 /** One amplitude of the first harmonic: how far the body goes each way. */
@@ -16,11 +15,11 @@ export function BalanceControls({ project, motion }: { project: Project; motion:
   const swaying = motion.pose.sway.length > 0;
   return (
     <>
-      <LeverSlider spec={LEVERS.ride_height} motion={motion} />
-      <LeverSlider spec={LEVERS.shift_x} motion={motion} />
-      <LeverSlider spec={LEVERS.shift_y} motion={motion} />
-      <LeverSlider spec={LEVERS.roll} motion={motion} />
-      <LeverSlider spec={LEVERS.pitch} motion={motion} />
+      <LeverSlider lever="ride_height" motion={motion} />
+      <LeverSlider lever="shift_x" motion={motion} />
+      <LeverSlider lever="shift_y" motion={motion} />
+      <LeverSlider lever="roll" motion={motion} />
+      <LeverSlider lever="pitch" motion={motion} />
       <div className="sway-row">
         <span>
           Sway{" "}
@@ -74,7 +73,7 @@ export function BalanceControls({ project, motion }: { project: Project; motion:
           }
         />
       </div>
-      <Figures names={["worst_margin_mm", "fewest_down", "com_height_mm"]} />
+      <Figures at="balance" />
     </>
   );
 }

@@ -10,7 +10,6 @@ export const BALANCE: Station = {
   group: "Judge",
   view: "plan",
   gaitOnly: true,
-  codes: ["F18"],
   key: (_project, motion, picture) => {
     if (!picture) return "";
     if (motion?.balance === "dynamic") return "dynamic";

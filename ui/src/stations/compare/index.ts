@@ -9,7 +9,6 @@ export const COMPARE: Station = {
   label: "Compare",
   group: "Judge",
   view: "plan",
-  codes: [],
   key: () => "side by side",
   Controls: CompareControls,
   Main: CompareMain,

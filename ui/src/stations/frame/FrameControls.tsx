@@ -233,9 +233,7 @@ export function FrameControls({ project, motion }: { project: Project; motion: M
       >
         Add a mass
       </button>
-      <Figures
-        names={["mass_g", "com_height_mm", "clearance_mm", "belly_mm", "turning_radius_mm", "foot_play_mm", "slip_mm"]}
-      />
+      <Figures at="frame" />
       <Ledger project={project} />
       <Fits project={project} limb={limb} />
     </>

@@ -13,7 +13,6 @@ export const FRAME: Station = {
   label: "Frame",
   group: "Build",
   view: "plan",
-  codes: ["F12", "F13", "F16", "F36", "F40", "F45", "F46"],
   key: (project, _motion, picture) => {
     const legs = `${legsOf(project).length} legs`;
     const weight = figure(picture, "mass_g");

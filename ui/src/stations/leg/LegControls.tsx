@@ -46,7 +46,7 @@ export function LegControls({ project, motion }: { project: Project; motion: Mot
         </button>
       </p>
       <Joints state={state} />
-      <Figures names={["foot_play_mm", "straight_knee_mm"]} />
+      <Figures at="leg" />
       <Working state={state} figure={family?.figure ?? ""} />
       <StraightTest project={project} limb={limb} foot={foot} />
       <AsBuilt project={project} limb={limb} />

@@ -11,7 +11,6 @@ export const LEG: Station = {
   label: "Leg",
   group: "Build",
   view: "side",
-  codes: ["F28", "F29", "F47"],
   key: (project) => {
     const limb = limbOf(project, useBench.getState().leg);
     if (!limb) return "";

@@ -6,7 +6,6 @@ import { endsOf } from "@/bench/edits";
 import { useBench } from "@/bench/state";
 import { editAny, editKind, editMotion, replaceDraft } from "@/bench/store";
 import { LeverSlider } from "@/controls/LeverSlider";
-import { LEVERS } from "@/controls/levers";
 import { NumberBox } from "@/controls/NumberBox";
 import { FramesEditor } from "./FramesEditor";
 import { FreeWalkEditor } from "./FreeWalkEditor";
@@ -43,7 +42,7 @@ function GaitEditor({ motion }: { motion: Motion }) {
         <fieldset className="pose-levers">
           <legend>Body over planted feet</legend>
           {(["ride_height", "shift_x", "shift_y", "roll", "pitch", "yaw"] as const).map((name) => (
-            <LeverSlider key={name} spec={LEVERS[name]} motion={motion} />
+            <LeverSlider key={name} lever={name} motion={motion} />
           ))}
         </fieldset>
       )}

@@ -59,20 +59,7 @@ export function MotionsControls({ project }: { project: Project; motion: Motion 
       </nav>
       <Add project={project} />
       {motion && <Editor project={project} motion={motion} />}
-      <Figures
-        names={[
-          "lasts_s",
-          "way_mm",
-          "way_share",
-          "heading_deg",
-          "speed_mm_s",
-          "body_lengths_s",
-          "course_s",
-          "stroke_mm",
-          "worst_margin_mm",
-          "peak_rate_deg_s",
-        ]}
-      />
+      <Figures at="motions" />
       <Course project={project} />
       <MakeSet project={project} />
       <Drive project={project} />

@@ -9,7 +9,6 @@ export const MOTIONS: Station = {
   label: "Motions",
   group: "Walk",
   view: "plan",
-  codes: ["F43", "F39", "F23", "F49"],
   key: (project) => (project.motions.length === 1 ? "1 motion" : `${project.motions.length} motions`),
   Controls: MotionsControls,
   Main: FloorMain,

@@ -2,7 +2,6 @@
 import type { Motion, Project } from "@/api/client";
 import { edit } from "@/bench/store";
 import { LeverSlider } from "@/controls/LeverSlider";
-import { LEVERS } from "@/controls/levers";
 import { NumberBox } from "@/controls/NumberBox";
 import { Remove } from "@/controls/Remove";
 
@@ -113,7 +112,7 @@ export function Ground({ project, motion }: { project: Project; motion: Motion }
           }
         />
       </div>
-      <LeverSlider spec={LEVERS.search} motion={motion} />
+      <LeverSlider lever="search" motion={motion} />
     </details>
   );
 }

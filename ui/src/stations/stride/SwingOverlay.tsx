@@ -8,21 +8,21 @@ const ASIDE = 34;
 export function SwingOverlay({ scene }: { scene: Scene }) {
   const { project, motion, picture, leg, p } = scene;
   const limb = limbOf(project, leg);
-  const budget = picture.budgets.find((b) => b.leg === leg);
-  if (!limb?.neutral_mm || !budget || (p.view !== "side" && p.view !== "front")) return null;
+  const clear = picture.clearances.find((c) => c.leg === leg);
+  if (!limb?.neutral_mm || !clear || (p.view !== "side" && p.view !== "front")) return null;
   const [x, y] = limb.neutral_mm;
   const right = p.u(x, y, 0) + ASIDE;
   const v = (mm: number) => p.v(x, y, mm);
   const stack = [
-    ["uneven", budget.uneven_mm],
-    ["droop", budget.droop_mm],
-    ["sag", budget.sag_mm],
+    ["uneven", clear.uneven_mm],
+    ["droop", clear.droop_mm],
+    ["sag", clear.sag_mm],
   ] as const;
   const sum = [
-    `lifted ${withUnit(budget.height_mm, "mm", 1)}`,
-    `− sag ${shown(budget.sag_mm, 1)}${budget.assumed ? ", assumed" : ""}`,
-    `− droop ${shown(budget.droop_mm, 1)}`,
-    ...(budget.uneven_mm ? [`− floor ${shown(budget.uneven_mm, 1)}`] : []),
+    `lifted ${withUnit(clear.height_mm, "mm", 1)}`,
+    `− sag ${shown(clear.sag_mm, 1)}${clear.assumed ? ", assumed" : ""}`,
+    `− droop ${shown(clear.droop_mm, 1)}`,
+    ...(clear.uneven_mm ? [`− floor ${shown(clear.uneven_mm, 1)}`] : []),
   ];
   let from = 0;
   const { obstacle_mm, obstacle_at, pile_mm } = project.floor;
@@ -42,9 +42,9 @@ export function SwingOverlay({ scene }: { scene: Scene }) {
           <rect key={name} className={name} x={right} y={v(from)} width="8" height={Math.max(1, v(low) - v(from))} />
         ) : null;
       })}
-      <path className="left" d={`M${right + 4} ${v(from)}V${v(budget.height_mm)}`} />
-      <text x={right + 14} y={v(budget.height_mm) - 4}>
-        {withUnit(budget.left_mm, "mm", 1)} left
+      <path className="left" d={`M${right + 4} ${v(from)}V${v(clear.height_mm)}`} />
+      <text x={right + 14} y={v(clear.height_mm) - 4}>
+        {withUnit(clear.left_mm, "mm", 1)} left
       </text>
       {/* What it is made of stands under the floor, where nothing else is drawn. */}
       {sum.map((line, n) => (

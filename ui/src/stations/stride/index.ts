@@ -12,7 +12,6 @@ export const STRIDE: Station = {
   group: "Walk",
   view: "side",
   gaitOnly: true,
-  codes: ["F17", "F15", "F06", "F47", "F24", "F25", "F48"],
   key: (_project, motion, picture) => {
     const stride = figure(picture, "stride_mm");
     const turn = figure(picture, "turn_deg");

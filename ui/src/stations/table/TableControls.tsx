@@ -103,7 +103,7 @@ export function TableControls({ project }: { project: Project; motion: Motion })
       <p className="hint" role="status">
         {message}
       </p>
-      <Figures names={["rows", "row_step_deg", "peak_rate_deg_s", "end_stop_room_deg"]} />
+      <Figures at="table" />
       {exports && exports.length > 0 && (
         <section className="exports" aria-label="Written tables">
           <h3>Written</h3>

@@ -9,7 +9,6 @@ export const TABLE: Station = {
   label: "Table",
   group: "Run",
   view: "side",
-  codes: ["F38"],
   key: (_project, _motion, picture) => {
     const rows = figure(picture, "rows");
     return rows ? `${rows.value} rows` : "";

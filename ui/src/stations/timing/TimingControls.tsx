@@ -6,7 +6,6 @@ import { useBench } from "@/bench/state";
 import { editMotion } from "@/bench/store";
 import { Figures } from "@/controls/Figures";
 import { LeverSlider } from "@/controls/LeverSlider";
-import { LEVERS } from "@/controls/levers";
 import { NumberBox } from "@/controls/NumberBox";
 import { Arms } from "./Arms";
 import { NextLeg } from "./NextLeg";
@@ -57,8 +56,8 @@ export function TimingControls({ project, motion }: { project: Project; motion: 
       <p className="hint" id="gait-about">
         {chosen?.about ?? "Phases set by hand."}
       </p>
-      <LeverSlider spec={LEVERS.duty} motion={motion} />
-      <LeverSlider spec={LEVERS.cycle} motion={motion} />
+      <LeverSlider lever="duty" motion={motion} />
+      <LeverSlider lever="cycle" motion={motion} />
       <fieldset className="phase-table">
         <legend>Touchdown and duty, shares of the cycle</legend>
         <span className="head" aria-hidden="true">
@@ -97,7 +96,7 @@ export function TimingControls({ project, motion }: { project: Project; motion: 
           </div>
         ))}
       </fieldset>
-      <Figures names={["fewest_down", "swing_s", "peak_rate_deg_s", "worst_margin_mm"]} />
+      <Figures at="timing" />
       <Together project={project} />
       <StripWays motion={motion} />
       <Pauses motion={motion} />

@@ -8,7 +8,6 @@ export const TIMING: Station = {
   group: "Walk",
   view: "plan",
   gaitOnly: true,
-  codes: [],
   key: (_project, motion) => {
     if (!motion) return "";
     const duties = new Set(motion.legs.map((l) => l.duty));
