@@ -1,30 +1,50 @@
-"""evaluate() for 18 joints × 240 samples, and how its cost grows with samples and legs."""
+"""A drag, a whole judgement, a sound band, a set and a free chain, against the floor, and how cost grows.
+
+Smallest processor times in one process. From bytes to bytes: a request's JSON in, the screen's buffer out.
+"""
 
 from __future__ import annotations
 
-import statistics
-import time
+import orjson
+from floor import floor_s, least_s, page_faults
 
-from bustle.core.document.checked import parse_project
+from bustle.core.document.checked import CheckedProject, parse_project
+from bustle.core.document.file import read_json
+from bustle.core.edits.levers import LEVERS
 from bustle.core.evaluate import evaluate
-from bustle.core.project.project import Project, document
+from bustle.core.project.project import document
+from bustle.core.search.motion_set import motion_set
+from bustle.core.search.sound_band import sound_band
 from bustle.core.starting.starting_walkers import start
+from bustle.web import create_app
 from bustle.web.picture import picture
 
-ROUNDS = 41
+ROWS = 240
 
 
-def median_ms(run) -> float:
-    run()
-    times = []
-    for _ in range(ROUNDS):
-        begun = time.perf_counter()
-        run()
-        times.append(time.perf_counter() - begun)
-    return statistics.median(times) * 1e3
+def with_rows(project: CheckedProject, rows: int, motion: int = 0) -> CheckedProject:
+    """The first walk so slow that its table has that many rows; the strides stay."""
+    values = document(project)
+    period = values["controller"]["frame_period_ms"] / 1000
+    walk = values["motions"][motion]
+    share = walk["cycle_s"] / (rows * period)
+    walk["cycle_s"] = rows * period
+    walk["twist"] = {k: v * share for k, v in walk["twist"].items()}
+    return parse_project(values)
 
 
-def hundred_steps(project: Project) -> Project:
+def request(project: CheckedProject, station: str | None) -> bytes:
+    name = project.motions[0].name
+    return orjson.dumps({"project": document(project), "motion": name, "station": station})
+
+
+def answered(body: bytes) -> bytes:
+    """What a request comes to without the web server: read, checked, evaluated, written."""
+    asked = read_json(body)
+    return picture(evaluate(parse_project(asked["project"]), asked["motion"]), asked["station"])
+
+
+def hundred_steps(project: CheckedProject) -> CheckedProject:
     """Fifty cycles of a tripod, two steps each: ahead, round, ahead again."""
     parts = [("Forward", 20.0), ("Turn left", 10.0), ("Forward", 20.0)]
     values = document(project)
@@ -33,23 +53,67 @@ def hundred_steps(project: Project) -> Project:
     return parse_project(values)
 
 
+def free_chain(reach: float) -> CheckedProject:
+    """Six legs of three free hinges each, standing so far out as a share of what they reach."""
+    values = document(start("six_sprawled", "Chains", 200.0))
+    for limb in values["walker"]["limbs"]:
+        lengths = [link["length_mm"] for link in limb["links"]]
+        limb["family"], limb["branch"], limb["hip_offset_mm"] = "serial", limb["branch"], [0.0, 0.0, 0.0]
+        limb["keep"] = None
+        axes = ([0.0, 0.0, 1.0], [0.0, 1.0, 0.0], [0.0, 1.0, 0.0])
+        for joint, axis in zip(limb["joints"], axes, strict=True):
+            joint["axis"], joint["min_deg"], joint["max_deg"] = axis, -150.0, 150.0
+        for link, length in zip(limb["links"], lengths, strict=True):
+            link["offset_mm"] = [length, 0.0, 0.0]
+        mount = limb["mount"]
+        away = [n - m for n, m in zip(limb["neutral_mm"], mount["at_mm"], strict=False)]
+        size = (away[0] ** 2 + away[1] ** 2) ** 0.5
+        limb["neutral_mm"] = [m + reach * sum(lengths) * a / size for m, a in zip(mount["at_mm"], away, strict=False)]
+    return parse_project(values)
+
+
 def main() -> None:
-    six: Project = start("six_sprawled", "Bench", 200.0)
-    four: Project = start("four_sprawled", "Bench", 200.0)
-    print(f"18 joints x 240 samples: {median_ms(lambda: evaluate(six, 'Forward', 240)):.1f} ms (aim: 15)")
-    base = median_ms(lambda: evaluate(six, "Forward", 500))
-    for samples in (500, 1000, 2000, 4000):
-        took = median_ms(lambda: evaluate(six, "Forward", samples))  # noqa: B023
-        print(f"18 joints x {samples} samples: {took:.1f} ms, {took / base:.2f} times the 500")
-    print(f"12 joints x 240 samples: {median_ms(lambda: evaluate(four, 'Forward', 240)):.1f} ms")
-    course = hundred_steps(six)
-    rows = evaluate(course, "Hundred").reading.samples
-    print(f"programme of 100 steps, {rows} rows: {median_ms(lambda: evaluate(course, 'Hundred')):.0f} ms (aim: 300)")
-    plan, values = evaluate(six, "Forward"), document(six)
-    print(
-        f"buffer for the screen, 60 rows: {median_ms(lambda: picture(plan)):.1f} ms, {len(picture(plan)) / 1e3:.0f} kB"
+    floor = floor_s()
+    print(f"floor, four arc tangents and two roots of a million: {floor * 1e3:.1f} ms of processor")
+
+    def tell(what: str, seconds: float, aim: float | None = None) -> None:
+        aims = f" (aim: {aim:g})" if aim else ""
+        print(f"{what}: {seconds * 1e3:.1f} ms, {seconds / floor:.2f} of the floor{aims}")
+
+    six = with_rows(start("six_sprawled", "Bench", 200.0), ROWS)
+    for station in ("stride", "balance", "frame", "table"):
+        body = request(six, station)
+        tell(f"a drag at {station}, bytes to bytes, 18 joints x {ROWS} rows", least_s(lambda: answered(body)), 0.4)  # noqa: B023
+    body = request(six, None)
+    tell("everything, bytes to bytes", least_s(lambda: answered(body)), 0.6)
+    client = create_app("postgresql+psycopg://nobody@127.0.0.1:1/none").test_client()
+    sent = {"data": request(six, "stride"), "content_type": "application/json"}
+    tell(
+        "the whole request of a drag, through the web application",
+        least_s(lambda: client.post("/api/evaluate", **sent)),
     )
-    print(f"reading the draft: {median_ms(lambda: Project.model_validate(values)):.1f} ms")
+    tell("reading and checking the draft alone", least_s(lambda: parse_project(read_json(body)["project"])))
+    print(f"page faults of a drag: {page_faults(lambda: answered(request(six, 'stride')))}")
+
+    small, large = (least_s(lambda: answered(request(with_rows(six, rows), "stride"))) for rows in (240, 2400))  # noqa: B023
+    slope = (large - small) / 2160
+    print(f"a drag: {(small - 240 * slope) * 1e3:.1f} ms whatever its rows, and {slope * 1e6:.1f} µs a row")
+
+    lever = LEVERS["ride_height"]
+    here = six.motions[0].pose.ride_height_mm
+    low, high = 0.6 * here, 1.4 * here
+    tell(
+        "a sound band of 21 values with its halvings",
+        least_s(lambda: sound_band(six, "Forward", lever, low, high), 5),
+        8,
+    )
+    tell(
+        "a set of motions for six legs", least_s(lambda: motion_set(start("six_sprawled", "Bench", 200.0), "tripod"), 3)
+    )
+    course = hundred_steps(start("six_sprawled", "Bench", 200.0))
+    tell("a programme of 100 steps, everything", least_s(lambda: picture(evaluate(course, "Hundred")), 3))
+    near, far = (least_s(lambda: picture(evaluate(free_chain(r), "Stand")), 3) for r in (0.55, 1.2))  # noqa: B023
+    print(f"a free chain in reach {near * 1e3:.0f} ms, out of it {far * 1e3:.0f} ms: {far / near:.1f} times (aim: 2)")
 
 
 if __name__ == "__main__":

@@ -12,7 +12,7 @@ import numpy as np
 
 from bustle.core.document.checked import parse_project
 from bustle.core.document.file import save_project
-from bustle.core.edits.levers import patched
+from bustle.core.edits.patches import patched
 from bustle.core.machine.foot_drift import drift_left_mm
 from bustle.core.project.project import Project, document
 from bustle.core.project.walker import DriftReading, MeasuredLimb

@@ -43,7 +43,7 @@ def build(family: Family, lengths, hip=None, mirrored=None, branch=0, keep=0, ya
 
 
 def foot(legs: Build, joints):
-    """Places (L, S, 3) and turns (L, S, 3, 3) of the feet, in each mount's frame."""
+    """Indices (L, S, 3) and turns (L, S, 3, 3) of the feet, in each mount's frame."""
     c = legs.chain
     level = np.broadcast_to(np.eye(3), (len(legs.lengths), 3, 3))
     points, frames = forward(replace(c, mount_at=np.zeros_like(c.mount_at), mount_turn=level), joints)

@@ -60,7 +60,7 @@ def state(score, t):
         dx, dy = points[..., 0] - x, points[..., 1] - y
         return np.stack([c * dx + s * dy, -s * dx + c * dy, points[..., 2]], axis=-1)
 
-    feet = np.moveaxis(seen(score.targets(t)), 1, -1).reshape(-1, len(t))
+    feet = np.moveaxis(seen(score.feet_at(t)[0]), 1, -1).reshape(-1, len(t))
     body = score.body(t)
     turn = np.einsum("sab,sbc->sac", np.stack([np.array([[c, s, 0 * c], [-s, c, 0 * c], [0 * c, 0 * c, 1 + 0 * c]])
                      ]).transpose(3, 0, 1, 2)[:, 0], body.turn)  # fmt: skip

@@ -5,10 +5,11 @@ from __future__ import annotations
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
-from bustle.core.edits.levers import LEVERS, patched
+from bustle.core.edits.levers import LEVERS
+from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.registry import FIGURES
-from bustle.core.kinds.gaits import GAITS, places
+from bustle.core.kinds.gaits import GAITS, spots_of
 from bustle.core.project.project import gait_of
 from bustle.core.search.remedies import remedies
 from bustle.core.search.sound_band import sound_band
@@ -94,7 +95,7 @@ def phases(body: shapes.PhasesDraft) -> Response:
     limbs = body.project.walker.legs
     if gait is None or gait.legs != len(limbs):
         raise refuse("gait", f"no gait for {len(limbs)} legs is called {body.gait[:40]!r}")
-    spots = places([limb.mount.at_mm[:2] for limb in limbs])
+    spots = spots_of([limb.mount.at_mm[:2] for limb in limbs])
     if not gait.fits(spots):
         raise refuse("gait", f"{gait.label} needs the same number of legs on each side")
     return answer(shapes.Phases(gait=gait.name, duty=gait.duty, balance=gait.balance, phases=gait.phases(spots)))

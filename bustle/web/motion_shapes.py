@@ -10,7 +10,7 @@ from bustle.core.document.checked import CheckedProject
 from bustle.core.project.field_types import Name, Real
 from bustle.web.shapes import Body, FigureChange, Whole
 
-Part = Annotated[Real, Field(ge=-10, le=10)]
+Mixed = Annotated[Real, Field(ge=-10, le=10)]
 
 
 class SetDraft(Body):
@@ -21,7 +21,7 @@ class SetDraft(Body):
 
     project: CheckedProject
     gait: Annotated[str, Field(max_length=40)] | None = None
-    mixture: tuple[Part, Part, Part] | None = None
+    mixture: tuple[Mixed, Mixed, Mixed] | None = None
 
 
 class MadeView(BaseModel):

@@ -9,7 +9,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from bustle.core.document.checked import CheckedProject
-from bustle.core.edits.levers import patched, replace
+from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.next_leg_ranking import candidates
 from bustle.core.project.motion import FreeWalk, Keyframes, Motion, PhaseGait
@@ -77,14 +77,14 @@ def drive(body: motion_shapes.StickDraft) -> Response:
         walk = walk.model_copy(update={"lift_mm": body.lift_mm})
     if body.ride_height_mm is not None:
         walk = walk.model_copy(update={"pose": walk.pose.model_copy(update={"ride_height_mm": body.ride_height_mm})})
-    return Response(picture(evaluate(_with_only(body.project, walk), walk.name)), mimetype=MEDIA_TYPE)
+    return Response(picture(evaluate(only_motions(body.project, walk), walk.name)), mimetype=MEDIA_TYPE)
 
 
 @api.post("/drive-by-rule", responses={200: PICTURE, 422: shapes.ProblemDetail})
 def drive_by_rule(body: motion_shapes.FreeDraft) -> Response:
     """The plan of a walk that follows the stick with its legs lifting by the rule, as one buffer (see `picture`)."""
     walk = _free(body, "Drive")
-    driven = _with_only(body.project, body.project.motion(walk.like), walk)
+    driven = only_motions(body.project, body.project.motion(walk.like), walk)
     return Response(picture(evaluate(driven, walk.name)), mimetype=MEDIA_TYPE)
 
 
@@ -97,14 +97,6 @@ def keep_driven(body: motion_shapes.FreeDraft) -> Response:
 def _free(body: motion_shapes.FreeDraft, name: str) -> FreeWalk:
     sticks = [StickAt(at.from_s, Stick(at.ahead, at.left, at.turn)) for at in body.sticks]
     return driven_by_rule(body.project, sticks, body.takes_s, name)
-
-
-def _with_only(project: CheckedProject, *motions: Motion) -> CheckedProject:
-    """The project without its other motions and what names them."""
-    alone = replace("/motions", [m.model_dump(mode="json") for m in motions])
-    clear = [replace(path, None) for path in ("/start_up/pose", "/start_up/fail_safe")]
-    gone = [replace(path, []) for path in ("/controls", "/walked")]
-    return patched(project, [*clear, *gone, alone])
 
 
 def _added(project: CheckedProject, motion: Motion) -> motion_shapes.AddedView:

@@ -6,7 +6,8 @@ import re
 import unittest
 
 from bustle.core.document.file import load_project
-from bustle.core.edits.levers import LEVERS, patched
+from bustle.core.edits.levers import LEVERS
+from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.registry import JUDGEMENTS
 from bustle.core.search.remedies import remedies

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.evaluate import evaluate
-from bustle.core.kinds.gaits import GAITS, places
+from bustle.core.kinds.gaits import GAITS, spots_of
 from bustle.core.kinds.gaits.wave import wave
 from tests.projects import changed, standing_on
 from tests.seeded import SeededTest
@@ -62,7 +62,7 @@ class Patterns(SeededTest):
     def test_a_gait_fits_the_machine_its_places_name(self):
         for gait in GAITS.values():
             project = standing_on(gait)
-            self.assertTrue(gait.fits(places([m.mount.at_mm[:2] for m in project.walker.legs])), gait.name)
+            self.assertTrue(gait.fits(spots_of([m.mount.at_mm[:2] for m in project.walker.legs])), gait.name)
 
 
 class OnTheGround(SeededTest):

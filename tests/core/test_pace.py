@@ -7,7 +7,7 @@ from scipy.integrate import quad
 from scipy.linalg import expm
 
 from bustle.core.project.motion import Twist
-from bustle.core.walk.motions.pace import Pace, Stretch, Way
+from bustle.core.walk.motions.pace import Journey, Pace, Stretch
 from tests.projects import hexapod
 from tests.seeded import SeededTest
 
@@ -33,7 +33,7 @@ class Ways(SeededTest):
                 float(overs[n]), float(overs[n + 1]),
             )  # fmt: skip
             stretches.append(Stretch(gait.model_copy(update={"twist": twist}), pace))
-        return Way(tuple(stretches))
+        return Journey(tuple(stretches))
 
     def sigma(self, pace, t):
         """∫ of the pace's share of full, from 0 to t, by quadrature."""
@@ -81,7 +81,7 @@ class Ways(SeededTest):
         """As known while the second stretch lasts, the third never comes and the second never ends."""
         way = self.random_way(3)
         first, second, third = way.stretches
-        cut = Way((first, Stretch(second.gait, Pace(second.pace.gather_s, None, second.pace.gather_over_s))))
+        cut = Journey((first, Stretch(second.gait, Pace(second.pace.gather_s, None, second.pace.gather_over_s))))
         t = self.random.uniform(0, 30, 60)
         np.testing.assert_allclose(way.at(t, np.full(60, 1)), cut.at(t), atol=1e-12)
         known = way.known_at(np.array([0.0, second.pace.gather_s + 0.01, third.pace.gather_s + 0.01, 99.0]))

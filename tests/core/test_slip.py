@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.edits.levers import patched, replace
+from bustle.core.edits.patches import patched, replace
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.belly_clearance import belly
 from bustle.core.judge.measures.foot_play import foot_plays

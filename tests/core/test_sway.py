@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import unittest
 
-from bustle.core.edits.levers import patched, replace
+from bustle.core.edits.patches import patched, replace
 from bustle.core.evaluate import evaluate
 from bustle.core.search.smallest_sway import swayed
 from bustle.core.starting.starting_walkers import start, steadied

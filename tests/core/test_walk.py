@@ -11,7 +11,7 @@ from scipy.linalg import expm
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.planar_twist import displacement
 from bustle.core.kinds.foot_paths import FOOT_PATHS
-from bustle.core.kinds.gaits import GAITS, places
+from bustle.core.kinds.gaits import GAITS, spots_of
 from bustle.core.walk.motions import compile_motion
 from tests.projects import changed, demo, hexapod, quadruped
 from tests.seeded import SeededTest
@@ -62,7 +62,7 @@ class StanceFeet(SeededTest):
         for n, limb in enumerate(project.walker.limbs):
             leg = project.motions[1].legs[n]
             middle = np.array([(leg.phase + leg.duty / 2) * score.duration_s])
-            target = score.targets(middle)[n, 0, :2]
+            target = score.feet_at(middle)[0][n, 0, :2]
             x, y, theta = (float(v[0]) for v in score.body(middle).travel)
             c, s = np.cos(-theta), np.sin(-theta)
             seen = [c * (target[0] - x) - s * (target[1] - y), s * (target[0] - x) + c * (target[1] - y)]
@@ -75,7 +75,7 @@ class ACycle(unittest.TestCase):
         for project in (demo("fennel"), demo("sorrel")):
             for motion in project.motions:
                 score = compile_motion(project, motion)
-                start, end = (score.targets(np.array([t])) for t in (0.0, score.duration_s * (1 - 1e-12)))
+                start, end = (score.feet_at(np.array([t]))[0] for t in (0.0, score.duration_s * (1 - 1e-12)))
                 bodies = [score.body(np.array([t])) for t in (0.0, score.duration_s * (1 - 1e-12))]
                 seen = [
                     np.einsum("sba,lsb->lsa", b.turn, feet - b.at) for b, feet in zip(bodies, (start, end), strict=True)
@@ -114,7 +114,7 @@ class Gaits(unittest.TestCase):
 
     def contacts(self, gait, project):
         kind = GAITS[gait]
-        legs = places([limb.mount.at_mm[:2] for limb in project.walker.limbs])
+        legs = spots_of([limb.mount.at_mm[:2] for limb in project.walker.limbs])
         phases = kind.phases(legs)
         timing = [
             {"limb": limb.name, "phase": phase, "duty": kind.duty}

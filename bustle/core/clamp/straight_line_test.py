@@ -12,7 +12,7 @@ import numpy as np
 
 from bustle.core.clamp.leg_on_the_clamp import find
 from bustle.core.clamp.reachable_area import LEVEL, aims
-from bustle.core.geometry.arrays import Array, Places
+from bustle.core.geometry.arrays import Array, Indices
 from bustle.core.geometry.serial_chain import forward, jacobian, to_mount
 from bustle.core.machine.limb_groups import build_of
 from bustle.core.machine.sections import mount_place, section_places
@@ -121,7 +121,7 @@ def _together(project: Project, error: MeasuredLimb) -> MeasuredLimb:
 
 def _limit(
     limb: str, names: list[str], joints: Array, short: Array, low: Array, high: Array
-) -> tuple[str | None, Places]:
+) -> tuple[str | None, Indices]:
     """What stops the foot nearest to the middle, and the samples at which anything does."""
     over = (joints < low - 1e-9) | (joints > high + 1e-9)
     missed = short > 1e-6

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from itertools import pairwise
+from typing import Any
 
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.kinds.gaits import CUSTOM, GAITS
-from bustle.core.project.motion import FreeWalk, JointPose, Keyframes, Part, PhaseGait, Pose, Programme, Transition
+from bustle.core.project.motion import FreeWalk, JointPose, Keyframes, PhaseGait, Portion, Pose, Programme, Transition
 from bustle.core.project.project import MAX_ROWS, Project
 from bustle.core.project.walker import JointAngle, Walker
 
@@ -37,26 +38,14 @@ def motion_problems(project: Project) -> Found:
         if key in taken:
             yield f"controls[{n}].input", f"{control.input} does something else in {control.mode} already"
         taken.add(key)
-    for i, motion in enumerate(project.motions):
-        path = f"motions[{i}]"
-        if isinstance(motion, PhaseGait):
-            yield from _gait_problems(path, motion, walker)
-            rows = motion.cycle_s * 1000 / project.controller.frame_period_ms
-            if rows > MAX_ROWS:
-                period = project.controller.frame_period_ms
-                yield f"{path}.cycle_s", f"makes {rows:.0f} rows of {period:g} ms; a table has at most {MAX_ROWS}"
-        elif isinstance(motion, JointPose):
-            yield from angle_problems(f"{path}.joints", motion.joints, walker)
-        elif isinstance(motion, Keyframes):
-            yield from _keyframe_problems(path, motion, walker)
-        elif isinstance(motion, Transition):
-            yield from _named_problems(project, f"{path}.start.motion", motion.start.motion)
-            yield from _named_problems(project, f"{path}.end.motion", motion.end.motion)
-            yield from _sides_problems(project, path, (motion.start.motion, motion.end.motion))
-        elif isinstance(motion, Programme):
-            yield from _programme_problems(project, path, motion)
-        else:
-            yield from _free_walk_problems(project, path, motion)
+    for i in range(len(project.motions)):
+        yield from problems_of_motion(project, i)
+
+
+def problems_of_motion(project: Project, index: int) -> Found:
+    """What one motion says that does not fit."""
+    motion = project.motions[index]
+    yield from CHECKERS[motion.kind](project, f"motions[{index}]", motion)
 
 
 def angle_problems(path: str, angles: tuple[JointAngle, ...], walker: Walker, idle_only: bool = False) -> Found:
@@ -75,7 +64,8 @@ def angle_problems(path: str, angles: tuple[JointAngle, ...], walker: Walker, id
         seen.add((angle.limb, angle.joint))
 
 
-def _gait_problems(path: str, motion: PhaseGait, walker: Walker) -> Found:
+def _gait_problems(project: Project, path: str, motion: PhaseGait) -> Found:
+    walker = project.walker
     yield from _path_problems(path, motion)
     if motion.gait not in GAITS and motion.gait != CUSTOM:
         yield f"{path}.gait", f"must be {CUSTOM} or one of {', '.join(GAITS)}, got {motion.gait!r}"
@@ -105,6 +95,14 @@ def _gait_problems(path: str, motion: PhaseGait, walker: Walker) -> Found:
     moves = tuple(JointAngle(limb=m.limb, joint=m.joint, value=m.to) for m in motion.moves_of_arms)
     yield from angle_problems(f"{path}.moves_of_arms", moves, walker, idle_only=True)
     yield from _bend_problems(f"{path}.pose", motion.pose, walker)
+    period = project.controller.frame_period_ms
+    rows = motion.cycle_s * 1000 / period
+    if rows > MAX_ROWS:
+        yield f"{path}.cycle_s", f"makes {rows:.0f} rows of {period:g} ms; a table has at most {MAX_ROWS}"
+
+
+def _joint_pose_problems(project: Project, path: str, motion: JointPose) -> Found:
+    yield from angle_problems(f"{path}.joints", motion.joints, project.walker)
 
 
 def _path_problems(path: str, motion: PhaseGait) -> Found:
@@ -142,7 +140,8 @@ def _bend_problems(path: str, pose: Pose, walker: Walker) -> Found:
             yield f"{path}.bends[{n}].angle_deg", f"must be from {low:g} to {high:g}, got {bend.angle_deg:g}"
 
 
-def _keyframe_problems(path: str, motion: Keyframes, walker: Walker) -> Found:
+def _keyframe_problems(project: Project, path: str, motion: Keyframes) -> Found:
+    walker = project.walker
     stepping = {limb.name for limb in walker.legs}
     names = {limb.name for limb in walker.limbs}
     for n, frame in enumerate(motion.frames):
@@ -169,6 +168,12 @@ def _named_problems(project: Project, path: str, name: str) -> Found:
         yield path, f"{name} is itself made of motions; name those instead"
     elif not any(isinstance(m, PhaseGait) for m in project.motions):
         yield path, "needs a gait or a standing pose among the motions, from which it knows how the walker stands"
+
+
+def _transition_problems(project: Project, path: str, motion: Transition) -> Found:
+    yield from _named_problems(project, f"{path}.start.motion", motion.start.motion)
+    yield from _named_problems(project, f"{path}.end.motion", motion.end.motion)
+    yield from _sides_problems(project, path, (motion.start.motion, motion.end.motion))
 
 
 def _free_walk_problems(project: Project, path: str, motion: FreeWalk) -> Found:
@@ -209,7 +214,7 @@ def _programme_problems(project: Project, path: str, motion: Programme) -> Found
             yield from _amount_problems(project, here, part)
 
 
-def _amount_problems(project: Project, path: str, part: Part) -> Found:
+def _amount_problems(project: Project, path: str, part: Portion) -> Found:
     motion = project.motion(part.motion)
     if isinstance(motion, PhaseGait):
         twist = motion.twist
@@ -221,3 +226,14 @@ def _amount_problems(project: Project, path: str, part: Part) -> Found:
         yield f"{path}.by", f"{motion.name} is a pose; say for how many seconds"
     elif isinstance(motion, Keyframes) and part.by != "cycles":
         yield f"{path}.by", f"{motion.name} is a set of keyframes; say how many times"
+
+
+# By kind: checker(project, path, motion) → what does not fit.
+CHECKERS: dict[str, Callable[[Project, str, Any], Found]] = {
+    "phase_gait": _gait_problems,
+    "joint_pose": _joint_pose_problems,
+    "keyframes": _keyframe_problems,
+    "transition": _transition_problems,
+    "programme": _programme_problems,
+    "free_walk": _free_walk_problems,
+}

@@ -10,16 +10,13 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, get_args
 
-import jsonpatch
 import numpy as np
 from pydantic.fields import FieldInfo
 
-from bustle.core.document.checked import CheckedProject, parse_project
+from bustle.core.edits.patches import Patch, replace
 from bustle.core.project.motion import LegTiming, PhaseGait
-from bustle.core.project.project import Project, document, gait_of
+from bustle.core.project.project import Project, gait_of
 from bustle.core.words.wording import number
-
-Patch = list[dict[str, Any]]
 
 
 @dataclass(frozen=True)
@@ -53,15 +50,6 @@ class Lever:
 def motion_index(project: Project, motion: str) -> int:
     """Where the motion of that name is. Raises InputRefused naming those there are."""
     return project.motions.index(project.motion(motion))
-
-
-def patched(project: Project, patch: Patch) -> CheckedProject:
-    """The project after the edit. Raises InputRefused where the result is no valid project."""
-    return parse_project(jsonpatch.apply_patch(document(project), patch))
-
-
-def replace(path: str, value: Any) -> dict[str, Any]:
-    return {"op": "replace", "path": path, "value": value}
 
 
 def _bounds(model: Any, *path: str | int) -> tuple[float, float]:

@@ -13,7 +13,7 @@ from math import atan2, cos, degrees, hypot, radians, sin
 from typing import Any
 
 from bustle.core.document.checked import CheckedProject, parse_project
-from bustle.core.kinds.gaits import CUSTOM, places
+from bustle.core.kinds.gaits import CUSTOM, spots_of
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import document
 from bustle.core.words.problems import refuse
@@ -247,7 +247,7 @@ def relabelled(project: CheckedProject, scheme: str) -> CheckedProject:
     if scheme not in SCHEMES:
         raise refuse("scheme", f"must be one of {', '.join(SCHEMES)}, got {scheme[:40]!r}")
     legs = project.walker.legs
-    spots = places([leg.mount.at_mm[:2] for leg in legs])
+    spots = spots_of([leg.mount.at_mm[:2] for leg in legs])
     rows = max(row for _, row in spots) + 1
     if scheme == "corners" and rows > 3:
         raise refuse("scheme", "corners name at most three rows of legs")

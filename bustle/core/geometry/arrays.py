@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import fields, is_dataclass
 from typing import Any, TypeVar
 
@@ -10,9 +11,11 @@ from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
-Places = NDArray[np.intp]
+Indices = NDArray[np.intp]
 
 T = TypeVar("T")
+
+_PLAIN = frozenset(("int", "float", "str", "bool", "None", "tuple", "Callable", "Limb", "Drive"))
 
 
 def kept(value: T) -> T:
@@ -28,8 +31,28 @@ def _lock(value: Any) -> None:
         for part in value.values():
             _lock(part)
     elif isinstance(value, (list, tuple)):
+        # What is listed is of one kind, mostly; where that kind holds no arrays, none of the rest does.
+        if len(value) > 1 and all(type(part) is type(value[0]) for part in value) and not _holders(type(value[0])):
+            return
         for part in value:
             _lock(part)
-    elif is_dataclass(value) and not isinstance(value, type):
-        for field in fields(value):
-            _lock(getattr(value, field.name))
+    else:
+        for name in _holders(type(value)):
+            _lock(getattr(value, name))
+
+
+def _holders(kind: type) -> tuple[str, ...]:
+    """The fields of a dataclass that may hold arrays, by what they are annotated with; something for whatever lists."""
+    found = _known.get(kind)
+    if found is None:
+        if kind in (np.ndarray, dict, list, tuple):
+            found = ("",)
+        elif is_dataclass(kind):
+            found = tuple(f.name for f in fields(kind) if not set(re.findall(r"\w+", str(f.type))) <= _PLAIN)
+        else:
+            found = ()
+        _known[kind] = found
+    return found
+
+
+_known: dict[type, tuple[str, ...]] = {}

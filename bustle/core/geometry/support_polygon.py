@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, Places
+from bustle.core.geometry.arrays import Array, Flags, Indices
 
 # Contacts nearer to a line than this are on it.
 ON_LINE_MM = 1e-6
@@ -34,7 +34,7 @@ class Support:
     """
 
     corners: Array
-    count: Places
+    count: Indices
     margin_mm: Array
     supported: Flags
 
@@ -61,7 +61,7 @@ def _support(feet: Array, contact: Flags, centre: Array) -> Support:
     return Support(corners, count, _margin(corners, count, centre), np.asarray(down.any(axis=1)))
 
 
-def _runs(feet: Array, down: Flags) -> tuple[Places, Places]:
+def _runs(feet: Array, down: Flags) -> tuple[Indices, Indices]:
     """The first sample of every run, and the run of every sample."""
     moved = (np.abs(np.diff(feet, axis=0)).max(axis=2, initial=0.0) > STILL_MM) & down[1:]
     new = np.concatenate([[True], (moved | (down[1:] != down[:-1])).any(axis=1)])
@@ -80,7 +80,7 @@ def edges_inward(feet: Array, contact: Flags, centre: Array) -> tuple[Array, Arr
     return ((centre[:, None] - feet[:, i]) * normal).sum(axis=-1), normal, edge
 
 
-def _edges(feet: Array, down: Flags) -> tuple[Flags, tuple[Places, Places]]:
+def _edges(feet: Array, down: Flags) -> tuple[Flags, tuple[Indices, Indices]]:
     """Which ordered pairs (P,) are edges at each sample: (S, P), and the pairs' indices."""
     legs = feet.shape[1]
     i, j = (a.ravel() for a in np.nonzero(~np.eye(legs, dtype=bool)))
@@ -106,7 +106,7 @@ def margin_in(held: Support, sample: int, centre: Array) -> Array:
     return _margin(corners, np.repeat(held.count[sample : sample + 1], len(centre)), centre)
 
 
-def _margin(corners: Array, count: Places, centre: Array) -> Array:
+def _margin(corners: Array, count: Indices, centre: Array) -> Array:
     """(S,) mm from polygons' corners (S, L, 2) of which the first count[s] are valid."""
     legs = corners.shape[1]
     place = np.arange(legs)
@@ -126,7 +126,7 @@ def _margin(corners: Array, count: Places, centre: Array) -> Array:
     return np.where(np.isfinite(outer), margin + 0.0, np.nan)
 
 
-def _corners(feet: Array, down: Flags, edge: Flags, i: Places) -> tuple[Array, Places]:
+def _corners(feet: Array, down: Flags, edge: Flags, i: Indices) -> tuple[Array, Indices]:
     samples, legs, _ = feet.shape
     corner = np.zeros((samples, legs), dtype=bool)
     for leg in range(legs):

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Places
+from bustle.core.geometry.arrays import Array, Indices
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.machine.limb_groups import limits_of
 from bustle.core.project.parts import ServoType
@@ -48,7 +48,7 @@ class Gearing:
 
     kind: str
     drives: tuple[Drive, ...]
-    columns: Places
+    columns: Indices
     centres: Array
     settings: Array
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, Places
+from bustle.core.geometry.arrays import Array, Flags, Indices
 from bustle.core.geometry.serial_chain import Chain
 from bustle.core.kinds.legs import FAMILIES, Build, Family
 from bustle.core.machine.sections import Place, mount_place, section_places
@@ -24,8 +24,8 @@ class Group:
     """
 
     family: Family
-    members: Places
-    columns: Places
+    members: Indices
+    columns: Indices
     build: Build
     built: Chain
     zeros: Array

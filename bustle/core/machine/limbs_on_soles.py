@@ -55,7 +55,7 @@ def end_turn(limb: Limb, i: int, body: BodyTrack, solved: Solved, headings: Arra
 
 def touching(walker: Walker, body: BodyTrack, solved: Solved, headings: Array) -> Array:
     """(L, S, 3) mm in the ground frame: each foot's contact, the end of the limb where it has none."""
-    ends = np.stack([to_ground(body, points[:, -1]) for points in solved.points])
+    ends = to_ground(body, np.stack([points[:, -1] for points in solved.points]))
     for i, limb in enumerate(walker.limbs):
         if limb.feet and not sole.is_tip(limb.feet[0]):
             ends[i] = sole.touching(limb.feet[0], ends[i], end_turn(limb, i, body, solved, headings))

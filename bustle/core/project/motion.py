@@ -227,7 +227,7 @@ class Transition(Value):
     flows: Flag = False
 
 
-class Part(Value):
+class Portion(Value):
     """A motion and how much of it: in cycles, as a distance or a turn, or in seconds (a pose is held for them)."""
 
     motion: Name
@@ -243,12 +243,12 @@ class Programme(Value):
 
     kind: Literal["programme"] = "programme"
     name: Name
-    parts: Annotated[tuple[Part, ...], Field(min_length=1, max_length=200)]
+    parts: Annotated[tuple[Portion, ...], Field(min_length=1, max_length=200)]
     pose_s: Annotated[Real, Field(ge=0.1, le=60)] = 1.0
     flows: Flag = False
 
 
-class Way(Value):
+class TwistFrom(Value):
     """How the body is to travel from a time on."""
 
     from_s: Annotated[Real, Field(ge=0, le=600)]
@@ -264,7 +264,7 @@ class FreeWalk(Value):
     kind: Literal["free_walk"] = "free_walk"
     name: Name
     like: Name
-    ways: Annotated[tuple[Way, ...], Field(min_length=1, max_length=400)]
+    ways: Annotated[tuple[TwistFrom, ...], Field(min_length=1, max_length=400)]
     takes_s: Annotated[Real, Field(ge=0.5, le=120)] = 10.0
 
 

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from bustle.core.document.checked import CheckedProject
-from bustle.core.edits.levers import Patch, motion_index, patched
+from bustle.core.edits.levers import motion_index
+from bustle.core.edits.patches import Patch, patched
 from bustle.core.evaluate import Plan, evaluate
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.registry import FIGURES, JUDGEMENTS

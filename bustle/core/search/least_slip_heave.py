@@ -10,7 +10,8 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.document.checked import CheckedProject
-from bustle.core.edits.levers import motion_index, patched, replace
+from bustle.core.edits.levers import motion_index
+from bustle.core.edits.patches import patched, replace
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.arrays import Array
 from bustle.core.judge.measures.foot_slip import planted, wander

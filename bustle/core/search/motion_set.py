@@ -14,12 +14,12 @@ from typing import Any
 import numpy as np
 
 from bustle.core.document.checked import CheckedProject
-from bustle.core.edits.levers import patched
+from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import Plan, evaluate
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.measures.foot_slip import slip_mm
 from bustle.core.judge.registry import JUDGEMENTS
-from bustle.core.kinds.gaits import CUSTOM, GAITS, Gait, Place, places
+from bustle.core.kinds.gaits import CUSTOM, GAITS, Gait, Spot, spots_of
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import Balance, PhaseGait, Twist
 from bustle.core.search.smallest_sway import swayed
@@ -200,18 +200,13 @@ def _cycle_s(legs: int) -> float:
     return 1.2 if legs >= 6 else 3.0
 
 
-def _spots(project: CheckedProject) -> list[Place]:
-    return places([limb.mount.at_mm[:2] for limb in project.walker.legs])
+def _spots(project: CheckedProject) -> list[Spot]:
+    return spots_of([limb.mount.at_mm[:2] for limb in project.walker.legs])
 
 
-def _spots_of(project: CheckedProject, motion: PhaseGait) -> list[Place]:
+def _spots_of(project: CheckedProject, motion: PhaseGait) -> list[Spot]:
     limbs = {limb.name: limb for limb in project.walker.limbs}
-    return places([limbs[leg.limb].mount.at_mm[:2] for leg in motion.legs])
-
-
-def with_motion(project: CheckedProject, motion: PhaseGait) -> CheckedProject:
-    """The project with this motion as its only one."""
-    return patched(project, [{"op": "replace", "path": "/motions", "value": [motion.model_dump(mode="json")]}])
+    return spots_of([limbs[leg.limb].mount.at_mm[:2] for leg in motion.legs])
 
 
 def steadied(project: CheckedProject, motion: PhaseGait) -> PhaseGait:
@@ -222,13 +217,13 @@ def steadied(project: CheckedProject, motion: PhaseGait) -> PhaseGait:
     limit = project.limits.margin_mm
     # The sway it has may do; finding another takes ten times as long as trying it.
     for rival in (bare, motion):
-        margin = evaluate(with_motion(project, rival), rival.name, SAMPLES).figure("worst_margin_mm")
+        margin = evaluate(only_motions(project, rival), rival.name, SAMPLES).figure("worst_margin_mm")
         if margin is not None and margin >= limit:
             return rival
     if all(FAMILIES[limb.family].keeps and not FAMILIES[limb.family].open for limb in project.walker.legs):
         # Legs that cannot follow a sway would slip by all of it.
         return bare
-    trial = with_motion(project, bare)
+    trial = only_motions(project, bare)
     for harmonics in (1, 2):
         terms = swayed(trial, bare.name, limit, harmonics, SAMPLES)
         if terms:
@@ -238,7 +233,7 @@ def steadied(project: CheckedProject, motion: PhaseGait) -> PhaseGait:
 
 def obstacle(project: CheckedProject, motion: PhaseGait, samples: int | None = None) -> Finding | None:
     """The first finding that speaks against this motion as part of a set; None where it is sound."""
-    plan = evaluate(with_motion(project, motion), motion.name, samples)
+    plan = evaluate(only_motions(project, motion), motion.name, samples)
     found = [f for f in plan.findings if f.severity == "stop" or JUDGEMENTS[f.code].limits_stride]
     return found[0] if found else _drags(plan)
 

@@ -11,7 +11,8 @@ from math import ceil, floor
 from typing import Any
 
 from bustle.core.document.checked import CheckedProject
-from bustle.core.edits.levers import LEVERS, Lever, motion_index, replace
+from bustle.core.edits.levers import LEVERS, Lever, motion_index
+from bustle.core.edits.patches import replace
 from bustle.core.evaluate import Plan, evaluate
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.registry import JUDGEMENTS

@@ -11,7 +11,8 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.document.checked import CheckedProject
-from bustle.core.edits.levers import motion_index, patched, replace
+from bustle.core.edits.levers import motion_index
+from bustle.core.edits.patches import patched, replace
 from bustle.core.evaluate import Plan, evaluate
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.support_polygon import edges_inward

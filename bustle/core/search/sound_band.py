@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.document.checked import CheckedProject
-from bustle.core.edits.levers import Lever, patched
+from bustle.core.edits.levers import Lever
+from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
 from bustle.core.words.problems import InputRefused
 

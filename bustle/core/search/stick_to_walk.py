@@ -15,7 +15,7 @@ from typing import Literal
 import numpy as np
 
 from bustle.core.document.checked import CheckedProject
-from bustle.core.project.motion import FreeWalk, PhaseGait, Twist, Way
+from bustle.core.project.motion import FreeWalk, PhaseGait, Twist, TwistFrom
 from bustle.core.project.project import gait_of
 from bustle.core.search.motion_set import steadied
 from bustle.core.words.problems import refuse
@@ -95,7 +95,7 @@ def driven_by_rule(project: CheckedProject, sticks: Sequence[StickAt], takes_s: 
                  and all(leg.duty < 1 for leg in m.legs)), None)  # fmt: skip
     if like is None:
         raise refuse("motions", "has no walk yet to drive; make the set first")
-    ways = tuple(Way(from_s=at.from_s, twist=steered(project, at.stick).twist) for at in sticks)
+    ways = tuple(TwistFrom(from_s=at.from_s, twist=steered(project, at.stick).twist) for at in sticks)
     return FreeWalk(name=name, like=like.name, ways=ways, takes_s=takes_s)
 
 

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from bustle.core.kinds.gaits import CUSTOM, GAITS, places
+from bustle.core.kinds.gaits import CUSTOM, GAITS, spots_of
 from bustle.core.kinds.legs import FAMILIES
 
 Values = dict[str, Any]
@@ -171,7 +171,7 @@ def _walk(built: Built, legs: list[Values], name: str) -> Values:
     # Tripod with half a tenth of double support, so that feet change over with all six down.
     duty = built.duty or (0.55 if len(legs) == 6 else 0.88)
     cycle = built.cycle_s or (1.2 if len(legs) == 6 else 3.0)
-    phases = gait.phases(places([tuple(leg["mount"]["at_mm"][:2]) for leg in legs]))
+    phases = gait.phases(spots_of([tuple(leg["mount"]["at_mm"][:2]) for leg in legs]))
     speed = built.stroke_mm / (duty * cycle)
     reach = sum(sum(v * v for v in leg["neutral_mm"]) ** 0.5 for leg in legs) / len(legs)
     twist = {

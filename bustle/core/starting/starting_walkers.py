@@ -8,9 +8,10 @@ from __future__ import annotations
 from functools import partial
 
 from bustle.core.document.checked import CheckedProject, parse_project
-from bustle.core.edits.levers import motion_index, patched, replace
+from bustle.core.edits.levers import motion_index
+from bustle.core.edits.patches import patched, replace
 from bustle.core.evaluate import evaluate
-from bustle.core.kinds.gaits import GAITS, places
+from bustle.core.kinds.gaits import GAITS, spots_of
 from bustle.core.project.project import FORMAT, VERSION, gait_of
 from bustle.core.search.smallest_sway import swayed
 from bustle.core.starting import legs_and_wheels, rectangular, two_legs
@@ -94,7 +95,7 @@ def steadied(project: CheckedProject, motion: str) -> CheckedProject:
         return project
     index = motion_index(project, motion)
     limbs = {limb.name: limb for limb in project.walker.limbs}
-    spots = places([limbs[leg.limb].mount.at_mm[:2] for leg in asked.legs])
+    spots = spots_of([limbs[leg.limb].mount.at_mm[:2] for leg in asked.legs])
     rivals = [project]
     for gait in GAITS.values():
         if len(spots) == 4 and gait.fits(spots) and gait.balance == asked.balance:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -42,7 +43,6 @@ class Course:
     solved: Solved
     target_ground_mm: Array
     headings: Array
-    feet_body_mm: Array
     feet_ground_mm: Array
     com_body_mm: Array
     com_ground_mm: Array
@@ -50,12 +50,16 @@ class Course:
     stand_mm: Array
     stand: Flags
 
+    @cached_property
+    def feet_body_mm(self) -> Array:
+        return to_body(self.body, self.feet_ground_mm)
+
 
 def follow(kit: Kit, score: Score, t: Array, before: Flags) -> Course:
     """Follow the score at the times t (S,), with the contacts just before an event where `before`."""
     walker, assembled = kit.walker, kit.assembled(score.bends_deg, score.held)
     body = score.body(t)
-    targets, headings = score.targets(t), score.headings(t)
+    targets, headings = score.feet_at(t)
     solved, feet = _solved(kit, score, body, targets, headings, t)
     loose = score.on_floor(t)
     contact = np.where(loose, feet[..., 2] <= TOUCHES_MM, score.contacts(t, before))
@@ -69,7 +73,6 @@ def follow(kit: Kit, score: Score, t: Array, before: Flags) -> Course:
         solved=solved,
         target_ground_mm=targets,
         headings=headings,
-        feet_body_mm=to_body(body, feet),
         feet_ground_mm=feet,
         com_body_mm=centre,
         com_ground_mm=to_ground(body, centre),
@@ -81,9 +84,9 @@ def follow(kit: Kit, score: Score, t: Array, before: Flags) -> Course:
 
 def joints_of(project: Project, score: Score, t: Array, lower_mm: Array | float = 0.0) -> Solved:
     """The joints that a score takes at the times t (S,), with every foot lower than it asks by lower_mm (S,)."""
-    targets = score.targets(t)
+    targets, headings = score.feet_at(t)
     targets[..., 2] -= lower_mm
-    return _solved(kit_of(project), score, score.body(t), targets, score.headings(t), t)[0]
+    return _solved(kit_of(project), score, score.body(t), targets, headings, t)[0]
 
 
 def _solved(kit: Kit, score: Score, body: BodyTrack, targets: Array, headings: Array, t: Array) -> tuple[Solved, Array]:

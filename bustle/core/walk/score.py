@@ -12,7 +12,7 @@ from typing import Literal, Protocol
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, Places
+from bustle.core.geometry.arrays import Array, Flags, Indices
 from bustle.core.kinds.foot_paths import Swing
 from bustle.core.machine.tracks import BodyTrack, JointTrack
 from bustle.core.project.walker import JointAngle
@@ -90,12 +90,9 @@ class Score(Protocol):
         """(L, S): which feet are asked to stand still wherever they stand."""
         ...
 
-    def targets(self, t: Array) -> Array:
-        """(L, S, 3) mm: where each foot should be, in the ground frame."""
-        ...
-
-    def headings(self, t: Array) -> Array:
-        """(L, S) rad: which way the toes of each foot should point, in the ground frame."""
+    def feet_at(self, t: Array) -> tuple[Array, Array]:
+        """Where each foot should be, (L, S, 3) mm, and which way its toes should point, (L, S) rad, in the ground
+        frame."""
         ...
 
     def body(self, t: Array) -> BodyTrack: ...
@@ -155,13 +152,24 @@ class Scored:
     def planted(self, t: Array) -> Flags:
         return np.array([np.full(t.shape, foot.role in ("steps", "track")) for foot in self.feet])
 
-    def targets(self, t: Array) -> Array:
+    def feet_at(self, t: Array) -> tuple[Array, Array]:
         told = self.told(t)
-        return np.array([_positions(foot, told, self.tolerance_s) for foot in self.feet])
+        places, headings = np.zeros((len(self.feet), len(t), 3)), np.zeros((len(self.feet), len(t)))
+        for i, foot in enumerate(self.feet):
+            if foot.track:
+                places[i], headings[i], _ = foot.track(told)
+        for flight in self._flights:
+            flight.put(places, headings, told, self.tolerance_s)
+        return places, headings
 
-    def headings(self, t: Array) -> Array:
-        told = self.told(t)
-        return np.array([_headings(foot, told, self.tolerance_s) for foot in self.feet])
+    @cached_property
+    def _flights(self) -> tuple[Flight, ...]:
+        """Feet without a track, those with one swing together."""
+        by_swing: dict[Swing | None, list[int]] = {}
+        for i, foot in enumerate(self.feet):
+            if not foot.track:
+                by_swing.setdefault(foot.swing if len(foot.lift_s) else None, []).append(i)
+        return tuple(Flight.of(swing, limbs, [self.feet[i] for i in limbs]) for swing, limbs in by_swing.items())
 
     def body(self, t: Array) -> BodyTrack:
         return self.body_at(self.told(t))
@@ -184,7 +192,7 @@ def _standing(foot: Steps, t: Array) -> Flags:
     return np.zeros(t.shape, dtype=bool)
 
 
-def _swinging(foot: Steps, t: Array) -> tuple[Flags, Places]:
+def _swinging(foot: Steps, t: Array) -> tuple[Flags, Indices]:
     """Whether the foot is in the air at t (S,), and which step it is in or had last (−1: none yet)."""
     step = np.searchsorted(foot.lift_s, t, side="right") - 1
     if not len(foot.lift_s):
@@ -192,32 +200,46 @@ def _swinging(foot: Steps, t: Array) -> tuple[Flags, Places]:
     return (step >= 0) & (t < foot.land_s[np.maximum(step, 0)]), step
 
 
-def _positions(foot: Steps, t: Array, tolerance_s: float) -> Array:
-    if foot.track:
-        return foot.track(t)[0]
-    out = np.zeros((len(t), 3))
-    air, step = _swinging(foot, t + tolerance_s)
-    out[:, :2] = foot.footprints[step + 1]
-    if foot.swing and air.any():
-        k, u, swing_s = step[air], *_swing_share(foot, t[air], step[air])
-        start, end = foot.footprints[k], foot.footprints[k + 1]
-        out[air, :2] = start + foot.swing.along(u)[:, None] * (end - start)
-        out[air, 2] = foot.swing.height_mm(u, swing_s)
-    return out
+@dataclass(frozen=True)
+class Flight:
+    """Feet with one swing, G of them: limbs (G,), where they are among the limbs. lift_s, land_s: (G, K); prints
+    (G, K+1, 2) mm and headings (G, K+1) rad: those with fewer steps never lift again."""
 
+    swing: Swing | None
+    limbs: Indices
+    lift_s: Array
+    land_s: Array
+    prints: Array
+    headings: Array
 
-def _headings(foot: Steps, t: Array, tolerance_s: float) -> Array:
-    if foot.track:
-        return foot.track(t)[1]
-    air, step = _swinging(foot, t + tolerance_s)
-    out: Array = foot.headings[step + 1].copy()
-    if foot.swing and air.any():
-        k, u, _ = step[air], *_swing_share(foot, t[air], step[air])
-        start, end = foot.headings[k], foot.headings[k + 1]
-        out[air] = start + foot.swing.along(u) * (end - start)
-    return out
+    @staticmethod
+    def of(swing: Swing | None, limbs: list[int], feet: list[Steps]) -> Flight:
+        most = max(len(foot.lift_s) for foot in feet)
+        lift, land = np.full((len(feet), most), np.inf), np.full((len(feet), most), np.inf)
+        prints, headings = np.zeros((len(feet), most + 1, 2)), np.zeros((len(feet), most + 1))
+        for n, foot in enumerate(feet):
+            count = len(foot.lift_s)
+            lift[n, :count], land[n, :count] = foot.lift_s, foot.land_s
+            prints[n, : count + 1], headings[n, : count + 1] = foot.footprints, foot.headings
+        return Flight(swing, np.array(limbs, dtype=np.intp), lift, land, prints, headings)
 
-
-def _swing_share(foot: Steps, t: Array, k: Places) -> tuple[Array, Array]:
-    lift, land = foot.lift_s[k], foot.land_s[k]
-    return np.clip((t - lift) / (land - lift), 0.0, 1.0), land - lift
+    def put(self, places: Array, headings: Array, t: Array, tolerance_s: float) -> None:
+        """Write into places (L, S, 3) and headings (L, S) where these feet are at t (S,)."""
+        late = t + tolerance_s
+        # The step that each foot is in or had last; −1: none yet.
+        step = np.array([np.searchsorted(lift, late, side="right") for lift in self.lift_s]) - 1
+        rows = np.arange(len(self.limbs))[:, None]
+        at, toes = self.prints[rows, step + 1], self.headings[rows, step + 1]
+        height = np.zeros(step.shape)
+        if self.swing and self.lift_s.shape[1]:
+            air = (step >= 0) & (late < self.land_s[rows, np.maximum(step, 0)])
+            foot, sample = np.nonzero(air)
+            if len(foot):
+                k = step[foot, sample]
+                lift, land = self.lift_s[foot, k], self.land_s[foot, k]
+                u = np.clip((t[sample] - lift) / (land - lift), 0.0, 1.0)
+                along, start, turned = self.swing.along(u), self.prints[foot, k], self.headings[foot, k]
+                at[foot, sample] = start + along[:, None] * (self.prints[foot, k + 1] - start)
+                toes[foot, sample] = turned + along * (self.headings[foot, k + 1] - turned)
+                height[foot, sample] = self.swing.height_mm(u, land - lift)
+        places[self.limbs, :, :2], places[self.limbs, :, 2], headings[self.limbs] = at, height, toes

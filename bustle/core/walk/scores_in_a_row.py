@@ -8,7 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, Places
+from bustle.core.geometry.arrays import Array, Flags, Indices
 from bustle.core.geometry.planar_twist import bring_back, carry
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.machine.sections import AXES
@@ -74,7 +74,7 @@ class Chained:
     def may_rest(self) -> bool:
         return any(p.score.may_rest for p in self.pieces)
 
-    def _each(self, t: Array) -> Iterator[tuple[Piece, Places, Array]]:
+    def _each(self, t: Array) -> Iterator[tuple[Piece, Indices, Array]]:
         """Each piece with the samples that are its own, and their times in it."""
         which = np.clip(np.searchsorted(self._starts, t + self.tolerance_s, side="right") - 1, 0, len(self.pieces) - 1)
         order = np.argsort(which, kind="stable")
@@ -84,7 +84,7 @@ class Chained:
             if len(own):
                 yield piece, own, np.maximum(t[own] - piece.start_s, 0.0)
 
-    def _gathered(self, t: Array, ask: Callable[[Score, Array, Places], Flags]) -> Flags:
+    def _gathered(self, t: Array, ask: Callable[[Score, Array, Indices], Flags]) -> Flags:
         parts = [(own, ask(piece.score, local, own)) for piece, own, local in self._each(t)]
         out = np.zeros((len(parts[0][1]), len(t)), dtype=bool)
         for own, found in parts:
@@ -108,19 +108,14 @@ class Chained:
     def planted(self, t: Array) -> Flags:
         return self._gathered(t, lambda score, local, own: score.planted(local))
 
-    def targets(self, t: Array) -> Array:
-        out = np.zeros((len(self.stroke_mm), len(t), 3))
+    def feet_at(self, t: Array) -> tuple[Array, Array]:
+        places, toes = np.zeros((len(self.stroke_mm), len(t), 3)), np.zeros((len(self.stroke_mm), len(t)))
         for piece, own, local in self._each(t):
-            found = piece.score.targets(local)
+            found, headings = piece.score.feet_at(local)
             seen = carry(_pose(piece), found[..., 0], found[..., 1])
-            out[:, own] = np.stack([*seen, found[..., 2]], axis=-1)
-        return out
-
-    def headings(self, t: Array) -> Array:
-        out = np.zeros((len(self.stroke_mm), len(t)))
-        for piece, own, local in self._each(t):
-            out[:, own] = piece.score.headings(local) + piece.at[2]
-        return out
+            places[:, own] = np.stack([*seen, found[..., 2]], axis=-1)
+            toes[:, own] = headings + piece.at[2]
+        return places, toes
 
     def body(self, t: Array) -> BodyTrack:
         at, turn = np.zeros((len(t), 3)), np.zeros((len(t), 3, 3))

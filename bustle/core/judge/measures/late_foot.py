@@ -55,7 +55,7 @@ def late_feet(r: Reading) -> list[LateFoot]:
     reach = _reaches(r, score, [i for i, _ in legs], landing, gait.swing.search_mm)
     near = max(r.project.floor.unevenness_mm or 0.0, 0.1 * gait.lift_mm, 0.5)
     times = landing % score.duration_s
-    standing, places = score.contacts(times, True), score.targets(times)
+    standing, places = score.contacts(times, True), score.feet_at(times)[0]
     found = []
     for n, (i, leg) in enumerate(legs):
         speed = _descent(score.feet[i].swing, (1 - leg.duty) * gait.cycle_s, near)

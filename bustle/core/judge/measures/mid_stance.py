@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Places
+from bustle.core.geometry.arrays import Array, Indices
 from bustle.core.geometry.serial_chain import jacobian
 from bustle.core.judge.measures.gait_phase import samples_at
 from bustle.core.project.walker import Limb
@@ -20,7 +20,7 @@ class MidStance:
 
     limb: Limb
     member: int
-    columns: Places
+    columns: Indices
     joints: Array
     points: Array
     slope: Array

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
-from bustle.core.kinds.gaits import places
+from bustle.core.kinds.gaits import spots_of
 from bustle.core.walk.motions.lifting_rule import Stance, beside_each_other, left_s
 from bustle.core.walk.reading import Reading
 
@@ -59,7 +59,7 @@ def candidates(r: Reading, sample: int, twist: tuple[float, float, float] | None
     standing = [int(n) for n in np.flatnonzero(stance.down)]
     com = seen(r.course.com_ground_mm[sample : sample + 1, :2])
     margin = stance.margin_without(standing, np.repeat(com, len(standing), axis=0))
-    neighbours = beside_each_other(places([limbs[i].mount.at_mm[:2] for i in legs]))
+    neighbours = beside_each_other(spots_of([limbs[i].mount.at_mm[:2] for i in legs]))
     beside = np.flatnonzero((neighbours & ~stance.down).any(axis=1))
     found = [
         Candidate(limbs[legs[n]].name, max(0.0, float(left[n])), float(m), n in beside)

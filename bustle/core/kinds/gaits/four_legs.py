@@ -19,9 +19,9 @@ pace and bound by their phases and duties.
 
 from itertools import permutations
 
-from bustle.core.kinds.gaits.gait import Gait, Place, by_order, in_groups
+from bustle.core.kinds.gaits.gait import Gait, Spot, by_order, in_groups
 
-CORNERS: dict[str, Place] = {"FL": ("L", 0), "FR": ("R", 0), "BL": ("L", 1), "BR": ("R", 1)}
+CORNERS: dict[str, Spot] = {"FL": ("L", 0), "FR": ("R", 0), "BL": ("L", 1), "BR": ("R", 1)}
 BEST_ORDER = ("FL", "BR", "FR", "BL")
 
 

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-Place = tuple[str, int]  # ("L" or "R", row counted from the front, from 0)
+Spot = tuple[str, int]  # ("L" or "R", row counted from the front, from 0)
 
 
 @dataclass(frozen=True)
@@ -15,7 +15,7 @@ class Gait:
 
     name: str
     label: str
-    touchdowns: Mapping[Place, float]
+    touchdowns: Mapping[Spot, float]
     duty: float
     balance: Literal["static", "dynamic"]
     about: str
@@ -24,32 +24,32 @@ class Gait:
     def legs(self) -> int:
         return len(self.touchdowns)
 
-    def fits(self, legs: Sequence[Place]) -> bool:
+    def fits(self, legs: Sequence[Spot]) -> bool:
         """Whether each place it speaks of has a leg: not with, say, one leg left and three right."""
         return sorted(legs) == sorted(self.touchdowns)
 
-    def phases(self, legs: Sequence[Place]) -> list[float]:
+    def phases(self, legs: Sequence[Spot]) -> list[float]:
         """The touchdown phase of each of these places, where it fits them."""
         return [self.touchdowns[leg] for leg in legs]
 
 
-def places(mounts: Sequence[tuple[float, float]]) -> list[Place]:
+def spots_of(mounts: Sequence[tuple[float, float]]) -> list[Spot]:
     """Side and row of each leg from its mount (x, y): left is y ≥ 0, row 0 is the front."""
     sides: dict[str, list[int]] = {"L": [], "R": []}
     for i, (_, y) in enumerate(mounts):
         sides["L" if y >= 0 else "R"].append(i)
-    found: list[Place] = [("L", 0)] * len(mounts)
+    found: list[Spot] = [("L", 0)] * len(mounts)
     for side, members in sides.items():
         for row, i in enumerate(sorted(members, key=lambda i: -mounts[i][0])):
             found[i] = (side, row)
     return found
 
 
-def by_order(order: Sequence[Place]) -> dict[Place, float]:
+def by_order(order: Sequence[Spot]) -> dict[Spot, float]:
     """Touchdowns in this order, evenly spread over the cycle: φₖ = k/n."""
     return in_groups([[leg] for leg in order])
 
 
-def in_groups(groups: Sequence[Sequence[Place]]) -> dict[Place, float]:
+def in_groups(groups: Sequence[Sequence[Spot]]) -> dict[Spot, float]:
     """Groups that touch down together, evenly spread over the cycle."""
     return {leg: k / len(groups) for k, group in enumerate(groups) for leg in group}

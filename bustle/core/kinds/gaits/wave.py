@@ -8,7 +8,7 @@ Source: "Machines That Walk: The Adaptive Suspension Vehicle" (1989), where the 
 for 3/(2m) ≤ β < 1 and the most longitudinal stability among gaits of its duty.
 """
 
-from bustle.core.kinds.gaits.gait import Gait, Place, by_order
+from bustle.core.kinds.gaits.gait import Gait, Spot, by_order
 
 SIDES = [(left, right) for left in range(1, 7) for right in range(1, 7) if abs(left - right) <= 1]
 
@@ -18,14 +18,14 @@ def wave(left: int, right: int) -> Gait:
     legs = left + right
     duty = (legs - 1) / legs
     if left == right:
-        touchdowns: dict[Place, float] = {}
+        touchdowns: dict[Spot, float] = {}
         for row in range(left):
             # To a millionth, so that a row that comes to a whole cycle is at 0 and not just short of it.
             phase = round(row * duty, 6) % 1.0
             touchdowns[("L", row)] = phase
             touchdowns[("R", row)] = round(phase + 0.5, 6) % 1.0
     else:
-        order: list[Place] = [("L", row) for row in reversed(range(left))]
+        order: list[Spot] = [("L", row) for row in reversed(range(left))]
         touchdowns = by_order([*order, *(("R", row) for row in reversed(range(right)))])
     return Gait(
         name=f"wave_{left}_{right}",

@@ -17,7 +17,7 @@ from bustle.core.kinds.legs.working import Corner, Sheet, Step, Triangle, acos, 
 if TYPE_CHECKING:
     from bustle.core.kinds.legs.family import Build
     from bustle.core.kinds.legs.hip_and_knee_solution import HipAndKnee
-    from bustle.core.kinds.legs.one_link_solution import Stick
+    from bustle.core.kinds.legs.one_link_solution import OneLink
     from bustle.core.kinds.legs.upright_stack_solution import Leg, Stack
 
 Working = tuple[list[Step], list[Triangle]]
@@ -133,7 +133,7 @@ def _plane_triangles(leg: HipAndKnee, joints: Array, sheet: Sheet, upright: bool
     return [Triangle((hip, knee, foot), sides, (sheet.label("ε"), sheet.label("κ"), ""))]
 
 
-def stick_working(leg: Stick, target: Array, names: Sequence[str], upright: bool) -> Working:
+def stick_working(leg: OneLink, target: Array, names: Sequence[str], upright: bool) -> Working:
     sheet = Sheet()
     _give_place(sheet, target, upright)
     big_x, big_y, big_w = (s for s, _ in (UPRIGHT if upright else SPRAWLED))
@@ -175,7 +175,7 @@ def _across(sheet: Sheet, big_x: str, big_y: str) -> float:
     return sheet[big_y] * cos(sheet["ν"]) - sheet[big_x] * sin(sheet["ν"])
 
 
-def _nearest_stick(sheet: Sheet, leg: Stick, names: Sequence[str], level: tuple[str, str]) -> None:
+def _nearest_stick(sheet: Sheet, leg: OneLink, names: Sequence[str], level: tuple[str, str]) -> None:
     big_x, big_y = level
     turn, lift = names
     sheet.given("c", leg.out, "mm", "from the hip axis to the lift joint")

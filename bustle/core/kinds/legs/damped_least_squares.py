@@ -13,7 +13,7 @@ from __future__ import annotations
 import numpy as np
 from scipy.spatial.distance import cdist
 
-from bustle.core.geometry.arrays import Array, Places
+from bustle.core.geometry.arrays import Array, Indices
 from bustle.core.geometry.serial_chain import Chain, forward, jacobian
 from bustle.core.kinds.legs.family import REACHED_MM, Build, Solution, miss
 
@@ -172,7 +172,7 @@ def _step(
 def _take(
     best_q: Array,
     best_gap: Array,
-    rows: Places,
+    rows: Indices,
     chain: Chain,
     low: Array,
     high: Array,

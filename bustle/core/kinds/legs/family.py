@@ -7,11 +7,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, Places
+from bustle.core.geometry.arrays import Array, Flags, Indices
 from bustle.core.geometry.serial_chain import Chain
 from bustle.core.kinds.legs.working import Step, Triangle
-
-Indices = Places
 
 # A foot this near to its target has reached it.
 REACHED_MM = 1e-6

@@ -17,7 +17,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, Places
+from bustle.core.geometry.arrays import Array, Flags, Indices
 from bustle.core.kinds.legs.family import BLOCK, REACHED_MM, Solution
 from bustle.core.kinds.legs.two_link_triangle import difference, two_link, wrapped
 
@@ -54,7 +54,7 @@ def solve_limbs(legs: Sequence[HipAndKnee], points: Array, upright: bool = False
     return Solution(joints, residual, reached, short)
 
 
-def _solve(leg: HipAndKnee, points: Array, q: Array, upright: bool) -> Iterator[tuple[Places, Array]]:
+def _solve(leg: HipAndKnee, points: Array, q: Array, upright: bool) -> Iterator[tuple[Indices, Array]]:
     """One limb: points (S, 3) mm → q (S, 3) rad, block by block.
 
     Yields the rows that were missed or nearly so and their residual (R, 3) mm, in the points' axes. Out of reach: the

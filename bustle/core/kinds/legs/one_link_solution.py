@@ -23,7 +23,7 @@ from bustle.core.kinds.legs.two_link_triangle import wrapped
 
 
 @dataclass(frozen=True)
-class Stick:
+class OneLink:
     """One leg's dimensions in mm. keep: the direction ν that is met, rad, or None for the nearest point."""
 
     out: float
@@ -33,7 +33,7 @@ class Stick:
     keep: float | None
 
 
-def solve_sticks(legs: Sequence[Stick], points: Array, upright: bool = False) -> Solution:
+def solve_sticks(legs: Sequence[OneLink], points: Array, upright: bool = False) -> Solution:
     """points (L, S, 3) mm in each mount's frame → joints ψ, α (L, S, 2), the residual, and where all three were met."""
     residual = np.zeros((*points.shape[:2], 6))
     short = np.empty(points.shape[:2])
@@ -49,21 +49,21 @@ def solve_sticks(legs: Sequence[Stick], points: Array, upright: bool = False) ->
     return Solution(joints, residual, miss(residual) <= REACHED_MM, short)
 
 
-def _short(leg: Stick, gap: Array) -> Array:
+def _short(leg: OneLink, gap: Array) -> Array:
     """How much of the gap (S, 3) is in the coordinates that are kept; height alone where the nearest point is."""
     if leg.keep is None:
         return np.abs(gap[:, 2])
     return np.hypot(gap[:, 2], gap[:, 0] * np.cos(leg.keep) + gap[:, 1] * np.sin(leg.keep))
 
 
-def _tip(leg: Stick, q: Array) -> Array:
+def _tip(leg: OneLink, q: Array) -> Array:
     turn, pitch = q.T
     r = leg.out + leg.length * np.cos(pitch)
     c, s = np.cos(turn), np.sin(turn)
     return np.stack([r * c - leg.side * s, r * s + leg.side * c, leg.along + leg.length * np.sin(pitch)], axis=-1)
 
 
-def _solve(leg: Stick, x: Array, y: Array, w: Array) -> Array:
+def _solve(leg: OneLink, x: Array, y: Array, w: Array) -> Array:
     if leg.keep is None:
         pitch = nearest_angle(leg.out, leg.side, leg.length, np.hypot(x, y), w - leg.along)
         r = leg.out + leg.length * np.cos(pitch)

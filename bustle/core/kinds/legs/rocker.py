@@ -12,7 +12,7 @@ import numpy as np
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.kinds.legs.closed_forms_in_numbers import stick_working
 from bustle.core.kinds.legs.family import Build, Family, JointSpec, Keep, Layout, LinkSpec, Solution, side
-from bustle.core.kinds.legs.one_link_solution import Stick, solve_sticks
+from bustle.core.kinds.legs.one_link_solution import OneLink, solve_sticks
 
 FIGURE = """
    from behind, left leg        from the left
@@ -38,11 +38,11 @@ def layout(lengths: Array, hip: Array, mirrored: Flags) -> Layout:
     return Layout(np.array([[1.0, 0.0, 0.0], [0.0, -1.0, 0.0]]), offsets)
 
 
-def leg_of(build: Build, row: int) -> Stick:
+def leg_of(build: Build, row: int) -> OneLink:
     offset, length = (float(v) for v in build.lengths[row])
     ahead, aside, above = (float(v) for v in build.hip[row])
     aside += -offset if build.mirrored[row] else offset
-    return Stick(-above, aside, ahead, length, 0.0 if KEEPS[build.keep[row]].name == "stroke" else None)
+    return OneLink(-above, aside, ahead, length, 0.0 if KEEPS[build.keep[row]].name == "stroke" else None)
 
 
 def solve(build: Build, points: Array, turns: Array | None = None) -> Solution:

@@ -11,7 +11,7 @@ import numpy as np
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.kinds.legs.closed_forms_in_numbers import stick_working
 from bustle.core.kinds.legs.family import Build, Family, JointSpec, Keep, Layout, LinkSpec, Solution
-from bustle.core.kinds.legs.one_link_solution import Stick, solve_sticks
+from bustle.core.kinds.legs.one_link_solution import OneLink, solve_sticks
 
 FIGURE = """
  z
@@ -34,14 +34,14 @@ def layout(lengths: Array, hip: Array, mirrored: Flags) -> Layout:
     return Layout(np.array([[0.0, 0.0, 1.0], [0.0, -1.0, 0.0]]), offsets)
 
 
-def leg_of(build: Build, row: int) -> Stick:
+def leg_of(build: Build, row: int) -> OneLink:
     coxa, length = (float(v) for v in build.lengths[row])
     ahead, aside, above = (float(v) for v in build.hip[row])
     turn = build.chain.mount_turn[row]
     # The body's forward direction as the mount sees it.
     forward = float(np.arctan2(turn[0, 1], turn[0, 0]))
     keep = {"forward": forward, "sideways": forward + np.pi / 2, "across": np.pi / 2, "nearest": None}
-    return Stick(coxa + ahead, aside, above, length, keep[KEEPS[build.keep[row]].name])
+    return OneLink(coxa + ahead, aside, above, length, keep[KEEPS[build.keep[row]].name])
 
 
 def solve(build: Build, points: Array, turns: Array | None = None) -> Solution:

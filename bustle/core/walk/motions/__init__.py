@@ -15,7 +15,7 @@ from bustle.core.walk.motions.programme import compile_programme
 from bustle.core.walk.motions.transition import compile_transition
 from bustle.core.walk.score import Score
 
-KINDS: dict[str, Callable[[Project, Any], Score]] = {
+COMPILERS: dict[str, Callable[[Project, Any], Score]] = {
     "phase_gait": compile_gait,
     "joint_pose": compile_pose,
     "keyframes": compile_keyframes,
@@ -27,4 +27,4 @@ KINDS: dict[str, Callable[[Project, Any], Score]] = {
 
 def compile_motion(project: Project, motion: Motion) -> Score:
     """Motion → Score: what is asked of the feet and the body."""
-    return KINDS[motion.kind](project, motion)
+    return COMPILERS[motion.kind](project, motion)

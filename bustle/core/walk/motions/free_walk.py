@@ -16,7 +16,7 @@ from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.easing import eased
 from bustle.core.geometry.planar_twist import bring_back, carry, displacement
 from bustle.core.geometry.support_polygon import Support, margin_in, support
-from bustle.core.kinds.gaits import places
+from bustle.core.kinds.gaits import spots_of
 from bustle.core.machine.kit import kit_of
 from bustle.core.machine.masses import centre_of_mass
 from bustle.core.machine.tracks import BodyTrack
@@ -81,7 +81,7 @@ class Stepper:
         self.neutral = np.array([m.neutral_mm for m in own], dtype=float)
         self.toe = np.radians([m.toe_deg for m in own])
         self.stance_s, self.swing_s = duty * gait.cycle_s, (1 - duty) * gait.cycle_s
-        self.beside = beside_each_other(places([m.mount.at_mm[:2] for m in own]))
+        self.beside = beside_each_other(spots_of([m.mount.at_mm[:2] for m in own]))
         self.com = _standing_com(project, gait)
         self.feet = self.neutral.copy()
         self.landing = self.neutral.copy()

@@ -14,7 +14,7 @@ from bustle.core.machine.sections import AXES, turned_each
 from bustle.core.machine.tracks import BodyTrack
 from bustle.core.project.motion import PhaseGait, Pose
 from bustle.core.project.project import Project
-from bustle.core.walk.motions.pace import Pace, Stretch, Way
+from bustle.core.walk.motions.pace import Journey, Pace, Stretch
 from bustle.core.walk.motions.phase_gait import with_pauses
 from bustle.core.walk.motions.stepping import LEAN_SHARE, Stepping, bends_of, body_at, placed, stays, told
 from bustle.core.walk.score import Scored
@@ -41,7 +41,7 @@ def setting_out(project: Project, gait: PhaseGait, phase: float) -> Scored:
     least = lean + 2 * cycle
     more = (phase * cycle - (tau + least)) % cycle
     whole = least + more
-    way = Way((Stretch(gait, Pace(gather_s=lean, gather_over_s=cycle)),))
+    way = Journey((Stretch(gait, Pace(gather_s=lean, gather_over_s=cycle)),))
     score = told(Stepping(project, way, tau, lean), whole, lambda t: eased(t, 0.0, lean), False)
     return with_pauses(score, gait, tau)
 
@@ -50,7 +50,7 @@ def coming_to_rest(project: Project, gait: PhaseGait, phase: float) -> Scored:
     """From the steady gait at that phase to standing at neutral."""
     if gait.stands:
         return standing(project, gait, 0.0)
-    way = Way((Stretch(gait, Pace(lose_s=0.0, lose_over_s=gait.cycle_s)),))
+    way = Journey((Stretch(gait, Pace(lose_s=0.0, lose_over_s=gait.cycle_s)),))
     return _to_rest(Stepping(project, way, phase * gait.cycle_s), None, lean_s(gait))
 
 
@@ -93,7 +93,7 @@ def flowing(project: Project, one: PhaseGait, phase: float, other: PhaseGait, in
     cycle = one.cycle_s
     # A cycle after the change every footprint is the other gait's.
     whole = 2 * cycle + (into - phase) % 1.0 * cycle
-    way = Way((Stretch(one, Pace(lose_s=0.0, lose_over_s=cycle)), Stretch(other, Pace(0.0, gather_over_s=cycle))))
+    way = Journey((Stretch(one, Pace(lose_s=0.0, lose_over_s=cycle)), Stretch(other, Pace(0.0, gather_over_s=cycle))))
     tau = phase * cycle
     return with_pauses(told(Stepping(project, way, tau), whole, None, False), one, tau)
 
@@ -111,7 +111,7 @@ def walked(project: Project, ways: Sequence[tuple[PhaseGait, float]]) -> Scored:
         ends = begins + over / 2 + took - out_over / 2
         stretches.append(Stretch(gait, Pace(begins, ends, over, out_over)))
         begins = ends
-    return _to_rest(Stepping(project, Way(tuple(stretches)), first_lift_s(first) - lean, lean), lean, lean)
+    return _to_rest(Stepping(project, Journey(tuple(stretches)), first_lift_s(first) - lean, lean), lean, lean)
 
 
 def _to_rest(stepping: Stepping, lean_in_s: float | None, lean_out_s: float) -> Scored:

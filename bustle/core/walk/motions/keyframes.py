@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, Places
+from bustle.core.geometry.arrays import Array, Flags, Indices
 from bustle.core.geometry.easing import quintic
 from bustle.core.geometry.planar_twist import carry, displacement
 from bustle.core.machine.limb_groups import joint_slices
@@ -19,8 +19,8 @@ from bustle.core.project.walker import JointAngle, Limb
 from bustle.core.walk.motions.stepping import bends_of, body_at
 from bustle.core.walk.score import Scored, Steps, no_steps
 
-Place = tuple[float, float, float]
-Feet = dict[str, Place]
+FootPlace = tuple[float, float, float]
+Feet = dict[str, FootPlace]
 
 # A foot this near to the floor stands.
 STANDS_MM = 0.05
@@ -44,7 +44,7 @@ class Timeline:
     whole_s: float
     repeats: bool
 
-    def share(self, t: Array) -> tuple[Places, Places, Array]:
+    def share(self, t: Array) -> tuple[Indices, Indices, Array]:
         """At t (S,): the frame last reached, the one that follows, and the share of the way to it."""
         t = t % self.whole_s if self.repeats else t
         last = np.clip(np.searchsorted(self.reach_s, t, side="right") - 1, 0, len(self.reach_s) - 1)
@@ -158,7 +158,7 @@ def stepped_over(
     return compile_keyframes(project, Keyframes(name="Step over", frames=tuple(frames), repeats=False))
 
 
-def _placed(asked: Keyframes, limb: str, neutral: Place) -> list[Place]:
+def _placed(asked: Keyframes, limb: str, neutral: FootPlace) -> list[FootPlace]:
     said = [next((f.at_mm for f in frame.feet if f.limb == limb), None) for frame in asked.frames]
     return [(float(x), float(y), float(z)) for x, y, z in _filled(said, neutral)]
 

@@ -14,7 +14,7 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.support_polygon import support
-from bustle.core.kinds.gaits.gait import Place
+from bustle.core.kinds.gaits.gait import Spot
 
 RULE = (
     "Leave out every leg beside one that is in the air.",
@@ -68,6 +68,6 @@ def left_s(at_mm: Array, neutral_mm: Array, stance_s: Array, twist: tuple[float,
     return left
 
 
-def beside_each_other(spots: Sequence[Place]) -> Flags:
+def beside_each_other(spots: Sequence[Spot]) -> Flags:
     """(n, n): legs next to each other on one side."""
     return np.array([[a[0] == b[0] and abs(a[1] - b[1]) == 1 for b in spots] for a in spots], dtype=bool)

@@ -14,7 +14,7 @@ from functools import cached_property
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, Places
+from bustle.core.geometry.arrays import Array, Flags, Indices
 from bustle.core.geometry.easing import eased
 from bustle.core.geometry.planar_twist import carry, displacement
 from bustle.core.project.motion import PhaseGait
@@ -44,7 +44,7 @@ class Stretch:
 
 
 @dataclass(frozen=True)
-class Way:
+class Journey:
     """Stretches one after another: each gathers pace while the one before it loses it. Only the first may have been at
     full pace before, only the last may stay so."""
 
@@ -59,11 +59,11 @@ class Way:
         """When the last stretch has lost its pace."""
         return float(self._lose[-1] + self._lose_over[-1])
 
-    def known_at(self, t: Array) -> Places:
+    def known_at(self, t: Array) -> Indices:
         """(S,): the last stretch that has begun by then, of which nobody knows yet that it will end."""
         return np.searchsorted(self._lose - 1e-9, t, side="right")
 
-    def at(self, t: Array, known: Places | None = None) -> Travel:
+    def at(self, t: Array, known: Indices | None = None) -> Travel:
         """The travel frame at t (S,): x, y in mm and θ in rad. known: as if nothing came after that stretch, and it
         stayed at its pace; len(stretches): as it all comes."""
         count = len(self.stretches)
@@ -88,12 +88,12 @@ class Way:
                 share -= eased(t, float(self._lose[n]), pace.lose_over_s)
             yield stretch, share
 
-    def _then(self, there: Travel, k: Places, sigma: Array) -> Travel:
+    def _then(self, there: Travel, k: Indices, sigma: Array) -> Travel:
         vx, vy, omega = (v[k] for v in self._velocities)
         x, y, theta = displacement(vx, vy, omega, sigma)
         return *carry(there, x, y), there[2] + theta
 
-    def _sigma(self, k: Places, t: Array, ends: Flags) -> Array:
+    def _sigma(self, k: Indices, t: Array, ends: Flags) -> Array:
         """σ of stretch k (S,) at t (S,), as if it never ended where not `ends`."""
         gathering = _gathered(t - self._gather[k], self._gather_over[k])
         kept = np.where(np.isnan(self._gather[k]), t, gathering)

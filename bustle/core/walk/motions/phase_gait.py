@@ -9,7 +9,7 @@ import numpy as np
 from bustle.core.geometry.arrays import Array
 from bustle.core.project.motion import Pause, PhaseGait
 from bustle.core.project.project import Project
-from bustle.core.walk.motions.pace import Stretch, Way
+from bustle.core.walk.motions.pace import Journey, Stretch
 from bustle.core.walk.motions.stepping import Clock, Stepping, told
 from bustle.core.walk.score import Scored
 
@@ -19,7 +19,7 @@ EASE_SHARE = 0.04
 
 def compile_gait(project: Project, gait: PhaseGait) -> Scored:
     """The steady gait over one cycle; see `stepping` for where its feet stand."""
-    return with_pauses(told(Stepping(project, Way((Stretch(gait),)), 0.0), gait.cycle_s, None, True), gait, 0.0)
+    return with_pauses(told(Stepping(project, Journey((Stretch(gait),)), 0.0), gait.cycle_s, None, True), gait, 0.0)
 
 
 def with_pauses(score: Scored, gait: PhaseGait, tau_s: float) -> Scored:

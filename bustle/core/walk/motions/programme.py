@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import cache
 
-from bustle.core.project.motion import JointPose, Keyframes, Part, PhaseGait, Programme
+from bustle.core.project.motion import JointPose, Keyframes, PhaseGait, Portion, Programme
 from bustle.core.project.project import Project
 from bustle.core.walk.motions.from_rest_to_rest import apart, flows_into, walked
 from bustle.core.walk.motions.motions_in_a_row import Row, usual_gait
@@ -50,7 +50,7 @@ def _gait(project: Project, name: str) -> PhaseGait:
     return gait
 
 
-def _together(project: Project, programme: Programme) -> Iterator[tuple[list[Part], str]]:
+def _together(project: Project, programme: Programme) -> Iterator[tuple[list[Portion], str]]:
     """The parts, those in one list that are walked without coming to rest between them; and why a walk after another
     begins from rest though it was to flow."""
     run, why = [programme.parts[0]], ""
@@ -68,7 +68,7 @@ def _together(project: Project, programme: Programme) -> Iterator[tuple[list[Par
     yield run, why
 
 
-def cycles_of(gait: PhaseGait, part: Part) -> float:
+def cycles_of(gait: PhaseGait, part: Portion) -> float:
     """How many cycles of the steady gait that much is."""
     vx, vy, _ = velocity(gait)
     speed = (vx * vx + vy * vy) ** 0.5
@@ -79,5 +79,5 @@ def cycles_of(gait: PhaseGait, part: Part) -> float:
     return part.amount / duration_s(gait) if part.by == "seconds" else part.amount
 
 
-def seconds_of(gait: PhaseGait, part: Part) -> float:
+def seconds_of(gait: PhaseGait, part: Portion) -> float:
     return part.amount if part.by == "seconds" else part.amount * gait.cycle_s

@@ -17,7 +17,7 @@ from bustle.core.project.motion import FootAt, Keyframe, Keyframes, LegTiming, L
 from bustle.core.project.project import Project, fresh_name, gait_of
 from bustle.core.walk.motions import compile_motion
 from bustle.core.walk.motions.keyframes import timeline
-from bustle.core.walk.motions.pace import Stretch, Way
+from bustle.core.walk.motions.pace import Journey, Stretch
 from bustle.core.walk.motions.stepping import body_places
 from bustle.core.words.problems import refuse
 
@@ -37,12 +37,12 @@ def as_keyframes(project: Project, name: str) -> Keyframes:
     moments = np.array(sorted(times))
     plain = gait.model_copy(update={"pauses": (), "moves_of_arms": ()})
     score = compile_motion(project, plain)
-    targets, standing = score.targets(moments), score.contacts(moments)
+    targets, standing = score.feet_at(moments)[0], score.contacts(moments)
     travel = score.body(moments).travel
     x, y = bring_back(travel, targets[..., 0], targets[..., 1])
     frames = []
     for k, at in enumerate(moments):
-        sx, sy, ride = (float(v[0]) for v in body_places(Way((Stretch(gait),)), 0.0, np.array([at])))
+        sx, sy, ride = (float(v[0]) for v in body_places(Journey((Stretch(gait),)), 0.0, np.array([at])))
         pose = gait.pose.model_copy(
             update={"sway": (), "shift_mm": (round(sx, 3), round(sy, 3)), "ride_height_mm": round(ride, 3)}
         )
@@ -81,7 +81,7 @@ def as_gait(project: Project, name: str) -> PhaseGait:
         raise refuse("motion", f"{name} does not repeat, so it has no phases")
     score, whole = compile_motion(project, motion), timeline(motion).whole_s
     t = np.arange(LOOKS) * whole / LOOKS
-    standing, height = score.contacts(t), score.targets(t)[..., 2]
+    standing, height = score.contacts(t), score.feet_at(t)[0][..., 2]
     legs = []
     for i, limb in enumerate(project.walker.limbs):
         if limb.steps:

@@ -15,7 +15,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, Places
+from bustle.core.geometry.arrays import Array, Flags, Indices
 from bustle.core.geometry.easing import eased
 from bustle.core.geometry.planar_twist import carry
 from bustle.core.geometry.serial_chain import turns
@@ -26,7 +26,7 @@ from bustle.core.machine.tracks import BodyTrack, JointTrack
 from bustle.core.project.motion import LegTiming, PhaseGait, Pose
 from bustle.core.project.project import Project
 from bustle.core.project.walker import Limb
-from bustle.core.walk.motions.pace import Way, velocity
+from bustle.core.walk.motions.pace import Journey, velocity
 from bustle.core.walk.score import Scored, Steps, no_steps
 
 Clock = Callable[[Array], Array]
@@ -50,7 +50,7 @@ def swing_of(gait: PhaseGait, leg: LegTiming) -> Swing:
     )
 
 
-def strokes(project: Project, way: Way) -> Array:
+def strokes(project: Project, way: Journey) -> Array:
     """(L,) mm: speed of the foot × duty × T, the longest on the way."""
     found = np.zeros(len(project.walker.limbs))
     for gait in (s.gait for s in way.stretches):
@@ -77,7 +77,7 @@ class Stepping:
     """
 
     project: Project
-    way: Way
+    way: Journey
     tau_s: float
     step_s: float | None = None
 
@@ -119,7 +119,7 @@ class Stepping:
             footprints, headings = footprints[: kept + 1], headings[: kept + 1]
         return Steps(lift, land, footprints, headings, swing_of(self.gait, leg))
 
-    def _prints(self, limb: Limb, t: Array, known: Places | None = None) -> tuple[Array, Array]:
+    def _prints(self, limb: Limb, t: Array, known: Indices | None = None) -> tuple[Array, Array]:
         travelled = self.way.at(t, known)
         assert limb.neutral_mm is not None
         return np.stack(carry(travelled, *limb.neutral_mm), axis=-1), travelled[2] + np.radians(limb.toe_deg)
@@ -152,7 +152,7 @@ def placed(pose: Pose, shape: tuple[int, ...]) -> tuple[Array, Array, Array]:
     return x, y, np.full(shape, pose.ride_height_mm)
 
 
-def body_places(way: Way, tau_s: float, t: Array, share: Array | float = 1.0) -> tuple[Array, Array, Array]:
+def body_places(way: Journey, tau_s: float, t: Array, share: Array | float = 1.0) -> tuple[Array, Array, Array]:
     """Where the poses on the way have the body in the travel frame at t, their sways by `share`: x, y, z in mm."""
     first = way.stretches[0].gait
     x, y, z = placed(first.pose, t.shape)

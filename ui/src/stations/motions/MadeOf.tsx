@@ -79,14 +79,14 @@ function PieceList() {
   );
 }
 
-const BY: [Schemas["Part"]["by"] & string, string, string][] = [
+const BY: [Schemas["Portion"]["by"] & string, string, string][] = [
   ["cycles", "cycles", ""],
   ["distance_mm", "mm", "mm"],
   ["turn_deg", "°", "°"],
   ["seconds", "seconds", "s"],
 ];
 
-function usualBy(project: Project, name: string): Schemas["Part"] {
+function usualBy(project: Project, name: string): Schemas["Portion"] {
   const motion = project.motions.find((m) => m.name === name);
   const rests =
     motion?.kind === "joint_pose" || (motion?.kind === "phase_gait" && motion.legs.every((l) => l.duty === 1));
@@ -137,7 +137,7 @@ export function ProgrammeEditor({ project, motion }: { project: Project; motion:
               value={part.by ?? "cycles"}
               onChange={(event) =>
                 put((m) => {
-                  m.parts[n].by = event.target.value as Schemas["Part"]["by"];
+                  m.parts[n].by = event.target.value as Schemas["Portion"]["by"];
                 })
               }
             >

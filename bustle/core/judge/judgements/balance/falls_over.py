@@ -6,13 +6,13 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from bustle.core.edits.levers import replace
+from bustle.core.edits.patches import replace
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.measures.worst_margin import standing, worst_margin
 from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
-from bustle.core.kinds.gaits import GAITS, places
+from bustle.core.kinds.gaits import GAITS, spots_of
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import length, number, seconds
 
@@ -53,7 +53,7 @@ def falls_over(r: Reading) -> Iterator[Finding]:
 def _other_order(m: Mending) -> Iterator[Edit]:
     """Another named static gait with its own phases, at the duty that stands."""
     limbs = {limb.name: limb for limb in m.project.walker.limbs}
-    spots = places([limbs[leg.limb].mount.at_mm[:2] for leg in m.gait.legs])
+    spots = spots_of([limbs[leg.limb].mount.at_mm[:2] for leg in m.gait.legs])
     for gait in GAITS.values():
         if not gait.fits(spots) or gait.balance != "static" or gait.name == m.gait.gait:
             continue

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from bustle.core.edits.levers import replace
+from bustle.core.edits.patches import replace
 from bustle.core.judge.balance.arm_push import ArmPush, arm_pushes
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity

@@ -7,7 +7,8 @@ from math import ceil, floor
 
 import numpy as np
 
-from bustle.core.edits.levers import LEVERS, motion_index, replace
+from bustle.core.edits.levers import LEVERS, motion_index
+from bustle.core.edits.patches import replace
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement

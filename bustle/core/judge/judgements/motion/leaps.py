@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from bustle.core.edits.levers import replace
+from bustle.core.edits.patches import replace
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement, of_gaits
 from bustle.core.judge.ways import Edit, Mending, Offer
