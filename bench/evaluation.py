@@ -58,7 +58,7 @@ def free_chain(reach: float) -> CheckedProject:
     values = document(start("six_sprawled", "Chains", 200.0))
     for limb in values["walker"]["limbs"]:
         lengths = [link["length_mm"] for link in limb["links"]]
-        limb["family"], limb["branch"], limb["hip_offset_mm"] = "serial", limb["branch"], [0.0, 0.0, 0.0]
+        limb["family"], limb["branch"], limb["hip_offset_mm"] = "serial", "as_near_as_it_gets", [0.0, 0.0, 0.0]
         limb["keep"] = None
         axes = ([0.0, 0.0, 1.0], [0.0, 1.0, 0.0], [0.0, 1.0, 0.0])
         for joint, axis in zip(limb["joints"], axes, strict=True):

@@ -11,6 +11,7 @@ import numpy as np
 from bustle.core.evaluate import Plan
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.planar_twist import bring_back
+from bustle.core.judge.figure import Figure
 from bustle.core.judge.judgements.ground.foot_catches import LEFT_UNDER_FOOT
 from bustle.core.judge.measures.joint_rates import joint_rates
 from bustle.core.judge.measures.swing_clearance import clearances
@@ -30,7 +31,7 @@ def picture(plan: Plan, station: str | None = None) -> bytes:
     arrays = _arrays(r)
     listing, offset = [], 0
     for name, array in arrays.items():
-        listing.append(head.ArrayPlace(name=name, shape=list(array.shape), offset=offset))
+        listing.append(head.ArrayPlace.model_construct(name=name, shape=list(array.shape), offset=offset))
         offset += array.size
     text = _head(plan, station, listing).model_dump_json().encode()
     text += b" " * (-len(text) % 4)
@@ -40,7 +41,7 @@ def picture(plan: Plan, station: str | None = None) -> bytes:
 
 def _arrays(r: Reading) -> dict[str, Array]:
     n, course, held = r.samples, r.course, r.of(standing)
-    times = np.array([r.time_at(k) for k in range(len(course.time_s))])
+    times = r.times
     order = np.argsort(times, kind="stable")
     margin = np.where(held.supported, held.margin_mm, 0.0)
     flat = np.zeros((n, held.corners.shape[1], 3))
@@ -104,13 +105,13 @@ def _head(plan: Plan, station: str | None, arrays: list[head.ArrayPlace]) -> hea
     codes, names = (JUDGEMENTS.keys(), FIGURES.keys()) if station is None else shown_at(station)
     speeds = {c: s.sheet.no_load_speed_deg_s for s in r.kit.servos for c in s.columns}
     worst = r.of(worst_margin)
-    return head.PictureHead(
+    return head.PictureHead.model_construct(
         motion=r.motion.name,
         kind=r.motion.kind,
         repeats=r.score.periodic,
         balance=r.balance,
         pieces=[
-            head.PieceView(name=p.name, start_s=p.start_s)
+            head.PieceView.model_construct(name=p.name, start_s=p.start_s)
             for p in (r.score.pieces if isinstance(r.score, Chained) else ())
         ],
         footprints=footprints(r),
@@ -120,15 +121,14 @@ def _head(plan: Plan, station: str | None, arrays: list[head.ArrayPlace]) -> hea
         legs=_legs(r),
         joint_limits_deg=[(j.low * j.scale, j.high * j.scale) for j in r.kit.joints],
         joint_speed_deg_s=[speeds.get(c) for c in range(len(r.kit.joints))],
-        worst=None if worst is None else head.WorstMargin(margin_mm=worst[0], time_s=r.time_at(worst[1])),
+        worst=None
+        if worst is None
+        else head.WorstMargin.model_construct(margin_mm=worst[0], time_s=r.time_at(worst[1])),
         whole=station is None,
         judged={code: JUDGEMENTS[code].judged(r) for code in codes},
-        figures=[
-            head.FigureView(name=f.name, label=f.label, value=f.value, unit=f.unit, digits=f.digits, time_s=f.time_s)
-            for f in plan.figures_among(names)
-        ],
+        figures=[_figure(f) for f in plan.figures_among(names)],
         findings=[
-            head.FindingView(
+            head.FindingView.model_construct(
                 code=f.code,
                 severity=f.severity,
                 title=f.title,
@@ -142,6 +142,12 @@ def _head(plan: Plan, station: str | None, arrays: list[head.ArrayPlace]) -> hea
     )
 
 
+def _figure(f: Figure) -> head.FigureView:
+    return head.FigureView.model_construct(
+        name=f.name, label=f.label, value=f.value, unit=f.unit, digits=f.digits, time_s=f.time_s
+    )
+
+
 def _legs(r: Reading) -> list[head.LegLayout]:
     found, start = [], 0
     for limb, joints, stroke, points in zip(
@@ -149,7 +155,7 @@ def _legs(r: Reading) -> list[head.LegLayout]:
     ):
         end = start + points.shape[1]
         found.append(
-            head.LegLayout(
+            head.LegLayout.model_construct(
                 name=limb.name,
                 points=(start, end),
                 joints=(joints.start, joints.stop),
@@ -164,7 +170,7 @@ def _legs(r: Reading) -> list[head.LegLayout]:
 
 def _clearances(r: Reading) -> list[head.ClearanceView]:
     return [
-        head.ClearanceView(
+        head.ClearanceView.model_construct(
             leg=r.project.walker.limbs[c.limb].name,
             height_mm=c.height_mm,
             sag_mm=c.sag_mm,

@@ -26,7 +26,7 @@ from bustle.core.machine.joints_and_servos import (
 )
 from bustle.core.machine.limb_groups import Group, groups, joint_slices
 from bustle.core.machine.links_as_rods import Rod, rods
-from bustle.core.machine.masses import Entry, ledger, total_kg
+from bustle.core.machine.masses import Entry, Riding, ledger, riding, total_kg
 from bustle.core.machine.sections import Place, section_places
 from bustle.core.machine.shared_servo_legs import Tie, ties
 from bustle.core.project.parts import ServoType
@@ -37,6 +37,9 @@ from bustle.core.project.walker import JointAngle, Walker
 KITS = 24
 HOLDS = 16
 
+# How long a servo is assumed to take to come up to speed, s.
+TAU_S = 0.03
+
 
 @dataclass(frozen=True)
 class Assembled:
@@ -45,6 +48,10 @@ class Assembled:
     parts: list[Group]
     sections: Mapping[str, Place]
     masses: list[Entry]
+
+    @cached_property
+    def riding(self) -> dict[int, Riding]:
+        return kept(riding(self.masses))
 
     @cached_property
     def total_kg(self) -> float:
@@ -130,6 +137,27 @@ class Kit:
     @cached_property
     def rods(self) -> tuple[Rod, ...]:
         return rods(self.walker, self.assembled({}).parts)
+
+    @cached_property
+    def rotor_inertia(self) -> Array:
+        """(J,) kg·m²: the servos' own inertia as each joint sees it, assumed from their sheets.
+
+        A motor that comes up to its no-load speed ω with the time constant TAU_S under its stall torque T has
+        I = T·TAU_S/ω.
+        """
+        sheets = {s.name: s for s in self.servo_types}
+        found = np.zeros(len(self.joints))
+        for gearing in self.gearings:
+            for drive, columns in zip(gearing.drives, gearing.columns.tolist(), strict=True):
+                for n, column in enumerate(columns):
+                    servo = sheets[drive.servos[min(n, len(drive.servos) - 1)].type]
+                    found[column] += servo.stall_torque_nm * TAU_S / np.radians(servo.no_load_speed_deg_s)
+        return kept(found)
+
+    @cached_property
+    def unstated_stiffness(self) -> frozenset[str]:
+        """Limbs of which some drive's stiffness is not stated."""
+        return frozenset(j.split("/")[0] for d in self.walker.drives if d.stiffness_nm_deg is None for j in d.joints)
 
     @cached_property
     def planted(self) -> Flags:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.arrays import Array, Indices
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.machine.limb_groups import Group, chain_of
 from bustle.core.machine.limb_solution import Solved
@@ -97,26 +97,51 @@ def servo_carrier(leg: Limb, drive: Drive, servo: DriveServo, joint: int) -> str
     return f"{leg.name}/{links[own if sits == 'own' else before]}"
 
 
-def total_kg(entries: list[Entry]) -> float:
+@dataclass(frozen=True)
+class Riding:
+    """The masses of one limb as arrays (M,): each behind hinge `link`, `along` of the way to the next point."""
+
+    mass_kg: Array
+    link: Indices
+    along: Array
+
+
+def riding(entries: Sequence[Entry]) -> dict[int, Riding]:
+    """By limb."""
+    by_limb: dict[int, list[Entry]] = {}
+    for entry in entries:
+        by_limb.setdefault(entry.limb, []).append(entry)
+    return {
+        limb: Riding(
+            np.array([e.mass_kg for e in own]), np.array([e.link for e in own]), np.array([e.along for e in own])
+        )
+        for limb, own in by_limb.items()
+        if limb >= 0
+    }
+
+
+def total_kg(entries: Sequence[Entry]) -> float:
     return sum(e.mass_kg for e in entries)
 
 
-def centre_of_mass(entries: list[Entry], solved: Solved) -> Array:
+def centre_of_mass(entries: Sequence[Entry], solved: Solved) -> Array:
     """c = Σ mᵢ·pᵢ / Σ mᵢ, (S, 3) mm in the body frame. Without any mass: the body's origin."""
     samples = len(solved.joints)
     moment = np.zeros((samples, 3))
     total = total_kg(entries)
     if total == 0:
         return moment
+    on_body = np.zeros(3)
     weights = [np.zeros(points.shape[1]) for points in solved.points]
     for entry in entries:
         if entry.limb < 0:
-            moment += entry.mass_kg * np.array(entry.at)
+            on_body += entry.mass_kg * np.array(entry.at)
             continue
         weights[entry.limb][entry.link] += entry.mass_kg * (1 - entry.along)
         weights[entry.limb][entry.link + 1] += entry.mass_kg * entry.along
         if any(entry.at):
             moment += entry.mass_kg * solved.frames[entry.limb][:, entry.link] @ np.array(entry.at)
+    moment += on_body
     for weight, points in zip(weights, solved.points, strict=True):
         if weight.any():
             moment += weight @ points

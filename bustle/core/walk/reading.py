@@ -11,6 +11,8 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, TypeVar
 
+import numpy as np
+
 from bustle.core.geometry.arrays import Array, Flags, kept
 from bustle.core.machine.kit import Assembled, Kit
 from bustle.core.project.motion import Balance, LegTiming, Motion, PhaseGait
@@ -54,6 +56,12 @@ class Reading:
         if not self.before[instant]:
             return time
         return (time or self.score.duration_s) - JUST_BEFORE * self.score.duration_s
+
+    @cached_property
+    def times(self) -> Array:
+        """(S + 2E,) s: when every instant is, as `time_at`."""
+        time, whole = self.course.time_s, self.score.duration_s
+        return np.where(self.before, np.where(time == 0.0, whole, time) - JUST_BEFORE * whole, time)
 
     @property
     def row_s(self) -> float:

@@ -7,8 +7,7 @@ What moves with the foot as it meets the ground weighs m = 1/(J_z·M⁻¹·J_z�
 M = Σ mᵢ·Jᵢᵀ·Jᵢ + diag(I), I a servo's own inertia as its joint sees it.
 
 Where a drive's stiffness is not stated it is assumed: a servo holds with its stall torque where it is STALL_AT_DEG from
-where it should be. Its inertia is assumed from its sheet: a motor that comes up to its no-load speed ω with the time
-constant TAU_S under its stall torque T has I = T·TAU_S/ω.
+where it should be; its inertia is assumed from its sheet.
 """
 
 from __future__ import annotations
@@ -19,11 +18,10 @@ import numpy as np
 
 from bustle.core.judge.measures.mid_stance import MidStance, mid_stances
 from bustle.core.machine.drive_springs import Bent, gives
-from bustle.core.machine.masses import GRAVITY, Entry
+from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 
 STALL_AT_DEG = 5.0
-TAU_S = 0.03
 
 
 @dataclass(frozen=True)
@@ -39,7 +37,7 @@ class Footing:
 def footings(r: Reading) -> list[Footing]:
     """One per leg that steps, at the middle of its stance; none where the motion is no gait."""
     legs = r.of(mid_stances)
-    unstated = {j.split("/")[0] for d in r.project.walker.drives if d.stiffness_nm_deg is None for j in d.joints}
+    unstated = r.kit.unstated_stiffness
     bends = gives(r.project, [Bent(leg.limb, leg.joints, leg.slope) for leg in legs], STALL_AT_DEG)
     return [
         Footing(leg.member, max(float(bend[2]), 1e-6), mass, leg.limb.name in unstated)
@@ -50,27 +48,18 @@ def footings(r: Reading) -> list[Footing]:
 
 def _moving_kg(r: Reading, legs: list[MidStance]) -> list[float]:
     """m = 1/(J_z·M⁻¹·J_zᵀ); a mass at share s of the way from hip to foot is taken to move s as far as the foot."""
-    sheets = {s.name: s for s in r.project.servo_types}
-    own: dict[str, float] = {}
-    for drive in r.project.walker.drives:
-        for n, joint in enumerate(drive.joints):
-            servo = sheets[drive.servos[min(n, len(drive.servos) - 1)].type]
-            own[joint] = own.get(joint, 0.0) + servo.stall_torque_nm * TAU_S / np.radians(servo.no_load_speed_deg_s)
-    riding: dict[int, list[Entry]] = {}
-    for entry in r.assembled.masses:
-        riding.setdefault(entry.limb, []).append(entry)
     found = []
     for leg in legs:
-        at = leg.points
+        at, riding = leg.points, r.assembled.riding.get(leg.member)
         span = max(float(np.linalg.norm(at[-1] - at[0])), 1.0)
         # Every one of its masses moves along with the foot: together they are one mass at the foot.
         along = 0.0
-        for entry in riding.get(leg.member, []):
-            place = at[entry.link] + entry.along * (at[entry.link + 1] - at[entry.link])
-            along += entry.mass_kg * min(1.0, float(np.linalg.norm(place - at[0])) / span) ** 2
+        if riding:
+            places = at[riding.link] + riding.along[:, None] * (at[riding.link + 1] - at[riding.link])
+            share = np.minimum(1.0, np.linalg.norm(places - at[0], axis=1) / span)
+            along = float(riding.mass_kg @ share**2)
         slope = leg.slope / 1000
-        inertia = along * slope.T @ slope
-        inertia += np.diag([own.get(f"{leg.limb.name}/{j.name}", 0.0) + 1e-6 for j in leg.limb.joints])
+        inertia = along * slope.T @ slope + np.diag(r.kit.rotor_inertia[leg.columns] + 1e-6)
         up = slope[2]
         found.append(float(1.0 / max(up @ np.linalg.solve(inertia, up), 1e-9)))
     return found

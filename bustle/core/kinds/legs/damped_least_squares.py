@@ -2,10 +2,11 @@
 
 Each round takes the step Δq = Jᵀ(J·Jᵀ + λ²·I)⁻¹·e for the joints that are free to move, e being what is missing at the
 foot; a joint pressed against its limit is left out and the rest solved again. λ shrinks while steps help and grows
-where they do not (Levenberg–Marquardt), so that the end of the search is Newton's. All samples iterate together;
-where that misses, they start again from what is nearest of a fixed grid, and samples that end worse than, or far
-from, their neighbours are started again from those. Source: damped least-squares inverse kinematics, any text on
-redundant arms; the grid and the neighbour rule are ours.
+where they do not (Levenberg–Marquardt), so that the end of the search is Newton's; a sample is done with once it gains
+next to nothing by a step. All samples iterate together. Where that misses a target no further off than the chain is
+long, they start again from several places of a fixed grid at once; samples that end far from their neighbours, or worse
+than they need (the least miss changes by no more than the target does), are started again from those. Source: damped
+least-squares inverse kinematics, any text on redundant arms; the grid and the neighbour rule are ours.
 """
 
 from __future__ import annotations
@@ -19,6 +20,11 @@ from bustle.core.kinds.legs.family import REACHED_MM, Build, Solution, miss
 
 ROUNDS = 90
 GOOD_MM = 1e-10
+# A step that gains next to nothing of what is missing is the last, and so is one that fails though it is this damped.
+GAIN = 1e-11
+MOST_DAMPING = 1e4
+# After so many rounds along the Jacobian, what is still missing counts how the path bends.
+STRAIGHT_ROUNDS = 8
 SWEEPS = 4
 # Where the first start fails: this many more, each the nearest of a grid of about this many over the joints' ranges.
 STARTS = 3
@@ -53,14 +59,17 @@ def _solve_one(build: Build, target: Array, aim: Array | None) -> tuple[Array, A
     chain = Chain(c.axes, c.offsets, np.zeros((1, 3)), np.eye(3)[None], c.slides, c.coupling)
     low, high = build.low[0], build.high[0]
     reach = float(np.linalg.norm(c.offsets[0], axis=-1).sum()) or 1.0
-    best_q, best_gap = _descend(chain, low, high, np.tile(_rest(low, high), (len(target), 1)), target, aim, reach)
     spread = _spread(low, high)
-    for place in range(STARTS):
-        poor = np.flatnonzero(_size(best_gap) > REACHED_MM / 10)
-        if not len(poor):
-            break
-        start = _nearest(chain, spread, target[poor], None if aim is None else aim[poor], place)
-        _take(best_q, best_gap, poor, chain, low, high, start, target, aim, reach)
+    starts = np.tile(_rest(low, high), (len(target), 1))
+    # What is further off than the chain is long is missed from wherever it starts: it starts where it misses least.
+    far = np.linalg.norm(target, axis=-1) > reach
+    if far.any():
+        starts[far] = _nearest(chain, spread, target[far], None if aim is None else aim[far], 1)
+    best_q, best_gap = _descend(chain, low, high, starts, target, aim, reach)
+    poor = np.flatnonzero(~far & (_size(best_gap) > REACHED_MM / 10))
+    if len(poor):
+        starts = _nearest(chain, spread, target[poor], None if aim is None else aim[poor], STARTS)
+        _take(best_q, best_gap, np.tile(poor, STARTS), chain, low, high, starts, target, aim, reach)
     for _ in range(SWEEPS):
         if not _reseed(chain, low, high, best_q, best_gap, target, aim, reach):
             break
@@ -84,21 +93,22 @@ def _spread(low: Array, high: Array) -> Array:
     return np.asarray(middle + half * share.reshape(-1, joints))
 
 
-def _nearest(chain: Chain, spread: Array, target: Array, aim: Array | None, place: int) -> Array:
-    """(S, J): of the spread, what brings the foot nearest to each target; place 1 the second nearest that is another
-    way to stand, and so on."""
+def _nearest(chain: Chain, spread: Array, target: Array, aim: Array | None, places: int) -> Array:
+    """(places·S, J): of the spread, what brings the foot nearest to each target; then the nearest that stands another
+    way, and so on."""
     points, frames = forward(chain, spread[None])
     miss_mm = cdist(target, points[0, :, -1])
     if aim is not None:
         # tr(AᵀB) = 1 + 2·cos of the angle between them.
         trace = np.einsum("sab,gab->sg", aim, frames[0, :, -1])
         miss_mm = np.hypot(miss_mm, TILT_MM * np.arccos(np.clip((trace - 1) / 2, -1.0, 1.0)))
-    if place:
-        near = (np.abs(spread[None] - spread[:, None]) <= np.ptp(spread, axis=0) / 4 + 1e-9).all(axis=-1)
-    for _ in range(place):
-        miss_mm[near[miss_mm.argmin(axis=1)]] = np.inf
-    found: Array = spread[miss_mm.argmin(axis=1)]
-    return found
+    found = [spread[miss_mm.argmin(axis=1)]]
+    for _ in range(places - 1):
+        # Nothing that stands as the last one found does.
+        alike = np.abs(spread[None] - found[-1][:, None]) <= np.ptp(spread, axis=0) / 4 + 1e-9
+        miss_mm[alike.all(axis=-1)] = np.inf
+        found.append(spread[miss_mm.argmin(axis=1)])
+    return np.concatenate(found)
 
 
 def _size(gap: Array) -> Array:
@@ -113,11 +123,7 @@ def _gap(chain: Chain, q: Array, target: Array, aim: Array | None) -> tuple[Arra
     gap[:, :3] = target - points[0, :, -1]
     if aim is not None:
         gap[:, 3:] = _turn_vector(aim @ np.swapaxes(frames[0, :, -1], -1, -2))
-    columns = jacobian(chain, q[None], points, frames)[0]
-    if aim is None:
-        columns = columns.copy()
-        columns[:, 3:] = 0.0
-    return gap, columns
+    return gap, jacobian(chain, q[None], points, frames)[0]
 
 
 def _turn_vector(turn: Array) -> Array:
@@ -135,18 +141,21 @@ def _descend(
     gap, columns = _gap(chain, q, target, aim)
     damping = np.full(len(q), 0.01)
     active = np.arange(len(q))
-    for _ in range(ROUNDS):
-        going = (_size(gap[active]) > GOOD_MM) & (damping[active] < 1e8)
-        active = active[going]
+    for count in range(ROUNDS):
+        active = active[_size(gap[active]) > GOOD_MM]
         if not len(active):
             break
-        step = _step(q[active], gap[active], columns[active], damping[active], low, high, reach, aim is not None)
+        stepping = _curved_step if aim is None and count >= STRAIGHT_ROUNDS else _step
+        step = stepping(q[active], gap[active], columns[active], damping[active], low, high, reach, aim is not None)
         trial = np.clip(q[active] + step, low, high)
         new_gap, new_columns = _gap(chain, trial, target[active], None if aim is None else aim[active])
-        better = _size(new_gap) < _size(gap[active])
+        was, now = _size(gap[active]), _size(new_gap)
+        better = now < was
         taken = active[better]
         q[taken], gap[taken], columns[taken] = trial[better], new_gap[better], new_columns[better]
         damping[active] = np.where(better, np.maximum(damping[active] * 0.1, 1e-16), damping[active] * 8)
+        done = np.where(better, was - now < GAIN * now, damping[active] > MOST_DAMPING)
+        active = active[~done]
     return q, gap
 
 
@@ -169,6 +178,28 @@ def _step(
     return step
 
 
+def _curved_step(
+    q: Array, gap: Array, columns: Array, damping: Array, low: Array, high: Array, reach: float, posed: bool
+) -> Array:
+    """Newton's step for a place that stays missed: then it counts how the foot's path bends, which J does not tell.
+
+    The Hessian of |e|²/2 is H = JᵀJ − S, S_ij = e·(ω_i × J_j) for i ≤ j (0 for a slide i): the derivative of a hinge's
+    column by an earlier hinge is ω_i × J_j. Directions in which H bends down are taken as if they bent up as much.
+    """
+    e, j, omega = gap[:, :3], columns[:, :3], columns[:, 3:]
+    later = np.einsum("sri,srj->sij", np.cross(e[:, :, None], omega, axis=1), j)
+    bend = np.triu(later)
+    curved = np.swapaxes(j, -1, -2) @ j - (bend + np.swapaxes(np.triu(later, 1), -1, -2))
+    slope = np.einsum("srj,sr->sj", j, e)
+    free = ~(((slope < 0) & (q <= low)) | ((slope > 0) & (q >= high)))
+    curved = np.where(free[:, :, None] & free[:, None], curved, 0.0)
+    size, way = np.linalg.eigh(curved)
+    along = np.einsum("sji,sj->si", way, slope * free)
+    held = np.maximum(np.abs(size), 1e-9 * reach**2) + (damping * reach**2)[:, None]
+    step: Array = np.einsum("sji,si->sj", way, along / held) * free
+    return step
+
+
 def _take(
     best_q: Array,
     best_gap: Array,
@@ -185,12 +216,29 @@ def _take(
     """Try other starts for some rows; take what ends better (or as well, nearer to where it started)."""
     q, gap = _descend(chain, low, high, start.copy(), target[rows], None if aim is None else aim[rows], reach)
     new, old = _size(gap), _size(best_gap[rows])
+    if len(set(rows.tolist())) < len(rows):
+        # Several starts of one row: the best of them stands for all.
+        order = np.argsort(new, kind="stable")
+        _, first = np.unique(rows[order], return_index=True)
+        pick = order[first]
+        rows, q, start, new, old = rows[pick], q[pick], start[pick], new[pick], old[pick]
+        gap = gap[pick]
     better = new < old * 0.999 - 1e-9
     if prefer_near:
         nearer = np.abs(q - start).max(axis=1) < np.abs(best_q[rows] - start).max(axis=1) - 1e-6
         better |= nearer & (new <= old + REACHED_MM / 10)
     best_q[rows[better]], best_gap[rows[better]] = q[better], gap[better]
     return bool(better.any())
+
+
+def _apart(target: Array, aim: Array | None, by: int) -> Array:
+    """(S,) mm: how much each target differs from the one `by` samples before it."""
+    place = np.linalg.norm(target - np.roll(target, by, axis=0), axis=-1)
+    if aim is None:
+        return place
+    trace = np.einsum("sab,sab->s", aim, np.roll(aim, by, axis=0))
+    apart: Array = np.hypot(place, TILT_MM * np.arccos(np.clip((trace - 1) / 2, -1.0, 1.0)))
+    return apart
 
 
 def _reseed(
@@ -202,9 +250,10 @@ def _reseed(
     moved = False
     for by in (1, -1):
         neighbour = np.roll(q, by, axis=0)
-        close = np.linalg.norm(target - np.roll(target, by, axis=0), axis=-1) < 0.25 * reach
+        apart = _apart(target, aim, by)
+        close = apart < 0.25 * reach
         jumped = np.abs(q - neighbour).max(axis=1) > JUMP_RAD
-        behind = _size(gap) > np.roll(_size(gap), by) + REACHED_MM
+        behind = _size(gap) > np.roll(_size(gap), by) + apart + REACHED_MM
         rows = np.flatnonzero(close & (jumped | behind))
         if len(rows):
             moved |= _take(q, gap, rows, chain, low, high, neighbour[rows], target, aim, reach, prefer_near=by == 1)
