@@ -16,7 +16,7 @@ from bustle.core.project.project import document
 from bustle.core.search.motion_set import motion_set
 from bustle.core.search.sound_band import sound_band
 from bustle.core.starting.starting_walkers import start
-from bustle.web import create_app
+from bustle.web.application import create_app
 from bustle.web.picture import picture
 
 ROWS = 240

@@ -5,11 +5,15 @@ from __future__ import annotations
 import ctypes
 import errno
 import os
+import secrets
+import shutil
 import signal
 import socket
 import subprocess
 import sys
+import tempfile
 import time
+from contextlib import suppress
 from http.client import HTTPConnection
 from pathlib import Path
 from types import FrameType
@@ -87,15 +91,61 @@ def _die_with_parent() -> None:
     ctypes.CDLL(None).prctl(1, signal.SIGTERM)  # PR_SET_PDEATHSIG
 
 
-def serve(url: str, port: int) -> subprocess.Popen[bytes]:
-    """gunicorn on loopback. Two workers of four threads, connections kept open."""
-    options = ["--bind", f"127.0.0.1:{port}", "--worker-class", "gthread", "--workers", "2", "--threads", "4"]
+class Searches:
+    """The process that holds the pool of workers, and how the web server finds it."""
+
+    def __init__(self) -> None:
+        self._folder = tempfile.mkdtemp(prefix="bustle-office-")
+        self._key = secrets.token_hex(32)
+        self.process = self._start()
+
+    @property
+    def environment(self) -> dict[str, str]:
+        return {"BUSTLE_JOBS": f"{self._folder}/office", "BUSTLE_JOBS_KEY": self._key}
+
+    def _start(self) -> subprocess.Popen[bytes]:
+        return subprocess.Popen(
+            [sys.executable, "-m", "bustle.jobs.office", f"{self._folder}/office", "bustle.web.work:WORKS"],
+            cwd=ROOT,
+            env={**os.environ, **ONE_THREAD, "BUSTLE_JOBS_KEY": self._key},
+            stdin=subprocess.DEVNULL,
+            start_new_session=True,
+            preexec_fn=_die_with_parent,
+        )
+
+    def keep_up(self) -> None:
+        """Start it again where it ended: searches that were under way are lost, and nothing else."""
+        if self.process.poll() is not None:
+            self.process = self._start()
+
+    def stop(self) -> None:
+        _end_group(self.process)
+        shutil.rmtree(self._folder, ignore_errors=True)
+
+
+def _end_group(process: subprocess.Popen[bytes]) -> None:
+    """The process and what it has started."""
+    with suppress(ProcessLookupError):
+        os.killpg(process.pid, signal.SIGKILL)
+    process.wait(10)
+
+
+# The arrays here are small: threads inside a product of matrices only get into each other's way.
+ONE_THREAD = {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}
+
+
+def serve(url: str, port: int, searches: Searches) -> subprocess.Popen[bytes]:
+    """gunicorn on loopback. Two workers of twelve threads, of which eight may wait for searches; connections kept
+    open."""
+    options = ["--bind", f"127.0.0.1:{port}", "--worker-class", "gthread", "--workers", "2", "--threads", "12"]
+    # Loaded once, before there are two of them.
+    options += ["--preload"]
     options += ["--keep-alive", "75", "--timeout", "60", "--graceful-timeout", "5", "--log-level", "warning"]
     options += ["--no-control-socket"] if _has_control_socket() else []
     return subprocess.Popen(
-        [sys.executable, "-m", "gunicorn", *options, "bustle.web:create_app()"],
+        [sys.executable, "-m", "gunicorn", *options, "bustle.web.application:create_app()"],
         cwd=ROOT,
-        env={**os.environ, "DATABASE_URL": url},
+        env={**os.environ, **ONE_THREAD, **searches.environment, "DATABASE_URL": url},
         stdin=subprocess.DEVNULL,
         start_new_session=True,
         preexec_fn=_die_with_parent,
@@ -134,7 +184,7 @@ def run() -> None:
     given = os.environ.get("DATABASE_URL")
     home = Path(os.environ.get("BUSTLE_HOME", ROOT / ".bustle"))
     cluster = None if given else Cluster(home)
-    server = None
+    server = searches = None
     for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(number, _ask_to_stop)
     try:
@@ -142,12 +192,14 @@ def run() -> None:
             cluster.start()
         url = database_url(given) if given else cluster.url  # type: ignore[union-attr]
         # The server's imports and the migrations take their seconds side by side; nothing is announced before both.
-        server = serve(url, port)
+        searches = Searches()
+        server = serve(url, port, searches)
         prepare(url)
         wait_until_ready(port, server)
         print(f"Bustle is at http://127.0.0.1:{port} (Ctrl-C stops it)", flush=True)
         while True:
             time.sleep(0.3)
+            searches.keep_up()
             if server.poll() is not None:
                 raise CannotStart("The web server ended; start again to go on, every save is kept.")
             if cluster and cluster.process and cluster.process.poll() is not None:
@@ -163,6 +215,8 @@ def run() -> None:
                 server.wait(10)
             except subprocess.TimeoutExpired:
                 server.kill()
+        if searches:
+            searches.stop()
         if cluster:
             cluster.stop()
 

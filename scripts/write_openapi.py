@@ -3,7 +3,7 @@
 import json
 from pathlib import Path
 
-from bustle.web import create_app
+from bustle.web.application import create_app
 
 
 def openapi_text() -> str:

@@ -9,8 +9,10 @@ from flask import Response, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 from werkzeug.exceptions import NotFound
 
+from bustle.jobs.client import AtTheOffice, InThisProcess
 from bustle.store import Store
-from bustle.web import bench, catalogue, files, guard, leg, machine, motions, problem, walkers
+from bustle.web import bench, catalogue, files, guard, leg, machine, motions, problem, searching, walkers
+from bustle.web.work import WORKS
 
 UI = Path(__file__).resolve().parents[2] / "ui" / "dist"
 
@@ -27,9 +29,12 @@ def create_app(database_url: str | None = None, ui: Path = UI) -> OpenAPI:
     url = database_url or os.environ.get("DATABASE_URL")
     if url:
         app.extensions["store"] = Store(url)
+    office = os.environ.get("BUSTLE_JOBS")
+    key = bytes.fromhex(os.environ.get("BUSTLE_JOBS_KEY", ""))
+    app.extensions["jobs"] = AtTheOffice(office, key) if office else InThisProcess(WORKS)
     problem.register(app)
     guard.register(app)
-    for api in (catalogue.api, walkers.api, files.api, bench.api, leg.api, machine.api, motions.api):
+    for api in (catalogue.api, walkers.api, files.api, bench.api, leg.api, machine.api, motions.api, searching.api):
         app.register_api(api)
 
     app.add_url_rule("/", "home", lambda: _file(ui, "index.html"))

@@ -6,19 +6,17 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from bustle.core.edits.levers import LEVERS
-from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.registry import FIGURES
 from bustle.core.kinds.gaits import GAITS, spots_of
 from bustle.core.project.project import gait_of
-from bustle.core.search.remedies import remedies
-from bustle.core.search.sound_band import sound_band
 from bustle.core.words.problems import refuse
 from bustle.web import shapes
 from bustle.web.answer import answer
 from bustle.web.described import described
 from bustle.web.picture import picture
 from bustle.web.picture_head import PictureHead
+from bustle.web.searching import told
 from bustle.web.store_of import store
 
 api = APIBlueprint("bench", __name__, url_prefix="/api")
@@ -54,26 +52,7 @@ def evaluate_saved(path: shapes.WalkerPath, query: shapes.MotionQuery) -> Respon
 @api.post("/remedies", responses={200: shapes.Remedies, 422: shapes.ProblemDetail})
 def mend(body: shapes.RemedyDraft) -> Response:
     """What clears one finding of the draft. An empty list: no single change in reach does."""
-    plan = evaluate(body.project, body.motion)
-    same = (f for f in plan.findings if (f.code, f.subject) == (body.finding.code, body.finding.subject))
-    finding = next(same, None)
-    if finding is None:
-        raise refuse("finding", f"{body.finding.code} is not among this motion's findings")
-    found = remedies(body.project, body.motion, finding)
-    return answer(
-        shapes.Remedies(
-            finding=body.finding,
-            remedies=[
-                shapes.RemedyView(
-                    title=r.title,
-                    patch=r.patch,
-                    changes=[shapes.FigureChange(**vars(c)) for c in r.changes],
-                    project=patched(body.project, r.patch),
-                )
-                for r in found
-            ],
-        )
-    )
+    return told("remedies", body)
 
 
 @api.post("/sound-band", responses={200: shapes.Band, 422: shapes.ProblemDetail})
@@ -85,7 +64,7 @@ def band(body: shapes.BandDraft) -> Response:
     if not body.low < body.high:
         raise refuse("high", f"must be above low, {body.low:g}, got {body.high:g}")
     gait_of(body.project, body.motion)
-    return answer(shapes.Band(ranges=sound_band(body.project, body.motion, lever, body.low, body.high)))
+    return told("sound_band", body)
 
 
 @api.post("/phases", responses={200: shapes.Phases, 422: shapes.ProblemDetail})

@@ -16,11 +16,11 @@ from bustle.core.kinds.legs.working import Step, shown
 from bustle.core.machine.foot_drift import drift_left_mm, explanations
 from bustle.core.machine.sections import turned
 from bustle.core.project.walker import MeasuredLimb
-from bustle.core.search.machines_side_by_side import rival
 from bustle.core.starting.starting_walkers import SHAPES, start
 from bustle.core.words.problems import refuse
 from bustle.web import leg_shapes, shapes
 from bustle.web.answer import answer
+from bustle.web.searching import told
 from bustle.web.store_of import store
 
 api = APIBlueprint("leg", __name__, url_prefix="/api")
@@ -128,26 +128,15 @@ def drift(body: leg_shapes.DriftDraft) -> Response:
 @api.post("/rivals", responses={200: leg_shapes.Rivals, 422: shapes.ProblemDetail})
 def rivals(body: leg_shapes.RivalsDraft) -> Response:
     """This walker and up to three others by the same figures."""
-    found = [rival(body.project, body.project.name)]
+    machines = [leg_shapes.Machine(name=body.project.name, project=body.project)]
     for n, choice in enumerate(body.rivals):
         if choice.walker_id is not None:
             saved = store().get(choice.walker_id).project
-            found.append(rival(saved, saved.name))
+            machines.append(leg_shapes.Machine(name=saved.name, project=saved))
         elif choice.shape and choice.leg_length_mm is not None:
             project = start(choice.shape, "Rival", choice.leg_length_mm)
-            found.append(rival(project, f"{SHAPES[choice.shape].label}, {choice.leg_length_mm:g} mm"))
+            name = f"{SHAPES[choice.shape].label}, {choice.leg_length_mm:g} mm"
+            machines.append(leg_shapes.Machine(name=name, project=project))
         else:
             raise refuse(f"rivals[{n}]", "names a walker, or a starting shape with its leg length")
-    return answer(
-        leg_shapes.Rivals(
-            rivals=[
-                leg_shapes.RivalView(
-                    name=r.name,
-                    legs=r.legs,
-                    motion=r.motion,
-                    figures=[leg_shapes.StandingView(**vars(f)) for f in r.figures],
-                )
-                for r in found
-            ]
-        )
-    )
+    return told("side_by_side", leg_shapes.Machines(machines=machines))

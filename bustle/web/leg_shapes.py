@@ -144,6 +144,17 @@ class RivalsDraft(Body):
     rivals: Annotated[list[RivalChoice], Field(max_length=3)]
 
 
+class Machine(BaseModel):
+    name: str
+    project: CheckedProject
+
+
+class Machines(BaseModel):
+    """Machines to be told side by side."""
+
+    machines: list[Machine]
+
+
 class StandingView(BaseModel):
     name: str
     label: str

@@ -4,19 +4,16 @@ from __future__ import annotations
 
 import math
 
-import numpy as np
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from bustle.core.document.checked import CheckedProject
-from bustle.core.edits.patches import only_motions, patched
+from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.next_leg_ranking import candidates
-from bustle.core.project.motion import FreeWalk, Keyframes, Motion, PhaseGait
-from bustle.core.project.project import fresh_name
+from bustle.core.project.motion import Keyframes, Motion, PhaseGait
 from bustle.core.search.attempt import changes
-from bustle.core.search.motion_set import fitting, motion_set, usual
-from bustle.core.search.stick_to_walk import Stick, StickAt, driven_by_rule, steered
+from bustle.core.search.motion_set import fitting, usual
 from bustle.core.servo.power_on_order import soft_start
 from bustle.core.walk.motions.lifting_rule import RULE, WALKING_BY_IT
 from bustle.core.walk.motions.retold import as_gait, as_keyframes
@@ -29,7 +26,7 @@ from bustle.web import motion_shapes, shapes
 from bustle.web.answer import answer
 from bustle.web.bench import MEDIA_TYPE, PICTURE
 from bustle.web.files import download
-from bustle.web.picture import picture
+from bustle.web.searching import searched, told
 from bustle.web.store_of import store
 
 api = APIBlueprint("motions", __name__, url_prefix="/api")
@@ -40,26 +37,7 @@ def make_set(body: motion_shapes.SetDraft) -> Response:
     """Every motion of the set for a gait, as long as it may be, and what is left out with the reason."""
     if not body.project.motions:
         raise refuse("motions", "needs one gait or standing pose, from which it takes ride height, lift and pace")
-    found = motion_set(body.project, body.gait or usual(body.project), body.mixture)
-    return answer(
-        motion_shapes.SetView(
-            gait=found.gait,
-            made=[
-                motion_shapes.MadeView(
-                    name=m.motion.name,
-                    stroke_mm=m.stroke_mm,
-                    step_mm=m.step_mm,
-                    speed_mm_s=float(np.hypot(m.motion.twist.vx_mm_s, m.motion.twist.vy_mm_s)),
-                    turn_deg_s=m.motion.twist.omega_deg_s,
-                    code=m.code,
-                    limited_by=m.limited_by,
-                )
-                for m in found.made
-            ],
-            left_out=[motion_shapes.LeftOutView(**vars(m)) for m in found.left_out],
-            project=found.kept_in(body.project),
-        )
-    )
+    return told("motion_set", body)
 
 
 @api.post("/fitting-gaits", responses={200: motion_shapes.FittingGaits, 422: shapes.ProblemDetail})
@@ -72,31 +50,19 @@ def fitting_gaits(body: motion_shapes.ProjectDraft) -> Response:
 @api.post("/drive", responses={200: PICTURE, 422: shapes.ProblemDetail})
 def drive(body: motion_shapes.StickDraft) -> Response:
     """The plan of the walk that a stick asks for, as one buffer (see `picture`)."""
-    walk = steered(body.project, Stick(body.ahead, body.left, body.turn), body.school)
-    if body.lift_mm is not None:
-        walk = walk.model_copy(update={"lift_mm": body.lift_mm})
-    if body.ride_height_mm is not None:
-        walk = walk.model_copy(update={"pose": walk.pose.model_copy(update={"ride_height_mm": body.ride_height_mm})})
-    return Response(picture(evaluate(only_motions(body.project, walk), walk.name)), mimetype=MEDIA_TYPE)
+    return Response(searched("drive", body), mimetype=MEDIA_TYPE)
 
 
 @api.post("/drive-by-rule", responses={200: PICTURE, 422: shapes.ProblemDetail})
 def drive_by_rule(body: motion_shapes.FreeDraft) -> Response:
     """The plan of a walk that follows the stick with its legs lifting by the rule, as one buffer (see `picture`)."""
-    walk = _free(body, "Drive")
-    driven = only_motions(body.project, body.project.motion(walk.like), walk)
-    return Response(picture(evaluate(driven, walk.name)), mimetype=MEDIA_TYPE)
+    return Response(searched("drive_by_rule", body), mimetype=MEDIA_TYPE)
 
 
 @api.post("/driven", responses={200: motion_shapes.AddedView, 422: shapes.ProblemDetail})
 def keep_driven(body: motion_shapes.FreeDraft) -> Response:
     """The draft with what was driven as a motion of its own."""
-    return answer(_added(body.project, _free(body, fresh_name(body.project, "Driven"))))
-
-
-def _free(body: motion_shapes.FreeDraft, name: str) -> FreeWalk:
-    sticks = [StickAt(at.from_s, Stick(at.ahead, at.left, at.turn)) for at in body.sticks]
-    return driven_by_rule(body.project, sticks, body.takes_s, name)
+    return told("keep_driven", body)
 
 
 def _added(project: CheckedProject, motion: Motion) -> motion_shapes.AddedView:

@@ -13,6 +13,7 @@ from sqlalchemy.exc import OperationalError
 from werkzeug.exceptions import HTTPException
 
 from bustle.core.words.problems import InputRefused, Problem, problems_of
+from bustle.jobs.job import JobFailed, Stopped
 from bustle.store import Missing
 
 log = logging.getLogger(__name__)
@@ -65,6 +66,14 @@ def register(app: Flask) -> None:
     @app.errorhandler(Missing)
     def _missing(error: Missing) -> Response:
         return problem(404, str(error))
+
+    @app.errorhandler(JobFailed)
+    def _search(error: JobFailed) -> Response:
+        if isinstance(error, Stopped):
+            return problem(409, str(error))
+        response = problem(503, str(error))
+        response.headers["Retry-After"] = "1"
+        return response
 
     @app.errorhandler(OperationalError)
     def _database(error: OperationalError) -> Response:

@@ -126,6 +126,33 @@ class ShelfEntry(BaseModel):
     mass_g: float
 
 
+class Judged(BaseModel):
+    """A project of which all motions are judged."""
+
+    project: CheckedProject
+
+
+class SearchView(BaseModel):
+    """How far a search is: so many steps done of so many, and the one it is at."""
+
+    kind: str
+    done: int
+    of: int
+    what: str
+
+
+class Searches(BaseModel):
+    searches: list[SearchView]
+
+
+class Ending(Body):
+    """number: end what was asked for drafts before it; kind: what is of that kind; closed: everything, for good."""
+
+    number: Annotated[int, Strict(), Field(ge=0, le=2**53)] | None = None
+    kind: Annotated[str, Field(max_length=40)] | None = None
+    closed: bool = False
+
+
 class Verdict(BaseModel):
     stops: int
     warns: int

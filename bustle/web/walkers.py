@@ -2,16 +2,13 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from bustle.core.document.checked import CheckedProject
 from bustle.core.document.differences import Difference, differences
-from bustle.core.document.file import load_project, save_project
+from bustle.core.document.file import project_hash
 from bustle.core.document.three_way_merge import reapply
-from bustle.core.evaluate import evaluate
 from bustle.core.machine.parts_list import totals
 from bustle.core.starting.starting_walkers import start
 from bustle.core.words.problems import InputRefused, refuse
@@ -20,23 +17,15 @@ from bustle.store.repository import Saved, Shelved
 from bustle.web import shapes
 from bustle.web.answer import answer
 from bustle.web.problem import problem
+from bustle.web.searching import searched
 from bustle.web.store_of import store
 
 api = APIBlueprint("walkers", __name__, url_prefix="/api/walkers")
 
 
-@lru_cache(maxsize=256)
-def _judged(document: bytes) -> shapes.Verdict:
-    """Stops and warnings over all motions, and the worst in words, of a canonical document."""
-    project = load_project(document)
-    plans = [(m.name, evaluate(project, m.name)) for m in project.motions]
-    stops = [(name, f) for name, plan in plans for f in plan.findings if f.severity == "stop"]
-    warns = [(name, f) for name, plan in plans for f in plan.findings if f.severity == "warn"]
-    worst = (stops or warns)[:1]
-    verdict = "No motion yet" if not plans else "Nothing stands against it"
-    if worst:
-        verdict = f"{worst[0][0]}: {worst[0][1].title.lower()}"
-    return shapes.Verdict(stops=len(stops), warns=len(warns), verdict=verdict)
+# Verdicts by the hash of what was judged.
+_verdicts: dict[str, bytes] = {}
+MOST_VERDICTS = 512
 
 
 def _entry(item: Shelved) -> shapes.ShelfEntry:
@@ -107,7 +96,14 @@ def verdict(path: shapes.WalkerPath) -> Response:
     """What all motions of the newest revision come to."""
     # What it is called changes nothing of it: copies are judged once.
     project = store().get(path.walker_id).project.model_copy(update={"name": "Walker", "note": ""})
-    return answer(_judged(save_project(project)))
+    key = project_hash(project)
+    found = _verdicts.get(key)
+    if found is None:
+        found = searched("verdict", shapes.Judged(project=project))
+        while len(_verdicts) >= MOST_VERDICTS:
+            _verdicts.pop(next(iter(_verdicts)), None)
+        _verdicts[key] = found
+    return Response(found, mimetype="application/json")
 
 
 @api.post("/<int:walker_id>/copies", responses={201: shapes.SavedWalker})

@@ -9,7 +9,7 @@ import unittest
 
 from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
 
-from bustle.launch import prepare, serve, wait_until_ready
+from bustle.launch import Searches, prepare, serve, wait_until_ready
 from tests.scratch import empty_database
 
 FLAGS = [
@@ -30,6 +30,7 @@ class _Shared:
     playwright: Playwright | None = None
     browser: Browser | None = None
     server: subprocess.Popen[bytes] | None = None
+    searches: Searches | None = None
     port = 0
 
     @classmethod
@@ -41,7 +42,8 @@ class _Shared:
             cls.port = probe.getsockname()[1]
         url = empty_database()
         prepare(url)
-        cls.server = serve(url, cls.port)
+        cls.searches = Searches()
+        cls.server = serve(url, cls.port, cls.searches)
         wait_until_ready(cls.port, cls.server)
         cls.playwright = sync_playwright().start()
         cls.browser = cls.playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
@@ -54,6 +56,8 @@ class _Shared:
         if cls.server:
             cls.server.terminate()
             cls.server.wait(15)
+        if cls.searches:
+            cls.searches.stop()
         cls.browser = cls.server = None
 
 

@@ -130,7 +130,7 @@ class Launch(unittest.TestCase):
         self.end(process)
 
     def test_a_database_that_goes_away_while_running_is_a_503(self):
-        from bustle.web import create_app
+        from bustle.web.application import create_app
 
         app = create_app("postgresql+psycopg://nobody@127.0.0.1:1/none")
         answer = app.test_client().get("/api/walkers")

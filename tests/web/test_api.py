@@ -14,7 +14,7 @@ from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.worst_margin import standing
 from bustle.core.project.project import document
 from bustle.formats import write_table
-from bustle.web import create_app
+from bustle.web.application import create_app
 from tests.projects import ROOT, changed, demo, hexapod
 from tests.scratch import fresh_database
 

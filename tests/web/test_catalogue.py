@@ -11,7 +11,7 @@ from bustle.core.kinds.gaits import GAITS
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.formats import TABLE_FORMATS
-from bustle.web import create_app
+from bustle.web.application import create_app
 from tests.projects import ROOT
 
 UI = ROOT / "ui" / "src"

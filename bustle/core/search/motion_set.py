@@ -22,6 +22,7 @@ from bustle.core.judge.registry import JUDGEMENTS
 from bustle.core.kinds.gaits import CUSTOM, GAITS, Gait, Spot, spots_of
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import Balance, PhaseGait, Twist
+from bustle.core.search.progress import Tell, silent
 from bustle.core.search.smallest_sway import swayed
 from bustle.core.words.problems import refuse
 from bustle.core.words.wording import number
@@ -113,7 +114,7 @@ def usual(project: CheckedProject) -> str:
     return first or next(iter(sorted(fits)), CUSTOM)
 
 
-def motion_set(project: CheckedProject, gait: str, mixture: Direction | None = None) -> MotionSet:
+def motion_set(project: CheckedProject, gait: str, mixture: Direction | None = None, tell: Tell = silent) -> MotionSet:
     """Every motion of the set for a named gait, and one by a mixture of one's own (forward : left : turn left, the turn
     as in the set's arcs). Raises InputRefused where the gait does not fit the legs, or the mixture is nothing.
     """
@@ -136,7 +137,7 @@ def motion_set(project: CheckedProject, gait: str, mixture: Direction | None = N
     )
     made, left_out = [Made(stand, 0.0, 0.0, None, None)], []
     directions = {**DIRECTIONS, MIXTURE: mixture} if mixture else DIRECTIONS
-    for found in _each(project, start, directions):
+    for found in _each(project, start, directions, tell):
         if isinstance(found, Made):
             made.append(found)
         else:
@@ -149,10 +150,13 @@ def _standing_balance(project: CheckedProject) -> Balance:
     return next((m.balance for m in project.motions if isinstance(m, PhaseGait) and m.stands), "static")
 
 
-def _each(project: CheckedProject, start: PhaseGait, directions: dict[str, Direction]) -> Iterator[Made | LeftOut]:
+def _each(
+    project: CheckedProject, start: PhaseGait, directions: dict[str, Direction], tell: Tell
+) -> Iterator[Made | LeftOut]:
     yield _in_place(project, start)
     guess = 0
-    for name, direction in directions.items():
+    for n, (name, direction) in enumerate(directions.items()):
+        tell(n, len(directions), name)
         found = longest(project, start.model_copy(update={"name": name}), direction, guess)
         yield found
         # The opposite direction, which comes next, is likely to end at the same stride.

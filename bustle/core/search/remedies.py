@@ -21,6 +21,7 @@ from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import gait_of
 from bustle.core.search.attempt import Attempt, Remedy
 from bustle.core.search.least_slip_heave import heaved
+from bustle.core.search.progress import Tell, silent
 from bustle.core.search.smallest_sway import swayed
 from bustle.core.words.wording import number
 
@@ -28,13 +29,17 @@ from bustle.core.words.wording import number
 STRIDES = (0.02, 0.05, 0.1, 0.16, 0.24, 0.34, 0.48, 0.7, 1.0)
 
 
-def remedies(project: CheckedProject, motion: str, finding: Finding) -> list[Remedy]:
+def remedies(project: CheckedProject, motion: str, finding: Finding, tell: Tell = silent) -> list[Remedy]:
     """Every way that clears the finding, in the order in which builders try them. Empty: none exists in reach."""
     attempt = Attempt(project, motion, finding, evaluate(project, motion))
     ways = JUDGEMENTS[finding.code].ways
     if not isinstance(project.motion(motion), PhaseGait):
         ways = tuple(way for way in ways if isinstance(way, Offer) and way.any_motion)
-    return [remedy for way in ways for remedy in done(way, attempt)]
+    found: list[Remedy] = []
+    for n, way in enumerate(ways):
+        tell(n, len(ways), "looking for what mends it")
+        found += done(way, attempt)
+    return found
 
 
 def done(way: Way, attempt: Attempt) -> Iterator[Remedy]:

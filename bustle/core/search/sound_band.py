@@ -8,6 +8,7 @@ from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.levers import Lever
 from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
+from bustle.core.search.progress import Tell, silent
 from bustle.core.words.problems import InputRefused
 
 # Values tried across the range; each border found is then halved this often.
@@ -16,7 +17,7 @@ HALVINGS = 4
 
 
 def sound_band(
-    project: CheckedProject, motion: str, lever: Lever, low: float, high: float
+    project: CheckedProject, motion: str, lever: Lever, low: float, high: float, tell: Tell = silent
 ) -> list[tuple[float, float]]:
     """Ranges within [low, high] where the motion has no stop finding, borders to the lever's step or finer."""
 
@@ -38,7 +39,10 @@ def sound_band(
         return good
 
     values = [float(v) for v in np.linspace(low, high, TRIES)]
-    flags = [sound(v) for v in values]
+    flags = []
+    for n, value in enumerate(values):
+        tell(n, TRIES, lever.label)
+        flags.append(sound(value))
     bands: list[tuple[float, float]] = []
     start: float | None = None
     for n, (value, good) in enumerate(zip(values, flags, strict=True)):

@@ -27,6 +27,10 @@ class InputRefused(ValueError):
         self.problems = tuple(problems)
         super().__init__("; ".join(str(p) for p in self.problems[:5]))
 
+    def __reduce__(self) -> tuple[type[InputRefused], tuple[tuple[Problem, ...]]]:
+        """So that it comes out of another process as it went in."""
+        return InputRefused, (self.problems,)
+
 
 def refuse(path: str, sentence: str) -> InputRefused:
     return InputRefused([Problem(path, sentence)])

@@ -1,0 +1,48 @@
+"""Inside a worker process: one job after another, with a limit on memory."""
+
+from __future__ import annotations
+
+import importlib
+import json
+import os
+import resource
+import time
+from pathlib import Path
+from typing import Any
+
+from bustle.core.search.progress import Tell
+from bustle.jobs.job import Work
+
+# Progress is written down no more often than this, s.
+OFTEN_S = 0.1
+
+_works: dict[str, Work] = {}
+
+
+def begin(where: str, memory_bytes: int) -> None:
+    """Called once in each worker. where: "module:NAME" of a dictionary of works by kind."""
+    module, _, name = where.partition(":")
+    _works.update(getattr(importlib.import_module(module), name))
+    if memory_bytes:
+        resource.setrlimit(resource.RLIMIT_AS, (memory_bytes, memory_bytes))
+
+
+def work(kind: str, asked: Any, told: str) -> bytes:
+    """Do one job; told: the file in which its progress is written down."""
+    return _works[kind](asked, _teller(Path(told)))
+
+
+def _teller(path: Path) -> Tell:
+    last = 0.0
+
+    def tell(done: int, of: int, what: str) -> None:
+        nonlocal last
+        now = time.monotonic()
+        if now - last < OFTEN_S:
+            return
+        last = now
+        fresh = path.with_suffix(".new")
+        fresh.write_text(json.dumps([done, of, what]))
+        os.replace(fresh, path)
+
+    return tell

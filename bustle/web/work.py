@@ -1,0 +1,140 @@
+"""What is done in worker processes: each work takes a request's body and gives the answer's, as bytes."""
+
+from __future__ import annotations
+
+import numpy as np
+from pydantic import BaseModel
+
+from bustle.core.edits.levers import LEVERS
+from bustle.core.edits.patches import only_motions, patched
+from bustle.core.evaluate import evaluate
+from bustle.core.project.motion import FreeWalk
+from bustle.core.project.project import fresh_name
+from bustle.core.search.machines_side_by_side import rival
+from bustle.core.search.motion_set import motion_set, usual
+from bustle.core.search.progress import Tell
+from bustle.core.search.remedies import remedies
+from bustle.core.search.sound_band import sound_band
+from bustle.core.search.stick_to_walk import Stick, StickAt, driven_by_rule, steered
+from bustle.core.words.problems import refuse
+from bustle.jobs.job import Work
+from bustle.web import leg_shapes, motion_shapes, shapes
+from bustle.web.picture import picture
+
+
+def _bytes(value: BaseModel) -> bytes:
+    return value.model_dump_json().encode()
+
+
+def mend(body: shapes.RemedyDraft, tell: Tell) -> bytes:
+    plan = evaluate(body.project, body.motion)
+    same = (f for f in plan.findings if (f.code, f.subject) == (body.finding.code, body.finding.subject))
+    finding = next(same, None)
+    if finding is None:
+        raise refuse("finding", f"{body.finding.code} is not among this motion's findings")
+    found = remedies(body.project, body.motion, finding, tell)
+    views = [
+        shapes.RemedyView(
+            title=r.title,
+            patch=r.patch,
+            changes=[shapes.FigureChange(**vars(c)) for c in r.changes],
+            project=patched(body.project, r.patch),
+        )
+        for r in found
+    ]
+    return _bytes(shapes.Remedies(finding=body.finding, remedies=views))
+
+
+def band(body: shapes.BandDraft, tell: Tell) -> bytes:
+    ranges = sound_band(body.project, body.motion, LEVERS[body.lever], body.low, body.high, tell)
+    return _bytes(shapes.Band(ranges=ranges))
+
+
+def make_set(body: motion_shapes.SetDraft, tell: Tell) -> bytes:
+    found = motion_set(body.project, body.gait or usual(body.project), body.mixture, tell)
+    made = [
+        motion_shapes.MadeView(
+            name=m.motion.name,
+            stroke_mm=m.stroke_mm,
+            step_mm=m.step_mm,
+            speed_mm_s=float(np.hypot(m.motion.twist.vx_mm_s, m.motion.twist.vy_mm_s)),
+            turn_deg_s=m.motion.twist.omega_deg_s,
+            code=m.code,
+            limited_by=m.limited_by,
+        )
+        for m in found.made
+    ]
+    left_out = [motion_shapes.LeftOutView(**vars(m)) for m in found.left_out]
+    kept = found.kept_in(body.project)
+    return _bytes(motion_shapes.SetView(gait=found.gait, made=made, left_out=left_out, project=kept))
+
+
+def drive(body: motion_shapes.StickDraft, tell: Tell) -> bytes:
+    walk = steered(body.project, Stick(body.ahead, body.left, body.turn), body.school)
+    if body.lift_mm is not None:
+        walk = walk.model_copy(update={"lift_mm": body.lift_mm})
+    if body.ride_height_mm is not None:
+        walk = walk.model_copy(update={"pose": walk.pose.model_copy(update={"ride_height_mm": body.ride_height_mm})})
+    return picture(evaluate(only_motions(body.project, walk), walk.name))
+
+
+def drive_by_rule(body: motion_shapes.FreeDraft, tell: Tell) -> bytes:
+    walk = driven(body, "Drive")
+    alone = only_motions(body.project, body.project.motion(walk.like), walk)
+    return picture(evaluate(alone, walk.name))
+
+
+def keep_driven(body: motion_shapes.FreeDraft, tell: Tell) -> bytes:
+    walk = driven(body, fresh_name(body.project, "Driven"))
+    add = {"op": "add", "path": "/motions/-", "value": walk.model_dump(mode="json")}
+    return _bytes(motion_shapes.AddedView(name=walk.name, project=patched(body.project, [add])))
+
+
+def driven(body: motion_shapes.FreeDraft, name: str) -> FreeWalk:
+    sticks = [StickAt(at.from_s, Stick(at.ahead, at.left, at.turn)) for at in body.sticks]
+    return driven_by_rule(body.project, sticks, body.takes_s, name)
+
+
+def verdict(body: shapes.Judged, tell: Tell) -> bytes:
+    """Stops and warnings over all motions, and the worst in words."""
+    project, plans = body.project, []
+    for n, motion in enumerate(project.motions):
+        tell(n, len(project.motions), motion.name)
+        plans.append((motion.name, evaluate(project, motion.name)))
+    stops = [(name, f) for name, plan in plans for f in plan.findings if f.severity == "stop"]
+    warns = [(name, f) for name, plan in plans for f in plan.findings if f.severity == "warn"]
+    worst = (stops or warns)[:1]
+    words = "No motion yet" if not plans else "Nothing stands against it"
+    if worst:
+        words = f"{worst[0][0]}: {worst[0][1].title.lower()}"
+    return _bytes(shapes.Verdict(stops=len(stops), warns=len(warns), verdict=words))
+
+
+def side_by_side(body: leg_shapes.Machines, tell: Tell) -> bytes:
+    found = []
+    for n, machine in enumerate(body.machines):
+        tell(n, len(body.machines), machine.name)
+        found.append(rival(machine.project, machine.name))
+    views = [
+        leg_shapes.RivalView(
+            name=r.name, legs=r.legs, motion=r.motion, figures=[leg_shapes.StandingView(**vars(f)) for f in r.figures]
+        )
+        for r in found
+    ]
+    return _bytes(leg_shapes.Rivals(rivals=views))
+
+
+WORKS: dict[str, Work] = {
+    "remedies": mend,
+    "sound_band": band,
+    "motion_set": make_set,
+    "drive": drive,
+    "drive_by_rule": drive_by_rule,
+    "keep_driven": keep_driven,
+    "verdict": verdict,
+    "side_by_side": side_by_side,
+}
+
+# How long each may work, s.
+DEADLINES = {"motion_set": 180.0, "remedies": 60.0, "verdict": 60.0, "side_by_side": 60.0}
+USUAL_DEADLINE_S = 20.0
