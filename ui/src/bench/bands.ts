@@ -1,7 +1,8 @@
 /** Sound bands of the sliders on screen, swept one at a time when nothing else is going on. */
 import { useEffect } from "react";
 import { create } from "zustand";
-import { fetched, type Project, posted } from "@/api/client";
+import type { Project } from "@/api/client";
+import { search } from "@/api/searches";
 import { isEvaluating } from "./evaluator";
 import { useBench } from "./state";
 
@@ -36,7 +37,7 @@ async function sweep(): Promise<void> {
       const state = useStore.getState();
       const current = state.of === draft && state.motion === motion;
       if (current && state.ranges[lever]) continue;
-      const response = await fetched("/api/sound-band", posted({ project: draft, motion, lever, low, high }));
+      const response = await search("/api/sound-band", { project: draft, motion, lever, low, high });
       const { ranges } = (await response.json()) as { ranges: Ranges };
       const after = useBench.getState();
       if (after.draft !== draft || after.motion !== motion) return later();

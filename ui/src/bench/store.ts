@@ -1,6 +1,7 @@
 /** What is done on the bench: opening, editing, undoing, trying a remedy. */
 import type { AnyMotion, Motion, MotionOf, Project, Remedy, SavedWalker } from "@/api/client";
 import { evaluateDraft, type Finding, over, type Picture } from "@/api/picture";
+import { newDraft } from "@/api/searches";
 import { gaitOf } from "./edits";
 import { evaluateLatest } from "./evaluator";
 import { playhead } from "./playhead";
@@ -39,6 +40,7 @@ export function openWalker(saved: SavedWalker, motion: string | null, leg: strin
 }
 
 export function closeWalker(): void {
+  newDraft();
   playhead.stop();
   set({ saved: null, draft: null, picture: null, pictured: null, ghost: null, conflict: null });
 }
@@ -93,6 +95,7 @@ export function edit(change: (draft: Project) => void, commitNow = false): void 
   }
   const next = structuredClone(draft);
   change(next);
+  newDraft();
   set({ draft: next, saveState: "unsaved", ghost: null });
   evaluate(!commitNow);
   if (commitNow) commit();
@@ -156,6 +159,7 @@ function travel(from: "past" | "future", to: "past" | "future"): void {
   const state = get();
   const project = state[from].at(-1);
   if (!project || !state.draft) return;
+  newDraft();
   const still = project.motions.some((m) => m.name === state.motion);
   const legs = project.walker.limbs.map((l) => l.name);
   set({

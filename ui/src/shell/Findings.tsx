@@ -1,8 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
-import { client, type Remedy, type Schemas, told } from "@/api/client";
+import type { Remedy, Schemas } from "@/api/client";
 import type { Finding } from "@/api/picture";
+import { search } from "@/api/searches";
 import { useBench } from "@/bench/state";
 import { dropGhost, goToWorst, keepRemedy, keyOf, openFinding, tryRemedy, undo } from "@/bench/store";
+import { Working } from "@/controls/Working";
 import { withUnit } from "@/look/number";
 
 /** The tray of findings: one line each, one open with what mends it. Its height never changes. */
@@ -89,14 +91,12 @@ function Mend({ finding }: { finding: Finding }) {
   const draft = useBench((s) => s.pictured);
   const motion = useBench((s) => s.motion);
   const dragging = useBench((s) => s.dragging);
-  const { data, isFetching, error } = useQuery({
+  const { data, isFetching, error, refetch } = useQuery({
     queryKey: ["remedies", finding.code, finding.subject, motion, draft],
-    queryFn: () =>
-      told<Schemas["Remedies"]>(
-        client.POST("/api/remedies", {
-          body: { project: draft!, motion, finding: { code: finding.code, subject: finding.subject } },
-        }),
-      ),
+    queryFn: async () => {
+      const asked = { project: draft, motion, finding: { code: finding.code, subject: finding.subject } };
+      return (await search("/api/remedies", asked)).json() as Promise<Schemas["Remedies"]>;
+    },
     enabled: draft !== null && !dragging,
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 60_000,
@@ -109,12 +109,15 @@ function Mend({ finding }: { finding: Finding }) {
           Show the instant <kbd>W</kbd>
         </button>
       )}
-      {isFetching && (
-        <p className="small" role="status">
-          Looking for what mends it …
+      <Working kind="remedies" busy={isFetching} />
+      {error && !isFetching && (
+        <p className="small" role="alert">
+          {error.message}{" "}
+          <button type="button" className="link-button" onClick={() => void refetch()}>
+            Look again
+          </button>
         </p>
       )}
-      {error && <p className="small">{error.message}</p>}
       {data?.remedies.length === 0 && (
         <p className="small">No single change within reach clears this without another stop. Try two at once.</p>
       )}

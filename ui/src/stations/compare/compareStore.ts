@@ -1,6 +1,7 @@
 /** Which machines stand beside this one, and their figures. */
 import { create } from "zustand";
-import { fetched, type Project, posted, type Schemas } from "@/api/client";
+import type { Project, Schemas } from "@/api/client";
+import { search } from "@/api/searches";
 
 export type Choice = Schemas["RivalChoice"];
 
@@ -25,7 +26,7 @@ export async function compare(project: Project): Promise<void> {
   const mine = ++asked;
   set({ busy: true });
   try {
-    const answer = await fetched("/api/rivals", posted({ project, rivals: useCompare.getState().choices }));
+    const answer = await search("/api/rivals", { project, rivals: useCompare.getState().choices });
     const found = (await answer.json()) as Schemas["Rivals"];
     if (mine === asked) set({ found, refusal: null, busy: false });
   } catch (error) {

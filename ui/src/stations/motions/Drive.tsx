@@ -1,8 +1,9 @@
 /** A drive pad: the stick's deflection runs the plan live; the walker on the mat walks what it asks for. */
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import Form from "react-bootstrap/Form";
-import { fetched, type Project, posted, type Schemas } from "@/api/client";
+import type { Project, Schemas } from "@/api/client";
 import { decode, figure, type Picture } from "@/api/picture";
+import { search } from "@/api/searches";
 import { gaitOf } from "@/bench/edits";
 import { playhead } from "@/bench/playhead";
 import { useBench } from "@/bench/state";
@@ -49,7 +50,7 @@ function Pad({ project }: { project: Project }) {
       waiting.current = null;
       try {
         const asked = performance.now();
-        const answer = await fetched(next[0], posted(next[1]));
+        const answer = await search(next[0], next[1]);
         const found = decode(await answer.arrayBuffer());
         lag.current = Math.min(1, (performance.now() - asked) / 1000 + 0.05);
         const here = playhead.time;
@@ -98,7 +99,7 @@ function Pad({ project }: { project: Project }) {
   const keepDriven = async () => {
     const { sticks, takes_s } = rule.current;
     try {
-      const answer = await fetched("/api/driven", posted({ project, sticks, takes_s }));
+      const answer = await search("/api/driven", { project, sticks, takes_s });
       const added = (await answer.json()) as Schemas["AddedView"];
       rule.current = new RuleDrive();
       playhead.stop();

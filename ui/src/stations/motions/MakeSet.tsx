@@ -1,12 +1,14 @@
 /** The whole set in one action: as long strides as may be, with what limits each, and what is left out. */
 import { Fragment, useState } from "react";
 import { useCatalogue } from "@/api/catalogue";
-import { fetched, type Project, posted, type Schemas } from "@/api/client";
+import type { Project, Schemas } from "@/api/client";
+import { search } from "@/api/searches";
 import { legsOf } from "@/bench/edits";
 import { useBench } from "@/bench/state";
 import { replaceDraft } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
 import { NumberBox } from "@/controls/NumberBox";
+import { Working } from "@/controls/Working";
 import { shown, withUnit } from "@/look/number";
 
 type Found = Schemas["SetView"];
@@ -21,12 +23,13 @@ export function MakeSet({ project }: { project: Project }) {
   const [busy, setBusy] = useState(false);
   const make = async () => {
     setBusy(true);
-    setSaid("Lengthening every stride until something gives …");
+    setSaid("");
     try {
-      const answer = await fetched(
-        "/api/motion-set",
-        posted({ project, gait: gait || null, mixture: mixture.some(Boolean) ? mixture : null }),
-      );
+      const answer = await search("/api/motion-set", {
+        project,
+        gait: gait || null,
+        mixture: mixture.some(Boolean) ? mixture : null,
+      });
       setFound({ of: project, view: (await answer.json()) as Found });
       setSaid("");
     } catch (error) {
@@ -73,8 +76,9 @@ export function MakeSet({ project }: { project: Project }) {
         ))}
       </fieldset>
       <button type="button" className="do" disabled={busy} onClick={() => void make()}>
-        {busy ? "Working …" : "Find the strides"}
+        Find the strides
       </button>
+      <Working kind="motion_set" busy={busy} />
       <p className="hint" role="status">
         {said}
       </p>
