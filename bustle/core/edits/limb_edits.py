@@ -13,22 +13,14 @@ from math import atan2, cos, degrees, hypot, radians, sin
 from typing import Any
 
 from bustle.core.document.checked import CheckedProject, parse_project
+from bustle.core.edits.mirroring import limb_lists, mirror_limb, mirror_what_hangs
 from bustle.core.kinds.gaits import CUSTOM, spots_of
-from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import document
 from bustle.core.words.problems import refuse
 
 Values = dict[str, Any]
 
 MOST_LIMBS = 24
-
-
-def limb_lists(motion: Values) -> list[list[Values]]:
-    """Every list of a motion, but its legs' timings, whose entries name a limb."""
-    frames = motion.get("frames", [])
-    lists = [motion.get("joints"), motion.get("moves_of_arms")]
-    lists += [frame[key] for frame in frames for key in ("feet", "joints", "ease")]
-    return [entries for entries in lists if entries]
 
 
 def _limb(values: Values, name: str) -> Values:
@@ -73,10 +65,10 @@ def _made_from(values: Values, source: str, name: str, change: Callable[[Values]
             motion["legs"].append({**timing, "limb": name, "phase": (timing["phase"] + 0.5) % 1.0})
             motion["gait"] = CUSTOM
         for entries in limb_lists(motion):
-            entries += [{**entry, "limb": name} for entry in entries if entry["limb"] == source]
+            entries += [{**deepcopy(entry), "limb": name} for entry in entries if entry["limb"] == source]
     if values["walker"]["folded"]:
         folded = values["walker"]["folded"]["joints"]
-        folded += [{**a, "limb": name} for a in folded if a["limb"] == source]
+        folded += [{**deepcopy(a), "limb": name} for a in folded if a["limb"] == source]
     return name
 
 
@@ -104,44 +96,43 @@ def _other_side(name: str) -> str:
     return f"{name}_R"[:24]
 
 
-def _mirror(limb: Values) -> None:
-    """Across the x–z plane. An upright leg is flipped; a sprawled one is turned to the other side."""
-    mount, family = limb["mount"], FAMILIES[limb["family"]]
-    mount["at_mm"][1] = -mount["at_mm"][1]
-    mount["yaw_deg"], mount["roll_deg"] = -mount["yaw_deg"], -mount["roll_deg"]
-    if limb["neutral_mm"]:
-        limb["neutral_mm"][1] = -limb["neutral_mm"][1]
-    limb["toe_deg"] = -limb["toe_deg"]
-    if family.sole_follows or any(limb["hip_offset_mm"]):
-        limb["mirrored"] = not limb["mirrored"]
-    for foot in limb["feet"]:
-        foot["at_mm"][1] = -foot["at_mm"][1]
-        if foot["sole"]["kind"] == "rectangle":
-            foot["sole"]["left_mm"] = -foot["sole"]["left_mm"]
-    for joint in limb["joints"]:
-        # Yaws and rolls keep their axes, so that their ends change over.
-        turns_over = joint["name"] in ("yaw", "roll", "ankle_roll") or limb["family"] == "rocker_2"
-        if turns_over and joint["name"] != "swing" and not family.open:
-            joint["min_deg"], joint["max_deg"] = -joint["max_deg"] + 0.0, -joint["min_deg"] + 0.0
-
-
 def mirrored(project: CheckedProject, limb: str) -> CheckedProject:
-    """The limb's mirror image on the other side: made anew, or made alike where the other side has one of that name."""
+    """The limb's mirror image on the other side, with all that hangs on it: made anew, or made alike where the other
+    side has one of that name, whose phases stay its own."""
     values = document(project)
     source = _limb(values, limb)
     if source["mount"]["at_mm"][1] == 0:
         raise refuse("limb", f"{limb} sits in the middle, so its mirror image is itself")
     other = _other_side(limb)
-    known = next((m for m in values["walker"]["limbs"] if m["name"] == other), None)
+    limbs = values["walker"]["limbs"]
+    known = next((m for m in limbs if m["name"] == other), None)
     if known is None:
-        _made_from(values, limb, other, _mirror)
+        other = _made_from(values, limb, other, mirror_limb)
     else:
-        twin = deepcopy(source)
-        _mirror(twin)
-        if (twin["family"], len(twin["joints"])) != (known["family"], len(known["joints"])):
+        if (source["family"], len(source["joints"])) != (known["family"], len(known["joints"])):
             raise refuse("limb", f"{other} is another kind of leg; remove it first")
-        known.update({**twin, "name": other})
+        place, timings = limbs.index(known), _timings(values, other)
+        limbs.remove(known)
+        _unhang(values, other)
+        _made_from(values, limb, other, mirror_limb)
+        limbs.insert(place, limbs.pop())
+        for motion, timed in zip(values["motions"], timings, strict=True):
+            if timed:
+                made = next(n for n, t in enumerate(motion["legs"]) if t["limb"] == other)
+                motion["legs"].pop(made)
+                motion["legs"].insert(timed[0], timed[1])
+                motion["gait"] = timed[2]
+    mirror_what_hangs(values, other)
     return parse_project(values)
+
+
+def _timings(values: Values, limb: str) -> list[tuple[int, Values, str] | None]:
+    """Of each motion: where among its legs a limb is timed, how, and the gait it has; None where it is not."""
+    found: list[tuple[int, Values, str] | None] = []
+    for motion in values["motions"]:
+        at = next((n for n, t in enumerate(motion.get("legs", ())) if t["limb"] == limb), None)
+        found.append(None if at is None else (at, motion["legs"][at], motion["gait"]))
+    return found
 
 
 def repeated(project: CheckedProject, limb: str, count: int) -> CheckedProject:
@@ -175,6 +166,7 @@ def removed(project: CheckedProject, limb: str) -> CheckedProject:
     """The walker without the limb and what hung on it."""
     values = document(project)
     _limb(values, limb)
+    _unhang(values, limb)
     walker = values["walker"]
     walker["limbs"] = [m for m in walker["limbs"] if m["name"] != limb]
     walker["drives"] = [d for d in walker["drives"] if not any(j.startswith(f"{limb}/") for j in d["joints"])]
@@ -182,9 +174,19 @@ def removed(project: CheckedProject, limb: str) -> CheckedProject:
         for servo in drive["servos"]:
             if servo["sits_on"] and servo["sits_on"].startswith(f"{limb}/"):
                 servo["sits_on"] = None
-    walker["masses"] = [m for m in walker["masses"] if not m["on"].startswith(f"{limb}/")]
     walker["leads"] = [m for m in walker["leads"] if not any(p["on"].startswith(f"{limb}/") for p in m["path"])]
     walker["as_built"]["limbs"] = [m for m in walker["as_built"]["limbs"] if m["limb"] != limb]
+    values["controls"] = [
+        c for c in values["controls"] if c["does"] != "axis" or not c["target"].startswith(f"{limb}/")
+    ]
+    return parse_project(values)
+
+
+def _unhang(values: Values, limb: str) -> None:
+    """Take away what a limb has to itself: its drives, its masses, and what motions say of it."""
+    walker = values["walker"]
+    walker["drives"] = [d for d in walker["drives"] if not all(j.startswith(f"{limb}/") for j in d["joints"])]
+    walker["masses"] = [m for m in walker["masses"] if not m["on"].startswith(f"{limb}/")]
     if walker["folded"]:
         walker["folded"]["joints"] = [a for a in walker["folded"]["joints"] if a["limb"] != limb]
     for motion in values["motions"]:
@@ -193,10 +195,6 @@ def removed(project: CheckedProject, limb: str) -> CheckedProject:
             motion["gait"] = CUSTOM
         for entries in limb_lists(motion):
             entries[:] = [entry for entry in entries if entry["limb"] != limb]
-    values["controls"] = [
-        c for c in values["controls"] if c["does"] != "axis" or not c["target"].startswith(f"{limb}/")
-    ]
-    return parse_project(values)
 
 
 def renamed(project: CheckedProject, names: dict[str, str]) -> CheckedProject:

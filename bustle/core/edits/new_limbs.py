@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, Literal
 
 from bustle.core.document.checked import CheckedProject, parse_project
-from bustle.core.edits.limb_edits import limb_lists
+from bustle.core.edits.mirroring import limb_lists
 from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import PhaseGait

@@ -41,6 +41,8 @@ SLOW_MM = 10.0
 HOME_MM = 1.0
 # Times left that differ by less than this share of the time a leg stands are alike.
 ALIKE_SHARE = 0.1
+# Margins that agree to so many digits are alike.
+ALIKE_DIGITS = 6
 # The centre of mass moves a little with the legs: margin kept beyond what is asked.
 RESERVE_MM = 3.0
 # How far towards the middle of the other feet the body may lean, tried in this many steps.
@@ -145,7 +147,15 @@ class Stepper:
                 self._straighten(t, down, due)
                 return
             margin = self._least_margin(t, at, down, legs)
-            ranked = sorted(range(len(legs)), key=lambda k: (round(float(order[legs[k]]) / alike_s), -margin[k]))
+            # Of two that are alike in all, the one further ahead, then the one on the left, whatever their order.
+            ranked = sorted(
+                range(len(legs)),
+                key=lambda k: (
+                    round(float(order[legs[k]]) / alike_s),
+                    -round(float(margin[k]), ALIKE_DIGITS),
+                    *(-self.neutral[legs[k]]),
+                ),
+            )
             chosen = next((k for k in ranked if margin[k] >= self.keep_mm), None)
             if chosen is not None:
                 self._swing(legs[chosen], t)
