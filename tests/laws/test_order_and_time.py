@@ -1,0 +1,121 @@
+"""The order of limbs changes nothing; a pause changes only times; every event is looked at."""
+
+from __future__ import annotations
+
+import unittest
+
+import numpy as np
+
+from bustle.core.document.checked import parse_project
+from bustle.core.evaluate import evaluate
+from bustle.core.judge.measures.mid_stance import mid_stances
+from bustle.core.judge.measures.swing_clearance import clearances
+from bustle.core.judge.measures.worst_margin import worst_margin
+from bustle.core.project.project import document
+from tests.projects import changed, demo, hexapod, quadruped, start
+from tests.tables import shipped
+
+
+def reordered(project):
+    """The last limb first: a caster, an arm, a leg of the other side."""
+    values = document(project)
+    values["walker"]["limbs"].reverse()
+    return parse_project(values)
+
+
+class Order(unittest.TestCase):
+    def test_of_limbs_changes_nothing(self):
+        for name, project in shipped():
+            other = reordered(project)
+            for motion in project.motions:
+                with self.subTest(walker=name, motion=motion.name):
+                    self.agree(evaluate(project, motion.name), evaluate(other, motion.name))
+
+    def agree(self, one, other):
+        a, b = one.reading, other.reading
+        columns = [b.kit.column_of[j.path] for j in a.kit.joints]
+        np.testing.assert_allclose(b.angles[:, columns], a.angles, atol=1e-9)
+        for figure in one.figures:
+            value = other.figure(figure.name)
+            self.assertIsNotNone(value, figure.name)
+            self.assertAlmostEqual(value, figure.value, 5, figure.name)
+            self.assertTrue(all(isinstance(line, str) for line in figure.working), figure.name)
+        # Of legs that are as bad, another may be told first, with its own sign.
+        told = [sorted((f.code, f.severity, round(abs(f.value), 5)) for f in p.findings) for p in (one, other)]
+        self.assertEqual(*told)
+
+    def test_a_walker_that_begins_with_a_caster_or_an_arm_stands(self):
+        for shape in ("four_casters", "two_wheels", "two_moving_mass"):
+            project = reordered(start(shape, "First", 200.0))
+            for motion in project.motions:
+                for figure in evaluate(project, motion.name).figures:
+                    self.assertTrue(figure.working, f"{shape} {motion.name} {figure.name}")
+
+
+class Pauses(unittest.TestCase):
+    """Two seconds' rest in a cycle."""
+
+    def pair(self, at):
+        plain = hexapod()
+        return (evaluate(p, "Forward", 2400).reading for p in (plain, self.paused(plain, at)))
+
+    def paused(self, project, at):
+        return changed(project, {"motions/0/pauses": [{"at": at, "hold_s": 2.0}]})
+
+    def test_legs_stand_at_their_mid_stance(self):
+        for at in (0.1, 0.45, 0.8):
+            plain, paused = self.pair(at)
+            for one, other in zip(plain.of(mid_stances), paused.of(mid_stances), strict=True):
+                np.testing.assert_allclose(other.joints, one.joints, atol=0.01, err_msg=f"{at} {one.limb.name}")
+
+    def test_what_feet_clear_is_the_same(self):
+        project = changed(hexapod(), {"floor/obstacle_mm": 5.0, "floor/obstacle_at": 0.3})
+        for at in (0.1, 0.45, 0.8):
+            plain, paused = (
+                {c.limb: c for c in evaluate(p, "Forward", 2400).reading.of(clearances)}
+                for p in (project, self.paused(project, at))
+            )
+            for limb, one in plain.items():
+                self.assertAlmostEqual(paused[limb].left_mm, one.left_mm, delta=0.1)
+                self.assertAlmostEqual(paused[limb].over_obstacle_mm, one.over_obstacle_mm, delta=0.2)
+
+    def test_figures_that_are_no_times_stay(self):
+        plain, paused = (evaluate(p, "Forward", 2400) for p in (hexapod(), self.paused(hexapod(), 0.45)))
+        for name in ("worst_margin_mm", "stroke_mm", "foot_play_mm", "clear_mm", "slip_mm", "turning_radius_mm"):
+            self.assertAlmostEqual(paused.figure(name) or 0.0, plain.figure(name) or 0.0, delta=0.1, msg=name)
+
+
+class Events(unittest.TestCase):
+    def frames(self):
+        """A foot is up for less than a row, at no row at all: only at its events can it be seen to be in the air."""
+        project = quadruped()
+        pose = document(project)["motions"][0]["pose"] | {"sway": []}
+        leg = project.walker.limbs[0]
+        x, y = leg.neutral_mm
+
+        def frame(name, move_s, up, hold_s=0.0):
+            feet = [{"limb": leg.name, "at_mm": [x, y, up]}]
+            return {"name": name, "move_s": move_s, "hold_s": hold_s, "pose": pose, "feet": feet}
+
+        shown = [frame("1", 0.0, 0.0, 0.005), frame("2", 0.005, 30.0), frame("3", 0.005, 0.0, 0.2)]
+        values = document(project)
+        values["motions"].append({"kind": "keyframes", "name": "Blink", "frames": shown, "repeats": False})
+        return parse_project(values)
+
+    def test_the_first_of_a_set_of_frames(self):
+        project = self.frames()
+        reading = evaluate(project, "Blink", 2).reading
+        self.assertTrue(reading.course.contact[0, : reading.samples].all(), "at every row it stands")
+        in_the_air = np.flatnonzero(~reading.course.contact[0])
+        self.assertAlmostEqual(min(reading.time_at(int(k)) for k in in_the_air), 0.005, places=6)
+        margin, at = reading.of(worst_margin)
+        self.assertLess(margin, 10.0)
+        self.assertIn(at, in_the_air)
+
+    def test_none_is_dropped_of_any_motion_that_ships(self):
+        for name, project in (("fennel", demo("fennel")), ("frames", self.frames())):
+            for motion in project.motions:
+                reading = evaluate(project, motion.name).reading
+                first = 0 if reading.score.periodic else reading.score.tolerance_s
+                events = [t for t in reading.score.events() if t >= first]
+                self.assertEqual(int(reading.before.sum()), len(events), f"{name} {motion.name}")
