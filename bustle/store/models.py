@@ -40,7 +40,11 @@ class Walker(Base):
 
 
 class Revision(Base):
-    """One saved project document, immutable, with the hash of its canonical bytes."""
+    """One saved project document, immutable, with the hash of what it says.
+
+    Rows of earlier versions have the hash of their bytes in `hash`, and in `digest` what they say; newer ones the same
+    in both. digest: None where this version could not read the document.
+    """
 
     __tablename__ = "revisions"
     __table_args__ = (
@@ -48,6 +52,8 @@ class Revision(Base):
         CheckConstraint("number > 0", name="revisions_number_positive"),
         CheckConstraint("parent IS NULL OR parent < number", name="revisions_parent_before"),
         CheckConstraint("hash ~ '^[0-9a-f]{64}$'", name="revisions_hash_sha256"),
+        CheckConstraint("digest IS NULL OR digest ~ '^[0-9a-f]{64}$'", name="revisions_digest_sha256"),
+        Index("revisions_by_digest", "walker_id", "digest"),
         CheckConstraint("jsonb_typeof(document) = 'object'", name="revisions_document_object"),
         CheckConstraint("name IS NULL OR length(name) BETWEEN 1 AND 60", name="revisions_name_length"),
     )
@@ -58,6 +64,7 @@ class Revision(Base):
     parent: Mapped[int | None]
     document: Mapped[dict[str, Any]] = mapped_column(JSONB)
     hash: Mapped[str] = mapped_column(String(64))
+    digest: Mapped[str | None] = mapped_column(String(64))
     name: Mapped[str | None] = mapped_column(Text)
     note: Mapped[str] = mapped_column(Text, server_default="")
     created_at: Mapped[datetime] = mapped_column(TIMESTAMP(timezone=True), server_default=_NOW)

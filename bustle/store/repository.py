@@ -7,12 +7,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import Engine, create_engine, func, select, text
+from sqlalchemy import Engine, create_engine, func, or_, select, text
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from bustle.core.document.checked import CheckedProject, parse_project
-from bustle.core.document.file import project_hash
+from bustle.core.document.file import bytes_hash, project_hash
 from bustle.core.project.project import document
 from bustle.store.models import Export, Loaded, Revision, Walker
 
@@ -83,6 +83,11 @@ def _saved(row: Revision) -> Saved:
     )
 
 
+def _says(row: Revision, project: CheckedProject) -> bool:
+    """Whether a revision says what the project does, by the hash it has."""
+    return row.digest == project_hash(project) if row.digest else row.hash == bytes_hash(project)
+
+
 class Store:
     """Walkers, revisions and exports on one engine."""
 
@@ -135,11 +140,29 @@ class Store:
         with Session(self.engine) as session, session.begin():
             walker = self._walker(session, walker_id, lock=True)
             newest = self._revision(session, walker, walker.head)
-            if newest.hash == project_hash(project):
+            if _says(newest, project):
                 return _saved(newest)
             if walker.head != parent:
                 raise Conflict(_saved(self._revision(session, walker, parent)), _saved(newest))
             return self._write(session, walker, parent, project, note)
+
+    def find(self, walker_id: int, told: str) -> Saved:
+        """The newest revision with that hash, whether of what it says or, as revisions had it before, of its bytes.
+
+        Raises Missing.
+        """
+        query = (
+            select(Revision)
+            .where(Revision.walker_id == walker_id, or_(Revision.digest == told, Revision.hash == told))
+            .order_by(Revision.number.desc())
+            .limit(1)
+        )
+        with Session(self.engine) as session:
+            self._walker(session, walker_id)
+            found = session.execute(query).scalar()
+            if found is None:
+                raise Missing(f"Walker {walker_id} has no revision {told[:12]}.")
+            return _saved(found)
 
     def revisions(self, walker_id: int) -> list[Line]:
         """All revisions, newest first, without their documents."""
@@ -216,7 +239,8 @@ class Store:
             number=number,
             parent=parent,
             document=document(project),
-            hash=project_hash(project),
+            hash=(digest := project_hash(project)),
+            digest=digest,
             note=note,
         )
         walker.head = number

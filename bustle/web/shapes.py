@@ -25,6 +25,10 @@ class RevisionPath(WalkerPath):
     number: Annotated[int, Field(ge=1, le=2**31 - 1)]
 
 
+class HashPath(WalkerPath):
+    told: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+
+
 class ShelfQuery(BaseModel):
     archived: bool = False
 

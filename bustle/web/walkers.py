@@ -171,6 +171,12 @@ def read_revision(path: shapes.RevisionPath) -> Response:
     return answer(view(store().get(path.walker_id, path.number)))
 
 
+@api.get("/<int:walker_id>/revisions/with/<string:told>", responses={200: shapes.SavedWalker})
+def find_revision(path: shapes.HashPath) -> Response:
+    """The newest revision with a hash: which one was a table written from?"""
+    return answer(view(store().find(path.walker_id, path.told)))
+
+
 @api.put("/<int:walker_id>/revisions/<int:number>/name", responses={204: None})
 def name_revision(path: shapes.RevisionPath, body: shapes.NameRevision) -> Response:
     """Name a revision, or take its name away."""

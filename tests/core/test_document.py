@@ -30,7 +30,7 @@ class Canonical(SeededTest):
             self.assertEqual(project_hash(load_project(save_project(project))), project_hash(project))
 
     def test_a_file_of_the_earlier_version_still_opens_and_walks_alike(self):
-        earlier = load_project((ROOT / "tests" / "core" / "earlier" / "version-1.bustle.json").read_bytes())
+        earlier = load_project((ROOT / "tests" / "old" / "version-1.bustle.json").read_bytes())
         self.assertEqual(earlier.version, VERSION)
         data = save_project(earlier)
         self.assertEqual(save_project(load_project(data)), data)

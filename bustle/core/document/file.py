@@ -6,6 +6,8 @@ import hashlib
 import json
 from typing import Any
 
+from pydantic import BaseModel
+
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.project.project import Project, document
 from bustle.core.words.problems import InputRefused, refuse
@@ -69,6 +71,31 @@ def save_project(project: Project) -> bytes:
     return (text + "\n").encode()
 
 
+def _essence(value: Any) -> Any:
+    """What a value says: no field at its default, but for the kind that tells it from others."""
+    if isinstance(value, BaseModel):
+        said = {}
+        for name, field in type(value).model_fields.items():
+            own = getattr(value, name)
+            if name == "kind" or field.is_required() or own != field.get_default(call_default_factory=True):
+                said[name] = _essence(own)
+        return said
+    if isinstance(value, float):
+        return value + 0.0
+    if isinstance(value, tuple):
+        return [_essence(part) for part in value]
+    if isinstance(value, dict):
+        return {name: _essence(part) for name, part in value.items()}
+    return value
+
+
 def project_hash(project: Project) -> str:
-    """SHA-256 of the canonical bytes, in hexadecimal."""
+    """SHA-256, in hexadecimal, of what the project says: the document with sorted keys and without fields at their
+    default. Equal projects have one hash, and a field that a later version adds changes none."""
+    text = json.dumps(_essence(project), ensure_ascii=False, allow_nan=False, sort_keys=True, separators=(",", ":"))
+    return hashlib.sha256(text.encode()).hexdigest()
+
+
+def bytes_hash(project: Project) -> str:
+    """SHA-256 of the canonical bytes, in hexadecimal: what revisions were told apart by before."""
     return hashlib.sha256(save_project(project)).hexdigest()
