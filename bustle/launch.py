@@ -94,8 +94,8 @@ def _die_with_parent() -> None:
 class Searches:
     """The process that holds the pool of workers, and how the web server finds it."""
 
-    def __init__(self) -> None:
-        self._folder = tempfile.mkdtemp(prefix="bustle-office-")
+    def __init__(self, works: str = "bustle.web.work:WORKS") -> None:
+        self._folder, self._works = tempfile.mkdtemp(prefix="bustle-office-"), works
         self._key = secrets.token_hex(32)
         self.process = self._start()
 
@@ -105,7 +105,7 @@ class Searches:
 
     def _start(self) -> subprocess.Popen[bytes]:
         return subprocess.Popen(
-            [sys.executable, "-m", "bustle.jobs.office", f"{self._folder}/office", "bustle.web.work:WORKS"],
+            [sys.executable, "-m", "bustle.jobs.office", f"{self._folder}/office", self._works],
             cwd=ROOT,
             env={**os.environ, **ONE_THREAD, "BUSTLE_JOBS_KEY": self._key},
             stdin=subprocess.DEVNULL,
@@ -116,6 +116,7 @@ class Searches:
     def keep_up(self) -> None:
         """Start it again where it ended: searches that were under way are lost, and nothing else."""
         if self.process.poll() is not None:
+            _end_group(self.process)
             self.process = self._start()
 
     def stop(self) -> None:

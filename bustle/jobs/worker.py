@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import ctypes
 import importlib
 import json
 import os
 import resource
+import signal
 import time
 from pathlib import Path
 from typing import Any
@@ -21,6 +23,8 @@ _works: dict[str, Work] = {}
 
 def begin(where: str, memory_bytes: int) -> None:
     """Called once in each worker. where: "module:NAME" of a dictionary of works by kind."""
+    # Where the office dies, its workers go with it.
+    ctypes.CDLL(None).prctl(1, signal.SIGKILL)  # PR_SET_PDEATHSIG
     module, _, name = where.partition(":")
     _works.update(getattr(importlib.import_module(module), name))
     if memory_bytes:

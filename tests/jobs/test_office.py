@@ -1,0 +1,151 @@
+"""The pool of workers: what it answers, what ends a job, and what becomes of it when something dies."""
+
+from __future__ import annotations
+
+import threading
+import time
+import unittest
+
+from bustle.core.words.problems import InputRefused
+from bustle.jobs.client import MOST_WAITING, AtTheOffice
+from bustle.jobs.job import Busy, Job, OutOfMemory, Overran, Stopped, Unreachable, WorkerLost
+from bustle.launch import Searches
+
+
+class OfficeTest(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        cls.searches = Searches("tests.jobs.works:WORKS")
+        cls.addClassCleanup(cls.searches.stop)
+        cls.office = cls.client()
+        until(lambda: cls.office.run(Job("echo", "up")) == b"up")
+
+    @classmethod
+    def client(cls):
+        environment = cls.searches.environment
+        return AtTheOffice(environment["BUSTLE_JOBS"], bytes.fromhex(environment["BUSTLE_JOBS_KEY"]))
+
+    def begin(self, *job, **more):
+        """A job under way in a thread, and what it comes to."""
+        found = []
+
+        def run():
+            try:
+                found.append(self.client().run(Job(*job, **more)))
+            except Exception as error:
+                found.append(error)
+
+        thread = threading.Thread(target=run)
+        thread.start()
+        self.addCleanup(thread.join)
+        return thread, found
+
+
+def until(true, seconds=30.0):
+    end = time.monotonic() + seconds
+    while True:
+        try:
+            if true():
+                return
+        except Unreachable:
+            pass
+        if time.monotonic() > end:
+            raise AssertionError("it never came about")
+        time.sleep(0.05)
+
+
+class Office(OfficeTest):
+    def test_a_newer_draft_ends_what_was_asked_for_an_older_one(self):
+        thread, found = self.begin("sleep", 20.0, "page", 1)
+        until(lambda: self.office.progress("page"))
+        self.assertEqual(self.office.run(Job("echo", "new", "page", 2)), b"new")
+        thread.join(5)
+        self.assertIsInstance(found[0], Stopped)
+        # What comes late for the older one is not begun.
+        self.office.end("page", 5)
+        with self.assertRaises(Stopped):
+            self.office.run(Job("echo", "late", "page", 4))
+
+    def test_another_page_is_left_alone(self):
+        thread, found = self.begin("sleep", 1.0, "mine", 1)
+        until(lambda: self.office.progress("mine"))
+        self.office.end("yours", closed=True)
+        thread.join(10)
+        self.assertEqual(found, [b"slept"])
+
+    def test_a_closed_page_ends_all_and_asks_for_nothing_more(self):
+        thread, found = self.begin("sleep", 20.0, "gone", 1)
+        until(lambda: self.office.progress("gone"))
+        # Another web worker hears of it.
+        self.client().end("gone", closed=True)
+        thread.join(5)
+        self.assertIsInstance(found[0], Stopped)
+        with self.assertRaises(Stopped):
+            self.office.run(Job("echo", "late", "gone", 9))
+
+    def test_one_kind_is_stopped_by_its_button(self):
+        thread, found = self.begin("sleep", 20.0, "button", 1)
+        until(lambda: self.office.progress("button"))
+        self.office.end("button", kind="echo")
+        self.assertTrue(thread.is_alive())
+        self.office.end("button", kind="sleep")
+        thread.join(5)
+        self.assertIsInstance(found[0], Stopped)
+
+    def test_it_says_how_far_it_is(self):
+        _, _ = self.begin("sleep", 3.0, "far", 1)
+        until(lambda: self.office.progress("far") and self.office.progress("far")[0].done > 10)
+        progress = self.office.progress("far")[0]
+        self.assertEqual((progress.kind, progress.of, progress.what), ("sleep", 60, "sleeping"))
+        self.office.end("far", closed=True)
+
+    def test_too_long_too_large_and_dead_are_one_sentence_and_the_next_is_served(self):
+        for job, failure in (
+            (Job("sleep", 20.0, deadline_s=0.3), Overran),
+            (Job("eat", 32 << 30), OutOfMemory),
+            (Job("die", None), WorkerLost),
+        ):
+            with self.assertRaises(failure) as caught:
+                self.office.run(job)
+            self.assertRegex(str(caught.exception), r"^It |^The worker ")
+            self.assertEqual(self.office.run(Job("echo", "next")), b"next")
+
+    def test_what_the_work_refuses_or_breaks_at_is_raised_here(self):
+        with self.assertRaises(InputRefused) as caught:
+            self.office.run(Job("refuse", None))
+        self.assertEqual([str(p) for p in caught.exception.problems], ["motion: is no motion"])
+        with self.assertRaises(ZeroDivisionError):
+            self.office.run(Job("break", None))
+
+    def test_only_so_many_threads_wait(self):
+        one = self.client()
+        waiting = [threading.Thread(target=self.quietly, args=(one, n)) for n in range(MOST_WAITING)]
+        for thread in waiting:
+            thread.start()
+        until(lambda: one._waiting._value == 0)
+        with self.assertRaises(Busy):
+            one.run(Job("echo", "more"))
+        for n in range(MOST_WAITING):
+            self.office.end(f"w{n}", closed=True)
+        for thread in waiting:
+            thread.join(10)
+
+    def quietly(self, client, n):
+        try:
+            client.run(Job("sleep", 20.0, f"w{n}", 1))
+        except Stopped:
+            return
+
+
+class Restart(OfficeTest):
+    def test_an_office_that_died_is_started_again(self):
+        thread, found = self.begin("sleep", 20.0, "page", 1)
+        until(lambda: self.office.progress("page"))
+        self.searches.process.kill()
+        thread.join(10)
+        self.assertIsInstance(found[0], Unreachable)
+        with self.assertRaises(Unreachable):
+            self.office.run(Job("echo", "now"))
+        self.searches.process.wait(10)
+        self.searches.keep_up()
+        until(lambda: self.office.run(Job("echo", "again")) == b"again")
