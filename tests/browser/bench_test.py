@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+import json
 import re
 import socket
 import subprocess
 import unittest
 
-from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
 
 from bustle.launch import Searches, prepare, serve, wait_until_ready
+from tests.projects import ROOT
 from tests.scratch import empty_database
 
 FLAGS = [
@@ -67,21 +69,26 @@ unittest.addModuleCleanup(_Shared.stop)
 class BrowserTest(unittest.TestCase):
     """Fails also on any error the page reports, and on any request that leaves the machine."""
 
-    reduced_motion = False
+    context: BrowserContext
+    address: str
 
     @classmethod
     def setUpClass(cls) -> None:
         _Shared.start()
+        assert _Shared.browser
         cls.address = f"http://127.0.0.1:{_Shared.port}"
+        # One for the class, so that the interface is fetched once; every test has a page of its own in it.
+        cls.context = _Shared.browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+        cls.addClassCleanup(cls.context.close)
 
     def setUp(self) -> None:
         self.page = self.open_window()
 
     def open_window(self, width: int = 1280, height: int = 800) -> Page:
-        assert _Shared.browser
-        context = _Shared.browser.new_context(viewport={"width": width, "height": height}, accept_downloads=True)
-        self.addCleanup(context.close)
-        page = context.new_page()
+        page = self.context.new_page()
+        self.addCleanup(page.close)
+        if (width, height) != (1280, 800):
+            page.set_viewport_size({"width": width, "height": height})
         self.errors: list[str] = getattr(self, "errors", [])
         page.on("pageerror", lambda error: self.errors.append(str(error)))
         page.on("console", lambda m: self.errors.append(m.text) if m.type == "error" else None)
@@ -99,17 +106,22 @@ class BrowserTest(unittest.TestCase):
 
     def api(self, path: str, body: dict | None = None, method: str | None = None):
         method = method or ("GET" if body is None else "POST")
-        answer = self.page.request.fetch(self.address + path, method=method, data=body)
+        answer = self.context.request.fetch(self.address + path, method=method, data=body)
         return answer.json() if answer.body() else None
 
     def new_walker(self, shape: str = "six_sprawled", name: str = "Bench walker", mm: float = 200.0) -> int:
-        return self.api("/api/walkers", {"shape": shape, "name": name, "leg_length_mm": mm})["id"]
+        return self.kept({"shape": shape, "name": name, "leg_length_mm": mm})
 
     def demo(self, name: str) -> int:
         """A copy of a demo walker, so that tests do not meet."""
-        walkers = self.api("/api/walkers")["walkers"]
-        found = next(w["id"] for w in walkers if w["name"] == name)
-        return self.api(f"/api/walkers/{found}/copies", {})["id"]
+        path = ROOT / "demo" / f"{name.lower()}.bustle.json"
+        return self.kept({"project": json.loads(path.read_bytes())})
+
+    def kept(self, body: dict) -> int:
+        """A new walker, off the shelf again after the test, where it would be judged for every test to come."""
+        walker = self.api("/api/walkers", body)["id"]
+        self.addCleanup(self.api, f"/api/walkers/{walker}/archive", {}, "PUT")
+        return walker
 
     def project(self, walker: int) -> dict:
         return self.api(f"/api/walkers/{walker}")["project"]
