@@ -1,11 +1,20 @@
-"""Run the checks and the unittest suite, and end with the count of what really passed, failed and was skipped."""
+"""Run the checks and the unittest suite, and end with the count of what really passed, failed and was skipped.
+
+The suite runs in two lanes side by side, what works in a browser and what does not; the checks run at once before it.
+Arguments name what to run instead, in one lane: "checks", or unittest names. "long" runs what is too long for every run,
+all of it.
+"""
 
 from __future__ import annotations
 
+import json
+import os
 import subprocess
 import sys
+import tempfile
 import time
 import unittest
+from collections.abc import Iterator
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -20,41 +29,98 @@ CHECKS = {
     "interface types": (["npx", "--no-install", "tsc", "--noEmit"], UI),
 }
 
+Counts = tuple[int, int, int]
 
-def run_checks() -> tuple[int, int]:
-    """(passed, failed)."""
+
+def run_checks() -> Counts:
+    """(passed, failed, skipped), all side by side."""
+    started = time.monotonic()
+    running = {
+        name: subprocess.Popen(
+            [str(c) for c in command], cwd=folder, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
+        )
+        for name, (command, folder) in CHECKS.items()
+    }
     failed = 0
-    for name, (command, folder) in CHECKS.items():
-        started = time.monotonic()
-        done = subprocess.run([str(c) for c in command], cwd=folder, capture_output=True, text=True)
-        verdict = "ok" if done.returncode == 0 else "FAILED"
+    for name, process in running.items():
+        said, _ = process.communicate()
+        verdict = "ok" if process.returncode == 0 else "FAILED"
         print(f"check {name}: {verdict} ({time.monotonic() - started:.1f} s)", flush=True)
-        if done.returncode:
+        if process.returncode:
             failed += 1
-            print(done.stdout[-6000:], done.stderr[-3000:], sep="\n", flush=True)
-    return len(CHECKS) - failed, failed
+            print(said[-6000:], flush=True)
+    return len(CHECKS) - failed, failed, 0
 
 
-def run_suite(names: list[str]) -> unittest.TestResult:
+def tests_in(suite: unittest.TestSuite) -> Iterator[unittest.TestCase]:
+    for test in suite:
+        if isinstance(test, unittest.TestSuite):
+            yield from tests_in(test)
+        else:
+            yield test
+
+
+def is_long(test: unittest.TestCase) -> bool:
+    return getattr(getattr(test, test._testMethodName, None), "long", False)
+
+
+def run_suite(names: list[str]) -> Counts:
+    """In this process. Names are unittest's; "lane:browser" and "lane:rest" the two halves of it all; "long"."""
+    sys.path.insert(0, str(ROOT))
     loader = unittest.TestLoader()
-    everything = str(ROOT / "tests")
-    suite = loader.loadTestsFromNames(names) if names else loader.discover(everything, top_level_dir=str(ROOT))
-    return unittest.TextTestRunner(verbosity=1, stream=sys.stdout).run(suite)
+    lane = next((n.partition(":")[2] for n in names if n.startswith("lane:")), None)
+    if lane or names == ["long"]:
+        found = list(tests_in(loader.discover(str(ROOT / "tests"), top_level_dir=str(ROOT))))
+        if lane:
+            found = [t for t in found if t.id().startswith("tests.browser") == (lane == "browser")]
+        else:
+            found = [t for t in found if is_long(t)]
+        suite = unittest.TestSuite(found)
+    else:
+        suite = loader.loadTestsFromNames(names)
+    verbosity = 2 if names == ["long"] else 1
+    result = unittest.TextTestRunner(verbosity=verbosity, stream=sys.stdout).run(suite)
+    bad = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
+    skipped = len(result.skipped)
+    return max(0, result.testsRun - bad - skipped), bad, skipped
+
+
+def run_lanes() -> Counts:
+    """Both halves at once, each in a process of its own; what each said, one after the other."""
+    with tempfile.TemporaryDirectory() as folder:
+        lanes = []
+        for lane in ("rest", "browser"):
+            said, counted = Path(folder) / f"{lane}.txt", Path(folder) / f"{lane}.json"
+            with said.open("w") as out:
+                command = [sys.executable, __file__, f"lane:{lane}", f"--counts={counted}"]
+                lanes.append((subprocess.Popen(command, cwd=ROOT, stdout=out, stderr=out), said, counted, lane))
+        total = [0, 0, 0]
+        for process, said, counted, lane in lanes:
+            process.wait()
+            print(f"--- {lane}", said.read_text().strip(), sep="\n", flush=True)
+            # A lane that ended without its counts has failed.
+            counts = json.loads(counted.read_text()) if counted.exists() else [0, 1, 0]
+            total = [a + b for a, b in zip(total, counts, strict=True)]
+    return total[0], total[1], total[2]
 
 
 def main() -> int:
-    names = sys.argv[1:]
-    passed = failed = skipped = 0
+    names = [n for n in sys.argv[1:] if not n.startswith("--counts=")]
+    counted = next((n.partition("=")[2] for n in sys.argv[1:] if n.startswith("--counts=")), None)
+    if "long" in names:
+        names, os.environ["BUSTLE_LONG"] = ["long"], "1"
+    parts = []
     if not names or "checks" in names:
-        passed, failed = run_checks()
+        parts.append(run_checks())
     names = [n for n in names if n != "checks"]
-    if names or len(sys.argv) == 1:
-        sys.path.insert(0, str(ROOT))
-        result = run_suite(names)
-        bad = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
-        skipped = len(result.skipped)
-        failed += bad
-        passed += max(0, result.testsRun - bad - skipped)
+    if len(sys.argv) == 1:
+        parts.append(run_lanes())
+    elif names:
+        parts.append(run_suite(names))
+    passed, failed, skipped = (sum(counts) for counts in zip(*parts, strict=True))
+    if counted:
+        Path(counted).write_text(json.dumps([passed, failed, skipped]))
+        return 0
     print(f"{passed} passed, {failed} failed, {skipped} skipped")
     return 1 if failed or not passed else 0
 

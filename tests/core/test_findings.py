@@ -13,7 +13,9 @@ from bustle.core.judge.registry import JUDGEMENTS
 from bustle.core.search.remedies import remedies
 from bustle.core.search.sound_band import sound_band
 from bustle.core.starting.starting_walkers import SHAPES
+from tests.long import is_long, share
 from tests.projects import ROOT, changed, demo, hexapod, quadruped, start
+from tests.seeded import SeededTest
 
 FAULTS = sorted((ROOT / "demo" / "faults").glob("*.bustle.json"))
 
@@ -100,20 +102,21 @@ class FaultyAndSound(unittest.TestCase):
         self.assertEqual(remedies(stuck, "Trot", finding), [])
 
 
-class Judgement(unittest.TestCase):
+class Judgement(SeededTest):
     def codes(self, project, motion="Forward"):
         return [(f.code, f.severity) for f in evaluate(project, motion).findings]
 
+    @is_long
     def test_every_starting_shape_at_every_size_is_sound(self):
-        for shape in SHAPES:
-            for length in (60.0, 150.0, 330.0, 600.0):
-                project = start(shape, "Shape", length)
-                for motion in project.motions:
-                    found = evaluate(project, motion.name).findings
-                    # Two joints on legs that point every way cannot but scuff, and it says so.
-                    scuffs = shape in ("six_two_radial", "four_radial_2")
-                    others = [f.message for f in found if not (scuffs and f.code == "F12" and f.severity == "warn")]
-                    self.assertEqual(others, [], f"{shape} {length} {motion.name}")
+        sizes = (60.0, 80.0, 110.0, 150.0, 200.0, 260.0, 330.0, 420.0, 510.0, 600.0)
+        for shape, length in share(self.random, [(s, mm) for s in SHAPES for mm in sizes], 17):
+            project = start(shape, "Shape", length)
+            for motion in project.motions:
+                found = evaluate(project, motion.name).findings
+                # Two joints on legs that point every way cannot but scuff, and it says so.
+                scuffs = shape in ("six_two_radial", "four_radial_2")
+                others = [f.message for f in found if not (scuffs and f.code == "F12" and f.severity == "warn")]
+                self.assertEqual(others, [], f"{shape} {length} {motion.name}, seed {self.seed}")
 
     def test_every_starting_shape_stands_and_walks_where_its_legs_allow(self):
         for shape in SHAPES:

@@ -6,18 +6,24 @@ from bustle.core.evaluate import evaluate
 from bustle.core.search.motion_set import DIRECTIONS, LeftOut, fitting, longer, motion_set, usual
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
+from tests.long import ALL, is_long, share
 from tests.projects import hexapod, start
 from tests.seeded import SeededTest
 
 
 class EveryShape(SeededTest):
+    @is_long
     def test_no_motion_of_any_set_has_a_stop_finding(self):
         walks = 0
+        asked = []
         for shape in SHAPES.values():
-            project = start(shape.name, "Shape", shape.usual_mm)
-            found = motion_set(project, usual(project))
+            for length in (0.5 * shape.usual_mm, shape.usual_mm, 1.6 * shape.usual_mm):
+                asked += [(shape.name, length, gait.name) for gait in fitting(start(shape.name, "Shape", length))]
+        for shape, length, gait in share(self.random, asked, 5):
+            project = start(shape, "Shape", length)
+            found = motion_set(project, gait)
             kept = found.kept_in(project)
-            with self.subTest(shape=shape.name):
+            with self.subTest(shape=shape, length=length, gait=gait, seed=self.seed):
                 names = [m.motion.name for m in found.made] + [m.name for m in found.left_out]
                 self.assertEqual(sorted(names), sorted(["Stand", "In place", *DIRECTIONS]))
                 for made in found.made:
@@ -26,7 +32,7 @@ class EveryShape(SeededTest):
                 for left in found.left_out:
                     self.assertRegex(left.code, r"^F\d\d$")
                     self.assertRegex(left.reason, r"\d")
-        self.assertGreater(walks, 60)
+        self.assertGreater(walks, 600 if ALL else 0)
 
 
 class Lengths(SeededTest):

@@ -14,6 +14,7 @@ import urllib.request
 from pathlib import Path
 
 from bustle.core.project.project import document
+from tests.long import is_long, times
 from tests.projects import ROOT, hexapod
 from tests.scratch import scratch_home
 
@@ -67,9 +68,10 @@ class Launch(unittest.TestCase):
         rows = [line.split(None, 2) for line in listing.splitlines()[1:]]
         return [int(pid) for pid, parent, args in rows if int(parent) == process.pid and name in args]
 
+    @is_long
     def test_saves_survive_kill_9_of_server_database_and_launcher(self):
         saved = []
-        for victim in ("gunicorn", "postgres", "launcher"):
+        for victim in ("gunicorn", "postgres", "launcher") * times(20):
             process = self.launch()
             for number, name in saved:
                 self.assertEqual(self.call(f"/api/walkers/{number}")["project"]["name"], name)
@@ -84,7 +86,7 @@ class Launch(unittest.TestCase):
             if victim != "launcher":
                 self.assertIn("start again", process.stderr.read())
         process = self.launch()
-        self.assertEqual(len(self.call("/api/walkers")["walkers"]), 5)
+        self.assertEqual(len(self.call("/api/walkers")["walkers"]), 2 + len(saved))
         self.end(process)
         self.assertEqual(process.returncode, 0)
 

@@ -1,0 +1,36 @@
+"""What is too long for every run: `./test long` does all of it, `./test` a seeded twentieth.
+
+A test of that kind is marked with `is_long`, and takes what it tries from `share` or counts it with `times`.
+"""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable, Sequence
+from typing import TypeVar
+
+import numpy as np
+
+ALL = os.environ.get("BUSTLE_LONG") == "1"
+TWENTIETH = 20
+
+T = TypeVar("T")
+
+
+def is_long(test: Callable[..., None]) -> Callable[..., None]:
+    """Marks a test for `./test long`."""
+    test.long = True  # type: ignore[attr-defined]
+    return test
+
+
+def share(random: np.random.Generator, items: Sequence[T], least: int = 1) -> list[T]:
+    """All of the items, or a seeded twentieth of them in their order."""
+    if ALL:
+        return list(items)
+    count = max(least, -(-len(items) // TWENTIETH))
+    return [items[n] for n in sorted(random.choice(len(items), min(count, len(items)), replace=False))]
+
+
+def times(count: int) -> int:
+    """So many, or a twentieth."""
+    return count if ALL else max(1, count // TWENTIETH)
