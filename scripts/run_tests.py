@@ -1,8 +1,8 @@
 """Run the checks and the unittest suite, and end with the count of what really passed, failed and was skipped.
 
-The suite runs in two lanes side by side, what works in a browser and what does not; the checks run at once before it.
-Arguments name what to run instead, in one lane: "checks", or unittest names. "long" runs what is too long for every run,
-all of it.
+The suite runs in two lanes side by side, what starts servers and browsers and what does not; the checks run at once
+before it. Arguments name what to run instead, in one lane: "checks", or unittest names. "long" runs what is too long
+for every run, all of it.
 """
 
 from __future__ import annotations
@@ -28,6 +28,9 @@ CHECKS = {
     "interface format and lint": (["npx", "--no-install", "biome", "ci", "--error-on-warnings", "src"], UI),
     "interface types": (["npx", "--no-install", "tsc", "--noEmit"], UI),
 }
+
+# Tests that wait for servers and browsers more than they compute.
+SERVED = ("tests.browser", "tests.jobs", "tests.web.test_searching")
 
 Counts = tuple[int, int, int]
 
@@ -65,14 +68,14 @@ def is_long(test: unittest.TestCase) -> bool:
 
 
 def run_suite(names: list[str]) -> Counts:
-    """In this process. Names are unittest's; "lane:browser" and "lane:rest" the two halves of it all; "long"."""
+    """In this process. Names are unittest's; "lane:served" and "lane:core" the two halves of it all; "long"."""
     sys.path.insert(0, str(ROOT))
     loader = unittest.TestLoader()
     lane = next((n.partition(":")[2] for n in names if n.startswith("lane:")), None)
     if lane or names == ["long"]:
         found = list(tests_in(loader.discover(str(ROOT / "tests"), top_level_dir=str(ROOT))))
         if lane:
-            found = [t for t in found if t.id().startswith("tests.browser") == (lane == "browser")]
+            found = [t for t in found if t.id().startswith(SERVED) == (lane == "served")]
         else:
             found = [t for t in found if is_long(t)]
         suite = unittest.TestSuite(found)
@@ -89,7 +92,7 @@ def run_lanes() -> Counts:
     """Both halves at once, each in a process of its own; what each said, one after the other."""
     with tempfile.TemporaryDirectory() as folder:
         lanes = []
-        for lane in ("rest", "browser"):
+        for lane in ("core", "served"):
             said, counted = Path(folder) / f"{lane}.txt", Path(folder) / f"{lane}.json"
             with said.open("w") as out:
                 command = [sys.executable, __file__, f"lane:{lane}", f"--counts={counted}"]

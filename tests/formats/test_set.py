@@ -5,8 +5,6 @@ from __future__ import annotations
 import csv
 import io
 import json
-import subprocess
-import sys
 import tempfile
 import unittest
 import zipfile
@@ -20,15 +18,12 @@ from bustle.formats import TABLE_FORMATS
 from bustle.formats.set_zip import write_set
 from tests.motions import programme, transition, with_motions
 from tests.projects import changed, demo, hexapod
+from tests.terminal import bustle
 
 
 def set_of(project, kind="csv"):
     archive = zipfile.ZipFile(io.BytesIO(write_set(project, TABLE_FORMATS[kind])))
     return archive, json.loads(archive.read("set.json"))
-
-
-def run(*words):
-    return subprocess.run([sys.executable, "-m", "bustle.cli", *map(str, words)], capture_output=True, check=False)
 
 
 class Archive(unittest.TestCase):
@@ -91,12 +86,11 @@ class Archive(unittest.TestCase):
     def test_from_the_command_line_it_is_the_same_archive(self):
         with tempfile.TemporaryDirectory() as folder:
             out = Path(folder) / "set.zip"
-            done = run("set", "demo/fennel.bustle.json", "--format", "c", "--out", out)
-            self.assertEqual((done.returncode, done.stderr), (0, b""))
+            done = bustle("set", "demo/fennel.bustle.json", "--format", "c", "--out", out)
+            self.assertEqual(done.stderr, "")
             self.assertEqual(out.read_bytes(), write_set(demo("fennel"), TABLE_FORMATS["c"]))
             bare = Path(folder) / "bare.bustle.json"
             bare.write_bytes(save_project(changed(hexapod(), {"motions": []})))
-            refused = run("set", bare)
-            self.assertEqual(refused.returncode, 2)
-            self.assertIn(b"motion", refused.stderr)
-            self.assertNotIn(b"Traceback", refused.stderr)
+            refused = bustle("set", bare, expect=2)
+            self.assertIn("motion", refused.stderr)
+            self.assertNotIn("Traceback", refused.stderr)

@@ -18,17 +18,10 @@ from bustle.core.evaluate import evaluate
 from bustle.core.walk.joint_table import joint_table
 from bustle.formats import TABLE_FORMATS, write_table
 from tests.projects import ROOT, changed, demo, hexapod
+from tests.terminal import bustle
 
 FENNEL = ROOT / "demo" / "fennel.bustle.json"
 SORREL = ROOT / "demo" / "sorrel.bustle.json"
-
-
-def bustle(*args, expect=0):
-    command = Path(sys.executable).parent / "bustle"
-    done = subprocess.run([str(command), *map(str, args)], capture_output=True, text=True, cwd=ROOT)
-    if done.returncode != expect:
-        raise AssertionError(f"exit {done.returncode}: {done.stderr[-2000:]}")
-    return done
 
 
 class Tables(unittest.TestCase):
@@ -111,6 +104,11 @@ class Tables(unittest.TestCase):
 
 
 class CommandLine(unittest.TestCase):
+    def test_it_is_installed_as_a_command(self):
+        command = Path(sys.executable).parent / "bustle"
+        done = subprocess.run([command, "formats"], capture_output=True, text=True, cwd=ROOT)
+        self.assertEqual((done.returncode, done.stdout), (0, bustle("formats").stdout), done.stderr)
+
     def test_plan_json_hangs_together(self):
         plan = json.loads(bustle("plan", SORREL, "--motion", "Forward", "--samples", 90).stdout)
         samples = plan["samples"]

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import subprocess
-import sys
 import tempfile
 import unittest
 from pathlib import Path
@@ -20,8 +18,9 @@ from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from bustle.formats.urdf_in import read_urdf
 from bustle.formats.urdf_out import write_urdf
-from tests.projects import ROOT, changed, demo, hexapod, start
+from tests.projects import changed, demo, hexapod, start
 from tests.seeded import SeededTest
+from tests.terminal import bustle
 
 
 class Independent:
@@ -102,13 +101,11 @@ class Out(SeededTest):
         self.assertEqual(write_urdf(hexapod()).lost, ())
 
     def test_from_the_command_line(self):
-        tool = Path(sys.executable).parent / "bustle"
         with tempfile.TemporaryDirectory() as folder:
             file = Path(folder) / "w.bustle.json"
             file.write_bytes(save_project(hexapod()))
             out = Path(folder) / "w.urdf"
-            done = subprocess.run([tool, "urdf", file, "--out", out], capture_output=True, text=True, cwd=ROOT)
-            self.assertEqual(done.returncode, 0, done.stderr)
+            bustle("urdf", file, "--out", out)
             self.assertEqual(out.read_bytes(), write_urdf(hexapod()).data)
 
 

@@ -13,8 +13,10 @@ import unittest
 import urllib.request
 from pathlib import Path
 
+import numpy as np
+
 from bustle.core.project.project import document
-from tests.long import is_long, times
+from tests.long import ALL, is_long, share
 from tests.projects import ROOT, hexapod
 from tests.scratch import scratch_home
 
@@ -71,7 +73,8 @@ class Launch(unittest.TestCase):
     @is_long
     def test_saves_survive_kill_9_of_server_database_and_launcher(self):
         saved = []
-        for victim in ("gunicorn", "postgres", "launcher") * times(20):
+        victims = ["gunicorn", "postgres", "launcher"] * 20
+        for victim in share(np.random.default_rng(), victims, 1)[: None if ALL else 1]:
             process = self.launch()
             for number, name in saved:
                 self.assertEqual(self.call(f"/api/walkers/{number}")["project"]["name"], name)
