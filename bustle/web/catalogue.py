@@ -7,6 +7,7 @@ from flask_openapi3 import APIBlueprint
 
 from bustle.core.edits.levers import LEVERS
 from bustle.core.edits.limb_edits import SCHEMES
+from bustle.core.edits.mirroring import joint_turns_over
 from bustle.core.judge.registry import FIGURES, JUDGEMENTS
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.kinds.foot_paths import FOOT_PATHS
@@ -57,7 +58,12 @@ def catalogue() -> Response:
                     label=f.label,
                     about=f.about,
                     links=[shapes.Option(name=k.name, label=k.label, about="") for k in f.links],
-                    joints=[shapes.Option(name=j.name, label=j.label, about=j.positive) for j in f.joints],
+                    joints=[
+                        shapes.JointOption(
+                            name=j.name, label=j.label, about=j.positive, turns_over=joint_turns_over(f, j.name)
+                        )
+                        for j in f.joints
+                    ],
                     branches=list(f.branches),
                     keeps=[shapes.Option(name=k.name, label=k.label, about="") for k in f.keeps],
                     figure=f.figure.strip("\n"),

@@ -244,9 +244,15 @@ class PathOption(Option):
     most_points: int
 
 
+class JointOption(Option):
+    """turns_over: whether its angles change their sign on the other side of the machine."""
+
+    turns_over: bool
+
+
 class FamilyOption(Option):
     links: list[Option]
-    joints: list[Option]
+    joints: list[JointOption]
     branches: list[str]
     keeps: list[Option]
     figure: str

@@ -14,7 +14,7 @@ from typing import Any
 import numpy as np
 
 from bustle.core.document.checked import CheckedProject, parse_project
-from bustle.core.kinds.legs import FAMILIES
+from bustle.core.kinds.legs import FAMILIES, Family
 from bustle.core.project.project import document
 
 Values = dict[str, Any]
@@ -34,7 +34,11 @@ def limb_lists(motion: Values) -> list[list[Values]]:
 
 def turned_over(limb: Values, joint: str) -> bool:
     """Whether the joint's angles change their sign in the mirror."""
-    family = FAMILIES[limb["family"]]
+    return joint_turns_over(FAMILIES[limb["family"]], joint)
+
+
+def joint_turns_over(family: Family, joint: str) -> bool:
+    """The same for any leg of a family."""
     if family.open:
         return False
     count = max(1, len(family.links))

@@ -60,7 +60,8 @@ def solve(
             solution = group.family.solve(group.build, seen, turned)
             found = solution.joints
             miss[group.members] = solution.short
-            tilt[group.members] = np.linalg.norm(solution.residual[..., 3:], axis=-1)
+            if group.family.pose:
+                tilt[group.members] = np.linalg.norm(solution.residual[..., 3:], axis=-1)
             if group.family.straight_mm:
                 straight[group.members] = group.family.straight_mm(group.build, found)
         else:

@@ -85,6 +85,8 @@ export function setLink(project: Project, name: string, link: string, length: nu
   }
 }
 
+/** A joint's stop, on every leg of the same family while legs are kept alike. On the other side a joint that turns over
+ * in the mirror, as the catalogue says, has its other stop there, at the opposite angle. */
 export function setJointLimit(
   project: Project,
   name: string,
@@ -92,6 +94,7 @@ export function setJointLimit(
   end: "low" | "high",
   value: number,
   alike: boolean,
+  turnsOver: boolean,
 ): void {
   const chosen = limbOf(project, name);
   for (const limb of project.walker.limbs) {
@@ -99,7 +102,10 @@ export function setJointLimit(
     for (const part of limb.joints) {
       if (part.name !== joint) continue;
       if (part.kind === "slide") part[end === "low" ? "min_mm" : "max_mm"] = value;
-      else part[end === "low" ? "min_deg" : "max_deg"] = value;
+      else {
+        const across = turnsOver && chosen !== undefined && limb.mount.at_mm[1] * chosen.mount.at_mm[1] < 0;
+        part[(end === "low") !== across ? "min_deg" : "max_deg"] = across ? 0 - value : value;
+      }
     }
   }
 }

@@ -40,6 +40,7 @@ export function FrameControls({ project, motion }: { project: Project; motion: M
   const change = (f: (draft: Project) => void) => edit(f, true);
   const label = (name: string) => family?.links.find((l) => l.name === name)?.label ?? spoken(name);
   const joint = (name: string) => family?.joints.find((j) => j.name === name)?.label ?? spoken(name);
+  const over = (name: string) => family?.joints.find((j) => j.name === name)?.turns_over ?? false;
   return (
     <>
       <LegPicker />
@@ -197,7 +198,7 @@ export function FrameControls({ project, motion }: { project: Project; motion: M
                 step={1}
                 min={-360}
                 max={360}
-                onValue={(v) => change((d) => setJointLimit(d, leg, j.name, end, v, mirrored))}
+                onValue={(v) => change((d) => setJointLimit(d, leg, j.name, end, v, mirrored, over(j.name)))}
               />
             ))}
           </div>
