@@ -1,0 +1,106 @@
+"""While a hand moves the bench asks for what is open, and says what it has not looked at; searches can be stopped."""
+
+from __future__ import annotations
+
+import json
+import re
+
+from playwright.sync_api import expect
+
+from tests.browser.bench_test import BrowserTest
+
+# Every mark that a station of the rail has had since.
+WATCH = """() => {
+  const nav = document.querySelector('.rail-nav');
+  window.seen = {};
+  const look = () => nav.querySelectorAll('a').forEach(a => {
+    const name = a.querySelector('b').textContent;
+    (window.seen[name] ??= new Set()).add(a.querySelector('.mark').className);
+  });
+  new MutationObserver(look).observe(nav, { subtree: true, attributes: true, childList: true });
+}"""
+
+
+class Dragging(BrowserTest):
+    def test_a_drag_asks_for_what_the_station_shows_and_a_rest_for_all(self):
+        page = self.go(self.demo("Fennel"), "stride", "motion=Forward")
+        expect(page.locator(".rail-nav a", has_text="Motions").locator(".mark.well")).to_be_visible()
+        asked = []
+        page.on("request", lambda r: asked.append(json.loads(r.post_data)) if r.url.endswith("/api/evaluate") else None)
+        page.evaluate(WATCH)
+        box = page.get_by_label("Lift, slider").bounding_box()
+        x, y = box["x"] + box["width"] * 0.3, box["y"] + box["height"] / 2
+        page.mouse.move(x, y)
+        page.mouse.down()
+        for k in range(1, 12):
+            page.mouse.move(x + 2 * k, y)
+            page.wait_for_timeout(25)
+        page.mouse.up()
+        # All of it again once the hand rests.
+        expect(page.locator(".mark.old, .mark.checking")).to_have_count(0)
+        expect(page.locator(".rail-nav a", has_text="Motions").locator(".mark.well")).to_be_visible()
+        stations = [draft["station"] for draft in asked]
+        self.assertIn("stride", stations)
+        self.assertIsNone(stations[-1])
+        seen = page.evaluate("() => Object.fromEntries(Object.entries(window.seen).map(([k, v]) => [k, [...v]]))")
+        # What was not looked at did not look well meanwhile; what the drag shows was looked at all along.
+        self.assertTrue(any("checking" in mark for mark in seen["Motions"]), seen)
+        self.assertFalse(any("checking" in mark or "old" in mark for mark in seen["Balance"]), seen)
+
+    def test_a_working_is_fetched_when_it_is_opened(self):
+        page = self.go(self.demo("Fennel"), "balance", "motion=Forward")
+        asked = []
+        page.on("request", lambda r: asked.append(r.url))
+        page.get_by_role("button", name=re.compile("mm show the working")).first.click()
+        expect(page.locator(".working span").first).to_contain_text("on the ground")
+        self.assertEqual(len([a for a in asked if a.endswith("/api/working")]), 1)
+
+    def test_finding_the_strides_shows_how_far_it_is_and_stops(self):
+        walker = self.demo("Fennel")
+        page = self.go(walker, "motions", "motion=Forward")
+        page.locator("summary", has_text="Make the set").click()
+        page.get_by_role("button", name="Find the strides").click()
+        expect(page.locator(".working-on")).to_contain_text(re.compile(r", \d of 8"))
+        page.get_by_role("button", name="Stop").click()
+        expect(page.get_by_role("status").filter(has_text="It was stopped.")).to_be_visible()
+        expect(page.get_by_role("button", name="Find the strides")).to_be_enabled()
+
+    def test_an_edit_ends_the_search_for_the_draft_before(self):
+        page = self.go(self.demo("Fennel"), "motions", "motion=Forward")
+        page.locator("summary", has_text="Make the set").click()
+        page.get_by_role("button", name="Find the strides").click()
+        expect(page.locator(".working-on")).to_contain_text(re.compile(r"\d of 8"))
+        self.fill("Course to walk", 1400)
+        expect(page.get_by_role("status").filter(has_text="It was stopped.")).to_be_visible()
+
+    def test_a_search_that_fails_says_so_and_can_be_asked_again(self):
+        page = self.page
+        failing = {"on": True}
+
+        def answer(route):
+            if failing["on"]:
+                detail = "The worker that was on it ended; nothing was changed, try again."
+                route.fulfill(status=503, content_type="application/problem+json", body=json.dumps({"detail": detail}))
+            else:
+                route.continue_()
+
+        page.route("**/api/remedies", answer)
+        self.go(self.demo("Sorrel"), "balance", "motion=Hose+step")
+        expect(page.get_by_role("alert").filter(has_text="The worker that was on it ended")).to_be_visible()
+        failing["on"] = False
+        page.get_by_role("button", name="Look again").click()
+        expect(page.get_by_role("button", name=re.compile("^Try: ")).first).to_be_visible()
+        self.errors[:] = [e for e in self.errors if "503" not in e]
+
+    def test_end_stops_typed_on_one_side_are_mirrored_on_the_other(self):
+        walker = self.new_walker("four_upright")
+        self.go(walker, "frame", "leg=FL")
+        roll = self.page.get_by_label(re.compile(r"roll, lowest", re.I)).first
+        roll.fill("-21")
+        roll.press("Enter")
+        self.saved(2)
+        limbs = {m["name"]: m for m in self.project(walker)["walker"]["limbs"]}
+        ends = {name: (m["joints"][0]["min_deg"], m["joints"][0]["max_deg"]) for name, m in limbs.items()}
+        self.assertEqual(ends["FL"], ends["BL"])
+        self.assertEqual(ends["FL"][0], -21)
+        self.assertEqual(ends["FR"], (-ends["FL"][1], 21))
