@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import ast
 import re
+import sys
+import tomllib
 import unittest
 
 from bustle.core.judge.registry import FIGURES, JUDGEMENTS, RAIL
@@ -71,9 +74,34 @@ class NoTrace(unittest.TestCase):
         lock = (ROOT / "ui" / "package-lock.json").read_text()
         self.assertNotIn('"resolved"', lock)
         self.assertGreater(lock.count('"integrity"'), 50)
-        python = (ROOT / "requirements.lock").read_text()
-        self.assertNotIn("://", python)
-        self.assertTrue(all("==" in line for line in python.split() if line))
+        for name in ("requirements.lock", "requirements.test.lock"):
+            text = (ROOT / name).read_text()
+            self.assertNotIn("://", text)
+            self.assertNotIn("--find-links", text)
+            for pinned in re.split(r"\n(?=\S)", text.strip()):
+                self.assertRegex(pinned, r"^[\w.-]+==\S+ \\\n +--hash=sha256:[0-9a-f]{64}", name)
+
+    def test_what_runs_it_is_declared_and_what_tests_it_is_not_installed_with_it(self):
+        project = tomllib.loads((ROOT / "pyproject.toml").read_text())
+        names = {n: {re.split(r"[<>=\[]", d)[0].lower() for d in ds} for n, ds in (
+            ("run", project["project"]["dependencies"]), ("test", project["dependency-groups"]["test"]))}  # fmt: skip
+        locked = {
+            n: set(re.findall(r"^([\w.-]+)==", (ROOT / file).read_text(), re.M))
+            for n, file in (("run", "requirements.lock"), ("test", "requirements.test.lock"))
+        }
+        for kind in ("run", "test"):
+            self.assertLessEqual(names[kind], {n.lower() for n in locked[kind]})
+        self.assertEqual(locked["run"] & locked["test"], set())
+        imported = set()
+        for path in (ROOT / "bustle").rglob("*.py"):
+            for node in ast.walk(ast.parse(path.read_text())):
+                if isinstance(node, ast.Import):
+                    imported |= {alias.name.split(".")[0] for alias in node.names}
+                elif isinstance(node, ast.ImportFrom) and node.module:
+                    imported.add(node.module.split(".")[0])
+        known = {"flask_openapi3": "flask-openapi3", "werkzeug": "flask", "pydantic_core": "pydantic"}
+        foreign = {known.get(m, m) for m in imported - set(sys.stdlib_module_names) - {"bustle", "__future__"}}
+        self.assertLessEqual({m.lower() for m in foreign}, names["run"])
 
     def test_the_built_interface_names_no_foreign_script_style_or_font(self):
         dist = ROOT / "ui" / "dist"
