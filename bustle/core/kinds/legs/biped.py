@@ -3,7 +3,7 @@
 Order from the hip: yaw, roll, pitch, knee, ankle pitch, ankle roll. Yaw turns about +z, rolls about +x, pitches about
 −y (positive: forward; at the ankle: toes up). The target is the sole's place, tilt and heading; a leg without yaw
 cannot choose its heading, one without ankle roll cannot lay its sole level when the leg leans, and so on: what is left
-over is reported in degrees. The formulae are in `stack`.
+over is reported in degrees. The formulae are in `upright_stack_solution`.
 """
 
 from __future__ import annotations

@@ -1,4 +1,4 @@
-"""The closed forms written out with numbers: the steps of `hip_and_knee`, `stick` and `stack`, for one leg and
+"""The closed forms written out with numbers: the steps of the solutions of hip and knee, of one link and of the upright stack, for one leg and
 target.
 """
 
@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 
 Working = tuple[list[Step], list[Triangle]]
 
-# How the three coordinates of the leg's plane are called: along X, Y, W of `hip_and_knee`, and what they are.
+# How the three coordinates of the leg's plane are called: along X, Y, W of `hip_and_knee_solution`, and what they are.
 SPRAWLED = (("x", "foot out along the mount"), ("y", "foot to the left of it"), ("z", "foot above the mount"))
 UPRIGHT = (("h", "foot below the hip"), ("y", "foot to the left"), ("x", "foot ahead"))
 

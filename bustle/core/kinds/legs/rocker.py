@@ -2,7 +2,7 @@
 
 Lift turns about +x (positive: a hanging leg swings to the left), swing about −y (positive: forward). Height is kept,
 and the stroke; sideways the foot goes where the arc takes it. On its curved sole the leg also rolls: the contact moves
-along the sole as the leg leans (see `sole`). The formulae are those of `stick`, with W = x and X = −z.
+along the sole as the leg leans (see `soles`). The formulae are those of `one_link_solution`, with W = x and X = −z.
 """
 
 from __future__ import annotations

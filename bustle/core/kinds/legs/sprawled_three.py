@@ -5,7 +5,7 @@ femur above 0° and tibia below 0°. A hip offset sets the femur's axis aside, a
 
 In the plane of the leg, with r = √(x² + y²) − coxa and femur α, tibia β:
     r = femur·cos α + tibia·cos(α + β),   z = femur·sin α + tibia·sin(α + β)
-so yaw = atan2(y, x) and the rest is one triangle (law of cosines); with a hip offset see `hip_and_knee`.
+so yaw = atan2(y, x) and the rest is one triangle (law of cosines); with a hip offset see `hip_and_knee_solution`.
 """
 
 from __future__ import annotations

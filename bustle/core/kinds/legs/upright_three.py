@@ -6,7 +6,7 @@ offset ahead or below is allowed.
 
 With d the signed offset and h the leg's drop in its own plane,
     y = d·cos φ + h·sin φ,   z = d·sin φ − h·cos φ,   so h = √(y² + z² − d²) and φ = atan2(y, −z) − atan2(d, h);
-hip pitch and knee are one triangle in (h, x) (law of cosines); see `hip_and_knee`.
+hip pitch and knee are one triangle in (h, x) (law of cosines); see `hip_and_knee_solution`.
 """
 
 from __future__ import annotations
