@@ -1,5 +1,5 @@
-"""The closed forms written out with numbers: the steps of the solutions of hip and knee, of one link and of the upright stack, for one leg and
-target.
+"""The closed forms written out with numbers, for one leg and target: the steps of `hip_and_knee_solution`,
+`one_link_solution` and `upright_stack_solution`.
 """
 
 from __future__ import annotations

@@ -1,7 +1,8 @@
 """A leg of two joints: a plane turned by one axis, with one stiff link in it. Its foot lives on a surface.
 
-Coordinates as in `hip_and_knee_solution`, without the knee: r = c + ℓ·cos α, W = e + ℓ·sin α. Two coordinates of a target can
-be met, the third is left over and is what the foot slips. W is always kept (asin), and one direction ν across it:
+Coordinates as in `hip_and_knee_solution`, without the knee: r = c + ℓ·cos α, W = e + ℓ·sin α. Two coordinates of a
+target can be met, the third is left over and is what the foot slips. W is always kept (asin), and one direction ν
+across it:
 
     X·cos ν + Y·sin ν = ρ·cos(ψ + γ − ν),   ρ = √(r² + s²),   γ = atan2(s, r)
 

@@ -1,7 +1,8 @@
 """Sprawled leg of two joints: hip yaw and lift, one stiff link. Its foot lives on a torus.
 
 Yaw turns about +z, lift about −y (positive lifts). Height is always kept, and one level direction: across the leg's
-own line, or forward along the body, or sideways across it; what the foot misses in the other is its slip. See `one_link_solution`.
+own line, or forward along the body, or sideways across it; what the foot misses in the other is its slip.
+See `one_link_solution`.
 """
 
 from __future__ import annotations
