@@ -48,7 +48,7 @@ def main() -> None:
         for name in wanted:
             name_, _, rest = VIEWS[name].partition("/")
             page.goto(ADDRESS + (VIEWS[name] if not name_ else f"/walkers/{ids[name_]}/{rest}"))
-            page.wait_for_timeout(4500 if name == "orbit" else 3200)
+            page.wait_for_timeout(9000 if name == "stride" else 4500)
             if name == "leg":
                 page.locator("summary", has_text="Show the working").click()
                 page.wait_for_timeout(500)
