@@ -52,16 +52,13 @@ def clamped(body: leg_shapes.LegDraft) -> Response:
             straight_mm=state.straight_mm,
             knee_deg_per_mm=state.knee_deg_per_mm,
             give_mm_per_n=state.give_mm_per_n,
-            joints=[leg_shapes.JointView(**vars(j)) for j in state.joints],
+            joints=state.joints,
             slices=[
                 leg_shapes.SliceView(plane=s.plane, rings=[_plain(r, 2) for r in s.rings], edge_mm=s.edge_mm)
                 for s in state.slices
             ],
             steps=[_step(s) for s in state.steps],
-            triangles=[
-                leg_shapes.TriangleView(corners=list(t.corners), sides=list(t.sides), angles=list(t.angles))
-                for t in state.triangles
-            ],
+            triangles=state.triangles,
         )
     )
 
@@ -112,16 +109,7 @@ def drift(body: leg_shapes.DriftDraft) -> Response:
         raise refuse("drift", f"leg {limb.name} needs readings at two heights at least")
     left = drift_left_mm(walker, limb, truth.drift, truth)
     spread = float(np.linalg.norm(left[:, None] - left[None], axis=-1).max())
-    found = [
-        leg_shapes.ExplanationView(
-            kind="zero" if e.kind == "zero" else "length",
-            part=e.part,
-            amount=e.amount,
-            unit="°" if e.kind == "zero" else "mm",
-            left_mm=e.left_mm,
-        )
-        for e in explanations(walker, limb, truth.drift, truth)
-    ]
+    found = explanations(walker, limb, truth.drift, truth)
     return answer(leg_shapes.Explanations(spread_mm=spread, explanations=found))
 
 

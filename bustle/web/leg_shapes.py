@@ -6,9 +6,15 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, Strict
 
+from bustle.core.clamp.leg_on_the_clamp import JointState
 from bustle.core.document.checked import CheckedProject
+from bustle.core.document.differences import Difference
+from bustle.core.kinds.legs.working import Triangle
+from bustle.core.machine.foot_drift import Explanation
+from bustle.core.machine.parts_list import Part, Total
 from bustle.core.project.field_types import Length, Name, Point, Real, Tilt
-from bustle.web.shapes import Body, FieldDifference, Whole
+from bustle.core.search.machines_side_by_side import Rival
+from bustle.web.shapes import Body, Whole
 
 View = Literal["side", "plan", "front"]
 LimbName = Annotated[str, Field(max_length=60)]
@@ -32,18 +38,6 @@ class LegDraft(Body):
     views: Annotated[list[View], Field(max_length=3)] = ["side", "plan", "front"]  # noqa: RUF012
 
 
-class JointView(BaseModel):
-    name: str
-    label: str
-    value: float
-    low: float
-    high: float
-    unit: str
-    per_unit_mm: float
-    direction: tuple[float, float, float]
-    newtons_per_nm: float | None
-
-
 class SliceView(BaseModel):
     plane: View
     rings: list[list[tuple[float, float]]]
@@ -57,12 +51,6 @@ class StepView(BaseModel):
     value: str
     unit: str
     about: str
-
-
-class TriangleView(BaseModel):
-    corners: list[tuple[float, float, float]]
-    sides: list[str]
-    angles: list[str]
 
 
 class LegView(BaseModel):
@@ -80,10 +68,10 @@ class LegView(BaseModel):
     straight_mm: float | None
     knee_deg_per_mm: float | None
     give_mm_per_n: tuple[float, float, float] | None
-    joints: list[JointView]
+    joints: tuple[JointState, ...]
     slices: list[SliceView]
     steps: list[StepView]
-    triangles: list[TriangleView]
+    triangles: tuple[Triangle, ...]
 
 
 class LineDraft(Body):
@@ -118,17 +106,9 @@ class DriftDraft(Body):
     limb: LimbName
 
 
-class ExplanationView(BaseModel):
-    kind: Literal["zero", "length"]
-    part: str
-    amount: float
-    unit: str
-    left_mm: float
-
-
 class Explanations(BaseModel):
     spread_mm: float
-    explanations: list[ExplanationView]
+    explanations: list[Explanation]
 
 
 class RivalChoice(Body):
@@ -155,24 +135,8 @@ class Machines(BaseModel):
     machines: list[Machine]
 
 
-class StandingView(BaseModel):
-    name: str
-    label: str
-    value: float | None
-    unit: str
-    digits: int
-    better: int
-
-
-class RivalView(BaseModel):
-    name: str
-    legs: str
-    motion: str
-    figures: list[StandingView]
-
-
 class Rivals(BaseModel):
-    rivals: list[RivalView]
+    rivals: list[Rival]
 
 
 class FrameEdit(Body):
@@ -192,25 +156,7 @@ class FrameEdit(Body):
 
 class EditedProject(BaseModel):
     project: CheckedProject
-    differences: list[FieldDifference]
-
-
-class PartLine(BaseModel):
-    name: str
-    kind: str
-    count: int
-    mass_g: float
-    price: float
-    print_h: float
-    where: str
-
-
-class TotalLine(BaseModel):
-    name: str
-    label: str
-    unit: str
-    value: float
-    budget: float | None
+    differences: list[Difference]
 
 
 class PartsDraft(Body):
@@ -218,8 +164,8 @@ class PartsDraft(Body):
 
 
 class Parts(BaseModel):
-    parts: list[PartLine]
-    totals: list[TotalLine]
+    parts: list[Part]
+    totals: list[Total]
 
 
 class UrdfQuery(BaseModel):

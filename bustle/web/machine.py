@@ -37,19 +37,13 @@ def edit_frame(body: leg_shapes.FrameEdit) -> Response:
     """The draft with a limb mirrored, copied, repeated or removed, or its legs relabelled."""
     project = ACTIONS[body.action](body)
     found = differences(body.project, project)[:200]
-    fields = [shapes.FieldDifference(path=d.path, before=d.before, after=d.after) for d in found]
-    return answer(leg_shapes.EditedProject(project=project, differences=fields))
+    return answer(leg_shapes.EditedProject(project=project, differences=found))
 
 
 @api.post("/parts", responses={200: leg_shapes.Parts, 422: shapes.ProblemDetail})
 def list_parts(body: leg_shapes.PartsDraft) -> Response:
     """Every part of the draft, and the totals against their budgets."""
-    return answer(
-        leg_shapes.Parts(
-            parts=[leg_shapes.PartLine(**vars(p)) for p in parts(body.project)],
-            totals=[leg_shapes.TotalLine(**vars(t)) for t in totals(body.project)],
-        )
-    )
+    return answer(leg_shapes.Parts(parts=parts(body.project), totals=totals(body.project)))
 
 
 @api.get("/walkers/<int:walker_id>/parts")

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, Field, Strict
+from pydantic import BaseModel, Field, RootModel, Strict
 
 from bustle.core.document.checked import CheckedProject
 from bustle.core.project.field_types import Name, Real
-from bustle.web.shapes import Body, FigureChange, Whole
+from bustle.core.search.attempt import Change
+from bustle.core.search.motion_set import LeftOut
+from bustle.core.servo.power_on_order import SoftStart
+from bustle.web.shapes import Body, Whole
 
 Mixed = Annotated[Real, Field(ge=-10, le=10)]
 
@@ -34,18 +37,12 @@ class MadeView(BaseModel):
     limited_by: str | None
 
 
-class LeftOutView(BaseModel):
-    name: str
-    code: str
-    reason: str
-
-
 class SetView(BaseModel):
     """The set, and the project with it in place of motions of the same names."""
 
     gait: str
     made: list[MadeView]
-    left_out: list[LeftOutView]
+    left_out: tuple[LeftOut, ...]
     project: CheckedProject
 
 
@@ -87,21 +84,8 @@ class FreeDraft(Body):
     takes_s: Annotated[Real, Field(ge=0.5, le=120)] = 10.0
 
 
-class SwitchView(BaseModel):
-    at_s: float
-    servo: str
-    joint: str
-    to: float
-    unit: str
-    travel: float
-
-
-class StartView(BaseModel):
-    pose: str
-    takes_s: float
-    at_once: int
-    inrush_a: float | None
-    switches: list[SwitchView]
+class StartView(RootModel[SoftStart]):
+    pass
 
 
 class MotionDraft(Body):
@@ -150,7 +134,7 @@ class ChangesDraft(MotionDraft):
 
 
 class Changes(BaseModel):
-    changes: list[FigureChange]
+    changes: list[Change]
     new: list[str]
     gone: list[str]
 

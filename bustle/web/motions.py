@@ -73,16 +73,7 @@ def _added(project: CheckedProject, motion: Motion) -> motion_shapes.AddedView:
 @api.post("/soft-start", responses={200: motion_shapes.StartView, 422: shapes.ProblemDetail})
 def start(body: motion_shapes.ProjectDraft) -> Response:
     """The order in which the draft's servos are switched on, with the travel each may make."""
-    found = soft_start(body.project)
-    return answer(
-        motion_shapes.StartView(
-            pose=found.pose,
-            takes_s=found.takes_s,
-            at_once=found.at_once,
-            inrush_a=found.inrush_a,
-            switches=[motion_shapes.SwitchView(**vars(s)) for s in found.switches],
-        )
-    )
+    return answer(motion_shapes.StartView(soft_start(body.project)))
 
 
 @api.post("/next-leg", responses={200: motion_shapes.NextLeg, 422: shapes.ProblemDetail})
@@ -141,7 +132,7 @@ def compare(body: motion_shapes.ChangesDraft) -> Response:
     old, new = ({(f.code, f.title) for f in plan.findings} for plan in (before, after))
     return answer(
         motion_shapes.Changes(
-            changes=[shapes.FigureChange(**vars(c)) for c in changes(before, after)],
+            changes=list(changes(before, after)),
             new=[f"{code} {title}" for code, title in sorted(new - old)],
             gone=[f"{code} {title}" for code, title in sorted(old - new)],
         )

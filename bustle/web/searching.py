@@ -50,7 +50,7 @@ class WindowPath(BaseModel):
 def progress(path: WindowPath) -> Response:
     """How far the searches of a window are."""
     found = jobs().progress(path.window)
-    return answer(shapes.Searches(searches=[shapes.SearchView(**vars(p)) for p in found]))
+    return answer(shapes.Searches(searches=found))
 
 
 @api.post("/windows/<string:window>/ended", responses={204: None})

@@ -8,7 +8,10 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, Strict
 
 from bustle.core.document.checked import CheckedProject
+from bustle.core.document.differences import Difference
 from bustle.core.project.field_types import Name, Real, Text
+from bustle.core.search.attempt import Change
+from bustle.jobs.job import Progress
 
 Whole = Annotated[int, Strict()]
 
@@ -136,17 +139,8 @@ class Judged(BaseModel):
     project: CheckedProject
 
 
-class SearchView(BaseModel):
-    """How far a search is: so many steps done of so many, and the one it is at."""
-
-    kind: str
-    done: int
-    of: int
-    what: str
-
-
 class Searches(BaseModel):
-    searches: list[SearchView]
+    searches: list[Progress]
 
 
 class Ending(Body):
@@ -171,38 +165,24 @@ class Revisions(BaseModel):
     revisions: list[RevisionLine]
 
 
-class FieldDifference(BaseModel):
-    path: str
-    before: Any
-    after: Any
-
-
 class Differences(BaseModel):
-    differences: list[FieldDifference]
+    differences: list[Difference]
 
 
 class Merged(BaseModel):
     project: CheckedProject
-    mine: list[FieldDifference]
-    theirs: list[FieldDifference]
+    mine: list[Difference]
+    theirs: list[Difference]
 
 
 class Band(BaseModel):
     ranges: list[tuple[float, float]]
 
 
-class FigureChange(BaseModel):
-    label: str
-    unit: str
-    digits: int
-    before: float
-    after: float
-
-
 class RemedyView(BaseModel):
     title: str
     patch: list[dict[str, Any]]
-    changes: list[FigureChange]
+    changes: tuple[Change, ...]
     project: CheckedProject
 
 

@@ -6,7 +6,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 
 from bustle.core.document.checked import CheckedProject
-from bustle.core.document.differences import Difference, differences
+from bustle.core.document.differences import differences
 from bustle.core.document.file import project_hash
 from bustle.core.document.three_way_merge import reapply
 from bustle.core.machine.parts_list import totals
@@ -57,8 +57,8 @@ def view(saved: Saved, archived: bool = False) -> shapes.SavedWalker:
     )
 
 
-def _fields(found: list[Difference]) -> list[shapes.FieldDifference]:
-    return [shapes.FieldDifference(path=d.path, before=d.before, after=d.after) for d in found[:500]]
+# So many fields at most are told of a comparison.
+MOST_FIELDS = 500
 
 
 def _renamed(project: CheckedProject, name: str) -> CheckedProject:
@@ -161,7 +161,7 @@ def _merged(base: CheckedProject, mine: CheckedProject, theirs: CheckedProject) 
     except InputRefused:
         return None
     return shapes.Merged(
-        project=project, mine=_fields(differences(base, mine)), theirs=_fields(differences(base, theirs))
+        project=project, mine=differences(base, mine)[:MOST_FIELDS], theirs=differences(base, theirs)[:MOST_FIELDS]
     ).model_dump(mode="json")
 
 
@@ -188,4 +188,4 @@ def name_revision(path: shapes.RevisionPath, body: shapes.NameRevision) -> Respo
 def compare(path: shapes.RevisionPath, query: shapes.SinceQuery) -> Response:
     """The fields that differ from this revision to another."""
     before, after = store().get(path.walker_id, path.number), store().get(path.walker_id, query.to)
-    return answer(shapes.Differences(differences=_fields(differences(before.project, after.project))))
+    return answer(shapes.Differences(differences=differences(before.project, after.project)[:MOST_FIELDS]))

@@ -37,7 +37,7 @@ def mend(body: shapes.RemedyDraft, tell: Tell) -> bytes:
         shapes.RemedyView(
             title=r.title,
             patch=r.patch,
-            changes=[shapes.FigureChange(**vars(c)) for c in r.changes],
+            changes=r.changes,
             project=patched(body.project, r.patch),
         )
         for r in found
@@ -64,9 +64,8 @@ def make_set(body: motion_shapes.SetDraft, tell: Tell) -> bytes:
         )
         for m in found.made
     ]
-    left_out = [motion_shapes.LeftOutView(**vars(m)) for m in found.left_out]
     kept = found.kept_in(body.project)
-    return _bytes(motion_shapes.SetView(gait=found.gait, made=made, left_out=left_out, project=kept))
+    return _bytes(motion_shapes.SetView(gait=found.gait, made=made, left_out=found.left_out, project=kept))
 
 
 def drive(body: motion_shapes.StickDraft, tell: Tell) -> bytes:
@@ -115,13 +114,7 @@ def side_by_side(body: leg_shapes.Machines, tell: Tell) -> bytes:
     for n, machine in enumerate(body.machines):
         tell(n, len(body.machines), machine.name)
         found.append(rival(machine.project, machine.name))
-    views = [
-        leg_shapes.RivalView(
-            name=r.name, legs=r.legs, motion=r.motion, figures=[leg_shapes.StandingView(**vars(f)) for f in r.figures]
-        )
-        for r in found
-    ]
-    return _bytes(leg_shapes.Rivals(rivals=views))
+    return _bytes(leg_shapes.Rivals(rivals=found))
 
 
 WORKS: dict[str, Work] = {

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -27,9 +28,10 @@ ROUNDS = 8
 class Explanation:
     """`kind` "zero" of a joint (degrees) or "length" of a link (mm); left_mm: what it leaves over, root mean square."""
 
-    kind: str
+    kind: Literal["zero", "length"]
     part: str
     amount: float
+    unit: str
     left_mm: float
 
 
@@ -83,7 +85,7 @@ def _predicted(walker: Walker, limb: Limb, heights: list[float], truth: Measured
 
 
 def _fitted(
-    kind: str,
+    kind: Literal["zero", "length"],
     part: str,
     change: Callable[[float], MeasuredLimb],
     walker: Walker,
@@ -101,4 +103,4 @@ def _fitted(
             break
         value = float(np.clip(value + float((slope * (seen - here)).sum()) / weight, -30.0, 30.0))
     left = seen - _predicted(walker, limb, heights, change(value))
-    return Explanation(kind, part, value, float(np.sqrt((left**2).sum(axis=1).mean())))
+    return Explanation(kind, part, value, "°" if kind == "zero" else "mm", float(np.sqrt((left**2).sum(axis=1).mean())))

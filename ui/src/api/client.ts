@@ -13,7 +13,7 @@ export type Joint = Limb["joints"][number];
 export type SavedWalker = Schemas["SavedWalker"];
 export type Catalogue = Schemas["Catalogue"];
 export type Remedy = Schemas["RemedyView"];
-export type FieldDifference = Schemas["FieldDifference"];
+export type FieldDifference = Schemas["Difference"];
 
 export function isGait(motion: AnyMotion | undefined): motion is Motion {
   return motion !== undefined && (motion.kind ?? "phase_gait") === "phase_gait";

@@ -43,7 +43,7 @@ async function end(ending: Ending): Promise<void> {
 }
 
 /** How far the search of a kind is, while it is under way. */
-export function useProgress(kind: string, busy: boolean): Schemas["SearchView"] | undefined {
+export function useProgress(kind: string, busy: boolean): Schemas["Progress"] | undefined {
   const { data } = useQuery({
     queryKey: ["searches", page],
     queryFn: () =>

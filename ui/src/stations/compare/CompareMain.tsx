@@ -6,7 +6,7 @@ import { useBench } from "@/bench/state";
 import { mass, shown, withUnit } from "@/look/number";
 import { compare, useCompare } from "./compareStore";
 
-type Figure = Schemas["StandingView"];
+type Figure = Schemas["Standing"];
 
 function text(figure: Figure | undefined): string {
   if (!figure || figure.value === null) return "–";

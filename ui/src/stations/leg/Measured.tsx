@@ -99,7 +99,7 @@ export function Drift({ project, limb }: { project: Project; limb: Limb }) {
       setRefusal((error as Error).message);
     }
   };
-  const take = (e: Schemas["ExplanationView"]) =>
+  const take = (e: Schemas["Explanation"]) =>
     change(limb.name, (t) => {
       if (e.kind === "zero")
         t.joint_zero_deg[e.part] = Math.round(((t.joint_zero_deg[e.part] ?? 0) + e.amount) * 100) / 100;
