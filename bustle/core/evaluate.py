@@ -16,7 +16,7 @@ from bustle.core.document.checked import CheckedProject
 from bustle.core.judge.figure import Figure, figure_of
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.registry import FIGURES, JUDGEMENTS, findings
+from bustle.core.judge.registry import FIGURES, JUDGEMENTS, STOPPING, findings
 from bustle.core.machine.kit import kit_of
 from bustle.core.machine.turned_over import turned_over
 from bustle.core.walk.course import follow
@@ -64,12 +64,12 @@ class Plan:
     @property
     def stops(self) -> frozenset[Stop]:
         """What would stop this walk: (code, leg, joint) of every stop finding."""
-        return frozenset(stop for judgement in JUDGEMENTS.values() for stop in self._stops_of(judgement))
+        return frozenset(stop for judgement in STOPPING for stop in self._stops_of(judgement))
 
     @property
     def sound(self) -> bool:
         """Whether nothing stops it; asks no further than the first that does."""
-        return not any(self._stops_of(judgement) for judgement in JUDGEMENTS.values())
+        return not any(self._stops_of(judgement) for judgement in STOPPING)
 
     def _stops_of(self, judgement: Judgement) -> list[Stop]:
         return [

@@ -40,6 +40,17 @@ class FaultyAndSound(unittest.TestCase):
                     self.assertTrue(finding.message.endswith("."))
                 self.assertEqual(evaluate(twin, twin.motions[0].name).findings, ())
 
+    def test_what_stops_a_walk_is_the_same_asked_for_alone(self):
+        """A judgement that says it warns at most is not asked whether it stops a walk; nor what cannot apply."""
+        for path in FAULTS:
+            project = load_project(path.read_bytes())
+            for motion in project.motions:
+                with self.subTest(path=path.name, motion=motion.name):
+                    told = {f.code for f in evaluate(project, motion.name).findings if f.severity == "stop"}
+                    alone = evaluate(project, motion.name)
+                    self.assertEqual(alone.sound, not told)
+                    self.assertEqual({code for code, *_ in alone.stops}, told)
+
     def test_each_remedy_clears_its_finding_without_adding_a_stop(self):
         for code in JUDGEMENTS:
             project = fault(code)

@@ -29,9 +29,9 @@ class Judgement:
     """check(reading) → its findings. judged(reading) → None, or why it cannot be judged here.
 
     stations: where it is marked, the first its home. tier: "drag" for what is needed while a handle is dragged at any
-    station; "settled" for what can wait until the hand rests, but at its own stations. limits_stride: whether a stride
-    is as long as it may be where this warns. figures: the first is what the finding is about. ways: in the order in
-    which builders try them.
+    station; "settled" for what can wait until the hand rests, but at its own stations. stops: whether it ever stops a
+    walk; some warn at most. limits_stride: whether a stride is as long as it may be where this warns. figures: the
+    first is what the finding is about. ways: in the order in which builders try them.
     """
 
     code: str
@@ -40,6 +40,7 @@ class Judgement:
     check: Callable[[Reading], Iterator[Finding]]
     judged: Callable[[Reading], str | None] = always
     tier: Tier = "settled"
+    stops: bool = True
     limits_stride: bool = False
     figures: tuple[FigureSpec, ...] = ()
     ways: tuple[Way, ...] = ()

@@ -65,6 +65,9 @@ JUDGEMENTS: dict[str, Judgement] = {
     )
 }
 
+# Those that may say that a walk must not be started at all.
+STOPPING = tuple(judgement for judgement in JUDGEMENTS.values() if judgement.stops)
+
 # Those that no judgement is about first.
 FIGURES: dict[str, FigureSpec] = {
     spec.name: spec

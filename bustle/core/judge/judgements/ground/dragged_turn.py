@@ -38,6 +38,7 @@ JUDGEMENT = Judgement(
     "Feet are not dragged round a turn",
     ("frame",),
     dragged_turn,
+    stops=False,
     limits_stride=True,
     figures=(SLIP,),
     ways=(Turn("omega"), Turn("stride", up=False)),

@@ -70,5 +70,6 @@ JUDGEMENT = Judgement(
     "Feet go straight up and down",
     ("leg",),
     drifting_foot,
+    stops=False,
     ways=(Offer(_record, any_motion=True),),
 )

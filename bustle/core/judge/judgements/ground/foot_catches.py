@@ -18,6 +18,8 @@ from bustle.core.words.wording import also, length, number, seconds
 def foot_catches(r: Reading) -> Iterator[Finding]:
     """The path's height over the obstacle, and over carpet pile, less sag and droop. Judged where one is given."""
     floor, limbs = r.project.floor, r.project.walker.limbs
+    if floor.obstacle_mm is None and not floor.pile_mm:
+        return
     swings = r.of(clearances)
     names: dict[str, list[str]] = {}
     for swing in swings:

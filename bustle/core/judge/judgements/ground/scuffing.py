@@ -95,6 +95,7 @@ JUDGEMENT = Judgement(
     "Feet stand where they were put",
     ("frame",),
     scuffing,
+    stops=False,
     limits_stride=True,
     figures=(SLIP,),
     ways=(Found("least_slip_heave"), Offer(_other_keep), Turn("stride", up=False)),

@@ -116,6 +116,7 @@ JUDGEMENT = Judgement(
     ("stride",),
     stamping,
     of_gaits,
+    stops=False,
     figures=(JOLT, LANDING_SPEED),
     ways=(Offer(softly), Turn("pace", up=False), Turn("lift", up=False)),
 )

@@ -52,5 +52,6 @@ JUDGEMENT = Judgement(
     "Folded, it fits its box",
     ("frame",),
     folded_size,
+    stops=False,
     ways=(Offer(_other_fold, any_motion=True),),
 )

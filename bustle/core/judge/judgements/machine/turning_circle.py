@@ -53,6 +53,7 @@ JUDGEMENT = Judgement(
     "It turns as tightly as the course asks",
     ("frame",),
     turning_circle,
+    stops=False,
     figures=(TURNING_RADIUS,),
     ways=(Turn("feet_out"), Turn("ride_height"), Turn("stride", up=False)),
 )

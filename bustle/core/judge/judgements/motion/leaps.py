@@ -66,5 +66,6 @@ JUDGEMENT = Judgement(
     ("motions",),
     leaps,
     of_gaits,
+    stops=False,
     ways=(Offer(_in_steps),),
 )
