@@ -139,20 +139,43 @@ class Kit:
         return rods(self.walker, self.assembled({}).parts)
 
     @cached_property
+    def _turned_by(self) -> list[tuple[int, ServoType]]:
+        """The column of every joint that is driven, and the sheet of the servo that turns it."""
+        sheets = {s.name: s for s in self.servo_types}
+        return [
+            (column, sheets[drive.servos[min(n, len(drive.servos) - 1)].type])
+            for gearing in self.gearings
+            for drive, columns in zip(gearing.drives, gearing.columns.tolist(), strict=True)
+            for n, column in enumerate(columns)
+        ]
+
+    @cached_property
     def rotor_inertia(self) -> Array:
         """(J,) kg·m²: the servos' own inertia as each joint sees it, assumed from their sheets.
 
         A motor that comes up to its no-load speed ω with the time constant TAU_S under its stall torque T has
         I = T·TAU_S/ω.
         """
-        sheets = {s.name: s for s in self.servo_types}
         found = np.zeros(len(self.joints))
-        for gearing in self.gearings:
-            for drive, columns in zip(gearing.drives, gearing.columns.tolist(), strict=True):
-                for n, column in enumerate(columns):
-                    servo = sheets[drive.servos[min(n, len(drive.servos) - 1)].type]
-                    found[column] += servo.stall_torque_nm * TAU_S / np.radians(servo.no_load_speed_deg_s)
+        for column, servo in self._turned_by:
+            found[column] += servo.stall_torque_nm * TAU_S / np.radians(servo.no_load_speed_deg_s)
         return kept(found)
+
+    @cached_property
+    def servo_play_deg(self) -> Array:
+        """(J,): the play of the servo that turns each joint, by its sheet."""
+        found = np.zeros(len(self.joints))
+        for column, servo in self._turned_by:
+            found[column] = servo.play_deg
+        return kept(found)
+
+    @cached_property
+    def measured_play_deg(self) -> Array:
+        """(J,): the play that was measured of each joint, NaN where none was."""
+        truths = {
+            f"{m.limb}/{joint}": play for m in self.walker.as_built.limbs for joint, play in m.joint_play_deg.items()
+        }
+        return kept(np.array([truths.get(joint.path, np.nan) for joint in self.joints], dtype=float))
 
     @cached_property
     def unstated_stiffness(self) -> frozenset[str]:

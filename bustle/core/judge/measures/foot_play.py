@@ -29,27 +29,16 @@ class FootPlay:
 
 def joint_play_deg(r: Reading) -> tuple[Array, Flags]:
     """(J,) degrees end to end, and which were measured."""
-    play, measured = np.zeros(len(r.kit.joints)), np.zeros(len(r.kit.joints), dtype=bool)
-    sheets = {s.name: s for s in r.project.servo_types}
-    if not any(s.play_deg for s in r.project.servo_types) and not any(
-        m.joint_play_deg for m in r.project.walker.as_built.limbs
-    ):
+    play, measured = np.zeros(len(r.kit.joints)), ~np.isnan(r.kit.measured_play_deg)
+    if not any(s.play_deg for s in r.project.servo_types) and not measured.any():
         return play, measured
     there = r.course.solved.joints[0].copy()
     for leg in r.of(mid_stances):
         there[leg.columns] = leg.joints
     for gearing in r.kit.gearings:
         ratios = _turn_per_joint(gearing, there)
-        for n, drive in enumerate(gearing.drives):
-            for k, column in enumerate(gearing.columns[n]):
-                servo = sheets[drive.servos[min(k, len(drive.servos) - 1)].type]
-                play[column] = servo.play_deg / max(ratios[n], 1e-6)
-    truths = {m.limb: m for m in r.project.walker.as_built.limbs}
-    for column, joint in enumerate(r.kit.joints):
-        truth = truths.get(joint.limb.name)
-        if truth and joint.name in truth.joint_play_deg:
-            play[column], measured[column] = truth.joint_play_deg[joint.name], True
-    return play, measured
+        play[gearing.columns] = r.kit.servo_play_deg[gearing.columns] / np.maximum(ratios, 1e-6)[:, None]
+    return np.where(measured, r.kit.measured_play_deg, play), measured
 
 
 def _turn_per_joint(gearing: Gearing, joints: Array) -> Array:

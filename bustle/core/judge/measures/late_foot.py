@@ -57,13 +57,17 @@ def late_feet(r: Reading) -> list[LateFoot]:
     times = landing % score.duration_s
     standing, places = score.contacts(times, True), score.feet_at(times)[0]
     found = []
+    # Legs mostly swing alike.
+    speeds: dict[tuple[Swing | None, float], float] = {}
     for n, (i, leg) in enumerate(legs):
-        speed = _descent(score.feet[i].swing, (1 - leg.duty) * gait.cycle_s, near)
+        alike = (score.feet[i].swing, (1 - leg.duty) * gait.cycle_s)
+        if alike not in speeds:
+            speeds[alike] = _descent(*alike, near)
         t = times[n : n + 1]
         down, feet = standing[:, n], places[:, n, :2]
         others = feet[down & (np.arange(len(down)) != i)]
         arm = float(np.linalg.norm(feet[i] - others.mean(axis=0))) if len(others) else 0.0
-        found.append(LateFoot(i, float(t[0]), float(reach[n]), arm, float(speed)))
+        found.append(LateFoot(i, float(t[0]), float(reach[n]), arm, speeds[alike]))
     return found
 
 
