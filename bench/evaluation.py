@@ -100,11 +100,9 @@ def main() -> None:
     print(f"a drag: {(small - 240 * slope) * 1e3:.1f} ms whatever its rows, and {slope * 1e6:.1f} µs a row")
 
     lever = LEVERS["ride_height"]
-    here = six.motions[0].pose.ride_height_mm
-    low, high = 0.6 * here, 1.4 * here
     tell(
         "a sound band of 21 values with its halvings",
-        least_s(lambda: sound_band(six, "Forward", lever, low, high), 5),
+        least_s(lambda: sound_band(six, "Forward", lever, lever.low, lever.high), 5),
         8,
     )
     tell(
