@@ -226,7 +226,8 @@ function footGrip(project: Project, state: LegView, [u, v]: [number, number]): G
     v,
     along: "both",
     take: () => {
-      from = [...state.target] as [number, number, number];
+      // Where it is held, which may be ahead of what has been answered.
+      from = [...(useClamp.getState().foot ?? state.target)] as [number, number, number];
     },
     move: (dx, dy, dz) => hold(project, [whole(from[0] + dx), whole(from[1] + dy), whole(from[2] + dz)], true),
     drop: () => askAgain(project),
