@@ -13,8 +13,10 @@ from bustle.core.evaluate import evaluate
 from bustle.core.words.problems import InputRefused
 from bustle.formats import TABLE_FORMATS, write_table
 from bustle.formats.plan_json import plan_values
+from bustle.formats.robot_files.mjcf_out import FULL_TORQUE_DEG, write_mjcf
+from bustle.formats.robot_files.robot_file import Written
+from bustle.formats.robot_files.urdf_out import write_urdf
 from bustle.formats.set_zip import write_set
-from bustle.formats.urdf_out import write_urdf
 
 
 class Refused(Exception):
@@ -47,8 +49,15 @@ def _plan(args: argparse.Namespace) -> None:
 
 
 def _urdf(args: argparse.Namespace) -> None:
-    written = write_urdf(_read(args.project))
-    _deliver(args.out, written.data)
+    _deliver_robot(args.out, write_urdf(_read(args.project)))
+
+
+def _mjcf(args: argparse.Namespace) -> None:
+    _deliver_robot(args.out, write_mjcf(_read(args.project), args.full_torque_deg))
+
+
+def _deliver_robot(out: str | None, written: Written) -> None:
+    _deliver(out, written.data)
     for line in written.lost:
         print(f"bustle: not in the file: {line}", file=sys.stderr)
 
@@ -89,9 +98,16 @@ def _parser() -> argparse.ArgumentParser:
         command.add_argument("project", metavar="PROJECT", help="a .bustle.json file")
         command.add_argument("--motion", required=True, metavar="NAME")
     urdf = commands.add_parser("urdf", help="write the walker as a URDF")
-    urdf.add_argument("project", metavar="PROJECT", help="a .bustle.json file")
-    urdf.add_argument("--out", metavar="FILE", help="where to write; standard output otherwise")
     urdf.set_defaults(run=_urdf)
+    mjcf = commands.add_parser("mjcf", help="write the walker as an MJCF, with servos, soles and a key for each motion")
+    mjcf.add_argument(
+        "--full-torque-deg", type=float, default=FULL_TORQUE_DEG, metavar="X",
+        help=f"how far a servo is off its place at its stall torque, degrees; {FULL_TORQUE_DEG:g} by default",
+    )  # fmt: skip
+    mjcf.set_defaults(run=_mjcf)
+    for command in (urdf, mjcf):
+        command.add_argument("project", metavar="PROJECT", help="a .bustle.json file")
+        command.add_argument("--out", metavar="FILE", help="where to write; standard output otherwise")
     whole = commands.add_parser("set", help="write every motion as a table, with what belongs together, as a zip")
     whole.add_argument("project", metavar="PROJECT", help="a .bustle.json file")
     whole.add_argument("--format", choices=list(TABLE_FORMATS), default="csv")

@@ -11,8 +11,9 @@ from bustle.core.edits import new_limbs as fitting
 from bustle.core.machine.parts_list import parts, totals
 from bustle.formats.c_table import identifier
 from bustle.formats.parts_csv import write_parts
-from bustle.formats.urdf_in import read_urdf
-from bustle.formats.urdf_out import write_urdf
+from bustle.formats.robot_files.mjcf_out import write_mjcf
+from bustle.formats.robot_files.urdf_in import read_urdf
+from bustle.formats.robot_files.urdf_out import write_urdf
 from bustle.web import leg_shapes, shapes
 from bustle.web.answer import answer
 from bustle.web.files import download
@@ -59,6 +60,15 @@ def urdf_out(path: shapes.WalkerPath) -> Response:
     project = store().get(path.walker_id).project
     written = write_urdf(project)
     name = f"{identifier(project.name)}.urdf"
+    return answer(leg_shapes.Written(file_name=name, text=written.data.decode(), lost=list(written.lost)))
+
+
+@api.get("/walkers/<int:walker_id>/mjcf", responses={200: leg_shapes.Written})
+def mjcf_out(path: shapes.WalkerPath) -> Response:
+    """The newest revision as an MJCF with a key for each motion, and what it could not hold."""
+    project = store().get(path.walker_id).project
+    written = write_mjcf(project)
+    name = f"{identifier(project.name)}.mjcf.xml"
     return answer(leg_shapes.Written(file_name=name, text=written.data.decode(), lost=list(written.lost)))
 
 

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from playwright.sync_api import expect
 
-from bustle.formats.urdf_out import write_urdf
+from bustle.formats.robot_files.urdf_out import write_urdf
 from tests.browser.bench_test import BrowserTest
 from tests.projects import start
 

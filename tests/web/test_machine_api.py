@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bustle.core.project.project import document
-from bustle.formats.urdf_out import write_urdf
+from bustle.formats.robot_files.urdf_out import write_urdf
 from tests.projects import hexapod, start
 from tests.web.test_api import ApiTest
 

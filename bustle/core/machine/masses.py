@@ -17,12 +17,18 @@ from bustle.core.project.walker import Drive, DriveServo, Limb, Walker
 
 GRAVITY = 9.80665
 
+# How dense servos and cells are, kg/m³: what has a mass and no size is taken as a cube of it.
+COMPACT_KG_M3 = 1800.0
+
+NOWHERE = (0.0, 0.0, 0.0)
+
 
 @dataclass(frozen=True)
 class Entry:
     """One mass. limb −1 rides on the body at `at` (mm); otherwise behind hinge `link` of the limb's chain.
 
     On a link, `along` is the share of the link at which it sits and `at` is added in the link's own frame.
+    on: the part that carries it, by its path. box_mm: its size, or zero; rod_mm: the radius of a link, or zero.
     """
 
     name: str
@@ -31,6 +37,9 @@ class Entry:
     link: int
     along: float
     at: tuple[float, float, float]
+    on: str
+    box_mm: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    rod_mm: float = 0.0
 
 
 def ledger(
@@ -51,14 +60,20 @@ def ledger(
     entries = []
     for mass in walker.masses:
         if mass.on in places:
-            entries.append(Entry(mass.name, mass.mass_g / 1000, *places[mass.on], 0.0, mass.at_mm))
+            entries.append(
+                Entry(mass.name, mass.mass_g / 1000, *places[mass.on], 0.0, mass.at_mm, mass.on, mass.size_mm)
+            )
         else:
-            entries.append(_on_frame(mass.name, mass.mass_g / 1000, sections[mass.on].carry(np.array(mass.at_mm))))
+            spot = sections[mass.on].carry(np.array(mass.at_mm))
+            entries.append(_on_frame(mass.name, mass.mass_g / 1000, spot, mass.on, mass.size_mm))
     for i, limb in enumerate(walker.limbs):
         for n, part in enumerate(limb.links):
             if part.mass_g:
                 hinge = chains[i].hinge_of_link(n)
-                entries.append(Entry(f"{limb.name} {part.name}", part.mass_g / 1000, i, hinge, 0.5, (0.0, 0.0, 0.0)))
+                name, path = f"{limb.name} {part.name}", f"{limb.name}/{part.name}"
+                entries.append(
+                    Entry(name, part.mass_g / 1000, i, hinge, 0.5, NOWHERE, path, rod_mm=max(part.radius_mm, 0.5))
+                )
     joints = {f"{m.name}/{j.name}": (i, n) for i, m in enumerate(walker.limbs) for n, j in enumerate(m.joints)}
     for drive in walker.drives:
         for k, servo in enumerate(drive.servos):
@@ -68,18 +83,38 @@ def ledger(
             mass_kg = types[servo.type].mass_g / 1000
             if carrier in sections:
                 mount = sections[leg.section].carry(np.array(leg.mount.at_mm))
-                entries.append(_on_frame(servo.name, mass_kg, mount))
+                entries.append(_on_frame(servo.name, mass_kg, mount, carrier))
                 continue
             on, hinge = places[carrier]
             # At the joint: the far end of the link before it, the near end of the link it moves.
             near = on == at and hinge >= chains[at].hinge_of_joint(joint)
-            entries.append(Entry(servo.name, mass_kg, on, hinge, 0.0 if near else 1.0, (0.0, 0.0, 0.0)))
+            entries.append(Entry(servo.name, mass_kg, on, hinge, 0.0 if near else 1.0, NOWHERE, carrier))
     return [e for e in entries if e.mass_kg > 0]
 
 
-def _on_frame(name: str, mass_kg: float, at: Array) -> Entry:
+def _on_frame(name: str, mass_kg: float, at: Array, on: str, box_mm: tuple[float, float, float] = NOWHERE) -> Entry:
     x, y, z = (float(v) for v in at)
-    return Entry(name, mass_kg, -1, 0, 0.0, (x, y, z))
+    return Entry(name, mass_kg, -1, 0, 0.0, (x, y, z), on, box_mm)
+
+
+def inertia_kg_m2(entry: Entry, along_mm: Array) -> Array:
+    """(3, 3) about the entry's own middle, in its part's axes; along_mm (3,): from its link's joint to the next.
+
+    A box of sides a, b, c: m·(b² + c²)/12 about a. A rod of length L and radius r: m·r²/2 about itself and
+    m·(3r² + L²)/12 across. What has no size is a cube as heavy as servos and cells are for their size, assumed.
+    Source: solid bodies in any text on mechanics.
+    """
+    length = float(np.linalg.norm(along_mm))
+    if entry.rod_mm and length > 2 * entry.rod_mm:
+        way, r = along_mm / length, entry.rod_mm / 1000
+        across, about = (3 * r**2 + (length / 1000) ** 2) / 12, r**2 / 2
+        rod: Array = entry.mass_kg * (across * np.eye(3) + (about - across) * np.outer(way, way))
+        return rod
+    sides = np.array(entry.box_mm) / 1000
+    if not sides.any():
+        sides = np.full(3, (entry.mass_kg / COMPACT_KG_M3) ** (1 / 3))
+    box: Array = entry.mass_kg * np.diag(sides @ sides - sides**2) / 12
+    return box
 
 
 def servo_carrier(leg: Limb, drive: Drive, servo: DriveServo, joint: int) -> str:

@@ -22,7 +22,7 @@ from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import FORMAT, VERSION
 from bustle.core.words.problems import refuse
-from bustle.formats.urdf_tree import Body, Hinge, Tree, read_tree
+from bustle.formats.robot_files.urdf_tree import Body, Hinge, Tree, read_tree
 
 Values = dict[str, Any]
 

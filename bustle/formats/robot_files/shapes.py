@@ -1,0 +1,94 @@
+"""What an engine needs to let parts touch: boxes, rods and balls on the bodies. Lengths in m.
+
+Links are drawn in a little at their joints, so that neighbours in one leg do not touch each other; the last one also at
+its foot, so that the sole touches first.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from scipy.spatial.transform import Rotation
+
+from bustle.core.geometry.arrays import Array
+from bustle.core.project.walker import Foot, Limb, Section
+
+# Of a sole or tip without a thickness of its own; of a wheel without a radius, mm.
+THICK_MM, TIP_MM, WHEEL_MM, TREAD_MM = 3.0, 1.0, 10.0, 6.0
+
+Grip = Literal["frame", "link", "sole", "wheel", "caster", "skid"]
+
+
+@dataclass(frozen=True)
+class Shape:
+    """size: a box's sides; a rod's radius and length, along its own z; a ball's radius; a dome's three half-axes."""
+
+    kind: Literal["box", "rod", "ball", "dome"]
+    grip: Grip
+    at: Array
+    turn: Array
+    size: Array
+
+
+def _shape(
+    kind: Literal["box", "rod", "ball", "dome"], grip: Grip, at_mm: Array, turn: Array, *size_mm: float
+) -> Shape:
+    return Shape(kind, grip, np.asarray(at_mm, dtype=float) / 1000, turn, np.array(size_mm) / 1000)
+
+
+def frame_shape(section: Section) -> Shape:
+    return _shape("box", "frame", np.zeros(3), np.eye(3), *section.size_mm)
+
+
+def link_shape(limb: Limb, offset_mm: Array, tip: bool) -> list[Shape]:
+    """A rod along the link; none where too little of it is left."""
+    length = float(np.linalg.norm(offset_mm))
+    radius = max((link.radius_mm for link in limb.links), default=4.0)
+    near = 1.5 * radius
+    far = 2.0 * (radius + THICK_MM) if tip else near
+    if radius < 0.1 or length - near - far < 2.0:
+        return []
+    way = offset_mm / length
+    turn, _ = Rotation.align_vectors([way], [[0.0, 0.0, 1.0]])
+    middle = way * (near + length - far) / 2
+    return [_shape("rod", "link", middle, turn.as_matrix(), radius, length - near - far)]
+
+
+def sole_shapes(limb: Limb, foot: Foot, at_mm: Array, turn: Array) -> list[Shape]:
+    """What stands on the floor, with the end of the leg at at_mm. A wheel is a body of its own."""
+    sole, up = foot.sole, turn[:, 2]
+    grip: Grip = "sole"
+    if foot.contact.kind == "slides":
+        grip = "skid"
+    elif foot.contact.kind == "rolls":
+        if not foot.contact.any_way:
+            return []
+        grip = "caster"
+    if sole.kind == "rectangle":
+        middle = at_mm + turn @ np.array([sole.ahead_mm, sole.left_mm, THICK_MM / 2])
+        return [_shape("box", grip, middle, turn, sole.length_mm, sole.width_mm, THICK_MM)]
+    if sole.kind == "edge":
+        blade = turn @ Rotation.from_euler("z", sole.heading_deg, degrees=True).as_matrix()
+        return [_shape("box", grip, at_mm + up * THICK_MM / 2, blade, sole.length_mm, 1.0, THICK_MM)]
+    if sole.kind == "curved":
+        # The ellipsoid whose section fore and aft is the sole's own circle and whose curvature sideways is the sole's.
+        fore, across = sole.radius_fore_mm, float(np.sqrt(sole.radius_side_mm * sole.radius_fore_mm))
+        return [_shape("dome", grip, at_mm + up * fore, turn, fore, across, fore)]
+    if sole.kind == "ball":
+        return [_shape("ball", grip, at_mm, turn, sole.radius_mm)]
+    return [_shape("ball", grip, at_mm + up * TIP_MM, turn, TIP_MM)]
+
+
+def wheel_shape(foot: Foot) -> tuple[Shape, Array, Array] | None:
+    """A wheel's shape, where its axle is from the end of the leg (mm) and which way: across its heading. None where the
+    foot does not roll one way."""
+    if foot.contact.kind != "rolls" or foot.contact.any_way:
+        return None
+    heading = np.radians(foot.contact.heading_deg)
+    axle = np.array([-np.sin(heading), np.cos(heading), 0.0])
+    radius = foot.sole.radius_mm if foot.sole.kind == "ball" else WHEEL_MM
+    centre = np.array([0.0, 0.0, 0.0 if foot.sole.kind == "ball" else radius])
+    lying, _ = Rotation.align_vectors([axle], [[0.0, 0.0, 1.0]])
+    return _shape("rod", "wheel", np.zeros(3), lying.as_matrix(), radius, TREAD_MM), centre, axle

@@ -1,0 +1,202 @@
+"""MJCF and URDF out, loaded and played by a physics engine that knows nothing of us."""
+
+from __future__ import annotations
+
+import tempfile
+import unittest
+from pathlib import Path
+
+import mujoco
+import numpy as np
+
+from bustle.core.document.checked import parse_project
+from bustle.core.document.file import save_project
+from bustle.core.evaluate import evaluate
+from bustle.core.machine.masses import total_kg
+from bustle.core.project.project import document
+from bustle.core.starting.starting_walkers import SHAPES
+from bustle.core.words.problems import InputRefused
+from bustle.formats.robot_files.mjcf_out import write_mjcf
+from bustle.formats.robot_files.urdf_out import write_urdf
+from tests.projects import changed, demo, hexapod, start
+from tests.seeded import SeededTest
+from tests.terminal import bustle
+
+CLOSE_MM = 1e-3
+
+
+class Engine:
+    """A file as the engine has it; with `afloat`, a file's root that it would fix to the world is let go."""
+
+    def __init__(self, data, afloat=False):
+        spec = mujoco.MjSpec.from_string(data.decode())
+        if afloat:
+            spec.compiler.fusestatic = False
+            spec.body("body").add_freejoint()
+        self.model = spec.compile()
+        self.data = mujoco.MjData(self.model)
+
+    def tell(self, joint, value):
+        self.data.qpos[self.model.joint(joint).qposadr[0]] = value
+
+    def follow(self):
+        """What the file ties to other joints goes where they put it."""
+        model = self.model
+        for n in range(model.neq):
+            one, two = model.jnt_qposadr[model.eq_obj1id[n]], model.jnt_qposadr[model.eq_obj2id[n]]
+            self.data.qpos[one] = model.eq_data[n, 0] + model.eq_data[n, 1] * self.data.qpos[two]
+        mujoco.mj_forward(model, self.data)
+
+    def pose(self, r, sample):
+        for n, joint in enumerate(r.kit.joints):
+            self.tell(joint.path, r.angles[sample, n] / (1000 if joint.slides else 1))
+        for section, bend in r.score.bends_deg.items():
+            self.tell(f"{section}/hinge", np.radians(bend))
+        self.follow()
+
+    def at(self, body):
+        return self.data.body(body).xpos * 1000
+
+
+class Agrees(SeededTest):
+    """Feet, wheels and centre of mass are where the plan has them, in both files."""
+
+    def agree(self, project, motion):
+        r = evaluate(project, motion).reading
+        files = {"mjcf": Engine(write_mjcf(project).data), "urdf": Engine(write_urdf(project).data, afloat=True)}
+        for kind, engine in files.items():
+            for sample in self.random.integers(0, r.samples, 4):
+                with self.subTest(project=project.name, motion=motion, file=kind, seed=self.seed):
+                    engine.pose(r, sample)
+                    root = engine.data.body(project.walker.sections[0].name)
+                    turn = root.xmat.reshape(3, 3)
+                    for i, limb in enumerate(project.walker.limbs):
+                        if limb.feet:
+                            seen = (engine.at(f"{limb.name}/foot") - root.xpos * 1000) @ turn
+                            end = r.course.solved.points[i][sample, -1]
+                            np.testing.assert_allclose(seen, end, atol=CLOSE_MM)
+                    centre = (engine.data.subtree_com[root.id] - root.xpos) @ turn * 1000
+                    np.testing.assert_allclose(centre, r.course.com_body_mm[sample], atol=CLOSE_MM)
+                    self.assertAlmostEqual(
+                        engine.model.body_subtreemass[root.id], total_kg(r.assembled.masses), delta=1e-5
+                    )
+
+    def test_every_starting_shape(self):
+        for shape in SHAPES:
+            length = float(self.random.uniform(60, 600))
+            project = start(shape, f"{shape} {length:.0f}", length)
+            self.agree(project, project.motions[0].name)
+
+    def test_every_demo_walker_and_a_bent_frame(self):
+        for name in ("fennel", "sorrel"):
+            project = demo(name)
+            for motion in project.motions:
+                self.agree(project, motion.name)
+        values = document(hexapod())
+        hinge = {"on": "body", "at_mm": [-40.0, 0.0, 3.0], "to_mm": [-50.0, 0.0, 2.0], "axis": "yaw"}
+        values["walker"]["sections"].append({"name": "back", "size_mm": [60.0, 80.0, 30.0], "hinge": hinge})
+        values["walker"]["masses"].append({"name": "Tail", "mass_g": 80.0, "on": "back", "at_mm": [-10.0, 4.0, 6.0]})
+        values["motions"][0]["pose"]["bends"] = [{"section": "back", "angle_deg": 12.0}]
+        for limb in values["walker"]["limbs"]:
+            if limb["name"] in ("L3", "R3"):
+                limb["section"], limb["mount"]["at_mm"] = "back", [0.0, limb["mount"]["at_mm"][1], 0.0]
+        self.agree(parse_project(values), values["motions"][0]["name"])
+
+
+class Plays(SeededTest):
+    """The table, played on the file's own servos from its own key."""
+
+    def played(self, project, motion, cycles=4):
+        """(way ahead, way planned, how upright) after some cycles."""
+        r = evaluate(project, motion).reading
+        engine = Engine(write_mjcf(project).data)
+        model, data = engine.model, engine.data
+        mujoco.mj_resetDataKeyframe(model, data, model.key(motion).id)
+        told = [model.actuator(joint.path).id for joint in r.kit.joints]
+        begun = data.qpos[:2].copy()
+        for row in range(cycles * r.samples):
+            data.ctrl[told] = r.angles[row % r.samples]
+            for _ in range(round(r.row_s / model.opt.timestep)):
+                mujoco.mj_step(model, data)
+        asked = r.motion.twist.vx_mm_s * r.score.duration_s * cycles if r.gait else 0.0
+        upright = data.body(project.walker.sections[0].name).xmat[8]
+        return float((data.qpos[0] - begun[0]) * 1000), asked, float(upright)
+
+    def test_walks_on_three_joint_legs_cover_their_plan(self):
+        for shape in ("six_sprawled", "six_upright", "four_sprawled", "four_upright", "four_casters"):
+            with self.subTest(shape=shape):
+                way, asked, upright = self.played(start(shape, "Walks", 200.0), "Forward")
+                self.assertGreater(upright, 0.99)
+                self.assertLess(abs(way / asked - 1), 0.12)
+
+    def test_every_shape_stands_on_its_own_servos(self):
+        for shape in SHAPES:
+            with self.subTest(shape=shape):
+                way, _, upright = self.played(start(shape, "Stands", 200.0), "Stand", cycles=1)
+                self.assertGreater(upright, 0.99)
+                self.assertLess(abs(way), 5.0)
+
+    def test_a_parallelogram_keeps_its_soles_level_while_it_is_played(self):
+        project = start("two_parallelogram", "Level", 240.0)
+        engine = Engine(write_mjcf(project).data)
+        model, data = engine.model, engine.data
+        mujoco.mj_resetDataKeyframe(model, data, 0)
+        for n in range(400):
+            for side in "LR":
+                data.ctrl[model.actuator(f"{side}/thigh").id] = np.radians(25 + 10 * np.sin(n / 60))
+                data.ctrl[model.actuator(f"{side}/shank").id] = np.radians(-25 - 10 * np.sin(n / 60))
+            mujoco.mj_step(model, data)
+        leaf = data.body("L/foot").xmat.reshape(3, 3).T @ data.body("body").xmat.reshape(3, 3)
+        self.assertLess(np.degrees(np.arccos(leaf[2, 2])), 0.2)
+
+    def test_a_softer_servo_sags_further(self):
+        project = hexapod()
+        heights = []
+        for give in (1.0, 8.0):
+            engine = Engine(write_mjcf(project, give).data)
+            mujoco.mj_resetDataKeyframe(engine.model, engine.data, engine.model.key("Stand").id)
+            mujoco.mj_step(engine.model, engine.data, 1500)
+            heights.append(engine.at("body")[2])
+        self.assertGreater(heights[0] - heights[1], 0.2)
+
+    def test_nothing_touches_itself_at_rest(self):
+        """In the file that lets an engine decide what collides."""
+        for shape in SHAPES:
+            project = start(shape, "Free", 200.0)
+            engine = Engine(write_urdf(project).data, afloat=True)
+            engine.pose(evaluate(project, "Stand").reading, 0)
+            with self.subTest(shape=shape):
+                pairs = [
+                    tuple(engine.model.body(engine.model.geom_bodyid[g]).name for g in contact.geom)
+                    for contact in engine.data.contact[: engine.data.ncon]
+                ]
+                self.assertEqual(pairs, [])
+
+
+class Called(unittest.TestCase):
+    def test_from_the_command_line(self):
+        with tempfile.TemporaryDirectory() as folder:
+            file, out = Path(folder) / "w.bustle.json", Path(folder) / "w.xml"
+            file.write_bytes(save_project(hexapod()))
+            said = bustle("mjcf", file, "--out", out, "--full-torque-deg", 2)
+            self.assertEqual(out.read_bytes(), write_mjcf(hexapod(), 2.0).data)
+            self.assertIn("not in the file", said.stderr)
+
+    def test_a_servo_that_never_gives_or_always_does_is_refused(self):
+        for given in (0.0, -1.0, 91.0, float("nan"), float("inf")):
+            with self.assertRaises(InputRefused) as caught:
+                write_mjcf(hexapod(), given)
+            self.assertIn("full_torque_deg", str(caught.exception))
+
+    def test_a_gear_gives_torque_and_takes_speed(self):
+        geared = changed(hexapod(), {"walker/drives/0/kind": "gear", "walker/drives/0/settings": {"ratio": -3.0}})
+        plain, slow = (Engine(write_mjcf(p).data).model for p in (hexapod(), geared))
+        name = hexapod().walker.drives[0].joints[0]
+        force = [m.actuator(name).forcerange[1] for m in (plain, slow)]
+        self.assertAlmostEqual(force[1] / force[0], 3.0, places=6)
+        drag = [m.dof_damping[m.joint(name).dofadr[0]] for m in (plain, slow)]
+        self.assertAlmostEqual(float(drag[1] / drag[0]), 9.0, places=6)
+
+
+if __name__ == "__main__":
+    unittest.main()
