@@ -3,11 +3,12 @@
 import json
 from pathlib import Path
 
+from bustle.web.api_document import api_document
 from bustle.web.application import create_app
 
 
 def openapi_text() -> str:
-    return json.dumps(create_app().api_doc, ensure_ascii=False, indent=1, sort_keys=True) + "\n"
+    return json.dumps(api_document(create_app()), ensure_ascii=False, indent=1, sort_keys=True) + "\n"
 
 
 if __name__ == "__main__":

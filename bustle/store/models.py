@@ -43,7 +43,7 @@ class Revision(Base):
     """One saved project document, immutable, with the hash of what it says.
 
     Rows of earlier versions have the hash of their bytes in `hash`, and in `digest` what they say; newer ones the same
-    in both. digest: None where this version could not read the document.
+    in both. digest: None where this version could not read the document. card: what the shelf shows, likewise.
     """
 
     __tablename__ = "revisions"
@@ -65,6 +65,7 @@ class Revision(Base):
     document: Mapped[dict[str, Any]] = mapped_column(JSONB)
     hash: Mapped[str] = mapped_column(String(64))
     digest: Mapped[str | None] = mapped_column(String(64))
+    card: Mapped[dict[str, Any] | None] = mapped_column(JSONB)
     name: Mapped[str | None] = mapped_column(Text)
     note: Mapped[str] = mapped_column(Text, server_default="")
     created_at: Mapped[datetime] = mapped_column(TIMESTAMP(timezone=True), server_default=_NOW)

@@ -6,15 +6,25 @@ import hashlib
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
-from sqlalchemy import Engine, create_engine, func, or_, select, text
+from sqlalchemy import ColumnElement, Engine, create_engine, func, literal_column, or_, select, text
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.document.file import bytes_hash, project_hash
 from bustle.core.project.project import document
+from bustle.core.words.problems import InputRefused
+from bustle.store.card import card_of, card_of_raw
 from bustle.store.models import Export, Loaded, Revision, Walker
+
+# How many cards are kept at a time.
+MOST_READ = 4096
+
+
+class Unreadable(ValueError):
+    """A stored document that this version does not understand; the message is a sentence."""
 
 
 class Missing(LookupError):
@@ -63,11 +73,27 @@ class Exported:
 
 @dataclass(frozen=True)
 class Shelved:
-    """A walker on the shelf with its newest revision."""
+    """A walker on the shelf with its newest revision: its number, and its card (see `store.card`).
+
+    unreadable: why this version does not understand it, None where it does.
+    """
 
     id: int
     archived: bool
-    saved: Saved
+    number: int
+    created_at: datetime
+    card: dict[str, Any]
+    unreadable: str | None
+
+
+def _parsed(document: Any, walker_id: int, number: int) -> CheckedProject:
+    try:
+        return parse_project(document)
+    except InputRefused as refused:
+        raise Unreadable(
+            f"Revision {number} of walker {walker_id} cannot be read by this version of Bustle: {refused.problems[0]}."
+            " Nothing of it is lost; save it as a file to take it away as it is."
+        ) from refused
 
 
 def _saved(row: Revision) -> Saved:
@@ -79,7 +105,7 @@ def _saved(row: Revision) -> Saved:
         row.note,
         row.created_at,
         row.walker_id,
-        parse_project(row.document),
+        _parsed(row.document, row.walker_id, row.number),
     )
 
 
@@ -93,6 +119,7 @@ class Store:
 
     def __init__(self, url: str):
         self.engine: Engine = create_engine(url, pool_pre_ping=True, pool_size=8)
+        self._read: dict[tuple[int, str], tuple[dict[str, Any], str | None]] = {}
 
     def close(self) -> None:
         self.engine.dispose()
@@ -105,14 +132,42 @@ class Store:
     def shelf(self, archived: bool = False) -> list[Shelved]:
         """The walkers, the one saved last first."""
         kept = Walker.archived_at.is_not(None) if archived else Walker.archived_at.is_(None)
+        r = Revision
+        # A row's own transaction number tells whether it is still the one that was looked at before.
+        written: ColumnElement[str] = literal_column("revisions.xmin::text")
         query = (
-            select(Walker, Revision)
+            select(Walker.id, r.id, written, r.number, r.created_at, r.card)
             .join(Revision, (Revision.walker_id == Walker.id) & (Revision.number == Walker.head))
             .where(kept)
             .order_by(Revision.created_at.desc(), Walker.id.desc())
         )
         with Session(self.engine) as session:
-            return [Shelved(w.id, archived, _saved(r)) for w, r in session.execute(query)]
+            return [
+                Shelved(walker, archived, number, at, *self._card(session, walker, (row, seen), card))
+                for walker, row, seen, number, at, card in session.execute(query).all()
+            ]
+
+    def _card(
+        self, session: Session, walker_id: int, key: tuple[int, str], card: dict[str, Any] | None
+    ) -> tuple[dict[str, Any], str | None]:
+        """A revision's card, and why it cannot be read, if so: looked into once for as long as the row stays."""
+        if key not in self._read:
+            document = session.execute(select(Revision.document).where(Revision.id == key[0])).scalar_one()
+            try:
+                found: tuple[dict[str, Any], str | None] = (card_of(parse_project(document)), None)
+            except InputRefused as refused:
+                found = (card or card_of_raw(document), str(refused.problems[0]))
+            while len(self._read) >= MOST_READ:
+                self._read.pop(next(iter(self._read)), None)
+            self._read[key] = found
+        return self._read[key]
+
+    def raw(self, walker_id: int) -> tuple[str, dict[str, Any]]:
+        """The newest document as it is stored, understood or not, and its name. Raises Missing."""
+        with Session(self.engine) as session:
+            walker = self._walker(session, walker_id)
+            row = self._revision(session, walker, walker.head)
+            return (row.card or card_of_raw(row.document))["name"], row.document
 
     def create(self, project: CheckedProject, note: str = "") -> Saved:
         """A new walker with its first revision."""
@@ -242,6 +297,7 @@ class Store:
             hash=(digest := project_hash(project)),
             digest=digest,
             note=note,
+            card=card_of(project),
         )
         walker.head = number
         session.add(row)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 from pathlib import Path
 
+import orjson
 from flask import Response, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 from werkzeug.exceptions import NotFound
@@ -12,6 +13,7 @@ from werkzeug.exceptions import NotFound
 from bustle.jobs.client import AtTheOffice, InThisProcess
 from bustle.store import Store
 from bustle.web import bench, catalogue, files, guard, leg, machine, motions, problem, searching, walkers
+from bustle.web.api_document import api_document
 from bustle.web.work import WORKS
 
 UI = Path(__file__).resolve().parents[2] / "ui" / "dist"
@@ -36,6 +38,10 @@ def create_app(database_url: str | None = None, ui: Path = UI) -> OpenAPI:
     guard.register(app)
     for api in (catalogue.api, walkers.api, files.api, bench.api, leg.api, machine.api, motions.api, searching.api):
         app.register_api(api)
+
+    @app.route("/api/openapi.json")
+    def document() -> Response:
+        return Response(orjson.dumps(api_document(app)), mimetype="application/json")
 
     app.add_url_rule("/", "home", lambda: _file(ui, "index.html"))
     app.add_url_rule("/<path:address>", "interface", lambda address: _file(ui, address))

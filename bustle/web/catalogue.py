@@ -23,7 +23,7 @@ from bustle.web.store_of import store
 api = APIBlueprint("catalogue", __name__, url_prefix="/api")
 
 
-@api.get("/health")
+@api.get("/health", responses={200: shapes.Health})
 def health() -> Response:
     """Whether the server and its database answer."""
     return Response('{"ok": true}', mimetype="application/json") if store().alive() else problem(503, "No database.")

@@ -1,4 +1,4 @@
-"""Answers that are not JSON but have a shape all the same, for the server's own document."""
+"""Bodies and answers that are not JSON, or not a model, for the server's own document."""
 
 from __future__ import annotations
 
@@ -18,3 +18,14 @@ def described(api: APIBlueprint, model: type[BaseModel], media_type: str) -> dic
     api.components_schemas.update({name: Schema(**part) for name, part in parts.items()})
     content = {media_type: {"schema": {"$ref": _REF + model.__name__}}}
     return {"description": (model.__doc__ or "").strip(), "content": content}
+
+
+def file_of(media_type: str, words: str) -> dict[str, Any]:
+    """A response that is a file of that media type."""
+    return {"description": words, "content": {media_type: {"schema": {"type": "string", "format": "binary"}}}}
+
+
+def taken(*media_types: str) -> dict[str, Any]:
+    """What an address says of the file that it takes."""
+    content = {kind: {"schema": {"type": "string", "format": "binary"}} for kind in media_types}
+    return {"requestBody": {"required": True, "content": content}}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import orjson
 from flask import Response, request
 from flask_openapi3 import APIBlueprint
 
@@ -9,8 +10,10 @@ from bustle.core.document.file import load_project, save_project
 from bustle.core.evaluate import evaluate
 from bustle.formats import table_format, write_table
 from bustle.formats.c_table import identifier
+from bustle.store import Unreadable
 from bustle.web import shapes
 from bustle.web.answer import answer
+from bustle.web.described import file_of, taken
 from bustle.web.store_of import store
 from bustle.web.walkers import view
 
@@ -23,17 +26,27 @@ def download(data: bytes, name: str, media_type: str) -> Response:
     return response
 
 
-@api.post("/files", responses={201: shapes.SavedWalker, 422: shapes.ProblemDetail})
+@api.post(
+    "/files",
+    responses={201: shapes.SavedWalker, 422: shapes.ProblemDetail},
+    openapi_extensions=taken("application/json"),
+)
 def read_file() -> Response:
     """A project file, as it is, becomes a walker on the shelf."""
     return answer(view(store().create(load_project(request.get_data()))), 201)
 
 
-@api.get("/walkers/<int:walker_id>/file")
+@api.get("/walkers/<int:walker_id>/file", responses={200: file_of("application/json", "A project file")})
 def write_file(path: shapes.WalkerPath) -> Response:
     """The newest revision as a project file."""
-    project = store().get(path.walker_id).project
-    return download(save_project(project), f"{identifier(project.name)}.bustle.json", "application/json")
+    try:
+        project = store().get(path.walker_id).project
+        name, data = project.name, save_project(project)
+    except Unreadable:
+        # What this version does not understand is handed out as it was stored.
+        name, document = store().raw(path.walker_id)
+        data = orjson.dumps(document, option=orjson.OPT_INDENT_2)
+    return download(data, f"{identifier(name)}.bustle.json", "application/json")
 
 
 @api.get("/walkers/<int:walker_id>/exports", responses={200: shapes.Exports})
@@ -43,7 +56,10 @@ def exports(path: shapes.WalkerPath) -> Response:
     return answer(shapes.Exports(exports=[shapes.ExportLine(**vars(line)) for line in found]))
 
 
-@api.post("/walkers/<int:walker_id>/exports", responses={422: shapes.ProblemDetail})
+@api.post(
+    "/walkers/<int:walker_id>/exports",
+    responses={200: file_of("text/*", "The table, in the format's media type"), 422: shapes.ProblemDetail},
+)
 def export(path: shapes.WalkerPath, body: shapes.ExportDraft) -> Response:
     """Write the table of a saved revision, and record that it was written."""
     kind = table_format(body.format)

@@ -78,6 +78,11 @@ def _check() -> Response | None:
         return problem(
             413, f"That is {(request.content_length or 0) / 1e6:.0f} MB; the limit is {MAX_BYTES / 1e6:g} MB."
         )
+    try:
+        request.get_data()
+    except OSError:
+        # The server below us could not make out where the body's pieces begin and end.
+        return problem(400, "The request's body does not come as HTTP says it would.")
     carries = request.method in ("POST", "PUT", "PATCH") and request.endpoint not in _WITHOUT_JSON
     # Reading it here also fills the request's cache, so that validation later sees what was read.
     if carries and not isinstance(request.get_json(), dict):

@@ -14,7 +14,7 @@ from bustle.core.machine.foot_drift import Explanation
 from bustle.core.machine.parts_list import Part, Total
 from bustle.core.project.field_types import Length, Name, Point, Real, Tilt
 from bustle.core.search.machines_side_by_side import Rival
-from bustle.web.shapes import Body, Whole
+from bustle.web.shapes import Body, Number, Whole
 
 View = Literal["side", "plan", "front"]
 LimbName = Annotated[str, Field(max_length=60)]
@@ -115,7 +115,7 @@ class RivalChoice(Body):
     """A starting shape with its leg length, or a walker on the shelf."""
 
     shape: str | None = None
-    leg_length_mm: Real | None = None
+    leg_length_mm: Number | None = None
     walker_id: Annotated[int, Strict(), Field(ge=1, le=2**62)] | None = None
 
 

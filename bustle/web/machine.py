@@ -16,6 +16,7 @@ from bustle.formats.robot_files.urdf_in import read_urdf
 from bustle.formats.robot_files.urdf_out import write_urdf
 from bustle.web import leg_shapes, shapes
 from bustle.web.answer import answer
+from bustle.web.described import file_of, taken
 from bustle.web.files import download
 from bustle.web.store_of import store
 
@@ -47,7 +48,7 @@ def list_parts(body: leg_shapes.PartsDraft) -> Response:
     return answer(leg_shapes.Parts(parts=parts(body.project), totals=totals(body.project)))
 
 
-@api.get("/walkers/<int:walker_id>/parts")
+@api.get("/walkers/<int:walker_id>/parts", responses={200: file_of("text/csv", "The parts list")})
 def parts_file(path: shapes.WalkerPath) -> Response:
     """The parts list of the newest revision as CSV."""
     project = store().get(path.walker_id).project
@@ -72,7 +73,11 @@ def mjcf_out(path: shapes.WalkerPath) -> Response:
     return answer(leg_shapes.Written(file_name=name, text=written.data.decode(), lost=list(written.lost)))
 
 
-@api.post("/urdf", responses={201: leg_shapes.ReadUrdf, 422: shapes.ProblemDetail})
+@api.post(
+    "/urdf",
+    responses={201: leg_shapes.ReadUrdf, 422: shapes.ProblemDetail},
+    openapi_extensions=taken("application/xml"),
+)
 def urdf_in(query: leg_shapes.UrdfQuery) -> Response:
     """A URDF, as it is, becomes a walker on the shelf."""
     read = read_urdf(request.get_data(), query.name)

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, Field, RootModel, Strict
+from pydantic import BaseModel, Field, RootModel
 
 from bustle.core.document.checked import CheckedProject
 from bustle.core.project.field_types import Name, Real
 from bustle.core.search.attempt import Change
 from bustle.core.search.motion_set import LeftOut
 from bustle.core.servo.power_on_order import SoftStart
-from bustle.web.shapes import Body, Whole
+from bustle.web.shapes import Body, Number, RevisionNumber, Whole
 
 Mixed = Annotated[Real, Field(ge=-10, le=10)]
 
@@ -96,10 +96,10 @@ class MotionDraft(Body):
 class NextLegDraft(MotionDraft):
     """The instant of the cycle, and the way it is to go on; None: as it walks."""
 
-    time_s: Annotated[Real, Field(ge=0)]
-    vx_mm_s: Real | None = None
-    vy_mm_s: Real | None = None
-    omega_deg_s: Real | None = None
+    time_s: Annotated[Real, Field(ge=0, le=1e6)]
+    vx_mm_s: Number | None = None
+    vy_mm_s: Number | None = None
+    omega_deg_s: Number | None = None
 
 
 class CandidateView(BaseModel):
@@ -140,6 +140,6 @@ class Changes(BaseModel):
 
 
 class SetExport(Body):
-    revision: Annotated[int, Strict(), Field(ge=1)]
+    revision: RevisionNumber
     format: str
     decimals: Whole = 2

@@ -25,6 +25,7 @@ from bustle.formats.set_zip import write_set
 from bustle.web import motion_shapes, shapes
 from bustle.web.answer import answer
 from bustle.web.bench import MEDIA_TYPE, PICTURE
+from bustle.web.described import file_of
 from bustle.web.files import download
 from bustle.web.searching import searched, told
 from bustle.web.store_of import store
@@ -139,14 +140,17 @@ def compare(body: motion_shapes.ChangesDraft) -> Response:
     )
 
 
-@api.post("/contacts")
+@api.post("/contacts", responses={200: file_of("image/svg+xml", "The picture")})
 def contacts(body: motion_shapes.MotionDraft) -> Response:
     """The picture of who is on the ground when, as SVG to print."""
     data = write_contacts(evaluate(body.project, body.motion))
     return download(data, f"{identifier(body.project.name)}_{identifier(body.motion)}_contacts.svg", "image/svg+xml")
 
 
-@api.post("/walkers/<int:walker_id>/sets", responses={422: shapes.ProblemDetail})
+@api.post(
+    "/walkers/<int:walker_id>/sets",
+    responses={200: file_of("application/zip", "The archive"), 422: shapes.ProblemDetail},
+)
 def export_set(path: shapes.WalkerPath, body: motion_shapes.SetExport) -> Response:
     """Every motion of a saved revision as a table, with what belongs together, in one archive; recorded as written."""
     kind = table_format(body.format)

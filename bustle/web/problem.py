@@ -10,11 +10,11 @@ import orjson
 from flask import Flask, Response
 from pydantic import ValidationError
 from sqlalchemy.exc import OperationalError
-from werkzeug.exceptions import HTTPException
+from werkzeug.exceptions import HTTPException, MethodNotAllowed
 
-from bustle.core.words.problems import InputRefused, Problem, problems_of
+from bustle.core.words.problems import MOST_PROBLEMS, InputRefused, Problem, problems_of
 from bustle.jobs.job import JobFailed, Stopped
-from bustle.store import Missing
+from bustle.store import Missing, Unreadable
 
 log = logging.getLogger(__name__)
 
@@ -52,8 +52,9 @@ def invalid(error: ValidationError) -> Response:
 def _listed(problems: list[Problem]) -> Response:
     first = str(problems[0])
     first += "" if first.endswith((".", "?")) else "."
-    more = f" And {len(problems) - 1} more." if len(problems) > 1 else ""
-    return problem(422, first + more, problems[:50])
+    others = len(problems) - 1
+    more = f" And {'at least ' if len(problems) >= MOST_PROBLEMS else ''}{others} more." if others else ""
+    return problem(422, first + more, problems[:MOST_PROBLEMS])
 
 
 def register(app: Flask) -> None:
@@ -66,6 +67,10 @@ def register(app: Flask) -> None:
     @app.errorhandler(Missing)
     def _missing(error: Missing) -> Response:
         return problem(404, str(error))
+
+    @app.errorhandler(Unreadable)
+    def _unreadable(error: Unreadable) -> Response:
+        return problem(422, str(error))
 
     @app.errorhandler(JobFailed)
     def _search(error: JobFailed) -> Response:
@@ -85,7 +90,10 @@ def register(app: Flask) -> None:
         if error.response is not None:
             return error.response  # type: ignore[return-value]
         status = error.code or 500
-        return problem(status, _DETAILS.get(status) or error.description or HTTPStatus(status).phrase)
+        response = problem(status, _DETAILS.get(status) or error.description or HTTPStatus(status).phrase)
+        if isinstance(error, MethodNotAllowed):
+            response.headers["Allow"] = ", ".join(sorted(error.valid_methods or ()))
+        return response
 
     @app.errorhandler(Exception)
     def _unforeseen(error: Exception) -> Response:

@@ -14,6 +14,9 @@ from bustle.core.search.attempt import Change
 from bustle.jobs.job import Progress
 
 Whole = Annotated[int, Strict()]
+# No number of a request is beyond these, whatever it stands for; a column of the database holds the first.
+Number = Annotated[Real, Field(ge=-1e6, le=1e6)]
+RevisionNumber = Annotated[int, Strict(), Field(ge=1, le=2**31 - 1)]
 
 
 class Body(BaseModel):
@@ -49,12 +52,12 @@ class NewWalker(Body):
 
     name: Name | None = None
     shape: str | None = None
-    leg_length_mm: Real | None = None
+    leg_length_mm: Number | None = None
     project: CheckedProject | None = None
 
 
 class SaveRevision(Body):
-    parent: Annotated[int, Strict(), Field(ge=1, le=2**31 - 1)]
+    parent: RevisionNumber
     project: CheckedProject
     note: Text = ""
 
@@ -95,12 +98,12 @@ class RemedyDraft(Draft):
 
 class BandDraft(Draft):
     lever: str
-    low: Real
-    high: Real
+    low: Number
+    high: Number
 
 
 class ExportDraft(Body):
-    revision: Annotated[int, Strict(), Field(ge=1)]
+    revision: RevisionNumber
     motion: Name
     format: str
     decimals: Whole = 2
@@ -122,6 +125,8 @@ class SavedWalker(RevisionLine):
 
 
 class ShelfEntry(BaseModel):
+    """unreadable: why this version of Bustle does not understand what is stored, null where it does."""
+
     id: int
     name: str
     note: str
@@ -131,12 +136,17 @@ class ShelfEntry(BaseModel):
     legs: int
     motions: list[str]
     mass_g: float
+    unreadable: str | None
 
 
 class Judged(BaseModel):
     """A project of which all motions are judged."""
 
     project: CheckedProject
+
+
+class Health(BaseModel):
+    ok: bool
 
 
 class Searches(BaseModel):

@@ -9,7 +9,6 @@ from bustle.core.document.checked import CheckedProject
 from bustle.core.document.differences import differences
 from bustle.core.document.file import project_hash
 from bustle.core.document.three_way_merge import reapply
-from bustle.core.machine.parts_list import totals
 from bustle.core.starting.starting_walkers import start
 from bustle.core.words.problems import InputRefused, refuse
 from bustle.store import Conflict
@@ -29,17 +28,13 @@ MOST_VERDICTS = 512
 
 
 def _entry(item: Shelved) -> shapes.ShelfEntry:
-    project = item.saved.project
     return shapes.ShelfEntry(
         id=item.id,
-        name=project.name,
-        note=project.note,
         archived=item.archived,
-        revision=item.saved.number,
-        saved_at=item.saved.created_at,
-        legs=len(project.walker.legs),
-        motions=[m.name for m in project.motions],
-        mass_g=next(t.value for t in totals(project) if t.name == "mass_g"),
+        revision=item.number,
+        saved_at=item.created_at,
+        unreadable=item.unreadable,
+        **item.card,
     )
 
 
@@ -110,7 +105,7 @@ def verdict(path: shapes.WalkerPath) -> Response:
 def duplicate(path: shapes.WalkerPath) -> Response:
     """A copy of the newest revision as a walker of its own."""
     source = store().get(path.walker_id).project
-    taken = {item.saved.project.name for item in store().shelf()}
+    taken = {item.card["name"] for item in store().shelf()}
     stem = source.name[:50]
     name = next(f"{stem} {n}" for n in range(2, 10_000) if f"{stem} {n}" not in taken)
     return answer(view(store().create(_renamed(source, name))), 201)

@@ -168,7 +168,7 @@ class In(SeededTest):
         data = write_urdf(start("four_casters", "Casters", 160.0)).data
         data = data.replace(b"</robot>", b"<transmission name='t'/></robot>")
         unused = read_urdf(data).unused
-        self.assertTrue(any("transmissions" in line for line in unused))
+        self.assertTrue(any("<transmission>" in line for line in unused))
         self.assertTrue(any("C1/foot" in line for line in unused))
 
 

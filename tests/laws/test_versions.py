@@ -89,6 +89,7 @@ class StoredHashes(unittest.TestCase):
             connection.execute(text("UPDATE revisions SET hash = :old"), {"old": old})
             connection.execute(text("DROP INDEX revisions_by_digest"))
             connection.execute(text("ALTER TABLE revisions DROP COLUMN digest"))
+            connection.execute(text("ALTER TABLE revisions DROP COLUMN card"))
             connection.execute(text("UPDATE alembic_version SET version_num = '0001'"))
         migrate(store.engine)
         for told in (old, project_hash(saved.project)):
@@ -111,6 +112,7 @@ class StoredHashes(unittest.TestCase):
             connection.execute(text(row), broken)
             connection.execute(text("DROP INDEX revisions_by_digest"))
             connection.execute(text("ALTER TABLE revisions DROP COLUMN digest"))
+            connection.execute(text("ALTER TABLE revisions DROP COLUMN card"))
             connection.execute(text("UPDATE alembic_version SET version_num = '0001'"))
         migrate(store.engine)
         with store.engine.begin() as connection:

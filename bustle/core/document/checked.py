@@ -6,6 +6,7 @@ second, so that nothing inside asks again.
 
 from __future__ import annotations
 
+from itertools import islice
 from typing import Any
 
 from pydantic import ValidationError, model_validator
@@ -13,7 +14,7 @@ from pydantic_core import PydanticCustomError
 
 from bustle.core.document.walker_fits_together import inconsistencies
 from bustle.core.project.project import FORMAT, VERSION, Project
-from bustle.core.words.problems import InputRefused, problems_of, refuse
+from bustle.core.words.problems import MOST_PROBLEMS, InputRefused, problems_of, refuse
 
 
 class CheckedProject(Project):
@@ -21,7 +22,7 @@ class CheckedProject(Project):
 
     @model_validator(mode="after")
     def _fits_together(self) -> CheckedProject:
-        problems = list(inconsistencies(self))
+        problems = list(islice(inconsistencies(self), MOST_PROBLEMS))
         if problems:
             raise PydanticCustomError("inconsistent", "the parts do not fit", {"problems": problems})
         return self

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+from collections import Counter
 from typing import Any
 
 from pydantic import BaseModel
@@ -18,8 +19,8 @@ MAX_BYTES = 2_000_000
 def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     fields = dict(pairs)
     if len(fields) != len(pairs):
-        names = [name for name, _ in pairs]
-        twice = next(name for name in names if names.count(name) > 1)
+        counts = Counter(name for name, _ in pairs)
+        twice = next(name for name, count in counts.items() if count > 1)
         raise refuse(twice, "this field appears twice in one group; keep one of them")
     return fields
 

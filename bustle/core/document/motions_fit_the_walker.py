@@ -7,10 +7,11 @@ from collections.abc import Callable, Iterable, Iterator
 from itertools import pairwise
 from typing import Any
 
+from bustle.core.document.rows_of_motions import too_many_rows, too_many_rows_in_all
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.kinds.gaits import CUSTOM, GAITS
 from bustle.core.project.motion import FreeWalk, JointPose, Keyframes, PhaseGait, Portion, Pose, Programme, Transition
-from bustle.core.project.project import MAX_ROWS, Project
+from bustle.core.project.project import Project
 from bustle.core.project.walker import JointAngle, Walker
 
 Found = Iterator[tuple[str, str]]
@@ -38,6 +39,7 @@ def motion_problems(project: Project) -> Found:
         if key in taken:
             yield f"controls[{n}].input", f"{control.input} does something else in {control.mode} already"
         taken.add(key)
+    yield from too_many_rows_in_all(project)
     for i in range(len(project.motions)):
         yield from problems_of_motion(project, i)
 
@@ -45,6 +47,7 @@ def motion_problems(project: Project) -> Found:
 def problems_of_motion(project: Project, index: int) -> Found:
     """What one motion says that does not fit."""
     motion = project.motions[index]
+    yield from too_many_rows(project, index)
     yield from CHECKERS[motion.kind](project, f"motions[{index}]", motion)
 
 
@@ -95,10 +98,6 @@ def _gait_problems(project: Project, path: str, motion: PhaseGait) -> Found:
     moves = tuple(JointAngle(limb=m.limb, joint=m.joint, value=m.to) for m in motion.moves_of_arms)
     yield from angle_problems(f"{path}.moves_of_arms", moves, walker, idle_only=True)
     yield from _bend_problems(f"{path}.pose", motion.pose, walker)
-    period = project.controller.frame_period_ms
-    rows = motion.cycle_s * 1000 / period
-    if rows > MAX_ROWS:
-        yield f"{path}.cycle_s", f"makes {rows:.0f} rows of {period:g} ms; a table has at most {MAX_ROWS}"
 
 
 def _joint_pose_problems(project: Project, path: str, motion: JointPose) -> Found:
@@ -190,9 +189,6 @@ def _free_walk_problems(project: Project, path: str, motion: FreeWalk) -> Found:
     times = [way.from_s for way in motion.ways]
     if any(later <= earlier for earlier, later in pairwise(times)):
         yield f"{path}.ways", "must come one after another in time"
-    rows = motion.takes_s * 1000 / project.controller.frame_period_ms
-    if rows > MAX_ROWS:
-        yield f"{path}.takes_s", f"makes {rows:.0f} rows; a table has at most {MAX_ROWS}"
 
 
 def _sides_problems(project: Project, path: str, names: Iterable[str]) -> Found:

@@ -7,17 +7,36 @@ read as a number, and nothing is clamped.
 from __future__ import annotations
 
 import re
-from typing import Annotated, Any
+from dataclasses import dataclass
+from typing import Annotated, Any, cast
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Discriminator, Field, Strict, StringConstraints, Tag
+from pydantic import (
+    AfterValidator,
+    BaseModel,
+    ConfigDict,
+    Discriminator,
+    Field,
+    GetCoreSchemaHandler,
+    Strict,
+    StringConstraints,
+    Tag,
+)
+from pydantic_core import PydanticKnownError
+from pydantic_core.core_schema import CoreSchema, no_info_before_validator_function
 
-_TAG = re.compile(r"<\s*[A-Za-z/!?]|&[#A-Za-z0-9]+;")
-_CONTROL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\u202a-\u202e\u2066-\u2069]")
+# What begins like a tag and ends like one, a comment, an entity; "a<b" is none of them.
+_TAG = re.compile(r"<\s*/?\s*[A-Za-z][^<>]*>|<[!?]|&#?[A-Za-z0-9]+;")
+# Control characters, and those that are not seen: two names must not differ by them alone. Joiners are letters' own
+# business in scripts that have them.
+_CONTROL = re.compile(
+    r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\xad\u200b\u200e\u200f\u2028-\u202e\u2060-\u206f\ufeff]"
+    r"|(?<![^\x00-\x7f])[\u200c\u200d]"
+)
 
 
 def _plain_text(text: str) -> str:
     if _CONTROL.search(text):
-        raise ValueError("must not hold control characters")
+        raise ValueError("must not hold control characters or such as are not seen")
     if _TAG.search(text):
         raise ValueError("must be plain text without markup")
     return text
@@ -82,6 +101,27 @@ def told_by_kind(default: str = "") -> Discriminator:
         return TAG + found if isinstance(found, str) and found else None
 
     return Discriminator(kind)
+
+
+@dataclass(frozen=True)
+class UpTo:
+    """Marks a list, or a group of free names, that has at most so many entries: its length is looked at before any of
+    them, so that what is far too long costs nothing to refuse."""
+
+    most: int
+    least: int = 0
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        inner: dict[str, Any] = {**handler(source), "min_length": self.least, "max_length": self.most}
+        if not self.least:
+            del inner["min_length"]
+        return no_info_before_validator_function(self._bearable, cast(CoreSchema, inner))
+
+    def _bearable(self, value: Any) -> Any:
+        if isinstance(value, (list, tuple, dict)) and len(value) > self.most:
+            known = {"field_type": "List", "max_length": self.most, "actual_length": len(value)}
+            raise PydanticKnownError("too_long", known)
+        return value
 
 
 class Value(BaseModel):

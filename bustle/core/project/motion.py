@@ -16,6 +16,7 @@ from bustle.core.project.field_types import (
     Point,
     Real,
     Tilt,
+    UpTo,
     Value,
     tagged,
     told_by_kind,
@@ -76,8 +77,8 @@ class Pose(Value):
     roll_deg: Tilt = 0.0
     pitch_deg: Tilt = 0.0
     yaw_deg: Tilt = 0.0
-    sway: Annotated[tuple[SwayTerm, ...], Field(max_length=12)] = ()
-    bends: Annotated[tuple[SectionAngle, ...], Field(max_length=2)] = ()
+    sway: Annotated[tuple[SwayTerm, ...], UpTo(12)] = ()
+    bends: Annotated[tuple[SectionAngle, ...], UpTo(2)] = ()
 
 
 class SwingShape(Value):
@@ -90,7 +91,7 @@ class SwingShape(Value):
     the plan a foot may still reach for the ground.
     """
 
-    points: Annotated[tuple[PathPoint, ...], Field(max_length=6)] = ()
+    points: Annotated[tuple[PathPoint, ...], UpTo(6)] = ()
     lift_start_mm: Lift | None = None
     lift_end_mm: Lift | None = None
     early: Annotated[Real, Field(ge=-0.3, le=0.3)] = 0.0
@@ -129,16 +130,16 @@ class PhaseGait(Value):
     kind: Literal["phase_gait"] = "phase_gait"
     name: Name
     gait: str
-    legs: Annotated[tuple[LegTiming, ...], Field(max_length=12)]
+    legs: Annotated[tuple[LegTiming, ...], UpTo(12)]
     cycle_s: Annotated[Real, Field(ge=0.1, le=60)]
     twist: Twist = Twist()
     foot_path: str
     lift_mm: Lift
     swing: SwingShape = SwingShape()
     pose: Pose
-    pauses: Annotated[tuple[Pause, ...], Field(max_length=12)] = ()
-    joints: Annotated[tuple[JointAngle, ...], Field(max_length=84)] = ()
-    moves_of_arms: Annotated[tuple[ArmMove, ...], Field(max_length=24)] = ()
+    pauses: Annotated[tuple[Pause, ...], UpTo(12)] = ()
+    joints: Annotated[tuple[JointAngle, ...], UpTo(84)] = ()
+    moves_of_arms: Annotated[tuple[ArmMove, ...], UpTo(24)] = ()
     balance: Balance = "static"
     inverted: Flag = False
 
@@ -161,7 +162,7 @@ class JointPose(Value):
 
     kind: Literal["joint_pose"] = "joint_pose"
     name: Name
-    joints: Annotated[tuple[JointAngle, ...], Field(max_length=84)] = ()
+    joints: Annotated[tuple[JointAngle, ...], UpTo(84)] = ()
 
 
 class FootAt(Value):
@@ -187,9 +188,9 @@ class Keyframe(Value):
     move_s: Annotated[Real, Field(ge=0, le=60)] = 0.5
     hold_s: Annotated[Real, Field(ge=0, le=60)] = 0.0
     pose: Pose
-    feet: Annotated[tuple[FootAt, ...], Field(max_length=12)] = ()
-    joints: Annotated[tuple[JointAngle, ...], Field(max_length=84)] = ()
-    ease: Annotated[tuple[LimbEase, ...], Field(max_length=24)] = ()
+    feet: Annotated[tuple[FootAt, ...], UpTo(12)] = ()
+    joints: Annotated[tuple[JointAngle, ...], UpTo(84)] = ()
+    ease: Annotated[tuple[LimbEase, ...], UpTo(24)] = ()
 
 
 class Keyframes(Value):
@@ -200,7 +201,7 @@ class Keyframes(Value):
 
     kind: Literal["keyframes"] = "keyframes"
     name: Name
-    frames: Annotated[tuple[Keyframe, ...], Field(min_length=1, max_length=100)]
+    frames: Annotated[tuple[Keyframe, ...], UpTo(100, least=1)]
     repeats: Flag = True
     twist: Twist = Twist()
     judged: Flag = True
@@ -243,7 +244,7 @@ class Programme(Value):
 
     kind: Literal["programme"] = "programme"
     name: Name
-    parts: Annotated[tuple[Portion, ...], Field(min_length=1, max_length=200)]
+    parts: Annotated[tuple[Portion, ...], UpTo(200, least=1)]
     pose_s: Annotated[Real, Field(ge=0.1, le=60)] = 1.0
     flows: Flag = False
 
@@ -264,7 +265,7 @@ class FreeWalk(Value):
     kind: Literal["free_walk"] = "free_walk"
     name: Name
     like: Name
-    ways: Annotated[tuple[TwistFrom, ...], Field(min_length=1, max_length=400)]
+    ways: Annotated[tuple[TwistFrom, ...], UpTo(400, least=1)]
     takes_s: Annotated[Real, Field(ge=0.5, le=120)] = 10.0
 
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Final, Literal
 
-from pydantic import BeforeValidator, Field, model_validator
+from pydantic import BeforeValidator, model_validator
 
-from bustle.core.project.field_types import Name, Text, Value, whole_number
+from bustle.core.project.field_types import Name, Text, UpTo, Value, whole_number
 from bustle.core.project.handling import Control, StartUp, Walked
 from bustle.core.project.limits import Budget, Floor, Limits
 from bustle.core.project.motion import Motion, PhaseGait
@@ -30,13 +30,13 @@ class Project(Value):
     name: Name
     note: Text = ""
     walker: Walker
-    motions: Annotated[tuple[Motion, ...], Field(max_length=64)] = ()
-    servo_types: Annotated[tuple[ServoType, ...], Field(max_length=40)] = ()
+    motions: Annotated[tuple[Motion, ...], UpTo(64)] = ()
+    servo_types: Annotated[tuple[ServoType, ...], UpTo(40)] = ()
     controller: Controller = Controller()
     floor: Floor = Floor()
     start_up: StartUp = StartUp()
-    walked: Annotated[tuple[Walked, ...], Field(max_length=64)] = ()
-    controls: Annotated[tuple[Control, ...], Field(max_length=200)] = ()
+    walked: Annotated[tuple[Walked, ...], UpTo(64)] = ()
+    controls: Annotated[tuple[Control, ...], UpTo(200)] = ()
     limits: Limits = Limits()
     budget: Budget = Budget()
 

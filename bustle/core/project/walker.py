@@ -27,6 +27,7 @@ from bustle.core.project.field_types import (
     Real,
     Size,
     Tilt,
+    UpTo,
     Value,
     tagged,
     told_by_kind,
@@ -211,9 +212,9 @@ class Limb(Value):
     branch: str
     keep: str | None = None
     hip_offset_mm: Point = (0.0, 0.0, 0.0)
-    joints: Annotated[tuple[Joint, ...], Field(max_length=7)]
-    links: Annotated[tuple[Link, ...], Field(max_length=8)]
-    feet: Annotated[tuple[Foot, ...], Field(max_length=2)] = (Foot(),)
+    joints: Annotated[tuple[Joint, ...], UpTo(7)]
+    links: Annotated[tuple[Link, ...], UpTo(8)]
+    feet: Annotated[tuple[Foot, ...], UpTo(2)] = (Foot(),)
     neutral_mm: PlanePoint | None = None
     toe_deg: Angle = 0.0
 
@@ -259,9 +260,9 @@ class Drive(Value):
     """
 
     kind: str = "direct"
-    servos: Annotated[tuple[DriveServo, ...], Field(min_length=1, max_length=4)]
-    joints: Annotated[tuple[str, ...], Field(min_length=1, max_length=4)]
-    settings: dict[str, Real] = Field(default={})
+    servos: Annotated[tuple[DriveServo, ...], UpTo(4, least=1)]
+    joints: Annotated[tuple[str, ...], UpTo(4, least=1)]
+    settings: Annotated[dict[str, Real], UpTo(24)] = Field(default={})
     stiffness_nm_deg: Annotated[Real, Field(gt=0, le=1000)] | None = None
 
 
@@ -277,7 +278,7 @@ class Lead(Value):
 
     name: Name
     length_mm: Annotated[Real, Field(gt=0, le=5000)]
-    path: Annotated[tuple[Waypoint, ...], Field(min_length=2, max_length=12)]
+    path: Annotated[tuple[Waypoint, ...], UpTo(12, least=2)]
 
 
 class JointAngle(Value):
@@ -293,7 +294,7 @@ class FoldedPose(Value):
     their servo's centre."""
 
     box_mm: Size
-    joints: Annotated[tuple[JointAngle, ...], Field(max_length=84)] = ()
+    joints: Annotated[tuple[JointAngle, ...], UpTo(84)] = ()
 
 
 class DriftReading(Value):
@@ -308,26 +309,26 @@ class MeasuredLimb(Value):
     """What was measured on one built limb: link lengths, what each joint's zero is off by, its play end to end."""
 
     limb: PartName
-    link_length_mm: dict[str, Length] = Field(default={})
-    joint_zero_deg: dict[str, Tilt] = Field(default={})
-    joint_play_deg: dict[str, Annotated[Real, Field(ge=0, le=20)]] = Field(default={})
-    drift: Annotated[tuple[DriftReading, ...], Field(max_length=12)] = ()
+    link_length_mm: Annotated[dict[str, Length], UpTo(8)] = Field(default={})
+    joint_zero_deg: Annotated[dict[str, Tilt], UpTo(7)] = Field(default={})
+    joint_play_deg: Annotated[dict[str, Annotated[Real, Field(ge=0, le=20)]], UpTo(7)] = Field(default={})
+    drift: Annotated[tuple[DriftReading, ...], UpTo(12)] = ()
 
 
 class AsBuilt(Value):
     """Measured truth laid over the design: the table is solved on the design, the rest follows the overlay."""
 
-    limbs: Annotated[tuple[MeasuredLimb, ...], Field(max_length=12)] = ()
+    limbs: Annotated[tuple[MeasuredLimb, ...], UpTo(12)] = ()
 
 
 class Walker(Value):
     """The machine. `held` says what holds it sideways from outside, if anything: a boom or a rail."""
 
-    sections: Annotated[tuple[Section, ...], Field(min_length=1, max_length=3)]
-    limbs: Annotated[tuple[Limb, ...], Field(min_length=1, max_length=24)]
-    masses: Annotated[tuple[Mass, ...], Field(max_length=200)] = ()
-    drives: Annotated[tuple[Drive, ...], Field(max_length=100)] = ()
-    leads: Annotated[tuple[Lead, ...], Field(max_length=60)] = ()
+    sections: Annotated[tuple[Section, ...], UpTo(3, least=1)]
+    limbs: Annotated[tuple[Limb, ...], UpTo(24, least=1)]
+    masses: Annotated[tuple[Mass, ...], UpTo(200)] = ()
+    drives: Annotated[tuple[Drive, ...], UpTo(100)] = ()
+    leads: Annotated[tuple[Lead, ...], UpTo(60)] = ()
     folded: FoldedPose | None = None
     held: Literal["free", "boom", "rail"] = "free"
     currency: Line = ""

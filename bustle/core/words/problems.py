@@ -8,6 +8,9 @@ from typing import Any
 
 from pydantic import ValidationError
 
+# No more are told, so no more are collected.
+MOST_PROBLEMS = 50
+
 
 @dataclass(frozen=True)
 class Problem:
@@ -101,9 +104,9 @@ def _place(loc: Sequence[int | str]) -> str:
 
 
 def problems_of(error: ValidationError) -> list[Problem]:
-    """Turn a validation error into problems."""
-    found = []
-    for item in error.errors(include_url=False):
+    """Turn a validation error into problems, the first MOST_PROBLEMS of them."""
+    found: list[Problem] = []
+    for item in error.errors(include_url=False)[:MOST_PROBLEMS]:
         context = dict(item.get("ctx") or {})
         if "problems" in context:
             found += [Problem(path, sentence) for path, sentence in context["problems"]]

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from xml.etree import ElementTree as ET
 
 import numpy as np
+from defusedxml.common import DefusedXmlException
+from defusedxml.ElementTree import fromstring
 from scipy.spatial.transform import Rotation
 
 from bustle.core.geometry.arrays import Array
@@ -14,6 +17,9 @@ from bustle.core.words.problems import refuse
 
 MAX_BYTES = 2_000_000
 MAX_JOINTS = 400
+# What a walker is made from; every other element is passed over and told.
+KNOWN = ("link", "joint", "material")
+MOST_TOLD = 12
 MOVING = ("revolute", "continuous", "prismatic")
 
 
@@ -59,10 +65,12 @@ def read_tree(data: bytes) -> Tree:
     """Raises InputRefused with a sentence for anything that is no tree of links and joints."""
     if len(data) > MAX_BYTES:
         raise refuse("", f"The file is {len(data) / 1e6:.1f} MB; a URDF file has at most {MAX_BYTES / 1e6:g} MB.")
-    if b"<!DOCTYPE" in data or b"<!ENTITY" in data:
-        raise refuse("", "The file declares a document type or entities, which a URDF has no need of; remove them.")
     try:
-        robot = ET.fromstring(data)
+        robot = fromstring(data, forbid_dtd=True)
+    except DefusedXmlException as error:
+        raise refuse(
+            "", "The file declares a document type or entities, which a URDF has no need of; remove them."
+        ) from error
     except (ET.ParseError, ValueError, LookupError) as error:
         raise refuse("", f"The file is not well-formed XML: {error}.") from error
     if robot.tag != "robot":
@@ -78,9 +86,10 @@ def read_tree(data: bytes) -> Tree:
     for hinge in hinges:
         below[hinge.parent].append(hinge)
     root = _root(bodies, hinges, below)
-    for tag, what in (("transmission", "transmissions"), ("gazebo", "simulator settings"), ("sensor", "sensors")):
-        if robot.find(tag) is not None:
-            unused.append(f"{what}: {len(robot.findall(tag))} of them")
+    others = Counter(child.tag for child in robot if child.tag not in KNOWN and isinstance(child.tag, str))
+    unused += [f"elements <{tag[:40]}>: {count} of them" for tag, count in others.most_common(MOST_TOLD)]
+    if len(others) > MOST_TOLD:
+        unused.append(f"{len(others) - MOST_TOLD} more kinds of element")
     return Tree((robot.get("name") or "Walker from URDF").strip()[:60], root, bodies, below, unused)
 
 

@@ -35,16 +35,42 @@ export function Card({ walker }: { walker: Schemas["ShelfEntry"] }) {
   const picture = useQuery({
     queryKey: ["shelf-plan", walker.id, walker.revision],
     queryFn: () => evaluateSaved(walker.id),
-    enabled: walker.motions.length > 0,
+    enabled: walker.motions.length > 0 && !walker.unreadable,
     staleTime: Number.POSITIVE_INFINITY,
   }).data;
   const judged = useQuery({
     queryKey: ["shelf-verdict", walker.id, walker.revision],
     queryFn: () => told<Schemas["Verdict"]>(client.GET("/api/walkers/{walker_id}/verdict", { params: { path } })),
+    enabled: !walker.unreadable,
     staleTime: Number.POSITIVE_INFINITY,
   });
   const fault = copy.error ?? away.error ?? back.error ?? write.error ?? judged.error;
   const state = !judged.data ? "" : judged.data.stops ? "stop" : judged.data.warns ? "warn" : "well";
+  if (walker.unreadable)
+    return (
+      <li className="card-walker">
+        <Drawing walking={false} />
+        <h2>{walker.name}</h2>
+        <p className="verdict">
+          <i className="mark stop" aria-hidden="true" />
+          This version of Bustle cannot read it
+        </p>
+        <p className="facts">
+          Revision {walker.revision}: {walker.unreadable}. Nothing of it is lost; take its file to the version that
+          wrote it.
+        </p>
+        <div className="card-actions">
+          <Button size="sm" variant="outline-dark" onClick={() => write.mutate()}>
+            Save as file<span className="visually-hidden"> {walker.name}</span>
+          </Button>
+          <Button size="sm" variant="outline-dark" onClick={() => (walker.archived ? back : away).mutate()}>
+            {walker.archived ? "Put back" : "Put away"}
+            <span className="visually-hidden"> {walker.name}</span>
+          </Button>
+        </div>
+        {fault && <p role="alert">{fault.message}</p>}
+      </li>
+    );
   const wake = { onFocus: () => setWalking(true), onBlur: () => setWalking(false) };
   return (
     <li className="card-walker" onPointerEnter={() => setWalking(true)} onPointerLeave={() => setWalking(false)}>

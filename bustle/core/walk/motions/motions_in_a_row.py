@@ -34,6 +34,7 @@ class Row:
     """What has been put in a row so far, and how the walker stands at its end: in a pose, or with joints given.
 
     feet: where they stand, where that is not neutral. arms: joints of limbs that do not step, as frames have them.
+    played: sets of frames compiled before, by name.
     """
 
     project: Project
@@ -43,6 +44,7 @@ class Row:
     joints: Array | None = None
     feet: Feet | None = None
     arms: tuple[JointAngle, ...] = ()
+    played: dict[str, Score] = field(default_factory=dict)
 
     def add(self, name: str, score: Score) -> None:
         self.scores.append((name, score))
@@ -95,7 +97,9 @@ class Row:
         self.arms = keyframes.frames[frame].joints
 
     def play(self, keyframes: Keyframes) -> None:
-        self.add(keyframes.name, compile_keyframes(self.project, keyframes))
+        if keyframes.name not in self.played:
+            self.played[keyframes.name] = compile_keyframes(self.project, keyframes)
+        self.add(keyframes.name, self.played[keyframes.name])
         self.stands_in(keyframes, 0 if keyframes.repeats else -1)
 
     def _home(self) -> None:
