@@ -63,6 +63,10 @@ def pairs() -> dict[str, tuple[Project, Project]]:
     """Code → (faulty, sound)."""
     six, two = start("six_sprawled", "Six legs", 200.0), start("six_two", "Six two-joint legs", 160.0)
     flat = start("four_upright_2", "Four flat legs", 200.0)
+    circle = start("six_two_radial", "Six two-joint legs, circle", 160.0)
+    flat_soles = start("two_planar", "Two flat soles", 240.0)
+    casters = start("four_casters", "Four legs and casters", 160.0)
+    low = casters.walker.limbs[4].mount.at_mm[2] - 7.0
     lead = {
         "name": "L1 tibia lead",
         "length_mm": 165.0,
@@ -108,6 +112,20 @@ def pairs() -> dict[str, tuple[Project, Project]]:
         "F49": (
             alone(head, "Forward", {"motions/0/moves_of_arms": [{**nod, "at": 0.6, "back_at": 0.8}]}),
             alone(head, "Forward", {"motions/0/moves_of_arms": [{**nod, "at": 0.01, "back_at": 0.51, "takes": 0.2}]}),
+        ),
+        "F54": (
+            alone(circle, "Forward", {"motions/0/travel": "asked", "limits/slip_mm": 25.0}),
+            alone(circle, "Forward", {"limits/slip_mm": 25.0}),
+        ),
+        "F55": (
+            alone(flat_soles, "Stand", {"motions/0/pose/roll_deg": 9.0}),
+            alone(flat_soles, "Stand", {"motions/0/pose/roll_deg": 1.0}),
+        ),
+        "F56": (
+            alone(
+                casters, "Forward", {f"walker/limbs/{n}/mount/at_mm": [x, 0.0, low] for n, x in ((4, 51.0), (5, -51.0))}
+            ),
+            alone(casters, "Forward", {}),
         ),
         "F12": (
             alone(two, "Forward", {"motions/0/twist/vx_mm_s": 120.0, "limits/slip_mm": 3.0}),

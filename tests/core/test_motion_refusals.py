@@ -91,7 +91,7 @@ class Refused(SeededTest):
             ([FOLD, free(like="Fold")], "motions[5].like", "Fold is no gait"),
             ([free(like="Stand")], "motions[4].like", "has legs that never lift"),
             ([free(ways=[{"from_s": 2.0}, {"from_s": 1.0}])], "motions[4].ways", "one after another in time"),
-            ([free(takes_s=120.0)], "motions[4].takes_s", "rows; a table has at most"),
+            ([free(takes_s=120.0)], "motions[4].takes_s", "rows of 2 ms; a table has at most"),
         ):  # fmt: skip
             period = 2.0 if "takes_s" in path else 20.0
             self.refused(more, path, words, controller={"frame_period_ms": period})

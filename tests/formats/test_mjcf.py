@@ -103,11 +103,10 @@ class Agrees(SeededTest):
         self.agree(parse_project(values), values["motions"][0]["name"])
 
 
-class Plays(SeededTest):
-    """The table, played on the file's own servos from its own key."""
-
-    def played(self, project, motion, cycles=4):
-        """(way ahead, way planned, how upright) after some cycles."""
+class Played:
+    @staticmethod
+    def of(project, motion, cycles=4):
+        """The table on the file's own servos from its own key: (way ahead, way planned, how upright) in the end."""
         r = evaluate(project, motion).reading
         engine = Engine(write_mjcf(project).data)
         model, data = engine.model, engine.data
@@ -122,17 +121,19 @@ class Plays(SeededTest):
         upright = data.body(project.walker.sections[0].name).xmat[8]
         return float((data.qpos[0] - begun[0]) * 1000), asked, float(upright)
 
+
+class Plays(SeededTest):
     def test_walks_on_three_joint_legs_cover_their_plan(self):
         for shape in ("six_sprawled", "six_upright", "four_sprawled", "four_upright", "four_casters"):
             with self.subTest(shape=shape):
-                way, asked, upright = self.played(start(shape, "Walks", 200.0), "Forward")
+                way, asked, upright = Played.of(start(shape, "Walks", 200.0), "Forward")
                 self.assertGreater(upright, 0.99)
                 self.assertLess(abs(way / asked - 1), 0.12)
 
     def test_every_shape_stands_on_its_own_servos(self):
         for shape in SHAPES:
             with self.subTest(shape=shape):
-                way, _, upright = self.played(start(shape, "Stands", 200.0), "Stand", cycles=1)
+                way, _, upright = Played.of(start(shape, "Stands", 200.0), "Stand", cycles=1)
                 self.assertGreater(upright, 0.99)
                 self.assertLess(abs(way), 5.0)
 

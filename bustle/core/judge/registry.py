@@ -14,8 +14,11 @@ from bustle.core.judge.judgements.ground import (
     drifting_foot,
     foot_catches,
     misses_the_ground,
+    other_way,
     scuffing,
+    soles_out_of_true,
     stamping,
+    supports_off_the_floor,
 )
 from bustle.core.judge.judgements.joints import (
     end_stop,
@@ -28,7 +31,7 @@ from bustle.core.judge.judgements.joints import (
 from bustle.core.judge.judgements.machine import (
     collision,
     folded_size,
-    mass_and_soles,
+    mass,
     short_leads,
     turning_circle,
     wrong_side,
@@ -41,11 +44,14 @@ JUDGEMENTS: dict[str, Judgement] = {
     judgement.code: judgement
     for judgement in (
         out_of_reach.JUDGEMENT,
+        supports_off_the_floor.JUDGEMENT,
         falls_over.JUDGEMENT,
         end_stop.JUDGEMENT,
         servo_speed.JUDGEMENT,
         straight_knee.JUDGEMENT,
         row_period.JUDGEMENT,
+        other_way.JUDGEMENT,
+        soles_out_of_true.JUDGEMENT,
         scuffing.JUDGEMENT,
         dragged_turn.JUDGEMENT,
         collision.JUDGEMENT,
@@ -73,7 +79,7 @@ FIGURES: dict[str, FigureSpec] = {
     spec.name: spec
     for spec in (
         *pace_and_way.FIGURES,
-        *mass_and_soles.FIGURES,
+        *mass.FIGURES,
         *(figure for judgement in JUDGEMENTS.values() for figure in judgement.figures),
     )
 }

@@ -14,7 +14,7 @@ from threading import Lock
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, kept
+from bustle.core.geometry.arrays import Array, Flags, Indices, kept
 from bustle.core.machine.joints_and_servos import (
     Gearing,
     JointName,
@@ -181,6 +181,11 @@ class Kit:
     def unstated_stiffness(self) -> frozenset[str]:
         """Limbs of which some drive's stiffness is not stated."""
         return frozenset(j.split("/")[0] for d in self.walker.drives if d.stiffness_nm_deg is None for j in d.joints)
+
+    @cached_property
+    def supports(self) -> Indices:
+        """Limbs that stand on the floor without joints: casters, wheels, skids on the frame."""
+        return kept(np.array([n for n, m in enumerate(self.walker.limbs) if m.passive], dtype=np.intp))
 
     @cached_property
     def planted(self) -> Flags:

@@ -124,7 +124,8 @@ class PhaseGait(Value):
 
     cycle_s is the time it moves in one cycle; pauses come on top. `joints` holds the joints of limbs that do not step:
     a head, an arm, a moving mass. Those not named stand at 0, or at the end of their travel nearest to it.
-    inverted: it walks on the feet of the upper side.
+    inverted: it walks on the feet of the upper side. travel: whether the body is taken to go as the twist asks, or as
+    the feet that stand let it; the joints are the same.
     """
 
     kind: Literal["phase_gait"] = "phase_gait"
@@ -142,6 +143,7 @@ class PhaseGait(Value):
     moves_of_arms: Annotated[tuple[ArmMove, ...], UpTo(24)] = ()
     balance: Balance = "static"
     inverted: Flag = False
+    travel: Literal["asked", "implied"] = "asked"
 
     @property
     def moves(self) -> bool:

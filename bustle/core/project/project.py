@@ -15,7 +15,7 @@ from bustle.core.project.walker import Walker
 from bustle.core.words.problems import refuse
 
 FORMAT: Final = "bustle"
-VERSION: Final = 2
+VERSION: Final = 3
 MAX_ROWS = 12_000
 
 
@@ -26,7 +26,7 @@ class Project(Value):
     """
 
     format: Literal["bustle"] = FORMAT
-    version: Annotated[Literal[2], BeforeValidator(whole_number)] = VERSION
+    version: Annotated[Literal[3], BeforeValidator(whole_number)] = VERSION
     name: Name
     note: Text = ""
     walker: Walker
@@ -43,8 +43,8 @@ class Project(Value):
     @model_validator(mode="before")
     @classmethod
     def _brought_up(cls, values: Any) -> Any:
-        """Version 1 had fewer fields and no others, so that it reads as this version."""
-        if isinstance(values, dict) and type(values.get("version")) is int and values["version"] == 1:
+        """Earlier versions had fewer fields and no others, so that they read as this one."""
+        if isinstance(values, dict) and type(values.get("version")) is int and 1 <= values["version"] < VERSION:
             return {**values, "version": VERSION}
         return values
 

@@ -31,7 +31,8 @@ FOUR = ("FL", "FR", "BL", "BR")
 class Built:
     """A walker's parts in the proportions of one length, and what its motions need.
 
-    stroke_mm, lift_mm: of the walks. walks: the names of the motions it can make besides standing.
+    stroke_mm, lift_mm: of the walks. walks: the names of the motions it can make besides standing. travel: whether the
+    walks go as their twist asks or as their legs imply.
     """
 
     limbs: list[Values]
@@ -47,6 +48,7 @@ class Built:
     gait: str = ""
     duty: float = 0.0
     cycle_s: float = 0.0
+    travel: str = "asked"
 
 
 @dataclass(frozen=True)
@@ -190,4 +192,5 @@ def _walk(built: Built, legs: list[Values], name: str) -> Values:
         "pose": {"ride_height_mm": built.ride_mm},
         # A gait of its own is judged as the shape says: casters make a trot static.
         "balance": built.balance if built.gait else gait.balance,
+        "travel": built.travel,
     }

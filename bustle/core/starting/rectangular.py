@@ -76,7 +76,7 @@ def radial(legs: int, joints: int, length: float) -> Built:
         stroke = length * (0.14 if legs == 6 else 0.1)
         return Built(
             limbs, size, mm(length * 0.4), {"lift": -32.0}, stroke, mm(length * 0.1), ("Forward", "Turn left"),
-            duty=_duty(legs),
+            duty=_duty(legs), travel="implied",
         )  # fmt: skip
     return Built(limbs, size, mm(length * 0.36), {"femur": 20.0, "tibia": -85.0}, length * 0.24, mm(length * 0.12), ALL)
 

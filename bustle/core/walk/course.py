@@ -9,6 +9,7 @@ from functools import cached_property
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.resting_plane import resting_plane
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.machine import soles as sole
 from bustle.core.machine.kit import Kit, kit_of
@@ -30,12 +31,23 @@ BOOM_MM = 1000.0
 
 
 @dataclass(frozen=True)
+class Implied:
+    """Over the N times from one row to the next (N − 1 where the motion has an end): twist (N, 3), what the legs walk
+    beyond what was asked, mm/s and rad/s in the travel frame; creep (L, N, 2), how far each standing foot still goes
+    over the floor with it, mm; standing (L, N)."""
+
+    twist: Array
+    creep: Array
+    standing: Flags
+
+
+@dataclass(frozen=True)
 class Course:
     """Everything over S samples. Feet, links and centre of mass come from the solved joints, never the targets.
 
     feet_body_mm, feet_ground_mm: (L, S, 3), where each foot touches or would touch; target_ground_mm: (L, S, 3).
     contact: (L, S). stand_mm: (P, S, 2), the points that carry, and stand: (P, S) when they do.
-    com_ground_mm: (S, 3).
+    com_ground_mm: (S, 3). implied: what the legs walk, where the body goes by it and not by what was asked.
     """
 
     time_s: Array
@@ -49,6 +61,7 @@ class Course:
     contact: Flags
     stand_mm: Array
     stand: Flags
+    implied: Implied | None = None
 
     @cached_property
     def feet_body_mm(self) -> Array:
@@ -63,10 +76,11 @@ def follow(kit: Kit, score: Score, t: Array, before: Flags) -> Course:
     solved, feet = _solved(kit, score, body, targets, headings, t)
     loose = score.on_floor(t)
     contact = np.where(loose, feet[..., 2] <= TOUCHES_MM, score.contacts(t, before))
+    centre = centre_of_mass(assembled.masses, solved)
+    contact = _on_its_supports(kit, contact, feet, to_ground(body, centre))
     stand, standing = _stand(walker, body, solved, headings, feet, contact)
     if score.may_rest:
         stand, standing = _on_its_belly(walker, body, assembled.sections, stand, standing)
-    centre = centre_of_mass(assembled.masses, solved)
     return Course(
         time_s=t,
         body=body,
@@ -82,6 +96,12 @@ def follow(kit: Kit, score: Score, t: Array, before: Flags) -> Course:
     )
 
 
+def stands_still(kit: Kit, score: Score, course: Course, rows: int) -> Flags:
+    """(L, rows): which feet should stand still on the floor."""
+    asked = score.planted(course.time_s[:rows])
+    return course.contact[:, :rows] & asked & kit.planted[:, None]
+
+
 def joints_of(project: Project, score: Score, t: Array, lower_mm: Array | float = 0.0) -> Solved:
     """The joints that a score takes at the times t (S,), with every foot lower than it asks by lower_mm (S,)."""
     targets, headings = score.feet_at(t)
@@ -93,6 +113,19 @@ def _solved(kit: Kit, score: Score, body: BodyTrack, targets: Array, headings: A
     parts = kit.assembled(score.bends_deg, score.held).parts
     aims = np.swapaxes(body.turn, -1, -2) @ turns(sole.UP, headings) if needs_aims(parts) else None
     return on_its_soles(kit.walker, body, parts, kit.ties, targets, headings, aims, score.joints(t))
+
+
+def _on_its_supports(kit: Kit, contact: Flags, feet: Array, centre: Array) -> Flags:
+    """A rigid machine rests on feet and supports together: where supports are off the floor that the feet are planned
+    on, it settles on to three of them, and rocks on to others before it falls."""
+    supports = kit.supports
+    if not len(supports) or np.abs(feet[supports, :, 2]).max(initial=0.0) <= TOUCHES_MM:
+        return contact
+    usable = contact.copy()
+    usable[supports] = True
+    some = np.flatnonzero(usable.any(axis=1))
+    _, rests = resting_plane(feet[some], usable[some], centre[:, :2])
+    return np.where(rests, usable, contact)
 
 
 def _on_its_belly(

@@ -6,13 +6,13 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.width import width
+from bustle.core.walk.course import stands_still
 from bustle.core.walk.reading import Reading
 
 
 def planted(r: Reading) -> Flags:
     """(L, S): which feet should stand still."""
-    asked = r.score.planted(r.course.time_s[: r.samples])
-    return r.course.contact[:, : r.samples] & asked & r.kit.planted[:, None]
+    return stands_still(r.kit, r.score, r.course, r.samples)
 
 
 def wander(r: Reading) -> Array:
@@ -27,8 +27,3 @@ def wander(r: Reading) -> Array:
 def slip_mm(r: Reading) -> Array:
     """(L,) mm: the widest distance between two places of one foot in stance."""
     return np.array([width(w[s]) for w, s in zip(r.of(wander), r.of(planted), strict=True)])
-
-
-def sole_tilt(r: Reading) -> Array:
-    """(L, S) rad: how far each sole is from lying as asked while it stands."""
-    return r.course.solved.miss_rad[:, : r.samples] * r.of(planted)

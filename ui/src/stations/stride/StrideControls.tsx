@@ -1,4 +1,6 @@
 import type { Motion, Project } from "@/api/client";
+import { editMotion } from "@/bench/store";
+import { Choice } from "@/controls/Choice";
 import { Figures } from "@/controls/Figures";
 import { LeverSlider } from "@/controls/LeverSlider";
 import { Ground } from "./Ground";
@@ -13,6 +15,18 @@ export function StrideControls({ project, motion }: { project: Project; motion: 
       <LeverSlider lever="cycle" motion={motion} />
       <LeverSlider lever="lift" motion={motion} />
       <LeverSlider lever="ride_height" motion={motion} />
+      <Choice
+        label="The body goes"
+        value={motion.travel}
+        onValue={(way) =>
+          editMotion((m) => {
+            m.travel = way as Motion["travel"];
+          }, true)
+        }
+      >
+        <option value="asked">as asked</option>
+        <option value="implied">as its legs walk</option>
+      </Choice>
       <Path motion={motion} />
       <Figures at="stride/ground" />
       <Ground project={project} motion={motion} />

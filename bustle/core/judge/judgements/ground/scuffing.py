@@ -64,7 +64,7 @@ def scuffing(r: Reading) -> Iterator[Finding]:
     )
 
 
-def _other_keep(m: Mending) -> Iterator[Edit]:
+def other_keep(m: Mending) -> Iterator[Edit]:
     """Legs with too few joints follow other coordinates."""
     limbs = m.project.walker.limbs
     for family in dict.fromkeys(limb.family for limb in limbs if FAMILIES[limb.family].keeps):
@@ -98,5 +98,5 @@ JUDGEMENT = Judgement(
     stops=False,
     limits_stride=True,
     figures=(SLIP,),
-    ways=(Found("least_slip_heave"), Offer(_other_keep), Turn("stride", up=False)),
+    ways=(Found("least_slip_heave"), Offer(other_keep), Turn("stride", up=False)),
 )

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.judge.figure import FigureSpec, Lines, Told
+from bustle.core.judge.measures.way_walked import walked_twist
 from bustle.core.project.motion import FreeWalk
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import length, number, seconds
@@ -12,7 +14,14 @@ from bustle.core.words.wording import length, number, seconds
 
 def _speed(r: Reading) -> float:
     """mm/s of a gait's body while it does not pause."""
-    return float(np.hypot(r.gait.twist.vx_mm_s, r.gait.twist.vy_mm_s)) if r.gait else 0.0
+    return float(np.hypot(*_twist(r)[:2])) if r.gait else 0.0
+
+
+def _twist(r: Reading) -> Array:
+    """(3,) mm/s, mm/s, rad/s while it does not pause."""
+    assert r.gait
+    twist: Array = r.of(walked_twist) * r.score.duration_s / r.gait.cycle_s
+    return twist
 
 
 def _speed_read(r: Reading) -> Told | None:
@@ -21,13 +30,15 @@ def _speed_read(r: Reading) -> Told | None:
 
 def _speed_working(r: Reading) -> Lines:
     assert r.gait
-    twist, cycle, speed = r.gait.twist, r.gait.cycle_s, _speed(r)
+    vx, vy, _ = _twist(r)
+    cycle, speed = r.gait.cycle_s, _speed(r)
     paused = r.score.duration_s - cycle
     mean = speed * cycle / r.score.duration_s
     slower = (f"with {seconds(paused)} of pauses {number(mean)} mm/s on average",) if paused > 1e-9 else ()
     return (
         "√(vx² + vy²)",
-        f"= √({number(twist.vx_mm_s)}² + {number(twist.vy_mm_s)}²) = {number(speed)} mm/s",
+        f"= √({number(vx)}² + {number(vy)}²) = {number(speed)} mm/s",
+        *(("as its legs walk, not as asked",) if r.gait.travel == "implied" else ()),
         *slower,
     )
 
@@ -77,12 +88,12 @@ def _stride_working(r: Reading) -> Lines:
 
 
 def _turn_read(r: Reading) -> Told | None:
-    return (r.gait.twist.omega_deg_s * r.gait.cycle_s, None) if r.gait else None
+    return (float(np.degrees(_twist(r)[2])) * r.gait.cycle_s, None) if r.gait else None
 
 
 def _turn_working(r: Reading) -> Lines:
     assert r.gait
-    omega, cycle = r.gait.twist.omega_deg_s, r.gait.cycle_s
+    omega, cycle = float(np.degrees(_twist(r)[2])), r.gait.cycle_s
     return "ω × cycle time", f"= {number(omega)} °/s × {number(cycle, 3)} s = {number(omega * cycle)}°"
 
 

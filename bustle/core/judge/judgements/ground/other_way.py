@@ -1,0 +1,103 @@
+"""F54: the legs walk another way than the plan."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from bustle.core.edits.patches import replace
+from bustle.core.judge.figure import FigureSpec, Lines, Told
+from bustle.core.judge.finding import Finding, Severity
+from bustle.core.judge.judgement import Judgement
+from bustle.core.judge.judgements.ground.scuffing import other_keep
+from bustle.core.judge.measures.way_walked import asked_twist, deviation
+from bustle.core.judge.ways import Edit, Mending, Offer
+from bustle.core.project.motion import PhaseGait
+from bustle.core.walk.reading import Reading
+from bustle.core.words.wording import degrees, length, number
+
+WARN, STOP = 0.05, 0.25
+# Where next to nothing is asked, mm.
+ASKED_MM, WARN_MM = 1.0, 2.0
+
+
+def not_judged(r: Reading) -> str | None:
+    if isinstance(r.motion, PhaseGait) and r.motion.travel == "implied":
+        return "its travel is taken from its legs"
+    return None if r.of(deviation) else "only a gait or a set of frames with feet that stand still has a way of its own"
+
+
+def _ways(r: Reading) -> str:
+    """What the legs walk and what was asked, in the words of this motion."""
+    found = r.of(deviation)
+    assert found
+    asked = r.of(asked_twist) * r.score.duration_s
+    gone, turn = float(np.hypot(*found.gone[:2])), float(np.degrees(found.gone[2]))
+    told, asked_turn = float(np.hypot(*asked[:2])), float(np.degrees(asked[2]))
+    words = []
+    if max(gone, told) > ASKED_MM:
+        words.append(f"{length(gone)} where {length(told)} are asked")
+    if max(abs(turn), abs(asked_turn)) > 0.1:
+        words.append(f"{degrees(turn)} round where {degrees(asked_turn)} are asked")
+    return " and ".join(words) or f"{length(found.off_mm)} where nothing is asked"
+
+
+def other_way(r: Reading) -> Iterator[Finding]:
+    found = r.of(deviation)
+    assert found
+    if found.asked_mm > ASKED_MM:
+        if found.share < WARN:
+            return
+        severity: Severity = "stop" if found.share >= STOP else "warn"
+        yield Finding(
+            "F54", severity, "Walks another way",
+            f"By its feet on the floor it goes {_ways(r)} each cycle, "
+            f"{number(100 * found.share, 0)} % off at the feet; keep {number(100 * WARN, 0)} %.",
+            (), None, 100 * found.share, 100 * WARN, "%",
+        )  # fmt: skip
+    elif found.off_mm > WARN_MM:
+        yield Finding(
+            "F54", "warn", "Walks away",
+            f"By its feet on the floor it goes {length(found.off_mm)} each cycle where nothing is asked; "
+            f"keep {length(WARN_MM)}.",
+            (), None, found.off_mm, WARN_MM, "mm",
+        )  # fmt: skip
+
+
+def _as_it_goes(m: Mending) -> Iterator[Edit]:
+    """The plan is told by what the legs do; the table stays as it is."""
+    if isinstance(m.project.motion(m.motion), PhaseGait):
+        yield Edit("Plan the way its legs walk", (replace(f"{m.path}/travel", "implied"),))
+
+
+def _read(r: Reading) -> Told | None:
+    found = r.of(deviation)
+    return (100 * found.share, None) if found and found.asked_mm > ASKED_MM else None
+
+
+def _working(r: Reading) -> Lines:
+    found = r.of(deviation)
+    assert found
+    return (
+        "between rows, the twist that leaves the standing feet least creep over the floor (least squares)",
+        f"a cycle: {_ways(r)}",
+        "at the neutral feet, root of the mean square over the legs:",
+        f"{length(found.off_mm)} off / {length(found.asked_mm)} asked = {number(100 * found.share)} %",
+    )
+
+
+OFF_THE_WAY = FigureSpec(
+    "off_the_way", "Off the way asked", "%", 1, _read, _working, ("stride", "motions"), better=-1, compared=True
+)
+
+JUDGEMENT = Judgement(
+    "F54",
+    "The legs walk the way that is asked",
+    ("stride",),
+    other_way,
+    not_judged,
+    limits_stride=False,
+    figures=(OFF_THE_WAY,),
+    ways=(Offer(other_keep), Offer(_as_it_goes)),
+)

@@ -1,0 +1,128 @@
+"""F56: casters, wheels or skids hang above the floor, or hold the machine off its legs."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from bustle.core.edits.patches import replace
+from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.resting_plane import resting_plane
+from bustle.core.judge.figure import FigureSpec, Lines, Told
+from bustle.core.judge.finding import Finding, Severity
+from bustle.core.judge.judgement import Judgement
+from bustle.core.judge.ways import Edit, Mending, Offer, Turn
+from bustle.core.walk.reading import Reading
+from bustle.core.words.wording import also, degrees, length, number, seconds
+
+LOW_MM, STOP_MM, HIGH_MM = -0.5, -2.0, 0.5
+
+
+def not_judged(r: Reading) -> str | None:
+    if not len(r.kit.supports):
+        return "no caster, wheel or skid is fixed to its frame"
+    return None if r.project.walker.legs else "no leg stands beside its supports"
+
+
+def heights(r: Reading) -> Array:
+    """(supports, S) mm: how high each is over the floor that the standing feet are planned on."""
+    high: Array = r.course.feet_ground_mm[r.kit.supports, : r.samples, 2]
+    return high
+
+
+def _settled(r: Reading) -> tuple[float, float, int]:
+    """How far the machine tilts (rad) and drops (mm) until it rests on feet and supports, at its worst, and when."""
+    n = r.samples
+    feet = np.flatnonzero([bool(m.feet) for m in r.project.walker.limbs])
+    usable = r.score.contacts(r.course.time_s[:n])
+    usable[r.kit.supports] = True
+    over = r.course.com_ground_mm[:n]
+    plane, rests = resting_plane(r.course.feet_ground_mm[feet, :n], usable[feet], over[:, :2])
+    tilt = np.arctan(np.hypot(plane[:, 1], plane[:, 2])) * rests
+    drop = (plane[:, 0] + plane[:, 1] * over[:, 0] + plane[:, 2] * over[:, 1]) * rests
+    at = int(np.argmax(tilt + np.abs(drop) * 1e-3))
+    return float(tilt[at]), float(drop[at]), at
+
+
+def off_the_floor(r: Reading) -> Iterator[Finding]:
+    high = r.of(heights)
+    names = [r.project.walker.limbs[i].name for i in r.kit.supports]
+    tilt, drop, _ = r.of(_settled)
+    settles = f" At rest the machine tilts {degrees(float(np.degrees(tilt)))} and sinks {length(drop)}."
+    lowest = high.min(axis=1)
+    low = [int(i) for i in np.argsort(lowest, kind="stable") if lowest[i] < LOW_MM]
+    if low:
+        at = int(high[low[0]].argmin())
+        severity: Severity = "stop" if lowest[low[0]] <= STOP_MM else "warn"
+        yield Finding(
+            "F56", severity, "Held off its legs",
+            f"{names[low[0]]} reaches {length(-float(lowest[low[0]]))} below the floor that the feet are planned on, "
+            f"at {seconds(at * r.row_s)}: it carries what the legs should; keep {length(-LOW_MM)}."
+            + also([names[i] for i in low[1:]]),
+            tuple((names[i], "low") for i in low), at * r.row_s, float(lowest[low[0]]), LOW_MM, "mm",
+        )  # fmt: skip
+    highest = high.max(axis=1)
+    up = [int(i) for i in np.argsort(-highest, kind="stable") if highest[i] > HIGH_MM]
+    if up:
+        at = int(high[up[0]].argmax())
+        yield Finding(
+            "F56", "warn", "Hangs above the floor",
+            f"{names[up[0]]} hangs {length(float(highest[up[0]]))} above the floor at {seconds(at * r.row_s)}; "
+            f"keep {length(HIGH_MM)}." + settles + also([names[i] for i in up[1:]]),
+            tuple((names[i], "high") for i in up), at * r.row_s, float(highest[up[0]]), HIGH_MM, "mm",
+        )  # fmt: skip
+
+
+def _to_the_floor(m: Mending) -> Iterator[Edit]:
+    """Supports as long as the machine stands high."""
+    high, edits = m.reading.of(heights), []
+    for row, i in enumerate(m.reading.kit.supports.tolist()):
+        off = float((high[row].max() + high[row].min()) / 2)
+        if abs(off) > 0.05:
+            x, y, z = m.project.walker.limbs[i].mount.at_mm
+            edits.append(replace(f"/walker/limbs/{i}/mount/at_mm", [x, y, round(z - off, 1)]))
+    if edits:
+        yield Edit(
+            "Supports down to the floor" if m.finding.subject == "high" else "Supports up to the floor", tuple(edits)
+        )
+
+
+def _worst(r: Reading) -> tuple[int, int]:
+    high = r.of(heights)
+    row, at = np.unravel_index(int(np.abs(high).argmax()), high.shape)
+    return int(row), int(at)
+
+
+def _read(r: Reading) -> Told | None:
+    if not_judged(r):
+        return None
+    row, at = r.of(_worst)
+    return float(r.of(heights)[row, at]), at * r.row_s
+
+
+def _working(r: Reading) -> Lines:
+    row, at = r.of(_worst)
+    tilt, drop, when = r.of(_settled)
+    name = r.project.walker.limbs[int(r.kit.supports[row])].name
+    return (
+        f"{name}: where it touches, over the floor that the standing feet are planned on, at {seconds(at * r.row_s)}",
+        f"set down on feet and supports the machine tilts {degrees(float(np.degrees(tilt)))} and sinks "
+        f"{number(drop)} mm at its centre of mass, most at {seconds(when * r.row_s)}",
+    )
+
+
+SUPPORT = FigureSpec(
+    "support_height_mm", "Supports over the floor", "mm", 1, _read, _working, ("balance", "frame"), compared=True
+)
+
+JUDGEMENT = Judgement(
+    "F56",
+    "Casters, wheels and skids stand on the floor",
+    ("balance", "frame"),
+    off_the_floor,
+    not_judged,
+    tier="drag",
+    figures=(SUPPORT,),
+    ways=(Turn("ride_height"), Offer(_to_the_floor, keep="first", any_motion=True)),
+)

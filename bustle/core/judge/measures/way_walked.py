@@ -1,0 +1,66 @@
+"""How far the legs walk beside how far they were asked to."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array
+from bustle.core.judge.measures.foot_slip import planted
+from bustle.core.project.motion import Keyframes, PhaseGait
+from bustle.core.walk.course import Implied
+from bustle.core.walk.implied_travel import implied_travel
+from bustle.core.walk.reading import Reading
+
+
+def asked_twist(r: Reading) -> Array:
+    """(3,) mm/s, mm/s, rad/s over the whole duration; zero where a motion has no twist of its own."""
+    if not isinstance(r.motion, (PhaseGait, Keyframes)):
+        return np.zeros(3)
+    twist = r.motion.twist
+    asked = np.array([twist.vx_mm_s, twist.vy_mm_s, np.radians(twist.omega_deg_s)])
+    # Pauses come on top of the time in which a gait walks.
+    return asked * (r.gait.cycle_s / r.score.duration_s) if r.gait else asked
+
+
+def implied(r: Reading) -> Implied:
+    """What the legs walk beyond what was asked."""
+    return r.course.implied or implied_travel(r.course, r.of(planted), r.samples, r.row_s, r.score.periodic)
+
+
+def walked_twist(r: Reading) -> Array:
+    """(3,): the twist on average that the body goes by, as asked, or as the legs imply where the motion says so."""
+    asked = r.of(asked_twist)
+    return asked + r.course.implied.twist.mean(axis=0) if r.course.implied else asked
+
+
+@dataclass(frozen=True)
+class Deviation:
+    """At the neutral feet, per cycle, root of the mean square over the legs, mm: how far they were asked to go, and how
+    far from there they go. gone: the implied displacement (3,), mm, mm, rad."""
+
+    asked_mm: float
+    off_mm: float
+    gone: Array
+
+    @property
+    def share(self) -> float:
+        """Of what was asked; 0 where nothing much was."""
+        return self.off_mm / self.asked_mm if self.asked_mm > 1.0 else 0.0
+
+
+def deviation(r: Reading) -> Deviation | None:
+    """None where no motion with a twist of its own, or no foot that stands still, tells it."""
+    feet = [leg.neutral_mm for leg in r.project.walker.legs if leg.neutral_mm is not None]
+    if not isinstance(r.motion, (PhaseGait, Keyframes)) or not r.of(planted).any() or not feet:
+        return None
+    beyond = r.of(implied).twist.mean(axis=0) * r.score.duration_s
+    asked = r.of(asked_twist) * r.score.duration_s
+    x, y = np.array(feet).T
+
+    def way(step: Array) -> float:
+        """Of the body at a foot: v + ω·ẑ × r."""
+        return float(np.sqrt(((step[0] - step[2] * y) ** 2 + (step[1] + step[2] * x) ** 2).mean()))
+
+    return Deviation(way(asked), way(beyond), asked + beyond)

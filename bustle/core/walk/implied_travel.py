@@ -1,0 +1,138 @@
+"""What the legs walk: the travel that the solved stance feet imply, whatever was asked.
+
+Feet that stand do not move over the floor; where the solved ones would, it is the body that goes otherwise. Between two
+rows let u_i be how fast the foot i that stands in both creeps over the floor by the asked twist, r_i where it is, seen
+from the travel frame. The twist δ beside the asked one that leaves least creep is
+
+    min Σ |u_i + δ_v + δ_ω·ẑ × r_i|²
+
+(linear least squares, three unknowns). One foot alone tells no turn: δ_ω is 0 there.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.planar_twist import carry, displacement
+from bustle.core.machine.tracks import BodyTrack
+from bustle.core.walk.course import Course, Implied
+
+
+def implied_travel(course: Course, planted: Flags, rows: int, row_s: float, periodic: bool) -> Implied:
+    """planted: (L, rows), which feet are to stand still."""
+    theta = course.body.travel[2][:rows]
+    c, s = np.cos(theta), np.sin(theta)
+
+    def seen(ground: Array) -> Array:
+        return np.stack([c * ground[..., 0] + s * ground[..., 1], c * ground[..., 1] - s * ground[..., 0]], axis=-1)
+
+    origin = np.stack([v[:rows] for v in course.body.travel[:2]], axis=-1)
+    off = (course.feet_ground_mm - course.target_ground_mm)[:, :rows, :2]
+    where = seen(course.feet_ground_mm[:, :rows, :2] - origin)
+    # How far a foot is off its print, turned with the print's own frame so that one stance is like the next.
+    turned = seen(off)
+    following = np.roll(turned, -1, axis=1)
+    dtheta = np.diff(theta, append=theta[-1:] + (theta[1] - theta[0] if rows > 1 else 0.0))
+    cd, sd = np.cos(dtheta), np.sin(dtheta)
+    ahead = np.stack(
+        [cd * following[..., 0] - sd * following[..., 1], sd * following[..., 0] + cd * following[..., 1]], -1
+    )
+    standing = planted & np.roll(planted, -1, axis=1)
+    if not periodic:
+        standing[:, -1] = False
+    creep = np.where(standing[..., None], ahead - turned, 0.0)
+    step = _least(creep, where, standing)
+    x, y = where[..., 0], where[..., 1]
+    moved = step[:, :2] + np.stack([-step[:, 2] * y, step[:, 2] * x], axis=-1)
+    left = np.where(standing[..., None], creep + moved, 0.0)
+    count = rows if periodic else rows - 1
+    return Implied(step[:count] / row_s, left[:, :count], standing[:, :count])
+
+
+def _least(creep: Array, where: Array, standing: Flags) -> Array:
+    """(N, 3): the step beside the asked one that leaves least creep."""
+    w = standing.astype(float)
+    x, y = where[..., 0], where[..., 1]
+    n, sx, sy, rr = (v.sum(axis=0) for v in (w, w * x, w * y, w * (x * x + y * y)))
+    bx, by = (w * creep[..., 0]).sum(axis=0), (w * creep[..., 1]).sum(axis=0)
+    bt = (w * (x * creep[..., 1] - y * creep[..., 0])).sum(axis=0)
+    some = np.maximum(n, 1.0)
+    # About the middle of the feet, translation and turn part.
+    mx, my = sx / some, sy / some
+    spread = rr - n * (mx * mx + my * my)
+    turn = np.where((n > 1) & (spread > 1.0), -(bt - mx * by + my * bx) / np.where(spread > 1.0, spread, 1.0), 0.0)
+    vx, vy = -bx / some + turn * my, -by / some - turn * mx
+    return np.stack([vx, vy, turn], axis=-1)
+
+
+def as_it_goes(course: Course, implied: Implied, asked: tuple[float, float, float], rows: int, row_s: float) -> Course:
+    """The course over the floor by the implied travel: the same joints, laid otherwise on the ground.
+
+    A walk that repeats; footprints are where its feet then stand.
+    """
+    x, y, theta = (implied.twist[:, k] + asked[k] for k in range(3))
+    dx, dy, dtheta = displacement(x, y, theta, np.full(rows, row_s))
+    heading = np.zeros(rows + 1)
+    np.cumsum(dtheta, out=heading[1:])
+    ways = np.stack(carry((np.zeros(rows), np.zeros(rows), heading[:-1]), dx, dy), axis=-1)
+    place = np.concatenate([np.zeros((1, 2)), np.cumsum(ways, axis=0)])
+    at = np.linspace(0.0, rows * row_s, rows + 1)
+    travel = (*(np.interp(course.time_s, at, place[:, k]) for k in (0, 1)), np.interp(course.time_s, at, heading))
+    old_x, old_y, old_theta = course.body.travel
+    turn = travel[2] - old_theta
+    c, s = np.cos(turn), np.sin(turn)
+
+    def laid(points: Array) -> Array:
+        px, py = points[..., 0] - old_x, points[..., 1] - old_y
+        moved = points.copy()
+        moved[..., 0], moved[..., 1] = travel[0] + c * px - s * py, travel[1] + s * px + c * py
+        return moved
+
+    about_z = np.zeros((len(turn), 3, 3))
+    about_z[:, 0, 0], about_z[:, 0, 1], about_z[:, 1, 0], about_z[:, 1, 1], about_z[:, 2, 2] = c, -s, s, c, 1.0
+    feet = laid(course.feet_ground_mm)
+    prints = feet.copy()
+    prints[..., :2] -= _crept(implied, heading, course.time_s, at)
+    prints[..., 2] = course.target_ground_mm[..., 2]
+    stands: Flags = np.asarray(implied.standing.any(axis=1), dtype=bool)
+    return replace(
+        course,
+        body=BodyTrack(laid(course.body.at), about_z @ course.body.turn, travel),
+        target_ground_mm=np.where(stands[:, None, None], prints, laid(course.target_ground_mm)),
+        headings=course.headings + turn,
+        feet_ground_mm=feet,
+        com_ground_mm=laid(course.com_ground_mm),
+        stand_mm=laid(course.stand_mm),
+        implied=implied,
+    )
+
+
+def _crept(implied: Implied, heading: Array, time_s: Array, at: Array) -> Array:
+    """(L, S, 2) mm over the ground: how far each foot has crept since it came down.
+
+    A stance may run over the end of the cycle: what it crept before is then seen from the cycle that begins.
+    """
+    found = np.zeros((len(implied.creep), len(time_s), 2))
+    for foot, (creep, standing) in enumerate(zip(implied.creep, implied.standing, strict=True)):
+        before: Flags = np.roll(standing, 1)
+        landed = np.flatnonzero(standing & ~before)
+        first = int(landed[-1]) if len(landed) else 0
+        late: Flags = np.asarray((np.arange(len(creep)) >= first) & (first > 0), dtype=bool)
+        way = _turned(creep, heading[:-1] - late * heading[-1])
+        gone = np.cumsum(np.roll(way, -first, axis=0), axis=0)
+        since = np.roll(np.concatenate([np.zeros((1, 2)), gone[:-1]]), first, axis=0)
+        after = since[:1]
+        since = _turned(since, late * heading[-1])
+        rows = np.concatenate([since, _turned(after, heading[-1:])])
+        for k in (0, 1):
+            found[foot, :, k] = np.interp(time_s, at, rows[:, k])
+    return found
+
+
+def _turned(ways: Array, angle: Array) -> Array:
+    """(N, 2) turned by angles (N,)."""
+    c, s = np.cos(angle), np.sin(angle)
+    return np.stack([c * ways[:, 0] - s * ways[:, 1], s * ways[:, 0] + c * ways[:, 1]], axis=-1)

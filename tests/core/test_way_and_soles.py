@@ -1,0 +1,179 @@
+"""What the legs walk, how soles lie, what supports carry: against what must be so, and a physics engine's word."""
+
+from __future__ import annotations
+
+import unittest
+from dataclasses import replace
+
+import numpy as np
+from scipy.optimize import linprog
+
+from bustle.core.evaluate import evaluate
+from bustle.core.geometry.resting_plane import above, resting_plane
+from bustle.core.judge.measures.foot_slip import planted, slip_mm
+from bustle.core.judge.measures.sole_lie import sole_lie
+from bustle.core.judge.measures.way_walked import deviation, walked_twist
+from bustle.core.machine.tracks import to_ground
+from bustle.core.starting.starting_walkers import SHAPES
+from bustle.core.walk.implied_travel import implied_travel
+from bustle.formats import TABLE_FORMATS, write_table
+from tests.formats.test_mjcf import Played
+from tests.projects import changed, hexapod, quadruped, start
+from tests.seeded import SeededTest
+
+THREE_JOINTS = ("six_sprawled", "six_radial", "six_upright", "four_sprawled", "four_upright")
+
+
+def codes(project, motion):
+    return {f.code: f for f in evaluate(project, motion).findings}
+
+
+class Way(SeededTest):
+    def test_legs_that_follow_their_feet_walk_what_is_asked(self):
+        for shape in THREE_JOINTS:
+            project = start(shape, "Way", 200.0)
+            twist = dict(zip(("vx_mm_s", "vy_mm_s", "omega_deg_s"), self.random.uniform(-8, 8, 3), strict=True))
+            project = changed(project, {"motions/0/twist": {k: float(v) for k, v in twist.items()}})
+            with self.subTest(shape=shape, seed=self.seed):
+                found = evaluate(project, "Forward").reading.of(deviation)
+                self.assertLess(found.off_mm, 1e-6)
+
+    def test_joints_of_one_twist_laid_over_another_imply_their_own(self):
+        """The oracle: feet that truly stand, told that the body goes otherwise."""
+        for _ in range(4):
+            own, other = (self.random.uniform(-9, 9, 3) for _ in range(2))
+            pair = [
+                changed(
+                    hexapod(),
+                    {"motions/0/twist": dict(zip(("vx_mm_s", "vy_mm_s", "omega_deg_s"), map(float, t), strict=True))},
+                )
+                for t in (own, other)
+            ]
+            walked, told = (evaluate(p, "Forward").reading for p in pair)
+            body = told.course.body
+            laid = replace(told.course, feet_ground_mm=to_ground(body, walked.course.feet_body_mm))
+            found = implied_travel(laid, walked.of(planted), told.samples, told.row_s, True)
+            expected = np.append((own - other)[:2], np.radians((own - other)[2]))
+            with self.subTest(seed=self.seed):
+                off = np.abs(found.twist.mean(axis=0) - expected)
+                self.assertLess(max(off[0], off[1], off[2] * 150), 0.05 * np.abs(own - other).max() + 0.05)
+
+    def test_a_planned_way_that_is_the_legs_own_changes_no_table_and_is_silent(self):
+        for shape in ("six_two_radial", "four_radial_2", "four_upright_2", "six_sprawled"):
+            project = start(shape, "Own", 180.0)
+            asked, own = (changed(project, {"motions/0/travel": way}) for way in ("asked", "implied"))
+            one, two = (evaluate(p, "Forward") for p in (asked, own))
+            with self.subTest(shape=shape):
+                for kind in TABLE_FORMATS:
+                    self.assertEqual(write_table(one, kind), write_table(two, kind))
+                self.assertNotIn("F54", {f.code for f in two.findings})
+                self.assertLessEqual(two.reading.of(slip_mm).max(), one.reading.of(slip_mm).max() + 0.5)
+                mean = two.reading.of(walked_twist) * two.reading.score.duration_s
+                np.testing.assert_allclose(mean, one.reading.of(deviation).gone, atol=1e-9)
+                gaps = [p.reading.course.com_ground_mm[:, 2] for p in (one, two)]
+                np.testing.assert_array_equal(*gaps)
+                margins = [p.figure("worst_margin_mm") for p in (one, two)]
+                self.assertAlmostEqual(*margins, places=6)
+
+    def test_where_legs_follow_exactly_both_ways_are_one(self):
+        turning = {"motions/0/twist": {"vx_mm_s": 20.0, "vy_mm_s": 5.0, "omega_deg_s": 6.0}}
+        one = evaluate(changed(quadruped(), turning), "Forward").reading.course
+        two = evaluate(changed(quadruped(), {**turning, "motions/0/travel": "implied"}), "Forward").reading.course
+        np.testing.assert_allclose(one.feet_ground_mm, two.feet_ground_mm, atol=0.02)
+        np.testing.assert_allclose(one.target_ground_mm, two.target_ground_mm, atol=0.05)
+
+    def test_standing_legs_that_drift_where_nothing_is_asked_are_told(self):
+        project = start("six_two_radial", "Sway", 160.0)
+        sway = [{"harmonic": 1, "x_cos_mm": 12.0, "x_sin_mm": 12.0}]
+        still = {"motions/0/twist": {}, "motions/0/travel": "asked", "motions/0/pose/sway": sway}
+        found = codes(changed(project, still), "Forward").get("F54")
+        reading = evaluate(changed(project, still), "Forward").reading.of(deviation)
+        self.assertEqual(found is not None, reading.off_mm > 2.0)
+
+    def test_a_physics_engine_walks_nearer_the_implied_way(self):
+        project = changed(start("six_two_radial", "Engine", 200.0), {"motions/0/travel": "asked"})
+        way, asked, upright = Played.of(project, "Forward")
+        implied = evaluate(project, "Forward").reading.of(deviation).gone[0] * 4
+        self.assertGreater(upright, 0.98)
+        self.assertLess(abs(way - implied), abs(way - asked))
+
+
+class Soles(SeededTest):
+    def test_a_body_leaned_over_legs_without_the_joint_is_its_soles_tilt(self):
+        project = start("two_planar", "Lean", 240.0)
+        for lean in self.random.uniform(-10, 10, 4):
+            tilted = changed(project, {"motions/0/pose/roll_deg": float(lean)})
+            with self.subTest(lean=lean):
+                self.assertAlmostEqual(evaluate(tilted, "Stand").figure("sole_tilt_deg"), abs(lean), places=6)
+
+    def test_toes_that_a_planar_leg_cannot_turn_are_told_by_how_far(self):
+        project = start("two_planar", "Toes", 240.0)
+        toes = {f"walker/limbs/{n}/toe_deg": way for n, way in ((0, 20.0), (1, -20.0))}
+        plan = evaluate(changed(project, toes), "Stand")
+        self.assertAlmostEqual(plan.figure("sole_turn_deg"), 20.0, places=6)
+        told = [f for f in plan.findings if f.code == "F55"]
+        self.assertEqual([f.subject for f in told], ["turn"])
+        self.assertEqual({name for name, _ in told[0].subjects}, {"L", "R"})
+
+    def test_legs_with_every_joint_and_round_feet_are_true(self):
+        full = start("two_full", "Full", 240.0)
+        posed = {"motions/0/pose/roll_deg": 3.0, "motions/0/pose/pitch_deg": -4.0, "walker/limbs/0/toe_deg": 8.0}
+        lie = evaluate(changed(full, posed), "Stand").reading.of(sole_lie)
+        self.assertLess(max(lie.tilt.max(), np.abs(lie.turned).max()), 1e-6)
+        self.assertIsNone(evaluate(hexapod(), "Forward").figure("sole_tilt_deg"))
+
+    def test_limits(self):
+        project = start("two_planar", "Limits", 240.0)
+        for lean, severity in ((0.3, None), (2.6, "warn"), (9.0, "stop")):
+            found = codes(changed(project, {"motions/0/pose/roll_deg": lean}), "Stand").get("F55")
+            self.assertEqual(found and found.severity, severity, lean)
+
+
+class Supports(SeededTest):
+    def test_the_resting_plane_is_the_least_of_all_that_carry(self):
+        """Against a linear programme, and every point above the plane."""
+        for _ in range(60):
+            points = self.random.uniform(-100, 100, (7, 1, 3)) * [1, 1, 0.05]
+            over = self.random.uniform(-60, 60, (1, 2))
+            plane, rests = resting_plane(points, np.ones((7, 1), dtype=bool), over)
+            corners = points[:, 0]
+            held = np.vstack([corners[:, :2].T, np.ones(7)])
+            best = linprog(corners[:, 2], A_eq=held, b_eq=[*over[0], 1.0], bounds=(0, None))
+            with self.subTest(seed=self.seed):
+                self.assertEqual(bool(rests[0]), best.status == 0)
+                if rests[0]:
+                    self.assertAlmostEqual(float(plane[0] @ [1, *over[0]]), best.fun, places=7)
+                    self.assertGreater(above(plane, points).min(), -1e-7)
+
+    def casters(self, mm):
+        project = start("four_casters", "Casters", 160.0)
+        return changed(
+            project,
+            {f"walker/limbs/{n}/mount/at_mm/2": project.walker.limbs[n].mount.at_mm[2] + mm for n in (4, 5)},
+        )
+
+    def test_limits(self):
+        for mm, severity in ((0.0, None), (0.4, None), (0.8, "warn"), (-0.4, None), (-0.8, "warn"), (-2.1, "stop")):
+            found = codes(self.casters(mm), "Forward").get("F56")
+            self.assertEqual(found and found.severity, severity, mm)
+            if mm:
+                self.assertAlmostEqual(evaluate(self.casters(mm), "Forward").figure("support_height_mm"), mm, places=6)
+
+    def test_casters_that_hang_are_rested_on_after_the_machine_has_settled(self):
+        plain, hung = (evaluate(self.casters(mm), "Forward") for mm in (0.0, 3.0))
+        self.assertGreater(plain.figure("worst_margin_mm"), 0)
+        self.assertGreater(hung.figure("worst_margin_mm"), 0)
+        self.assertIn("tilts", codes(self.casters(3.0), "Forward")["F56"].message)
+
+    def test_machines_without_supports_are_not_judged(self):
+        self.assertIsNone(evaluate(hexapod(), "Forward").figure("support_height_mm"))
+
+    def test_no_starting_shape_has_them_off_the_floor(self):
+        for shape in SHAPES:
+            project = start(shape, "Shape", 180.0)
+            for motion in project.motions:
+                self.assertNotIn("F56", codes(project, motion.name))
+
+
+if __name__ == "__main__":
+    unittest.main()
