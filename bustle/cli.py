@@ -10,8 +10,11 @@ from pathlib import Path
 from bustle.core.document.checked import CheckedProject
 from bustle.core.document.file import MAX_BYTES, load_project
 from bustle.core.evaluate import evaluate
+from bustle.core.judge.playing import CannotBePlayed, told
+from bustle.core.walk.joint_table import joint_table
 from bustle.core.words.problems import InputRefused
 from bustle.formats import TABLE_FORMATS, write_table
+from bustle.formats.about_json import write_about
 from bustle.formats.plan_json import plan_values
 from bustle.formats.robot_files.mjcf_out import FULL_TORQUE_DEG, write_mjcf
 from bustle.formats.robot_files.robot_file import Written
@@ -38,8 +41,16 @@ def _read(path: str) -> CheckedProject:
 
 
 def _table(args: argparse.Namespace) -> None:
-    data = write_table(evaluate(_read(args.project), args.motion), args.format, args.decimals)
+    plan = evaluate(_read(args.project), args.motion)
+    data = write_table(plan, args.format, args.decimals, args.anyway, args.facts)
     _deliver(args.out, data)
+    if args.out and TABLE_FORMATS[args.format].beside:
+        beside = Path(args.out).with_suffix(".about.json")
+        _deliver(str(beside), write_about(plan, joint_table(plan.reading, args.decimals)))
+    for finding in told(plan.reading).stops:
+        print(f"bustle: {finding.code}: {finding.message}", file=sys.stderr)
+    for code, why in told(plan.reading).unjudged.items():
+        print(f"bustle: {code} is not judged: {why}", file=sys.stderr)
 
 
 def _plan(args: argparse.Namespace) -> None:
@@ -63,7 +74,10 @@ def _deliver_robot(out: str | None, written: Written) -> None:
 
 
 def _set(args: argparse.Namespace) -> None:
-    _deliver(args.out, write_set(_read(args.project), TABLE_FORMATS[args.format]))
+    data, out = write_set(_read(args.project), TABLE_FORMATS[args.format], anyway=args.anyway)
+    _deliver(args.out, data)
+    for one in out:
+        print(f"bustle: left out: {one.motion}: {one.code} {one.sentence}", file=sys.stderr)
 
 
 def _deliver(out: str | None, data: bytes) -> None:
@@ -91,6 +105,7 @@ def _parser() -> argparse.ArgumentParser:
     )
     table.add_argument("--out", metavar="FILE", help="where to write; standard output otherwise")
     table.set_defaults(run=_table)
+    table.add_argument("--facts", action="store_true", help="in a CSV, what it is as # lines after the last row")
     plan = commands.add_parser("plan", help="everything about a motion as JSON on standard output")
     plan.add_argument("--samples", type=int, metavar="N", help="how many instants; the table's rows otherwise")
     plan.set_defaults(run=_plan)
@@ -113,13 +128,16 @@ def _parser() -> argparse.ArgumentParser:
     whole.add_argument("--format", choices=list(TABLE_FORMATS), default="csv")
     whole.add_argument("--out", metavar="FILE", help="where to write; standard output otherwise")
     whole.set_defaults(run=_set)
+    for command in (table, whole):
+        command.add_argument("--anyway", action="store_true", help="write what cannot be played too, and say so")
     formats = commands.add_parser("formats", help="list the formats of the table")
     formats.set_defaults(run=_formats)
     return parser
 
 
 def main(argv: list[str] | None = None) -> int:
-    """Run one command. Exit code 0, or 2 with one sentence per problem on standard error."""
+    """Run one command. Exit code 0; 2 with one sentence per problem on standard error; 3 where a table cannot be
+    played."""
     args = _parser().parse_args(argv)
     try:
         args.run(args)
@@ -127,6 +145,9 @@ def main(argv: list[str] | None = None) -> int:
     except (Refused, InputRefused) as refused:
         print(f"bustle: {refused}", file=sys.stderr)
         return 2
+    except CannotBePlayed as refused:
+        print(f"bustle: {refused} Write it all the same with --anyway.", file=sys.stderr)
+        return 3
     except BrokenPipeError:
         sys.stderr.close()
         return 1

@@ -26,7 +26,7 @@ def _comment(text: str) -> str:
     return kept.replace("*/", "* /").replace("/*", "/ *")
 
 
-def write(table: Table) -> bytes:
+def write(table: Table, notes: tuple[str, ...] = ()) -> bytes:
     """Raises InputRefused if an angle does not fit int16_t tenths (beyond ±3276.7°)."""
     tenths = np.rint(table.values * 10).astype(int)
     if np.abs(tenths).max(initial=0) > 32767:
@@ -49,6 +49,8 @@ def write(table: Table) -> bytes:
             f" *   {n:2d}  {column}{' mm' if unit == 'mm' else ''}"
             for n, (column, unit) in enumerate(zip(table.columns, table.units, strict=True))
         ),
+        *(f" * {_comment(line)}" for line in table.geared),
+        *([" *", *(f" * {_comment(line)}" for line in notes)] if notes else []),
         " *",
         " * First power-up on a stand, feet in the air, a stop switch within reach.",
         " */",

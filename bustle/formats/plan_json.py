@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from bustle.core.evaluate import Plan
 from bustle.core.geometry.arrays import Array
 from bustle.core.judge.measures.worst_margin import standing
+from bustle.core.judge.playing import judged
 from bustle.core.walk.reading import Reading
 
 
@@ -53,6 +54,7 @@ def plan_values(plan: Plan) -> dict[str, Any]:
             ],
             "margin_mm": margin,
         },
+        "judged": judged(r),
         "figures": {f.name: f.value for f in plan.figures},
         "findings": [
             {"code": f.code, "severity": f.severity, "message": f.message, "where": f.where} for f in plan.findings

@@ -10,30 +10,57 @@ from __future__ import annotations
 import io
 import json
 import zipfile
+from dataclasses import dataclass
 from typing import Any
 
 from bustle.core.document.checked import CheckedProject
 from bustle.core.evaluate import Plan, evaluate
+from bustle.core.judge.playing import CannotBePlayed, told
 from bustle.core.project.motion import PhaseGait, Programme, Transition
 from bustle.core.servo.power_on_order import soft_start
-from bustle.core.walk.joint_table import joint_table
 from bustle.core.walk.motions.lifting_rule import RULE, WALKING_BY_IT
+from bustle.formats import write_table
 from bustle.formats.c_table import identifier
 from bustle.formats.table_format import TableFormat
 
 EPOCH = (1980, 1, 1, 0, 0, 0)
 
 
-def write_set(project: CheckedProject, kind: TableFormat, decimals: int = 2) -> bytes:
-    """Every motion of the project as a table, with set.json."""
+@dataclass(frozen=True)
+class LeftOut:
+    """A motion that is not in the archive, and why."""
+
+    motion: str
+    code: str
+    sentence: str
+
+
+def left_out(plans: dict[str, Plan]) -> tuple[LeftOut, ...]:
+    """The motions with a stop against them, each with its first."""
+    stops = ((name, told(plan.reading).stops) for name, plan in plans.items())
+    return tuple(LeftOut(name, found[0].code, found[0].message) for name, found in stops if found)
+
+
+def write_set(
+    project: CheckedProject, kind: TableFormat, decimals: int = 2, anyway: bool = False
+) -> tuple[bytes, tuple[LeftOut, ...]]:
+    """Every motion of the project that may be played as a table, with set.json; and those left out.
+
+    anyway: those with a stop too. Raises CannotBePlayed where nothing would be left.
+    """
     plans = {m.name: evaluate(project, m.name) for m in project.motions}
+    out = () if anyway else left_out(plans)
+    for one in out:
+        del plans[one.motion]
+    if out and not plans:
+        raise CannotBePlayed(f"A stop stands against every motion. {out[0].motion}: {out[0].code} {out[0].sentence}")
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
-        _add(archive, "set.json", json.dumps(set_values(project, plans, kind), ensure_ascii=False, indent=1).encode())
+        values = {**set_values(project, plans, kind), "left_out": [vars(one) for one in out]}
+        _add(archive, "set.json", json.dumps(values, ensure_ascii=False, indent=1).encode())
         for n, (name, plan) in enumerate(plans.items()):
-            table = joint_table(plan.reading, decimals if kind.decimals is None else kind.decimals)
-            _add(archive, file_name(n, name, kind), kind.write(table))
-    return buffer.getvalue()
+            _add(archive, file_name(n, name, kind), write_table(plan, kind.name, decimals, anyway))
+    return buffer.getvalue(), out
 
 
 def file_name(number: int, motion: str, kind: TableFormat) -> str:
@@ -70,6 +97,7 @@ def set_values(project: CheckedProject, plans: dict[str, Plan], kind: TableForma
 def _motion(project: CheckedProject, number: int, name: str, plan: Plan, kind: TableFormat) -> dict[str, Any]:
     e = plan.reading
     motion = project.motion(name)
+    known = told(e)
     values: dict[str, Any] = {
         "name": name,
         "kind": motion.kind,
@@ -77,7 +105,8 @@ def _motion(project: CheckedProject, number: int, name: str, plan: Plan, kind: T
         "duration_s": e.score.duration_s,
         "rows": e.samples,
         "repeats": e.score.periodic,
-        "stops": sorted({code for code, *_ in plan.stops}),
+        "stops": sorted({f.code for f in known.stops}),
+        "not_judged": known.unjudged,
     }
     if isinstance(motion, PhaseGait):
         values["twist"] = motion.twist.model_dump(mode="json")

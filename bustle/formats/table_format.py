@@ -10,7 +10,11 @@ from bustle.core.walk.joint_table import Table
 
 @dataclass(frozen=True)
 class TableFormat:
-    """write(table) → the file's bytes. decimals: how many the format keeps, None where the builder chooses."""
+    """write(table, notes) → the file's bytes; notes: sentences to be told in front, where the format has room.
+
+    decimals: how many the format keeps, None where the builder chooses. beside: whether a file about it is written
+    beside it, as it says nothing of itself.
+    """
 
     name: str
     label: str
@@ -18,4 +22,5 @@ class TableFormat:
     media_type: str
     about: str
     decimals: int | None
-    write: Callable[[Table], bytes]
+    write: Callable[[Table, tuple[str, ...]], bytes]
+    beside: bool = False

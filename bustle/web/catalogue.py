@@ -92,6 +92,7 @@ def catalogue() -> Response:
                     label=j.label,
                     stations=list(j.stations),
                     tier=j.tier,
+                    matters=j.matters,
                     figures=[f.name for f in j.figures],
                 )
                 for j in JUDGEMENTS.values()
@@ -116,7 +117,9 @@ def catalogue() -> Response:
                 for s in SHAPES.values()
             ],
             formats=[
-                shapes.FormatOption(name=f.name, label=f.label, about=f.about, suffix=f.suffix, decimals=f.decimals)
+                shapes.FormatOption(
+                    name=f.name, label=f.label, about=f.about, suffix=f.suffix, decimals=f.decimals, beside=f.beside
+                )
                 for f in TABLE_FORMATS.values()
             ],
         )

@@ -58,13 +58,17 @@ def exports(path: shapes.WalkerPath) -> Response:
 
 @api.post(
     "/walkers/<int:walker_id>/exports",
-    responses={200: file_of("text/*", "The table, in the format's media type"), 422: shapes.ProblemDetail},
+    responses={
+        200: file_of("text/*", "The table, in the format's media type"),
+        409: shapes.ProblemDetail,
+        422: shapes.ProblemDetail,
+    },
 )
 def export(path: shapes.WalkerPath, body: shapes.ExportDraft) -> Response:
-    """Write the table of a saved revision, and record that it was written."""
+    """Write the table of a saved revision, and record that it was written; 409 where it cannot be played."""
     kind = table_format(body.format)
     saved = store().get(path.walker_id, body.revision)
-    data = write_table(evaluate(saved.project, body.motion), body.format, body.decimals)
+    data = write_table(evaluate(saved.project, body.motion), body.format, body.decimals, body.anyway, body.facts)
     name = f"{identifier(saved.project.name)}_{identifier(body.motion)}_r{saved.number}{kind.suffix}"
     line = store().record_export(path.walker_id, saved.number, body.motion, kind.name, name, data)
     response = download(data, name, kind.media_type)

@@ -28,6 +28,8 @@ class SetDraft(Body):
 
 
 class MadeView(BaseModel):
+    """dynamic: whether it falls is not judged."""
+
     name: str
     stroke_mm: float
     step_mm: float
@@ -35,6 +37,7 @@ class MadeView(BaseModel):
     turn_deg_s: float
     code: str | None
     limited_by: str | None
+    dynamic: bool
 
 
 class SetView(BaseModel):
@@ -143,3 +146,4 @@ class SetExport(Body):
     revision: RevisionNumber
     format: str
     decimals: Whole = 2
+    anyway: bool = False

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from urllib.parse import quote
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
@@ -149,7 +150,7 @@ def contacts(body: motion_shapes.MotionDraft) -> Response:
 
 @api.post(
     "/walkers/<int:walker_id>/sets",
-    responses={200: file_of("application/zip", "The archive"), 422: shapes.ProblemDetail},
+    responses={200: file_of("application/zip", "The archive"), 409: shapes.ProblemDetail, 422: shapes.ProblemDetail},
 )
 def export_set(path: shapes.WalkerPath, body: motion_shapes.SetExport) -> Response:
     """Every motion of a saved revision as a table, with what belongs together, in one archive; recorded as written."""
@@ -157,9 +158,11 @@ def export_set(path: shapes.WalkerPath, body: motion_shapes.SetExport) -> Respon
     saved = store().get(path.walker_id, body.revision)
     if not saved.project.motions:
         raise refuse("motions", "this walker has no motion yet")
-    data = write_set(saved.project, kind, body.decimals)
+    data, out = write_set(saved.project, kind, body.decimals, body.anyway)
     name = f"{identifier(saved.project.name)}_set_r{saved.number}.zip"
     line = store().record_export(path.walker_id, saved.number, "All motions", f"{kind.name} set", name, data)
     response = download(data, name, "application/zip")
     response.headers["X-Content-SHA256"] = line.sha256
+    if out:
+        response.headers["X-Left-Out"] = quote(", ".join(one.motion for one in out))
     return response

@@ -12,6 +12,7 @@ from pydantic import ValidationError
 from sqlalchemy.exc import OperationalError
 from werkzeug.exceptions import HTTPException, MethodNotAllowed
 
+from bustle.core.judge.playing import CannotBePlayed
 from bustle.core.words.problems import MOST_PROBLEMS, InputRefused, Problem, problems_of
 from bustle.jobs.job import JobFailed, Stopped
 from bustle.store import Missing, Unreadable
@@ -67,6 +68,10 @@ def register(app: Flask) -> None:
     @app.errorhandler(Missing)
     def _missing(error: Missing) -> Response:
         return problem(404, str(error))
+
+    @app.errorhandler(CannotBePlayed)
+    def _unplayable(error: CannotBePlayed) -> Response:
+        return problem(409, str(error))
 
     @app.errorhandler(Unreadable)
     def _unreadable(error: Unreadable) -> Response:

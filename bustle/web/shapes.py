@@ -107,6 +107,8 @@ class ExportDraft(Body):
     motion: Name
     format: str
     decimals: Whole = 2
+    anyway: bool = False
+    facts: bool = False
 
 
 class RevisionLine(BaseModel):
@@ -162,8 +164,11 @@ class Ending(Body):
 
 
 class Verdict(BaseModel):
+    """unjudged: how many motions nobody knows to be well."""
+
     stops: int
     warns: int
+    unjudged: int
     verdict: str
 
 
@@ -268,12 +273,14 @@ class DriveOption(Option):
 
 
 class JudgementOption(BaseModel):
-    """What is judged, where it is marked, and whether it is told while a handle is dragged at any station."""
+    """What is judged, where it is marked, whether it is told while a handle is dragged at any station, and whether all
+    is not known to be well where it is not judged."""
 
     code: str
     label: str
     stations: list[str]
     tier: Literal["drag", "settled"]
+    matters: bool
     figures: list[str]
 
 
@@ -309,6 +316,9 @@ class ShapeOption(BaseModel):
 
 
 class FormatOption(Option):
+    """beside: a table in it says nothing of itself."""
+
+    beside: bool
     suffix: str
     decimals: int | None
 

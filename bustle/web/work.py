@@ -8,6 +8,7 @@ from pydantic import BaseModel
 from bustle.core.edits.levers import LEVERS
 from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import evaluate
+from bustle.core.judge.playing import told
 from bustle.core.project.motion import FreeWalk
 from bustle.core.project.project import fresh_name
 from bustle.core.search.machines_side_by_side import rival
@@ -61,6 +62,7 @@ def make_set(body: motion_shapes.SetDraft, tell: Tell) -> bytes:
             turn_deg_s=m.motion.twist.omega_deg_s,
             code=m.code,
             limited_by=m.limited_by,
+            dynamic=m.motion.balance == "dynamic",
         )
         for m in found.made
     ]
@@ -102,11 +104,14 @@ def verdict(body: shapes.Judged, tell: Tell) -> bytes:
         plans.append((motion.name, evaluate(project, motion.name)))
     stops = [(name, f) for name, plan in plans for f in plan.findings if f.severity == "stop"]
     warns = [(name, f) for name, plan in plans for f in plan.findings if f.severity == "warn"]
+    unjudged = [(name, why) for name, plan in plans for why in list(told(plan.reading).unjudged.values())[:1]]
     worst = (stops or warns)[:1]
     words = "No motion yet" if not plans else "Nothing stands against it"
     if worst:
         words = f"{worst[0][0]}: {worst[0][1].title.lower()}"
-    return _bytes(shapes.Verdict(stops=len(stops), warns=len(warns), verdict=words))
+    elif unjudged:
+        words = f"{unjudged[0][0]}: {unjudged[0][1]}"
+    return _bytes(shapes.Verdict(stops=len(stops), warns=len(warns), unjudged=len(unjudged), verdict=words))
 
 
 def side_by_side(body: leg_shapes.Machines, tell: Tell) -> bytes:

@@ -195,7 +195,7 @@ class TheWholeMachine(BrowserTest):
             page.get_by_role("button", name="URDF").click()
         data = Path(caught.value.path()).read_bytes()
         self.assertEqual(data, write_urdf(start("six_sprawled", "Burnet", 200.0)).data)
-        expect(page.get_by_text("it holds all of the design")).to_be_visible()
+        expect(page.get_by_text("The rows and timing of the motions.")).to_be_visible()
         page.goto(self.address)
         page.get_by_test_id("project-file").set_input_files(
             {"name": "burnet.urdf", "mimeType": "application/xml", "buffer": data}

@@ -54,7 +54,7 @@ class Tables(unittest.TestCase):
         self.assertLess(np.abs(angles - wanted).max(), 0.00051)
 
     def test_minus_zero_is_never_written(self):
-        walk = changed(demo("fennel"), {"motions/0/twist": {"vx_mm_s": 0.001}, "motions/0/lift_mm": 0.0})
+        walk = changed(hexapod(), {"motions/0/twist": {"vx_mm_s": 0.001}, "motions/0/lift_mm": 0.0})
         for decimals in range(5):
             for cell in write_table(evaluate(walk, "Forward"), "csv", decimals).decode().replace("\n", ",").split(","):
                 self.assertNotRegex(cell, r"^-0(\.0*)?$")

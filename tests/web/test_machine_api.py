@@ -75,7 +75,11 @@ class Machine(ApiTest):
         self.assertEqual(listing.headers["Content-Type"].split(";")[0], "text/csv")
         self.assertIn("Battery,mass,1,160,22", listing.text)
         out = self.web.get(f"/api/walkers/{number}/urdf").json
-        self.assertEqual((out["file_name"], out["lost"]), ("wort.urdf", []))
+        self.assertEqual(out["file_name"], "wort.urdf")
+        self.assertTrue(any("Play" in line for line in out["lost"]))
+        model = self.web.get(f"/api/walkers/{number}/mjcf").json
+        self.assertEqual(model["file_name"], "wort.mjcf.xml")
+        self.assertIn('<key name="Forward"', model["text"])
         read = self.web.post("/api/urdf", data=out["text"].encode(), content_type="application/octet-stream")
         self.assertEqual(read.status_code, 201, read.json)
         again = self.web.get(f"/api/walkers/{read.json['id']}").json["project"]

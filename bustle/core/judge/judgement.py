@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Literal
 
+from bustle.core.geometry.arrays import Flags
 from bustle.core.judge.figure import FigureSpec
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.ways import Way
@@ -31,7 +32,9 @@ class Judgement:
     stations: where it is marked, the first its home. tier: "drag" for what is needed while a handle is dragged at any
     station; "settled" for what can wait until the hand rests, but at its own stations. stops: whether it ever stops a
     walk; some warn at most. limits_stride: whether a stride is as long as it may be where this warns. figures: the
-    first is what the finding is about. ways: in the order in which builders try them.
+    first is what the finding is about. ways: in the order in which builders try them. matters: whether nobody knows
+    that all is well where this is not judged. unplayable(reading) → (S + 2E,), when no machine can take
+    the table's row.
     """
 
     code: str
@@ -41,9 +44,11 @@ class Judgement:
     judged: Callable[[Reading], str | None] = always
     tier: Tier = "settled"
     stops: bool = True
+    matters: bool = False
     limits_stride: bool = False
     figures: tuple[FigureSpec, ...] = ()
     ways: tuple[Way, ...] = ()
+    unplayable: Callable[[Reading], Flags] | None = None
 
     def found(self, r: Reading) -> tuple[Finding, ...]:
         """The findings, each worked out once for a reading."""

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
+from bustle.core.kinds.drives import DRIVES
 from bustle.core.walk.reading import Reading
 from bustle.core.words.problems import refuse
 
@@ -17,7 +19,8 @@ DECIMALS = (0, 4)
 class Table:
     """time_s: (n,) of each row; row_s: from one to the next. repeats: whether the first row follows the last: then
     t_k = kT/n, end excluded; a motion with an end has its last row at its end. columns: "leg.joint", with units "deg"
-    or "mm" beside them: driven joints only. values: (n, J), rounded, without −0."""
+    or "mm" beside them: driven joints only. geared: a sentence for each drive whose servo stands at another angle than
+    its joint. values: (n, J), rounded, without −0."""
 
     project: str
     motion: str
@@ -28,6 +31,7 @@ class Table:
     time_s: Array
     columns: tuple[str, ...]
     units: tuple[str, ...]
+    geared: tuple[str, ...]
     values: Array
 
 
@@ -48,6 +52,15 @@ def joint_table(r: Reading, decimals: int = 2) -> Table:
         decimals=decimals,
         time_s=r.course.time_s[: r.samples],
         columns=tuple(f"{j.limb.name}.{j.name}" for j in joints),
+        geared=tuple(_geared(r)),
         units=tuple("mm" if j.slides else "deg" for j in joints),
         values=values,
     )
+
+
+def _geared(r: Reading) -> Iterator[str]:
+    for drive in r.project.walker.drives:
+        if drive.kind not in ("direct", "riding"):
+            columns = " and ".join(path.replace("/", ".") for path in drive.joints)
+            kind = DRIVES[drive.kind].label.lower()
+            yield f"{columns}: joint angles; the servo turns otherwise, by its drive ({kind})."

@@ -45,7 +45,15 @@ export function Card({ walker }: { walker: Schemas["ShelfEntry"] }) {
     staleTime: Number.POSITIVE_INFINITY,
   });
   const fault = copy.error ?? away.error ?? back.error ?? write.error ?? judged.error;
-  const state = !judged.data ? "" : judged.data.stops ? "stop" : judged.data.warns ? "warn" : "well";
+  const state = !judged.data
+    ? ""
+    : judged.data.stops
+      ? "stop"
+      : judged.data.warns
+        ? "warn"
+        : judged.data.unjudged
+          ? "open"
+          : "well";
   if (walker.unreadable)
     return (
       <li className="card-walker">

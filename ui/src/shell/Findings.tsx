@@ -4,6 +4,7 @@ import type { Finding } from "@/api/picture";
 import { search } from "@/api/searches";
 import { useBench } from "@/bench/state";
 import { dropGhost, goToWorst, keepRemedy, keyOf, openFinding, tryRemedy, undo } from "@/bench/store";
+import { useUnjudged } from "@/bench/unjudged";
 import { Working } from "@/controls/Working";
 import { withUnit } from "@/look/number";
 
@@ -12,7 +13,7 @@ export function Findings() {
   const picture = useBench((s) => s.picture);
   const open = useBench((s) => s.open);
   const refusal = useBench((s) => s.refusal);
-  const dynamic = useBench((s) => s.picture?.balance === "dynamic");
+  const unjudged = useUnjudged();
   const findings = picture?.findings ?? [];
   return (
     <section className="findings" aria-label="Findings">
@@ -43,10 +44,10 @@ export function Findings() {
         )}
         {picture && findings.length === 0 && !refusal && picture.checking.length === 0 && (
           <div className="finding">
-            <i className="mark well" aria-hidden="true" />
+            <i className={`mark ${unjudged.length ? "open" : "well"}`} aria-hidden="true" />
             <p>
-              {dynamic
-                ? "Reach, stops, speed and rows are sound. Dynamic: margin is not judged."
+              {unjudged.length
+                ? `Nothing found. Not judged: ${unjudged.join("; ")}.`
                 : `Sound. May stop anywhere: worst ${picture.worst ? withUnit(picture.worst.margin_mm, "mm", picture.worst.margin_mm < 9.95 ? 1 : 0) : "none"}.`}
             </p>
           </div>

@@ -5,12 +5,13 @@ import { useBench } from "@/bench/state";
 import { STATIONS } from "@/stations";
 import type { Station } from "@/stations/station";
 
-type Mark = "stop" | "warn" | "well" | "checking";
+type Mark = "stop" | "warn" | "well" | "open" | "checking";
 
 const WORDS: Record<Mark, string> = {
   stop: "a stop finding",
   warn: "a warning",
   well: "nothing found",
+  open: "not judged",
   checking: "checking",
 };
 
@@ -27,7 +28,8 @@ export function Rail({ station, project, motion }: { station: Station; project: 
     const found = picture?.findings.filter((f) => codes.includes(f.code)) ?? [];
     const worst = found.find((f) => f.severity === "stop") ?? found.find((f) => f.severity === "warn");
     if (worst) return { state: worst.severity as Mark, old: worst.checking === true };
-    return { state: old ? "checking" : "well", old };
+    const open = judgements.some((j) => j.matters && codes.includes(j.code) && picture?.judged[j.code]);
+    return { state: old ? "checking" : open ? "open" : "well", old };
   };
   const groups = [...new Set(STATIONS.map((s) => s.group))];
   return (

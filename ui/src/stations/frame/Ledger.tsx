@@ -27,8 +27,8 @@ export function Ledger({ project }: { project: Project }) {
     edit((draft) => {
       draft.budget[name as "mass_g" | "price" | "print_h"] = value;
     }, true);
-  const urdf = async () => {
-    const answer = (await (await fetched(`/api/walkers/${saved}/urdf`)).json()) as Schemas["Written"];
+  const model = async (kind: "urdf" | "mjcf") => {
+    const answer = (await (await fetched(`/api/walkers/${saved}/${kind}`)).json()) as Schemas["Written"];
     const file = new Response(answer.text, {
       headers: { "Content-Disposition": `attachment; filename="${answer.file_name}"` },
     });
@@ -101,20 +101,21 @@ export function Ledger({ project }: { project: Project }) {
         >
           Parts list, CSV
         </button>
-        <button type="button" className="do" onClick={() => void urdf()}>
+        <button type="button" className="do" onClick={() => void model("urdf")}>
           URDF
+        </button>
+        <button type="button" className="do" onClick={() => void model("mjcf")}>
+          MJCF
         </button>
       </div>
       {lost && (
         <div className="hint" role="status">
-          {lost.length === 0 ? "Wrote the URDF; it holds all of the design." : "Wrote the URDF. Not in the file:"}
-          {lost.length > 0 && (
-            <ul>
-              {lost.map((line) => (
-                <li key={line}>{line}</li>
-              ))}
-            </ul>
-          )}
+          Written. Not in the file:
+          <ul>
+            {lost.map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+          </ul>
         </div>
       )}
     </details>

@@ -107,8 +107,10 @@ function WriteSet() {
     if (!saved) return;
     try {
       const body = { revision: saved.number, format, decimals: 2 };
-      const name = await download(await fetched(`/api/walkers/${saved.id}/sets`, posted(body)));
-      setSaid(`Wrote ${name}.`);
+      const answer = await fetched(`/api/walkers/${saved.id}/sets`, posted(body));
+      const out = decodeURIComponent(answer.headers.get("X-Left-Out") ?? "");
+      const name = await download(answer);
+      setSaid(`Wrote ${name}.${out ? ` Left out, since a stop stands against them: ${out}.` : ""}`);
       await queries.invalidateQueries({ queryKey: ["exports", saved.id] });
     } catch (error) {
       setSaid((error as Error).message);

@@ -97,7 +97,10 @@ export function MakeSet({ project }: { project: Project }) {
               {view.made.map((m) => (
                 <Fragment key={m.name}>
                   <tr>
-                    <th scope="row">{m.name}</th>
+                    <th scope="row">
+                      {m.dynamic && <i className="mark open" aria-hidden="true" />} {m.name}
+                      {m.dynamic && <small>whether it falls is not judged</small>}
+                    </th>
                     <td>{m.stroke_mm ? withUnit(m.stroke_mm, "mm") : ""}</td>
                     <td>
                       {m.speed_mm_s > 0 && `${shown(m.speed_mm_s)} mm/s`}

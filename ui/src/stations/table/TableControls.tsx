@@ -2,9 +2,21 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import Form from "react-bootstrap/Form";
 import { useCatalogue } from "@/api/catalogue";
-import { client, download, fetched, type Motion, type Project, posted, type Schemas, told } from "@/api/client";
+import {
+  client,
+  download,
+  fetched,
+  type Motion,
+  type Project,
+  posted,
+  Refusal,
+  type Schemas,
+  told,
+} from "@/api/client";
 import { useBench } from "@/bench/state";
 import { edit } from "@/bench/store";
+import { useUnjudged } from "@/bench/unjudged";
+import { AskAnyway } from "@/controls/AskAnyway";
 import { Figures } from "@/controls/Figures";
 import { LegPicker } from "@/controls/LegPicker";
 import { NumberBox } from "@/controls/NumberBox";
@@ -28,18 +40,29 @@ export function TableControls({ project }: { project: Project; motion: Motion })
     enabled: walker > 0,
   }).data?.exports;
   const kind = formats.find((f) => f.name === format);
-  const stops = useBench((s) => s.picture?.findings.filter((f) => f.severity === "stop").length ?? 0);
+  const findings = useBench((s) => s.picture?.findings);
+  const lines = findings?.filter((f) => f.severity === "stop").map((f) => `${f.code}: ${f.message}`) ?? [];
+  const stops = lines.length;
+  const unjudged = useUnjudged();
+  const [facts, setFacts] = useState(false);
+  const [refused, setRefused] = useState<string[] | null>(null);
 
-  const write = async () => {
+  const write = async (anyway: boolean) => {
     if (!saved) return;
     setMessage("");
+    if (!anyway && stops) {
+      setRefused(lines);
+      return;
+    }
+    setRefused(null);
     try {
-      const body = { revision: saved.number, motion, format, decimals };
+      const body = { revision: saved.number, motion, format, decimals, anyway, facts: facts && kind?.beside };
       const name = await download(await fetched(`/api/walkers/${saved.id}/exports`, posted(body)));
       setMessage(`Wrote ${name}.`);
       await queries.invalidateQueries({ queryKey: ["exports", walker] });
     } catch (error) {
-      setMessage((error as Error).message);
+      if (error instanceof Refusal && error.status === 409) setRefused([error.message]);
+      else setMessage((error as Error).message);
     }
   };
 
@@ -83,6 +106,25 @@ export function TableControls({ project }: { project: Project; motion: Motion })
           }
         />
       </div>
+      {kind?.beside && (
+        <Form.Check
+          type="checkbox"
+          id="facts"
+          label="What it is, as # lines after the last row"
+          checked={facts}
+          onChange={(event) => setFacts(event.target.checked)}
+        />
+      )}
+      {geared(project) && (
+        <p className="hint">
+          Values are joint angles. Where a rod, gear or cord drives a joint, its servo stands at another angle.
+        </p>
+      )}
+      {unjudged.length > 0 && (
+        <p className="hint">
+          <i className="mark open" aria-hidden="true" /> Not judged: {unjudged.join("; ")}.
+        </p>
+      )}
       {stops > 0 && (
         <p className="caution">
           {stops === 1 ? "A stop finding stands" : `${stops} stop findings stand`} against this motion.
@@ -96,10 +138,11 @@ export function TableControls({ project }: { project: Project; motion: Motion })
         type="button"
         className="btn btn-dark w-100"
         disabled={saveState === "saving" || saveState === "unsaved"}
-        onClick={() => void write()}
+        onClick={() => void write(false)}
       >
         Download {motion}
       </button>
+      {refused && <AskAnyway lines={refused} onAnyway={() => void write(true)} onHide={() => setRefused(null)} />}
       <p className="hint" role="status">
         {message}
       </p>
@@ -124,4 +167,9 @@ export function TableControls({ project }: { project: Project; motion: Motion })
       )}
     </>
   );
+}
+
+/** Whether some servo turns otherwise than its joint. */
+function geared(project: Project): boolean {
+  return (project.walker.drives ?? []).some((d) => d.kind !== "direct" && d.kind !== "riding");
 }

@@ -13,13 +13,18 @@ from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.measures.worst_margin import standing, worst_margin
 from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
 from bustle.core.kinds.gaits import GAITS, spots_of
+from bustle.core.project.motion import Keyframes
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import length, number, seconds
 
 
 def not_judged(r: Reading) -> str | None:
     """Dynamic motions live by their timing, and margin says nothing of them."""
-    return None if r.balance == "static" else "it is dynamic: it may be outside its feet for as long as it takes to tip"
+    if r.balance == "static":
+        return None
+    if isinstance(r.motion, Keyframes) and not r.motion.judged:
+        return "these frames live by tipping or a thrown mass: whether it falls is not judged"
+    return "it is dynamic: whether it falls depends on its timing and is not judged"
 
 
 def falls_over(r: Reading) -> Iterator[Finding]:
@@ -141,6 +146,7 @@ JUDGEMENT = Judgement(
     falls_over,
     not_judged,
     tier="drag",
+    matters=True,
     limits_stride=True,
     figures=(WORST_MARGIN, FEWEST_DOWN, COM_HEIGHT),
     ways=(

@@ -17,7 +17,7 @@ from bustle.core.project.motion import PhaseGait
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import degrees, length, number
 
-WARN, STOP = 0.05, 0.25
+WARN, STOP, NO_JOINT = 0.05, 0.25, 0.9
 # Where next to nothing is asked, mm.
 ASKED_MM, WARN_MM = 1.0, 2.0
 
@@ -53,7 +53,8 @@ def other_way(r: Reading) -> Iterator[Finding]:
         yield Finding(
             "F54", severity, "Walks another way",
             f"By its feet on the floor it goes {_ways(r)} each cycle, "
-            f"{number(100 * found.share, 0)} % off at the feet; keep {number(100 * WARN, 0)} %.",
+            f"{number(100 * found.share, 0)} % off at the feet; keep {number(100 * WARN, 0)} %."
+            + (" It has no joint for this way." if found.share > NO_JOINT else ""),
             (), None, 100 * found.share, 100 * WARN, "%",
         )  # fmt: skip
     elif found.off_mm > WARN_MM:

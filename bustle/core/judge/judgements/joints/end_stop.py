@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity, by_joint, offenders
 from bustle.core.judge.judgement import Judgement
@@ -101,6 +101,16 @@ def _dead_points(r: Reading) -> Iterator[Finding]:
         )  # fmt: skip
 
 
+def _past(r: Reading) -> Flags:
+    """When some joint is past its end, a servo past its travel, or a drive past what it can hold."""
+    past: Flags = np.asarray((r.of(_over) > 1e-9).any(axis=1), dtype=bool)
+    if r.kit.servos:
+        past = past | (np.abs(r.of(servo_angles)) - r.kit.servo_half_travel > 1e-9).any(axis=1)
+    for strain in r.of(drive_strain).values():
+        past = past | (strain > 0)
+    return past
+
+
 def _tightest(r: Reading) -> tuple[int, int]:
     """Row and column of the hinge that is nearest to a stop."""
     room = np.where(r.kit.slides, np.inf, -r.of(_over)[: r.samples])
@@ -135,4 +145,5 @@ JUDGEMENT = Judgement(
     limits_stride=True,
     figures=(END_STOP_ROOM,),
     ways=(Turn("ride_height"), Turn("feet_out"), Turn("stride", up=False), Turn("lift", up=False)),
+    unplayable=_past,
 )

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from bustle.core.geometry.arrays import Flags
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, offenders
 from bustle.core.judge.judgement import Judgement
@@ -15,6 +16,10 @@ from bustle.core.words.wording import also, length, seconds
 
 # A foot that misses by less is where it should be, for anything made by hand.
 MISS_MM = 0.01
+
+
+def _misses(r: Reading) -> Flags:
+    return np.asarray((r.course.solved.miss_mm > MISS_MM).any(axis=0), dtype=bool)
 
 
 def out_of_reach(r: Reading) -> Iterator[Finding]:
@@ -60,4 +65,5 @@ JUDGEMENT = Judgement(
     limits_stride=True,
     figures=(MISS,),
     ways=(Turn("stride", up=False), Turn("ride_height"), Turn("feet_out"), Turn("lift", up=False)),
+    unplayable=_misses,
 )

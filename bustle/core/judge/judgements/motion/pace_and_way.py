@@ -11,6 +11,9 @@ from bustle.core.project.motion import FreeWalk
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import length, number, seconds
 
+# Slower than this it does not go anywhere.
+STILL_MM_S = 1e-6
+
 
 def _speed(r: Reading) -> float:
     """mm/s of a gait's body while it does not pause."""
@@ -49,7 +52,7 @@ def _longer_side(r: Reading) -> float:
 
 def _lengths_read(r: Reading) -> Told | None:
     body = _longer_side(r)
-    return (_speed(r) / body, None) if body and _speed(r) > 0 else None
+    return (_speed(r) / body, None) if body and _speed(r) > STILL_MM_S else None
 
 
 def _lengths_working(r: Reading) -> Lines:
@@ -61,7 +64,7 @@ def _lengths_working(r: Reading) -> Lines:
 
 
 def _course_read(r: Reading) -> Told | None:
-    if not r.gait or _speed(r) <= 0:
+    if not r.gait or _speed(r) <= STILL_MM_S:
         return None
     mean = _speed(r) * r.gait.cycle_s / r.score.duration_s
     return r.project.floor.course_mm / mean + r.gait.cycle_s, None
