@@ -104,7 +104,7 @@ def _head(plan: Plan, station: str | None, arrays: list[head.ArrayPlace]) -> hea
     r = plan.reading
     codes, names = (JUDGEMENTS.keys(), FIGURES.keys()) if station is None else shown_at(station)
     speeds = {c: s.sheet.no_load_speed_deg_s for s in r.kit.servos for c in s.columns}
-    worst = r.of(worst_margin)
+    worst = r.of(worst_margin) if r.balance == "static" else None
     return head.PictureHead.model_construct(
         motion=r.motion.name,
         kind=r.motion.kind,

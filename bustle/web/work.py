@@ -110,7 +110,7 @@ def verdict(body: shapes.Judged, tell: Tell) -> bytes:
     if worst:
         words = f"{worst[0][0]}: {worst[0][1].title.lower()}"
     elif unjudged:
-        words = f"{unjudged[0][0]}: {unjudged[0][1]}"
+        words = f"{unjudged[0][0]}, not judged: {unjudged[0][1]}"
     return _bytes(shapes.Verdict(stops=len(stops), warns=len(warns), unjudged=len(unjudged), verdict=words))
 
 

@@ -174,5 +174,29 @@ class Supports(SeededTest):
                 self.assertNotIn("F56", codes(project, motion.name))
 
 
+class Rocks(unittest.TestCase):
+    """A hair outside the feet that stand, a machine comes down on to the foot it has lifted."""
+
+    def shifted(self, margin):
+        """A creep whose centre of mass is so far inside its feet at its worst, by a shift of the body."""
+        low, high = -60.0, 0.0
+        for _ in range(40):
+            middle = (low + high) / 2
+            project = changed(quadruped(), {"motions/0/pose/shift_mm": [middle, 0.0], "motions/0/pose/sway": []})
+            found = evaluate(project, "Forward").figure("worst_margin_mm")
+            low, high = (middle, high) if found < margin else (low, middle)
+        return project
+
+    def test_within_three_millimetres_it_rocks_and_says_on_to_which(self):
+        found = codes(self.shifted(-1.0), "Forward")["F18"]
+        self.assertEqual((found.severity, found.title), ("stop", "Rocks over"))
+        self.assertRegex(found.message, r"rocks on to (FL|FR|BL|BR), [\d.]+° over")
+
+    def test_further_out_it_falls(self):
+        found = codes(self.shifted(-8.0), "Forward")["F18"]
+        self.assertEqual(found.title, "Falls over")
+        self.assertNotIn("rocks", found.message)
+
+
 if __name__ == "__main__":
     unittest.main()

@@ -287,7 +287,7 @@ function Trace({ picture, y, height, inner }: { picture: Picture; y: number; hei
       <text x={LEFT - 10} y={y + height / 2 + 4} textAnchor="end">
         margin
       </text>
-      <path className="s-zero" d={`M${LEFT} ${v(0).toFixed(1)}h${inner}`} />
+      {picture.balance === "static" && <path className="s-zero" d={`M${LEFT} ${v(0).toFixed(1)}h${inner}`} />}
       <path className="s-margin" d={path} />
       {picture.worst && (
         <circle

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.edits.patches import replace
+from bustle.core.geometry.resting_plane import above, resting_plane
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
@@ -15,7 +16,10 @@ from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
 from bustle.core.kinds.gaits import GAITS, spots_of
 from bustle.core.project.motion import Keyframes
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import length, number, seconds
+from bustle.core.words.wording import degrees, joined, length, number, seconds
+
+# So little outside, a machine rocks on to the foot it has lifted.
+ROCKS_MM = 3.0
 
 
 def not_judged(r: Reading) -> str | None:
@@ -23,8 +27,8 @@ def not_judged(r: Reading) -> str | None:
     if r.balance == "static":
         return None
     if isinstance(r.motion, Keyframes) and not r.motion.judged:
-        return "these frames live by tipping or a thrown mass: whether it falls is not judged"
-    return "it is dynamic: whether it falls depends on its timing and is not judged"
+        return "whether it falls; these frames live by tipping or a thrown mass"
+    return "whether it falls; it is dynamic, so that depends on its timing"
 
 
 def falls_over(r: Reading) -> Iterator[Finding]:
@@ -47,12 +51,30 @@ def falls_over(r: Reading) -> Iterator[Finding]:
     up = [m.name for m, down in limbs if m.steps and not down]
     air = f", with {' and '.join(up[:3])} in the air" if up else ""
     severity: Severity = "stop" if value <= 0 else "warn"
+    title = "Falls over" if value <= 0 else "Little margin"
     if severity == "stop":
         message = f"The centre of mass is {length(-value)} outside the feet that are down at {seconds(time)}{air}."
+        rocks = _rocks(r, at) if value > -ROCKS_MM else None
+        if rocks:
+            title = "Rocks over"
+            message += f" It rocks on to {joined(rocks[0])}, {degrees(rocks[1])} over, rather than falls."
     else:
         message = f"The margin is {length(value)} at {seconds(time)}{air}; keep {length(limit)}."
-    title = "Falls over" if value <= 0 else "Little margin"
     yield Finding("F18", severity, title, message, (), time, value, limit, "mm")
+
+
+def _rocks(r: Reading, at: int) -> tuple[list[str], float] | None:
+    """Which lifted feet it comes down on to, tipping as a whole, and by how many degrees; None where it goes on."""
+    legs = np.flatnonzero([bool(m.feet) for m in r.project.walker.limbs])
+    feet = r.course.feet_ground_mm[legs, at][:, None]
+    plane, rests = resting_plane(feet, np.ones((len(legs), 1), dtype=bool), r.course.com_ground_mm[at : at + 1, :2])
+    if not rests[0]:
+        return None
+    down = r.course.contact[legs, at]
+    touch = np.abs(above(plane, feet)[:, 0]) < 1e-6
+    caught = [r.project.walker.limbs[i].name for i in legs[touch & ~down]]
+    tilt = float(np.degrees(np.arctan(np.hypot(plane[0, 1], plane[0, 2]))))
+    return (caught, tilt) if caught else None
 
 
 def _other_order(m: Mending) -> Iterator[Edit]:
@@ -71,7 +93,7 @@ def _other_order(m: Mending) -> Iterator[Edit]:
 
 
 def _read(r: Reading) -> Told | None:
-    worst = r.of(worst_margin)
+    worst = None if not_judged(r) else r.of(worst_margin)
     return (worst[0], r.time_at(worst[1])) if worst else None
 
 
