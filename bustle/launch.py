@@ -17,16 +17,18 @@ from contextlib import suppress
 from http.client import HTTPConnection
 from pathlib import Path
 from types import FrameType
+from urllib.parse import urlsplit
 
-from sqlalchemy.exc import SQLAlchemyError
-
-from bustle.core.document.file import load_project
-from bustle.store import Store
 from bustle.store.cluster import Cluster, ClusterError
-from bustle.store.migrate import migrate
 
 ROOT = Path(__file__).resolve().parents[1]
 DEFAULT_PORT = 8737
+# A busy machine takes its time.
+READY_S = 240.0
+# The web server's exit code where it has said itself why it cannot start.
+SAID_WHY = 3
+# So many ends of a server in a minute, and it is not begun again.
+MOST_ENDS = 5
 
 
 class CannotStart(RuntimeError):
@@ -65,26 +67,11 @@ def database_url(text: str) -> str:
     scheme, mark, rest = text.partition("://")
     if not mark or scheme.split("+")[0] not in ("postgresql", "postgres"):
         raise CannotStart("DATABASE_URL must begin with postgresql://.")
-    return f"postgresql+psycopg://{rest}"
-
-
-def load_demo(store: Store) -> None:
-    """The demo walkers, once per database."""
-    projects = [load_project(path.read_bytes()) for path in sorted((ROOT / "demo").glob("*.bustle.json"))]
-    store.load_once("demo", projects)
-
-
-def prepare(url: str) -> None:
-    """Schema and demo."""
-    store = Store(url)
     try:
-        migrate(store.engine)
-        load_demo(store)
-    except SQLAlchemyError as error:
-        reason = str(getattr(error, "orig", error)).strip().splitlines()[0]
-        raise CannotStart(f"The database cannot be used: {reason}") from error
-    finally:
-        store.close()
+        _ = urlsplit(text).port
+    except ValueError as error:
+        raise CannotStart("DATABASE_URL has a port that is no number from 1 to 65535.") from error
+    return f"postgresql+psycopg://{rest}"
 
 
 def _die_with_parent() -> None:
@@ -136,15 +123,9 @@ ONE_THREAD = {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}
 
 
 def serve(url: str, port: int, searches: Searches) -> subprocess.Popen[bytes]:
-    """gunicorn on loopback. Two workers of twelve threads, of which eight may wait for searches; connections kept
-    open."""
-    options = ["--bind", f"127.0.0.1:{port}", "--worker-class", "gthread", "--workers", "2", "--threads", "12"]
-    # Loaded once, before there are two of them.
-    options += ["--preload"]
-    options += ["--keep-alive", "75", "--timeout", "60", "--graceful-timeout", "5", "--log-level", "warning"]
-    options += ["--no-control-socket"] if _has_control_socket() else []
+    """The web server on loopback; it sees to the schema and the demo first. See `web.server`."""
     return subprocess.Popen(
-        [sys.executable, "-m", "gunicorn", *options, "bustle.web.application:create_app()"],
+        [sys.executable, "-m", "bustle.web.server", str(port)],
         cwd=ROOT,
         env={**os.environ, **ONE_THREAD, **searches.environment, "DATABASE_URL": url},
         stdin=subprocess.DEVNULL,
@@ -153,15 +134,9 @@ def serve(url: str, port: int, searches: Searches) -> subprocess.Popen[bytes]:
     )
 
 
-def _has_control_socket() -> bool:
-    from gunicorn.config import KNOWN_SETTINGS
-
-    return any("--no-control-socket" in (setting.cli or ()) for setting in KNOWN_SETTINGS)
-
-
 def wait_until_ready(port: int, server: subprocess.Popen[bytes]) -> None:
-    """Until the health page answers. Raises CannotStart if the server ends first or takes a minute."""
-    deadline = time.monotonic() + 60
+    """Until the health page answers. Raises CannotStart if the server ends first or takes READY_S."""
+    deadline = time.monotonic() + READY_S
     while server.poll() is None and time.monotonic() < deadline:
         try:
             connection = HTTPConnection("127.0.0.1", port, timeout=2)
@@ -171,18 +146,38 @@ def wait_until_ready(port: int, server: subprocess.Popen[bytes]) -> None:
         except OSError:
             pass
         time.sleep(0.05)
-    raise CannotStart("The web server did not come up; what it said is above.")
+    if server.poll() is None:
+        raise CannotStart(f"The web server has not answered for {READY_S:.0f} s; the machine may be too busy.")
+    # Where it says why itself, that is enough.
+    raise CannotStart("" if server.returncode == SAID_WHY else "The web server did not come up; what it said is above.")
 
 
 def _ask_to_stop(signum: int, frame: FrameType | None) -> None:
     raise _Stop
 
 
+class KeptUp:
+    """How often something ended of late, and whether that is too often."""
+
+    def __init__(self, what: str) -> None:
+        self.what = what
+        self.ends: list[float] = []
+
+    def ended(self) -> None:
+        """Raises CannotStart where it ends again and again."""
+        now = time.monotonic()
+        self.ends = [*(t for t in self.ends if now - t < 60), now]
+        if len(self.ends) > MOST_ENDS:
+            raise CannotStart(f"The {self.what} ends again and again; every save that was acknowledged is kept.")
+        print(f"The {self.what} ended; it is started again.", file=sys.stderr, flush=True)
+
+
 def run() -> None:
-    """Everything up, until a signal or until one of the two servers ends."""
+    """Everything up, until a signal; what ends by itself is started again."""
     port = _port()
-    _check_port(port)
     given = os.environ.get("DATABASE_URL")
+    address = database_url(given) if given else None
+    _check_port(port)
     home = Path(os.environ.get("BUSTLE_HOME", ROOT / ".bustle"))
     cluster = None if given else Cluster(home)
     server = searches = None
@@ -191,20 +186,23 @@ def run() -> None:
     try:
         if cluster:
             cluster.start()
-        url = database_url(given) if given else cluster.url  # type: ignore[union-attr]
-        # The server's imports and the migrations take their seconds side by side; nothing is announced before both.
+        url = address or cluster.url  # type: ignore[union-attr]
         searches = Searches()
         server = serve(url, port, searches)
-        prepare(url)
         wait_until_ready(port, server)
         print(f"Bustle is at http://127.0.0.1:{port} (Ctrl-C stops it)", flush=True)
+        web, database = KeptUp("web server"), KeptUp("database")
         while True:
             time.sleep(0.3)
             searches.keep_up()
+            if cluster and not cluster.running:
+                database.ended()
+                cluster.start_again()
             if server.poll() is not None:
-                raise CannotStart("The web server ended; start again to go on, every save is kept.")
-            if cluster and cluster.process and cluster.process.poll() is not None:
-                raise CannotStart("The database ended; start again to go on, every save is kept.")
+                web.ended()
+                _end_group(server)
+                server = serve(url, port, searches)
+                wait_until_ready(port, server)
     except _Stop:
         print("Stopping.", flush=True)
     finally:
@@ -213,9 +211,9 @@ def run() -> None:
         if server and server.poll() is None:
             server.terminate()
             try:
-                server.wait(10)
+                server.wait(15)
             except subprocess.TimeoutExpired:
-                server.kill()
+                _end_group(server)
         if searches:
             searches.stop()
         if cluster:
@@ -226,7 +224,8 @@ def main() -> int:
     try:
         run()
     except (CannotStart, ClusterError) as reason:
-        print(f"start: {reason}", file=sys.stderr)
+        if str(reason):
+            print(f"start: {reason}", file=sys.stderr)
         return 1
     except PermissionError as error:
         print(f"start: {error.filename} cannot be written; Bustle keeps its data there.", file=sys.stderr)

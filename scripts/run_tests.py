@@ -25,6 +25,7 @@ CHECKS = {
     "format": ([BIN / "ruff", "format", "--check", "--quiet", "bustle", "tests", "bench", "scripts"], ROOT),
     "lint": ([BIN / "ruff", "check", "--quiet", "bustle", "tests", "bench", "scripts"], ROOT),
     "types": ([BIN / "mypy", "--no-error-summary"], ROOT),
+    "served document": ([BIN / "python", "scripts/write_openapi.py", "--check"], ROOT),
     "interface format and lint": (["npx", "--no-install", "biome", "ci", "--error-on-warnings", "src"], UI),
     "interface types": (["npx", "--no-install", "tsc", "--noEmit"], UI),
 }

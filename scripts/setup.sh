@@ -38,14 +38,22 @@ have_postgresql() { ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1; }
 
 setup_database() { have_postgresql || install_packages postgresql; }
 
+install_python() {
+  .venv/bin/python -m pip install --quiet --disable-pip-version-check -r requirements.lock 2> .bustle/pip.log \
+    && .venv/bin/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e . 2>> .bustle/pip.log \
+    && .venv/bin/python -c 'import bustle.web.server' 2>> .bustle/pip.log
+}
+
 setup_python() {
   local stamp; stamp=$(stamp_of requirements.lock pyproject.toml; python3 -V)
   same_stamp .venv/.stamp "$stamp" && return
   python3 -c 'import ensurepip' 2>/dev/null || install_packages python3-venv
   say "Setting up Python …"
-  [ -x .venv/bin/python ] || python3 -m venv .venv || fail "the virtual environment could not be made."
-  .venv/bin/python -m pip install --quiet --disable-pip-version-check -r requirements.lock 2> .bustle/pip.log \
-    && .venv/bin/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e . 2>> .bustle/pip.log \
+  # An interruption may have left half of one.
+  .venv/bin/python -m pip --version >/dev/null 2>&1 || { rm -rf .venv; python3 -m venv .venv; } || fail "the virtual environment could not be made."
+  rm -f .venv/.stamp
+  # What an interruption left half unpacked may stand in the way: then once more from the beginning.
+  install_python || { rm -rf .venv; python3 -m venv .venv && install_python; } \
     || { tail -n 3 .bustle/pip.log >&2; fail "the Python packages could not be installed."; }
   printf '%s' "$stamp" > .venv/.stamp
 }
@@ -68,7 +76,7 @@ setup_interface() {
       || { grep -m 3 'npm error' .bustle/npm.log >&2; fail "the interface's packages could not be installed."; }
     printf '%s' "$stamp" > ui/node_modules/.stamp
   fi
-  stamp=$(cd ui && find src public index.html vite.config.ts tsconfig.json package-lock.json -type f ! -name schema.d.ts 2>/dev/null | LC_ALL=C sort | xargs -d '\n' sha256sum | sha256sum | cut -d' ' -f1)
+  stamp=$(cd ui && find src public index.html vite.config.ts tsconfig.json package-lock.json ../bustle/web/openapi.json -type f ! -name schema.d.ts 2>/dev/null | LC_ALL=C sort | xargs -d '\n' sha256sum | sha256sum | cut -d' ' -f1)
   if ! same_stamp ui/dist/.stamp "$stamp"; then
     say "Building the interface …"
     (cd ui && npm run --silent build) >.bustle/build.log 2>&1 || { tail -n 20 .bustle/build.log >&2; fail "the interface could not be built."; }
@@ -76,10 +84,19 @@ setup_interface() {
   fi
 }
 
+# One set-up at a time in one folder: another waits for it and then finds it done.
+wait_for_other_setups() {
+  command -v flock >/dev/null || return 0
+  exec 9> .bustle/setup.lock
+  flock -n 9 || { say "Another start is setting up here; waiting for it …"; flock 9; }
+}
+
 setup_all() {
   check_folder
+  wait_for_other_setups
   check_tools
   setup_database
   setup_python
   setup_interface
+  { exec 9>&-; } 2>/dev/null || true
 }

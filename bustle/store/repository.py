@@ -19,6 +19,8 @@ from bustle.core.words.problems import InputRefused
 from bustle.store.card import card_of, card_of_raw
 from bustle.store.models import Export, Loaded, Revision, Walker
 
+CONNECT_S, STATEMENT_S = 4, 30
+
 # How many cards are kept at a time.
 MOST_READ = 4096
 
@@ -118,7 +120,9 @@ class Store:
     """Walkers, revisions and exports on one engine."""
 
     def __init__(self, url: str):
-        self.engine: Engine = create_engine(url, pool_pre_ping=True, pool_size=8)
+        # A server that takes a connection and says nothing, or a statement that never ends, holds nobody up for ever.
+        limits = {"connect_timeout": CONNECT_S, "options": f"-c statement_timeout={STATEMENT_S * 1000}"}
+        self.engine: Engine = create_engine(url, pool_pre_ping=True, pool_size=8, connect_args=limits)
         self._read: dict[tuple[int, str], tuple[dict[str, Any], str | None]] = {}
 
     def close(self) -> None:

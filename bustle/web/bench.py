@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from flask import Response
-from flask_openapi3 import APIBlueprint
 
 from bustle.core.edits.levers import LEVERS
 from bustle.core.evaluate import evaluate
@@ -13,13 +12,14 @@ from bustle.core.project.project import gait_of
 from bustle.core.words.problems import refuse
 from bustle.web import shapes
 from bustle.web.answer import answer
+from bustle.web.blueprint import blueprint
 from bustle.web.described import described
 from bustle.web.picture import picture
 from bustle.web.picture_head import PictureHead
 from bustle.web.searching import told
 from bustle.web.store_of import store
 
-api = APIBlueprint("bench", __name__, url_prefix="/api")
+api = blueprint("bench")
 
 MEDIA_TYPE = "application/octet-stream"
 PICTURE = described(api, PictureHead, MEDIA_TYPE)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from flask import Response
-from flask_openapi3 import APIBlueprint
 
 from bustle.core.edits.levers import LEVERS
 from bustle.core.edits.limb_edits import SCHEMES
@@ -17,10 +16,11 @@ from bustle.core.starting.starting_walkers import LEG_LENGTH_MM, SHAPES
 from bustle.formats import TABLE_FORMATS
 from bustle.web import shapes
 from bustle.web.answer import answer
+from bustle.web.blueprint import blueprint
 from bustle.web.problem import problem
 from bustle.web.store_of import store
 
-api = APIBlueprint("catalogue", __name__, url_prefix="/api")
+api = blueprint("catalogue")
 
 
 @api.get("/health", responses={200: shapes.Health})

@@ -8,11 +8,15 @@ from flask_openapi3 import APIBlueprint
 from flask_openapi3.models.schema import Schema
 from pydantic import BaseModel
 
+from bustle.web.blueprint import DESCRIBED
+
 _REF = "#/components/schemas/"
 
 
 def described(api: APIBlueprint, model: type[BaseModel], media_type: str) -> dict[str, Any]:
     """A response of that media type which begins with the model as JSON; the model joins the document's schemas."""
+    if not DESCRIBED:
+        return {}
     schema = model.model_json_schema(ref_template=_REF + "{model}", mode="serialization")
     parts = {**schema.pop("$defs", {}), model.__name__: schema}
     api.components_schemas.update({name: Schema(**part) for name, part in parts.items()})

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import orjson
 from flask import Response, request
-from flask_openapi3 import APIBlueprint
 
 from bustle.core.document.file import load_project, save_project
 from bustle.core.evaluate import evaluate
@@ -13,11 +12,12 @@ from bustle.formats.c_table import identifier
 from bustle.store import Unreadable
 from bustle.web import shapes
 from bustle.web.answer import answer
+from bustle.web.blueprint import blueprint
 from bustle.web.described import file_of, taken
 from bustle.web.store_of import store
 from bustle.web.walkers import view
 
-api = APIBlueprint("files", __name__, url_prefix="/api")
+api = blueprint("files")
 
 
 def download(data: bytes, name: str, media_type: str) -> Response:

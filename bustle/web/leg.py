@@ -6,7 +6,6 @@ from typing import Any
 
 import numpy as np
 from flask import Response
-from flask_openapi3 import APIBlueprint
 from numpy.typing import NDArray
 
 from bustle.core.clamp.leg_on_the_clamp import clamp, find
@@ -20,10 +19,11 @@ from bustle.core.starting.starting_walkers import SHAPES, start
 from bustle.core.words.problems import refuse
 from bustle.web import leg_shapes, shapes
 from bustle.web.answer import answer
+from bustle.web.blueprint import blueprint
 from bustle.web.searching import told
 from bustle.web.store_of import store
 
-api = APIBlueprint("leg", __name__, url_prefix="/api")
+api = blueprint("leg")
 
 
 def _plain(values: NDArray[Any], digits: int = 4) -> Any:

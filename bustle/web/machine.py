@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from flask import Response, request
-from flask_openapi3 import APIBlueprint
 
 from bustle.core.document.differences import differences
 from bustle.core.edits import limb_edits as assembly
@@ -16,11 +15,12 @@ from bustle.formats.robot_files.urdf_in import read_urdf
 from bustle.formats.robot_files.urdf_out import write_urdf
 from bustle.web import leg_shapes, shapes
 from bustle.web.answer import answer
+from bustle.web.blueprint import blueprint
 from bustle.web.described import file_of, taken
 from bustle.web.files import download
 from bustle.web.store_of import store
 
-api = APIBlueprint("machine", __name__, url_prefix="/api")
+api = blueprint("machine")
 
 ACTIONS = {
     "mirror": lambda b: assembly.mirrored(b.project, b.limb),

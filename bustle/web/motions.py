@@ -6,7 +6,6 @@ import math
 from urllib.parse import quote
 
 from flask import Response
-from flask_openapi3 import APIBlueprint
 
 from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.patches import patched
@@ -26,12 +25,13 @@ from bustle.formats.set_zip import write_set
 from bustle.web import motion_shapes, shapes
 from bustle.web.answer import answer
 from bustle.web.bench import MEDIA_TYPE, PICTURE
+from bustle.web.blueprint import blueprint
 from bustle.web.described import file_of
 from bustle.web.files import download
 from bustle.web.searching import searched, told
 from bustle.web.store_of import store
 
-api = APIBlueprint("motions", __name__, url_prefix="/api")
+api = blueprint("motions")
 
 
 @api.post("/motion-set", responses={200: motion_shapes.SetView, 422: shapes.ProblemDetail})

@@ -5,16 +5,16 @@ from __future__ import annotations
 from typing import Annotated
 
 from flask import Response, current_app, request
-from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from bustle.jobs.client import Jobs
 from bustle.jobs.job import Job
 from bustle.web import shapes
 from bustle.web.answer import answer
+from bustle.web.blueprint import blueprint
 from bustle.web.work import DEADLINES, USUAL_DEADLINE_S
 
-api = APIBlueprint("searching", __name__, url_prefix="/api")
+api = blueprint("searching")
 
 # A page names itself and its draft so.
 WINDOW, NUMBER = "X-Bustle-Window", "X-Bustle-Draft"

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from flask import Response
-from flask_openapi3 import APIBlueprint
 
 from bustle.core.document.checked import CheckedProject
 from bustle.core.document.differences import differences
@@ -15,11 +14,12 @@ from bustle.store import Conflict
 from bustle.store.repository import Saved, Shelved
 from bustle.web import shapes
 from bustle.web.answer import answer
+from bustle.web.blueprint import blueprint
 from bustle.web.problem import problem
 from bustle.web.searching import searched
 from bustle.web.store_of import store
 
-api = APIBlueprint("walkers", __name__, url_prefix="/api/walkers")
+api = blueprint("walkers", "/api/walkers")
 
 
 # Verdicts by the hash of what was judged.

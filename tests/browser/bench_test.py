@@ -10,7 +10,8 @@ import unittest
 
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
 
-from bustle.launch import Searches, prepare, serve, wait_until_ready
+from bustle.launch import Searches, serve, wait_until_ready
+from bustle.web.server import prepare
 from tests.projects import ROOT
 from tests.scratch import empty_database
 

@@ -9,13 +9,21 @@ import signal
 import socket
 import subprocess
 import sys
+import time
 import unittest
+import urllib.error
 import urllib.request
+from http.client import HTTPException
 from pathlib import Path
 
 import numpy as np
+import psycopg
+from sqlalchemy import text
 
 from bustle.core.project.project import document
+from bustle.store import Store
+from bustle.store.cluster import Cluster, ClusterError
+from bustle.web.server import CannotPrepare, prepare
 from tests.long import ALL, is_long, share
 from tests.projects import ROOT, hexapod
 from tests.scratch import scratch_home
@@ -70,32 +78,86 @@ class Launch(unittest.TestCase):
         rows = [line.split(None, 2) for line in listing.splitlines()[1:]]
         return [int(pid) for pid, parent, args in rows if int(parent) == process.pid and name in args]
 
+    def patiently(self, path, body=None):
+        """As soon as it answers again."""
+        deadline = time.monotonic() + 60
+        while True:
+            try:
+                return self.call(path, body)
+            except (OSError, urllib.error.HTTPError, HTTPException):
+                if time.monotonic() > deadline:
+                    raise
+                time.sleep(0.1)
+
+    def kill(self, process, victim):
+        server = self.children(process, "bustle.web.server")
+        pids = {
+            "web server": server,
+            "web process": [pid for parent in server for pid in self.grandchildren(parent)][:1],
+            "database": self.children(process, "postgres"),
+            "office": self.children(process, "bustle.jobs.office"),
+        }[victim]
+        self.assertTrue(pids, victim)
+        for pid in pids:
+            os.kill(pid, signal.SIGKILL)
+
+    def grandchildren(self, parent):
+        listing = subprocess.run(["ps", "-eo", "pid,ppid"], capture_output=True, text=True).stdout
+        rows = [line.split() for line in listing.splitlines()[1:]]
+        return [int(pid) for pid, above in rows if int(above) == parent]
+
     @is_long
-    def test_saves_survive_kill_9_of_server_database_and_launcher(self):
-        saved = []
-        victims = ["gunicorn", "postgres", "launcher"] * 20
-        for victim in share(np.random.default_rng(), victims, 1)[: None if ALL else 1]:
-            process = self.launch()
-            for number, name in saved:
-                self.assertEqual(self.call(f"/api/walkers/{number}")["project"]["name"], name)
+    def test_saves_survive_kill_9_and_what_died_comes_back_by_itself(self):
+        victims = ["web server", "web process", "database", "office"] * 25
+        some = share(np.random.default_rng(), victims, 1)[: None if ALL else 1]
+        process, saved = self.launch(), []
+        for n, victim in enumerate(some):
             project = document(hexapod())
-            project["name"] = f"Before the {victim} was killed"
-            saved.append((self.call("/api/walkers", {"project": project})["id"], project["name"]))
-            pids = [process.pid] if victim == "launcher" else self.children(process, victim)
-            self.assertTrue(pids, victim)
-            for pid in pids:
-                os.kill(pid, signal.SIGKILL)
-            process.wait(30)
-            if victim != "launcher":
-                self.assertIn("start again", process.stderr.read())
+            project["name"] = f"Before {n}, the {victim}, was killed"
+            saved.append((self.patiently("/api/walkers", {"project": project})["id"], project["name"]))
+            self.kill(process, victim)
+            for number, name in saved[-3:]:
+                self.assertEqual(self.patiently(f"/api/walkers/{number}")["project"]["name"], name)
+            # Not so often that it would be given up.
+            time.sleep(6 if len(some) > 4 else 0)
+        os.kill(process.pid, signal.SIGKILL)
+        process.wait(30)
         process = self.launch()
-        self.assertEqual(len(self.call("/api/walkers")["walkers"]), 2 + len(saved))
+        shelf = {w["id"]: w["name"] for w in self.call("/api/walkers")["walkers"]}
+        self.assertEqual(len(shelf), 2 + len(saved))
+        for number, name in saved:
+            self.assertEqual(shelf[number], name)
         self.end(process)
         self.assertEqual(process.returncode, 0)
+
+    def test_whoever_sends_slowly_or_nothing_keeps_nobody_out(self):
+        self.launch()
+        held = []
+        for n in range(300):
+            one = socket.create_connection(("127.0.0.1", self.port))
+            self.addCleanup(one.close)
+            if n % 3 == 0:
+                one.sendall(b"POST /api/walkers HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 900000\r\n\r\n{")
+            elif n % 3 == 1:
+                one.sendall(b"GET /api/walkers HTTP/1.1\r\nHost: 127.")
+            held.append(one)
+        for _ in range(5):
+            self.assertEqual(len(self.call("/api/walkers")["walkers"]), 2)
+
+        # A body whose pieces are wrong is no fault of ours.
+        with socket.create_connection(("127.0.0.1", self.port), timeout=20) as one:
+            one.sendall(
+                b"POST /api/walkers HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\n"
+                b"Transfer-Encoding: chunked\r\n\r\nzz\r\n{}\r\n0\r\n\r\n"
+            )
+            self.assertIn(b" 400 ", one.recv(4000).splitlines()[0])
 
     def test_ctrl_c_stops_everything_and_frees_the_port(self):
         process = self.launch()
         database = self.children(process, "postgres")
+        other = self.launch(expect_ready=False, BUSTLE_PORT=str(free_port()))
+        other.wait(30)
+        self.assertIn("running from this folder already", other.stderr.read())
         self.end(process)
         self.assertEqual(process.returncode, 0)
         for pid in database:
@@ -120,11 +182,34 @@ class Launch(unittest.TestCase):
                 self.assertEqual(process.returncode, 1)
         for url, words in (
             ("sqlite:///x", "must begin with postgresql://"),
-            ("postgresql://127.0.0.1:1/x", "cannot be used"),
+            ("postgresql://127.0.0.1:harbour/x", "has a port that is no number"),
         ):
             process = self.launch(expect_ready=False, DATABASE_URL=url)
             process.wait(30)
             self.assertIn(words, process.stderr.read())
+
+    def test_a_server_that_never_answers_and_a_newer_database_are_one_sentence(self):
+        from tests.scratch import empty_database
+
+        newer = empty_database()
+        store = Store(newer)
+        self.addCleanup(store.close)
+        with store.engine.begin() as connection:
+            connection.execute(text("CREATE TABLE alembic_version (version_num VARCHAR(32) NOT NULL)"))
+            connection.execute(text("INSERT INTO alembic_version VALUES ('0999')"))
+        with socket.socket() as mute:
+            mute.bind(("127.0.0.1", 0))
+            mute.listen()
+            for url, words in (
+                (f"postgresql+psycopg://127.0.0.1:{mute.getsockname()[1]}/x", "cannot be used"),
+                ("postgresql+psycopg://127.0.0.1:1/x", "cannot be used"),
+                (newer, "belongs to a newer Bustle"),
+            ):
+                begun = time.monotonic()
+                with self.subTest(url=url), self.assertRaisesRegex(CannotPrepare, words) as caught:
+                    prepare(url)
+                self.assertNotIn("\n", str(caught.exception))
+                self.assertLess(time.monotonic() - begun, 10)
 
     def test_another_server_by_its_address(self):
         from tests.scratch import empty_database
@@ -141,3 +226,64 @@ class Launch(unittest.TestCase):
         answer = app.test_client().get("/api/walkers")
         self.assertEqual(answer.status_code, 503)
         self.assertIn("database does not answer", answer.json["detail"])
+
+
+class Folder(unittest.TestCase):
+    """The database's folder as other runs and hands have left it."""
+
+    def setUp(self):
+        self.home = scratch_home("bustle-folder-")
+        self.addCleanup(shutil.rmtree, self.home, ignore_errors=True)
+        self.started()
+        self.data = self.home / "database"
+
+    def started(self):
+        """A start, something kept in it, and a stop. Returns how often that was done."""
+        cluster = Cluster(self.home, durable=False)
+        try:
+            cluster.start()
+            with psycopg.connect(cluster.url.replace("+psycopg", ""), autocommit=True) as connection:
+                connection.execute("CREATE TABLE IF NOT EXISTS starts (at int)")
+                connection.execute("INSERT INTO starts VALUES (1)")
+                return connection.execute("SELECT count(*) FROM starts").fetchone()[0]
+        finally:
+            cluster.stop()
+
+    def test_notes_of_a_server_that_is_gone_and_a_lost_secret_keep_nothing_from_starting(self):
+        """An empty, garbled or recycled postmaster.pid."""
+        recycled = f"{os.getpid()}\n{self.data}\n1\n5432\n\n127.0.0.1\n"
+        for n, left in enumerate(("", "garbage\n", recycled)):
+            (self.data / "postmaster.pid").write_text(left)
+            if n == 1:
+                (self.home / "database.secret").unlink()
+            self.assertEqual(self.started(), n + 2)
+
+    def test_a_second_start_in_the_same_folder_is_refused_and_harms_nothing(self):
+        first = Cluster(self.home, durable=False)
+        first.start()
+        self.addCleanup(first.stop)
+        with self.assertRaisesRegex(ClusterError, "running from this folder already"):
+            Cluster(self.home, durable=False).start()
+        with psycopg.connect(first.url.replace("+psycopg", "")) as connection:
+            self.assertEqual(connection.execute("SELECT count(*) FROM starts").fetchone()[0], 1)
+
+    def test_why_it_does_not_start_is_said_at_once_in_the_servers_own_words(self):
+        version, control = (self.data / name for name in ("PG_VERSION", "global/pg_control"))
+        secret = self.home / "database.secret"
+        for spoilt, wrong, words in (
+            (version, b"9\n", "Debian's package postgresql-9"),
+            (control, b"", "pg_control"),
+            (secret, b"another", "does not take the secret"),
+        ):
+            whole = spoilt.read_bytes()
+            spoilt.write_bytes(wrong)
+            begun = time.monotonic()
+            with self.subTest(words=words), self.assertRaisesRegex(ClusterError, words):
+                self.started()
+            self.assertLess(time.monotonic() - begun, 20)
+            spoilt.write_bytes(whole)
+        os.chmod(self.data, 0o777)
+        with self.assertRaisesRegex(ClusterError, "permissions"):
+            self.started()
+        os.chmod(self.data, 0o700)
+        self.assertEqual(self.started(), 2)

@@ -11,10 +11,10 @@ from sqlalchemy import text
 from sqlalchemy.exc import IntegrityError
 
 from bustle.core.document.file import project_hash, save_project
-from bustle.launch import load_demo
 from bustle.store import Conflict, Missing, Store
 from bustle.store.migrate import migrate
 from bustle.store.models import Base
+from bustle.web.server import load_demo
 from tests.projects import changed, demo, hexapod
 from tests.scratch import fresh_database
 

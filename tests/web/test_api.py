@@ -16,7 +16,7 @@ from bustle.core.project.project import document
 from bustle.formats import write_table
 from bustle.web.application import create_app
 from tests.long import is_long, times
-from tests.projects import ROOT, changed, demo, hexapod
+from tests.projects import changed, demo, hexapod
 from tests.scratch import fresh_database
 
 
@@ -150,16 +150,6 @@ class Jobs(ApiTest):
     def test_a_gait_gives_its_phases_to_these_legs(self):
         answer = self.web.post("/api/phases", json={"project": document(hexapod()), "gait": "wave"}).json
         self.assertEqual(sorted(round(p * 6) for p in answer["phases"]), [0, 1, 2, 3, 4, 5])
-
-    def test_the_servers_document_on_disk_is_current(self):
-        import sys
-
-        sys.path.insert(0, str(ROOT / "scripts"))
-        try:
-            from write_openapi import openapi_text
-        finally:
-            sys.path.pop(0)
-        self.assertEqual((ROOT / "ui" / "src" / "api" / "openapi.json").read_text(), openapi_text())
 
 
 class TwoWindows(ApiTest):

@@ -15,7 +15,6 @@ from bustle.core.words.problems import MOST_PROBLEMS, InputRefused
 from bustle.formats.parts_csv import write_parts
 from bustle.formats.robot_files.urdf_in import read_urdf
 from bustle.formats.robot_files.urdf_out import write_urdf
-from bustle.web.api_document import api_document
 from tests.projects import changed, hexapod
 from tests.web.test_api import ApiTest
 
@@ -162,7 +161,6 @@ class AtTheDoor(ApiTest):
 
     def test_the_document_is_served_and_says_every_status(self):
         served = self.web.get("/api/openapi.json").json
-        self.assertEqual(served, json.loads(json.dumps(api_document(self.app))))
         self.assertNotIn("securitySchemes", served["components"])
         names = set(served["components"]["schemas"])
 
