@@ -133,7 +133,10 @@ class Feet(SeededTest):
         middle = end + turn @ np.array([0.0, 0.0, radius])
         np.testing.assert_allclose(middle - touch, [0.0, 0.0, radius], atol=1e-6)
         # The stroke is met. Lifting a straight leg raises it by next to nothing at first, so the height is met roughly.
-        self.assertAlmostEqual(touch[0], e.project.walker.limbs[0].neutral_mm[0], delta=0.05)
+        # It has rolled from where it was put by its radius times its lean.
+        put = e.course.print_ground_mm[0, 0]
+        self.assertAlmostEqual(put[0], e.project.walker.limbs[0].neutral_mm[0], delta=0.05)
+        self.assertAlmostEqual(np.hypot(*(touch - put)[:2]), radius * np.arccos(turn[2, 2]), places=9)
         self.assertAlmostEqual(touch[2], 0.0, delta=2.0)
 
     def test_casters_and_wheels_carry_where_they_touch(self):

@@ -7,12 +7,13 @@ from scipy.spatial.transform import Rotation
 
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
+from bustle.core.judge.measures.foot_slip import planted, wander
 from bustle.core.judge.measures.sole_lie import sole_lie
 from bustle.core.judge.measures.worst_margin import standing
 from bustle.core.machine import soles as sole
 from bustle.core.project.project import document
 from bustle.core.project.walker import Foot
-from tests.projects import changed, hexapod, quadruped
+from tests.projects import changed, hexapod, quadruped, start
 from tests.seeded import SeededTest
 
 
@@ -66,6 +67,58 @@ class Touching(SeededTest):
         foot = self.foot(kind="edge", length_mm=60.0, heading_deg=90.0)
         found = sole.corners(foot, np.zeros((1, 3)), np.eye(3)[None])
         np.testing.assert_allclose(found[:, 0], [[0, 30, 0], [0, -30, 0]], atol=1e-9)
+
+
+class Rolling(SeededTest):
+    """Curved soles roll: the body goes on by more than the leg swings, and nothing skids."""
+
+    def rocker(self, radius, advance, leg=162.0):
+        """Two straight legs in step, swinging in stance as far as such an advance asks."""
+        values = document(start("two_rocker", "Rocker", 180.0))
+        for limb in values["walker"]["limbs"]:
+            limb["feet"][0]["sole"] = {"kind": "curved", "radius_fore_mm": radius, "radius_side_mm": radius}
+        for part in values["walker"]["limbs"]:
+            part["links"][1]["length_mm"] = leg
+            part["mount"]["at_mm"][2] = 0.0
+        walk = values["motions"][0]
+        walk["pose"]["ride_height_mm"] = leg
+        walk["cycle_s"], walk["lift_mm"] = 1.0, 0.0
+        walk["legs"] = [{"limb": name, "phase": phase, "duty": 0.5} for name, phase in (("L", 0.0), ("R", 0.5))]
+        walk["twist"] = {"vx_mm_s": advance / 0.5}
+        walk["balance"] = "dynamic"
+        return evaluate(parse_project(values), walk["name"]).reading
+
+    def test_the_swing_hardly_depends_on_the_radius(self):
+        for radius in (20.0, 100.0, 162.0, 200.0):
+            e = self.rocker(radius, 16.0)
+            swing = e.angles[:, e.kit.column_of["L/swing"]][e.of(planted)[0]]
+            theta = float(np.abs(swing).max())
+            with self.subTest(radius=radius):
+                self.assertAlmostEqual(np.degrees(theta), 2.83, delta=0.15)
+                went = 2 * (radius * theta + (162.0 - radius) * np.sin(theta))
+                self.assertAlmostEqual(went, 16.0, delta=0.7)
+                # Legs of one length bob: what is left sideways is their lift joint's, which holds the height.
+                off = e.of(wander)[0][e.of(planted)[0]]
+                self.assertLess(np.ptp(off[:, 0]), 0.05)
+
+    def test_the_contact_runs_along_by_radius_times_swing(self):
+        e = self.rocker(100.0, 16.0)
+        down = e.of(planted)[0]
+        theta = e.angles[down, e.kit.column_of["L/swing"]]
+        x = e.course.feet_ground_mm[0, : e.samples, 0][down]
+        self.assertAlmostEqual(np.ptp(x), 100.0 * np.ptp(theta), delta=0.1)
+
+    def test_a_wheel_rolled_by_any_way_is_put_where_it_was(self):
+        """However a ball-shaped sole is turned about a level axis and rolled as far, its print stays."""
+        foot = Foot.model_validate({"sole": {"kind": "curved", "radius_fore_mm": 70.0, "radius_side_mm": 70.0}})
+        for _ in range(20):
+            way, angle = self.random.uniform(0, 2 * np.pi), self.random.uniform(-0.6, 0.6)
+            axis = np.array([-np.sin(way), np.cos(way), 0.0])
+            turn = Rotation.from_rotvec(axis * angle).as_matrix()
+            middle = np.array([np.cos(way), np.sin(way), 0.0]) * 70.0 * angle + [0.0, 0.0, 70.0]
+            end = middle - turn @ [0.0, 0.0, 70.0]
+            put = sole.print_of(foot, end[None], turn[None])[0]
+            np.testing.assert_allclose(put, 0.0, atol=1e-9, err_msg=f"seed {self.seed}")
 
 
 class Walking(SeededTest):

@@ -51,7 +51,8 @@ class Way(SeededTest):
             ]
             walked, told = (evaluate(p, "Forward").reading for p in pair)
             body = told.course.body
-            laid = replace(told.course, feet_ground_mm=to_ground(body, walked.course.feet_body_mm))
+            stood = to_ground(body, walked.course.feet_body_mm)
+            laid = replace(told.course, feet_ground_mm=stood, print_ground_mm=stood)
             found = implied_travel(laid, walked.of(planted), told.samples, told.row_s, True)
             expected = np.append((own - other)[:2], np.radians((own - other)[2]))
             with self.subTest(seed=self.seed):

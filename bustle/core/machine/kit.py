@@ -188,6 +188,11 @@ class Kit:
         return kept(np.array([n for n, m in enumerate(self.walker.limbs) if m.passive], dtype=np.intp))
 
     @cached_property
+    def rolls(self) -> bool:
+        """Whether some leg has a sole that touches elsewhere than where it was put."""
+        return any(m.feet and m.feet[0].sole.kind == "curved" for m in self.walker.limbs)
+
+    @cached_property
     def planted(self) -> Flags:
         """(L,): whose feet stand still where they stand."""
         return kept(

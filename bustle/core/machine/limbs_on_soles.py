@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import numpy as np
 
@@ -12,7 +12,7 @@ from bustle.core.machine.limb_groups import Group
 from bustle.core.machine.limb_solution import Solved, solve
 from bustle.core.machine.shared_servo_legs import Tie
 from bustle.core.machine.tracks import BodyTrack, JointTrack, to_body, to_ground
-from bustle.core.project.walker import Limb, Walker
+from bustle.core.project.walker import Foot, Limb, Walker
 
 # A curved sole shifts its contact as the leg leans; the end of the leg is set right this often.
 ROLLS = 12
@@ -28,20 +28,20 @@ def on_its_soles(
     aims: Array | None,
     given: JointTrack | None,
 ) -> tuple[Solved, Array]:
-    """Solve for the ends of the legs so that what touches is where it should be."""
+    """Solve for the ends of the legs so that soles are put where they should be. Returns also where they are put."""
     ends = targets.copy()
     for i, limb in enumerate(walker.limbs):
         if limb.steps:
             ends[i, :, 2] += sole.height_mm(limb)
     curved = [i for i, limb in enumerate(walker.limbs) if limb.steps and sole.off_its_end(limb)]
     solved = solve(parts, tied, to_body(body, ends), aims, given)
-    feet = touching(walker, body, solved, headings)
+    feet = prints(walker, body, solved, headings)
     step = (targets - feet)[curved]
     for _ in range(ROLLS if curved else 0):
         ends[curved] += step
         before = feet[curved]
         solved = solve(parts, tied, to_body(body, ends), aims, given)
-        feet = touching(walker, body, solved, headings)
+        feet = prints(walker, body, solved, headings)
         # Secant, coordinate by coordinate: how far the contact followed the end of the leg.
         followed = feet[curved] - before
         rate = np.where(np.abs(followed) > 1e-9, step / np.where(followed == 0.0, 1.0, followed), 1.0)
@@ -55,8 +55,19 @@ def end_turn(limb: Limb, i: int, body: BodyTrack, solved: Solved, headings: Arra
 
 def touching(walker: Walker, body: BodyTrack, solved: Solved, headings: Array) -> Array:
     """(L, S, 3) mm in the ground frame: each foot's contact, the end of the limb where it has none."""
+    return _of_each(sole.touching, walker, body, solved, headings)
+
+
+def prints(walker: Walker, body: BodyTrack, solved: Solved, headings: Array) -> Array:
+    """(L, S, 3) mm in the ground frame: where each foot is put, which for a sole that rolls is not where it touches."""
+    return _of_each(sole.print_of, walker, body, solved, headings)
+
+
+def _of_each(
+    place: Callable[[Foot, Array, Array], Array], walker: Walker, body: BodyTrack, solved: Solved, headings: Array
+) -> Array:
     ends = to_ground(body, np.stack([points[:, -1] for points in solved.points]))
     for i, limb in enumerate(walker.limbs):
         if limb.feet and not sole.is_tip(limb.feet[0]):
-            ends[i] = sole.touching(limb.feet[0], ends[i], end_turn(limb, i, body, solved, headings))
+            ends[i] = place(limb.feet[0], ends[i], end_turn(limb, i, body, solved, headings))
     return ends

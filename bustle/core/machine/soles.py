@@ -56,6 +56,28 @@ def touching(foot: Foot, end: Array, turn: Array) -> Array:
     return at
 
 
+def print_of(foot: Foot, end: Array, turn: Array) -> Array:
+    """Where the sole is put, (S, 3) mm: its contact, less what it has rolled from its lowest point at rest.
+
+    A curved sole that does not skid rolls R·φ over the floor as it leans by φ, R the radius that way: so its print
+    stays where it is while the contact runs along. For the stance swing ±θ of a leg of length L the body then goes on
+    by 2·(R·θ + (L − R)·sin θ) and the contact by 2·R·θ. Other soles are put where they touch.
+    """
+    sole, contact = foot.sole, touching(foot, end, turn)
+    if not isinstance(sole, CurvedSole):
+        return contact
+    ahead, left = -turn[:, 2, 0], -turn[:, 2, 1]
+    slant = np.hypot(ahead, left)
+    share = np.where(slant > 1e-9, np.arcsin(np.clip(slant, 0.0, 1.0)) / np.where(slant > 1e-9, slant, 1.0), 1.0)
+    along = np.stack([sole.radius_fore_mm * ahead, sole.radius_side_mm * left, np.zeros(len(turn))], axis=-1)
+    way = np.einsum("sab,sb->sa", turn, along)[:, :2]
+    size = np.linalg.norm(way, axis=1)
+    rolled = (share * np.linalg.norm(along, axis=1) / np.where(size > 1e-12, size, 1.0))[:, None] * way
+    found: Array = contact.copy()
+    found[:, :2] -= rolled
+    return found
+
+
 def _rolled(sole: CurvedSole, turn: Array) -> Array:
     """From the lowest point at rest to the contact, in the foot's frame (S, 3)."""
     down = -turn[:, 2, :]

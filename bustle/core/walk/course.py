@@ -15,7 +15,7 @@ from bustle.core.machine import soles as sole
 from bustle.core.machine.kit import Kit, kit_of
 from bustle.core.machine.limb_groups import needs_aims
 from bustle.core.machine.limb_solution import Solved
-from bustle.core.machine.limbs_on_soles import end_turn, on_its_soles
+from bustle.core.machine.limbs_on_soles import end_turn, on_its_soles, touching
 from bustle.core.machine.masses import centre_of_mass
 from bustle.core.machine.sections import Place
 from bustle.core.machine.tracks import BodyTrack, to_body, to_ground
@@ -45,7 +45,8 @@ class Implied:
 class Course:
     """Everything over S samples. Feet, links and centre of mass come from the solved joints, never the targets.
 
-    feet_body_mm, feet_ground_mm: (L, S, 3), where each foot touches or would touch; target_ground_mm: (L, S, 3).
+    feet_body_mm, feet_ground_mm: (L, S, 3), where each foot touches or would touch; print_ground_mm: where it is put,
+    which differs for soles that roll; target_ground_mm: (L, S, 3), where it should be put.
     contact: (L, S). stand_mm: (P, S, 2), the points that carry, and stand: (P, S) when they do.
     com_ground_mm: (S, 3). implied: what the legs walk, where the body goes by it and not by what was asked.
     """
@@ -56,6 +57,7 @@ class Course:
     target_ground_mm: Array
     headings: Array
     feet_ground_mm: Array
+    print_ground_mm: Array
     com_body_mm: Array
     com_ground_mm: Array
     contact: Flags
@@ -73,7 +75,8 @@ def follow(kit: Kit, score: Score, t: Array, before: Flags) -> Course:
     walker, assembled = kit.walker, kit.assembled(score.bends_deg, score.held)
     body = score.body(t)
     targets, headings = score.feet_at(t)
-    solved, feet = _solved(kit, score, body, targets, headings, t)
+    solved, put = _solved(kit, score, body, targets, headings, t)
+    feet = touching(walker, body, solved, headings) if kit.rolls else put
     loose = score.on_floor(t)
     contact = np.where(loose, feet[..., 2] <= TOUCHES_MM, score.contacts(t, before))
     centre = centre_of_mass(assembled.masses, solved)
@@ -88,6 +91,7 @@ def follow(kit: Kit, score: Score, t: Array, before: Flags) -> Course:
         target_ground_mm=targets,
         headings=headings,
         feet_ground_mm=feet,
+        print_ground_mm=put,
         com_body_mm=centre,
         com_ground_mm=to_ground(body, centre),
         contact=contact,

@@ -30,8 +30,8 @@ def implied_travel(course: Course, planted: Flags, rows: int, row_s: float, peri
         return np.stack([c * ground[..., 0] + s * ground[..., 1], c * ground[..., 1] - s * ground[..., 0]], axis=-1)
 
     origin = np.stack([v[:rows] for v in course.body.travel[:2]], axis=-1)
-    off = (course.feet_ground_mm - course.target_ground_mm)[:, :rows, :2]
-    where = seen(course.feet_ground_mm[:, :rows, :2] - origin)
+    off = (course.print_ground_mm - course.target_ground_mm)[:, :rows, :2]
+    where = seen(course.print_ground_mm[:, :rows, :2] - origin)
     # How far a foot is off its print, turned with the print's own frame so that one stance is like the next.
     turned = seen(off)
     following = np.roll(turned, -1, axis=1)
@@ -93,8 +93,8 @@ def as_it_goes(course: Course, implied: Implied, asked: tuple[float, float, floa
 
     about_z = np.zeros((len(turn), 3, 3))
     about_z[:, 0, 0], about_z[:, 0, 1], about_z[:, 1, 0], about_z[:, 1, 1], about_z[:, 2, 2] = c, -s, s, c, 1.0
-    feet = laid(course.feet_ground_mm)
-    prints = feet.copy()
+    feet, put = laid(course.feet_ground_mm), laid(course.print_ground_mm)
+    prints = put.copy()
     prints[..., :2] -= _crept(implied, heading, course.time_s, at)
     prints[..., 2] = course.target_ground_mm[..., 2]
     stands: Flags = np.asarray(implied.standing.any(axis=1), dtype=bool)
@@ -104,6 +104,7 @@ def as_it_goes(course: Course, implied: Implied, asked: tuple[float, float, floa
         target_ground_mm=np.where(stands[:, None, None], prints, laid(course.target_ground_mm)),
         headings=course.headings + turn,
         feet_ground_mm=feet,
+        print_ground_mm=put,
         com_ground_mm=laid(course.com_ground_mm),
         stand_mm=laid(course.stand_mm),
         implied=implied,

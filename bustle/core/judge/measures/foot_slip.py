@@ -18,7 +18,7 @@ def planted(r: Reading) -> Flags:
 def wander(r: Reading) -> Array:
     """(L, S, 2) mm: where each foot is, less where it should stand, turned with its heading so that one stance is like
     the next."""
-    gap = (r.course.feet_ground_mm - r.course.target_ground_mm)[:, : r.samples, :2]
+    gap = (r.course.print_ground_mm - r.course.target_ground_mm)[:, : r.samples, :2]
     turn = r.course.headings[:, : r.samples]
     c, s = np.cos(turn), np.sin(turn)
     return np.stack([c * gap[..., 0] + s * gap[..., 1], c * gap[..., 1] - s * gap[..., 0]], axis=-1)
