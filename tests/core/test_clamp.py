@@ -315,14 +315,22 @@ class Assembly(SeededTest):
                 assembly.removed(project, project.walker.legs[0].name)
         self.assertGreater(asked, 5)
 
+    def test_a_leg_that_cannot_keep_to_the_line_has_a_short_straight_stroke(self):
+        """By hand: the straight stretch is where its path is within the slip allowed of the line."""
+        two, three = (rival(start(shape, "Straight", 160.0), "x") for shape in ("six_two_radial", "six_radial"))
+        strokes = [next(f.value for f in r.figures if f.name == "sideways_mm") for r in (two, three)]
+        self.assertLess(strokes[0], 0.6 * strokes[1])
+
     def test_one_leg_repeated_round_a_circle_is_the_radial_walker(self):
         ring = start("six_radial", "Ring", 200.0)
         one = ring
         for name in ("L2", "L3", "R2", "R3"):
             one = assembly.removed(one, name)
-        # L1 and R1 stay; a walker has at least two legs. Repeating L1 adds five more, one of them over R1's place.
-        again = assembly.repeated(one, "L1", 6)
-        places = np.array([limb.mount.at_mm[:2] for limb in again.walker.limbs if limb.name != "R1"])
+        # Of two legs or of six, the ring takes the place of all that there are.
+        for before in (one, ring):
+            self.assertEqual(len(assembly.repeated(before, "L1", 6).walker.legs), 6)
+        again = assembly.repeated(ring, "L1", 6)
+        places = np.array([limb.mount.at_mm[:2] for limb in again.walker.limbs])
         wanted = np.array([limb.mount.at_mm[:2] for limb in ring.walker.limbs])
         for spot in wanted:
             self.assertLess(np.linalg.norm(places - spot, axis=1).min(), 0.6)

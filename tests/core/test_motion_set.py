@@ -58,6 +58,11 @@ class Lengths(SeededTest):
         with self.assertRaises(InputRefused):
             motion_set(project, "tripod", (0.0, 0.0, 0.0))
 
+    def test_a_machine_on_a_boom_is_offered_no_turns_and_no_side_steps(self):
+        found = motion_set(start("two_planar", "Boom", 240.0), usual(start("two_planar", "Boom", 240.0)))
+        names = {m.motion.name for m in found.made} | {m.name for m in found.left_out}
+        self.assertEqual(names & {"Left", "Right", "Turn left", "Turn right", "Arc left", "Arc right"}, set())
+
     def test_what_a_machine_cannot_do_is_left_out_with_the_reason(self):
         project = start("four_upright_2", "Plane", 200.0)
         out = {m.name: m for m in motion_set(project, "creep").left_out}

@@ -14,6 +14,7 @@ from bustle.core.judge.measures.foot_slip import planted, slip_mm
 from bustle.core.judge.measures.sole_lie import sole_lie
 from bustle.core.judge.measures.way_walked import deviation, walked_twist
 from bustle.core.machine.tracks import to_ground
+from bustle.core.search.remedies import remedies
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.walk.implied_travel import implied_travel
 from bustle.formats import write_table
@@ -173,6 +174,28 @@ class Supports(SeededTest):
             project = start(shape, "Shape", 180.0)
             for motion in project.motions:
                 self.assertNotIn("F56", codes(project, motion.name))
+
+
+class Wheels(unittest.TestCase):
+    def walking(self, heading):
+        project = start("two_wheels", "Wheels", 220.0)
+        way = {f"walker/limbs/{n}/feet/0/contact/heading_deg": heading for n in (2, 3)}
+        walk = {"motions/0/twist": {"vx_mm_s": 40.0}, "motions/0/cycle_s": 1.0}
+        legs = [{"limb": name, "phase": phase, "duty": 0.6} for name, phase in (("L", 0.0), ("R", 0.5))]
+        return changed(project, {**way, **walk, "motions/0/legs": legs})
+
+    def test_wheels_across_the_way_are_told_by_how_far_they_are_dragged(self):
+        for heading in (90.0, 30.0):
+            plan = evaluate(self.walking(heading), "Stand")
+            found = next(f for f in plan.findings if f.code == "F12")
+            self.assertEqual(found.title, "Wheels dragged sideways")
+            self.assertAlmostEqual(found.value, 40.0 * np.sin(np.radians(heading)), delta=0.5)
+            mended = remedies(self.walking(heading), "Stand", found)
+            self.assertIn("Wheels along the way", [r.title for r in mended])
+
+    def test_along_the_way_they_roll(self):
+        plan = evaluate(self.walking(0.0), "Stand")
+        self.assertNotIn("Wheels dragged sideways", [f.title for f in plan.findings])
 
 
 class Rocks(unittest.TestCase):

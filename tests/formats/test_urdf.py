@@ -14,6 +14,7 @@ from bustle.core.document.file import save_project
 from bustle.core.evaluate import evaluate
 from bustle.core.project.project import document
 from bustle.core.starting.starting_walkers import SHAPES
+from bustle.core.walk.joint_table import joint_table
 from bustle.core.words.problems import InputRefused
 from bustle.formats.robot_files.urdf_in import read_urdf
 from bustle.formats.robot_files.urdf_out import write_urdf
@@ -131,6 +132,19 @@ class In(SeededTest):
         self.assertEqual([limb.family for limb in upright.walker.limbs], ["upright_3"] * 4)
         self.assertEqual([limb.mirrored for limb in upright.walker.limbs], [False, True, False, True])
         self.assertEqual(evaluate(upright, "Stand").findings, ())
+
+    def test_joints_named_after_their_leg_are_named_once_and_hanging_legs_stand_under_their_hips(self):
+        data = write_urdf(start("four_upright", "Up", 200.0)).data.decode()
+        for leg in ("FL", "FR", "BL", "BR"):
+            for joint in ("roll", "pitch", "knee"):
+                data = data.replace(f'"{leg}/{joint}"', f'"{leg}_{joint}"')
+        read = read_urdf(data.encode()).project
+        self.assertEqual([limb.name for limb in read.walker.limbs], ["FL", "FR", "BL", "BR"])
+        stand = evaluate(read, "Stand")
+        self.assertEqual(joint_table(stand.reading).columns[:3], ("FL.roll", "FL.pitch", "FL.knee"))
+        for limb in read.walker.limbs:
+            self.assertAlmostEqual(limb.neutral_mm[0], limb.mount.at_mm[0], delta=1.0)
+        self.assertEqual(stand.findings, ())
 
     ROD = "<robot name='r'>{}</robot>"
 

@@ -100,6 +100,16 @@ def line_test(
     )
 
 
+def straight_mm(test: LineTest, tolerance_mm: float) -> float:
+    """The longest stretch round the middle in which nothing stops the foot and it is on the line asked for, straight
+    through where it is in the middle, to the tolerance."""
+    way = np.array(LINES[test.line][1])
+    gap = test.path - test.path[len(test.path) // 2]
+    off = np.linalg.norm(gap - test.along_mm[:, None] * way, axis=1)
+    beyond = np.abs(test.along_mm[off > tolerance_mm])
+    return float(min(test.clear_mm, 2 * beyond.min(initial=np.inf)))
+
+
 def _best_line(path: Array, way: Array) -> tuple[Array, float]:
     """The direction of the straight line nearest to the path (its first principal axis), and how far it leans."""
     _, sizes, axes = np.linalg.svd(path - path.mean(axis=0))

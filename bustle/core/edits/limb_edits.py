@@ -136,9 +136,17 @@ def _timings(values: Values, limb: str) -> list[tuple[int, Values, str] | None]:
 
 
 def repeated(project: CheckedProject, limb: str, count: int) -> CheckedProject:
-    """The limb round a circle about the middle of the frame, `count` of them in all, evenly."""
+    """The limb round a circle about the middle of the frame, `count` of them in all, evenly.
+
+    A leg takes the place of all legs there are.
+    """
     if not 2 <= count <= 12:
         raise refuse("count", f"must be from 2 to 12, got {count}")
+    own = next((m for m in project.walker.limbs if m.name == limb), None)
+    others = [m.name for m in project.walker.legs if m.name != limb] if own and own.steps else []
+    # A walker has two legs at least: the last of those that make room goes when the ring is there.
+    for name in others[1:]:
+        project = removed(project, name)
     values = document(project)
     for k in range(1, count):
         turn = 2 * 180.0 * k / count
@@ -150,7 +158,8 @@ def repeated(project: CheckedProject, limb: str, count: int) -> CheckedProject:
                 twin["neutral_mm"] = _turned(twin["neutral_mm"], turn)
 
         _made_from(values, limb, limb.rstrip("0123456789") + str(k + 1), turned)
-    return parse_project(values)
+    ring = parse_project(values)
+    return removed(ring, others[0]) if others else ring
 
 
 def _turned(point: list[float], turn_deg: float) -> list[float]:

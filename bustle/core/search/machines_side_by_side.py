@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.clamp.leg_on_the_clamp import find, reach_mm
-from bustle.core.clamp.straight_line_test import line_test
+from bustle.core.clamp.straight_line_test import line_test, straight_mm
 from bustle.core.document.checked import CheckedProject
 from bustle.core.evaluate import Plan, evaluate
 from bustle.core.judge.loads.stance_torque import stance_torque_nm
@@ -73,8 +73,9 @@ def _leg_figures(project: CheckedProject, motion: PhaseGait, plan: Plan) -> Iter
         ("sideways", "Straight sidestep"),
         ("up_down", "Straight lift"),
     ):
-        clear = line_test(project, leg.name, foot, line, whole, none).clear_mm
-        yield Standing(f"{line}_mm", label, clear if clear < whole - 1e-6 else None, "mm", 0, 1)
+        # As straight as a foot may slip, so that a leg that cannot keep to the line does not win by reaching far.
+        straight = straight_mm(line_test(project, leg.name, foot, line, whole, none), project.limits.slip_mm or 1.0)
+        yield Standing(f"{line}_mm", label, straight if straight < whole - 1e-6 else None, "mm", 0, 1)
     yield _as_figure(plan, "slip_mm")
     yield Standing("torque_nm", "Torque in stance", plan.reading.of(stance_torque_nm), "N·m", 2, -1)
 

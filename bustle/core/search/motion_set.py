@@ -137,6 +137,9 @@ def motion_set(project: CheckedProject, gait: str, mixture: Direction | None = N
     )
     made, left_out = [Made(stand, 0.0, 0.0, None, None)], []
     directions = {**DIRECTIONS, MIXTURE: mixture} if mixture else DIRECTIONS
+    if project.walker.held != "free":
+        # What holds it sideways lets it go ahead and back alone.
+        directions = {name: way for name, way in directions.items() if not (way[1] or way[2])}
     for found in _each(project, start, directions, tell):
         if isinstance(found, Made):
             made.append(found)

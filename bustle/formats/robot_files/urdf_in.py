@@ -11,6 +11,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, field
 from itertools import pairwise
+from os.path import commonprefix
 from typing import Any
 
 import numpy as np
@@ -28,6 +29,8 @@ Values = dict[str, Any]
 
 LIGHT_KG = 1e-6
 ALIKE = 1e-4
+# A leg whose foot is this share of its length below the hip at zero pose hangs, and stands at this share of that.
+HANGS, BENT = 0.6, 0.9
 
 
 @dataclass(frozen=True)
@@ -168,13 +171,17 @@ def _follow(tree: Tree, hinge: Hinge, at: Array, turn: Array, branch: _Branch, u
 def _limb(branch: _Branch, taken: list[str], unused: list[str]) -> Values:
     head, _, tail = branch.hinges[0].name.partition("/")
     stem = re.sub(r"[^A-Za-z0-9_]", "_", head if tail else branch.hinges[0].name)
+    stem = _common(branch) or stem
     name = _free(stem if stem[:1].isalpha() else f"limb_{stem}", taken)
     end = branch.foot if branch.foot is not None else branch.end
     points = [*branch.places, end]
     offsets = [b - a for a, b in pairwise(points)]
     joints: list[Values] = []
+    common = _common(branch)
     for n, hinge in enumerate(branch.hinges):
         word = re.sub(r"[^A-Za-z0-9_]", "_", hinge.name.rpartition("/")[2])
+        # Each limb has its own joints: what they all begin with need not be said again.
+        word = word.removeprefix(f"{common}_")
         own = _free(word if word[:1].isalpha() else f"joint{n + 1}", [j["name"] for j in joints])
         joints.append(_joint(hinge, own, branch.axes[n]))
         if hinge.mimic:
@@ -187,6 +194,14 @@ def _limb(branch: _Branch, taken: list[str], unused: list[str]) -> Values:
     if branch.foot is not None:
         _stand_in_reach(limb, branch)
     return limb
+
+
+def _common(branch: _Branch) -> str:
+    """What the names of a limb's joints all begin with, up to an underscore: "FL" of FL_hip and FL_knee."""
+    names = [re.sub(r"[^A-Za-z0-9_]", "_", h.name.rpartition("/")[2]) for h in branch.hinges]
+    if len(names) < 2 or any("/" in h.name for h in branch.hinges):
+        return ""
+    return commonprefix(names).rpartition("_")[0]  # noqa: RUF071 (letter by letter is what is meant)
 
 
 def _free(wanted: str, taken: list[str]) -> str:
@@ -260,10 +275,17 @@ def _as_family(branch: _Branch, joints: list[Values], offsets: list[Array]) -> V
 
 
 def _stand_in_reach(limb: Values, branch: _Branch) -> None:
-    """It stands where the middle of its joints' travel puts its foot; further in where that is not below the hip."""
-    foot = _at_middle(branch)
+    """A leg that hangs at zero pose stands below its hip with its knee a little bent. Another stands where the middle
+    of its joints' travel puts its foot; further in where that is not below the hip."""
     reach = sum(k["length_mm"] for k in limb["links"])
     hip = branch.places[0]
+    hanging = branch.places[0] if branch.foot is None else branch.foot
+    drop = float(hip[2] - hanging[2])
+    if drop > HANGS * reach and np.hypot(*(hanging - hip)[:2]) < drop:
+        limb["neutral_mm"] = _rounded(hanging[:2])
+        limb["_foot_z"] = float(hip[2] - BENT * drop)
+        return
+    foot = _at_middle(branch)
     if hip[2] - foot[2] < 0.1 * reach:
         away = np.array(limb["neutral_mm"]) - hip[:2]
         size = float(np.linalg.norm(away))

@@ -25,5 +25,24 @@ def wander(r: Reading) -> Array:
 
 
 def slip_mm(r: Reading) -> Array:
-    """(L,) mm: the widest distance between two places of one foot in stance."""
-    return np.array([width(w[s]) for w, s in zip(r.of(wander), r.of(planted), strict=True)])
+    """(L,) mm: the widest distance between two places of one foot in stance; of a wheel, how far it is dragged across
+    the way it rolls in a cycle."""
+    standing = np.array([width(w[s]) for w, s in zip(r.of(wander), r.of(planted), strict=True)])
+    return np.maximum(standing, r.of(scrub_mm))
+
+
+def scrub_mm(r: Reading) -> Array:
+    """(L,) mm: how far each wheel on the frame goes across its own heading, all ways added up, in the whole motion."""
+    found = np.zeros(len(r.project.walker.limbs))
+    body = r.course.body
+    for i, limb in enumerate(r.project.walker.limbs):
+        contact = limb.feet[0].contact if limb.passive else None
+        if contact is None or contact.kind != "rolls" or contact.any_way:
+            continue
+        heading = np.radians(contact.heading_deg + limb.mount.yaw_deg)
+        axle = np.array([-np.sin(heading), np.cos(heading), 0.0])
+        across = (body.turn @ axle)[: r.samples, :2]
+        step = np.diff(r.course.feet_ground_mm[i, : r.samples, :2], axis=0)
+        down = r.course.contact[i, : r.samples - 1]
+        found[i] = float(np.abs((step * across[:-1]).sum(axis=1) * down).sum()) * r.samples / max(1, r.samples - 1)
+    return found

@@ -63,7 +63,7 @@ export function Fits({ project, limb }: { project: Project; limb: Limb }) {
       {folded ? (
         <fieldset className="number-grid links">
           <legend>
-            Folded, it fits a box of{" "}
+            Folded, it fits a box of:{" "}
             <button
               type="button"
               className="link-button"
@@ -73,7 +73,7 @@ export function Fits({ project, limb }: { project: Project; limb: Limb }) {
                 }, true)
               }
             >
-              no box
+              Leave the box out
             </button>
           </legend>
           {(["long", "wide", "high"] as const).map((axis, k) => (

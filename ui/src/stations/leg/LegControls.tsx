@@ -131,7 +131,7 @@ function Joints({ state }: { state: LegView }) {
           {state.straight_mm !== null && (
             <tr>
               <td colSpan={4}>
-                Reach in hand {withUnit(state.straight_mm, "mm", 1)}
+                In this pose {withUnit(state.straight_mm, "mm", 1)} short of straight
                 {state.knee_deg_per_mm !== null &&
                   `; the knee turns ${shown(state.knee_deg_per_mm, 1)}° for each mm in or out`}
               </td>

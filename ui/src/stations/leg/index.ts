@@ -14,7 +14,9 @@ export const LEG: Station = {
   key: (project) => {
     const limb = limbOf(project, useBench.getState().leg);
     if (!limb) return "";
-    const long = limb.links.reduce((sum, link) => sum + link.length_mm, 0);
+    if (!limb.joints.length) return "a support, no joints";
+    // As it is told for a starting shape: from the hip to the foot, without what leads aside to it.
+    const long = limb.links.reduce((sum, link) => sum + (link.name === "hip" ? 0 : link.length_mm), 0);
     return `${limb.joints.length} joint${limb.joints.length === 1 ? "" : "s"} · ${Math.round(long)} mm`;
   },
   Controls: LegControls,

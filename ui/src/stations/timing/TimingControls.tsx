@@ -16,13 +16,16 @@ async function takeGait(project: Project, gait: string): Promise<void> {
     const answer = await fetched("/api/phases", posted({ project, gait }));
     const found = (await answer.json()) as Schemas["Phases"];
     editMotion((m, draft) => {
+      // A walk of the same kind keeps its duty; one that lives by its timing has no use for a sway that it has not.
+      const other = m.balance !== found.balance;
       m.gait = found.gait;
       m.balance = found.balance;
+      if (other && found.balance === "dynamic") m.pose.sway = [];
       for (const [n, limb] of legsOf(draft).entries()) {
         const leg = m.legs.find((l) => l.limb === limb.name);
         if (leg) {
           leg.phase = found.phases[n];
-          leg.duty = found.duty;
+          if (other || leg.duty === 1) leg.duty = found.duty;
         }
       }
     }, true);

@@ -10,7 +10,7 @@ from bustle.core.edits.patches import replace
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.measures.foot_slip import planted, slip_mm, wander
+from bustle.core.judge.measures.foot_slip import planted, scrub_mm, slip_mm, wander
 from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.walk.reading import Reading
@@ -32,6 +32,8 @@ def slipping_legs(r: Reading) -> list[int]:
 def furthest_off_s(r: Reading) -> float:
     """When the leg that slips most is furthest from where it should stand."""
     worst = r.of(slipping_legs)[0]
+    if r.of(scrub_mm)[worst] > r.project.limits.slip_mm:
+        return 0.0
     off = np.linalg.norm(r.of(wander)[worst], axis=-1) * r.of(planted)[worst]
     return float(int(off.argmax()) * r.row_s)
 
@@ -55,6 +57,13 @@ def scuffing(r: Reading) -> Iterator[Finding]:
     if not legs or turns_without_yaw(r):
         return
     worst = legs[0]
+    if r.of(scrub_mm)[worst] > r.project.limits.slip_mm:
+        yield slip_finding(
+            r, "F12", "Wheels dragged sideways",
+            f"{r.project.walker.limbs[worst].name} is dragged {length(r.of(slip_mm)[worst])} across the way it rolls "
+            f"in each cycle; keep {length(r.project.limits.slip_mm)}.",
+        )  # fmt: skip
+        return
     yield slip_finding(
         r,
         "F12",
@@ -74,6 +83,20 @@ def other_keep(m: Mending) -> Iterator[Edit]:
                 continue
             edits = tuple(replace(f"/walker/limbs/{n}/keep", keep.name) for n in own)
             yield Edit(f"Feet follow: {keep.label[0].lower()}{keep.label[1:]}", edits)
+
+
+def _along_the_way(m: Mending) -> Iterator[Edit]:
+    """Wheels that roll the way the body goes."""
+    if m.gait.twist.vx_mm_s == 0.0 and m.gait.twist.vy_mm_s == 0.0:
+        return
+    way = float(np.degrees(np.arctan2(m.gait.twist.vy_mm_s, m.gait.twist.vx_mm_s)))
+    edits = [
+        replace(f"/walker/limbs/{n}/feet/0/contact/heading_deg", round(way - limb.mount.yaw_deg, 1))
+        for n, limb in enumerate(m.project.walker.limbs)
+        if limb.passive and limb.feet[0].contact.kind == "rolls" and not limb.feet[0].contact.any_way
+    ]
+    if edits:
+        yield Edit("Wheels along the way", tuple(edits))
 
 
 def _read(r: Reading) -> Told | None:
@@ -98,5 +121,5 @@ JUDGEMENT = Judgement(
     stops=False,
     limits_stride=True,
     figures=(SLIP,),
-    ways=(Found("least_slip_heave"), Offer(other_keep), Turn("stride", up=False)),
+    ways=(Found("least_slip_heave"), Offer(_along_the_way), Offer(other_keep), Turn("stride", up=False)),
 )
