@@ -25,7 +25,9 @@ class EveryShape(SeededTest):
             kept = found.kept_in(project)
             with self.subTest(shape=shape, length=length, gait=gait, seed=self.seed):
                 names = [m.motion.name for m in found.made] + [m.name for m in found.left_out]
-                self.assertEqual(sorted(names), sorted(["Stand", "In place", *DIRECTIONS]))
+                free = project.walker.held == "free"
+                ways = [name for name, way in DIRECTIONS.items() if free or not (way[1] or way[2])]
+                self.assertEqual(sorted(names), sorted(["Stand", "In place", *ways]))
                 for made in found.made:
                     self.assertEqual(evaluate(kept, made.motion.name).stops, frozenset(), made.motion.name)
                     walks += made.motion.moves

@@ -12,7 +12,7 @@ from typing import Any
 
 from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.levers import LEVERS, Lever, motion_index
-from bustle.core.edits.patches import replace
+from bustle.core.edits.patches import patched, replace
 from bustle.core.evaluate import Plan, evaluate
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.registry import JUDGEMENTS
@@ -124,9 +124,13 @@ def _offer(way: Offer, attempt: Attempt) -> Iterator[Remedy]:
 
 
 def _found(way: Found, attempt: Attempt) -> Iterator[Remedy]:
-    path = f"/motions/{motion_index(attempt.project, attempt.motion)}/pose/sway"
-    for terms, title in SEARCHES[way.search](attempt.project, attempt.motion):
-        patch = attempt.guarded([replace(path, terms)])
+    path = f"/motions/{motion_index(attempt.project, attempt.motion)}/pose"
+    for terms, ride_mm, title in SEARCHES[way.search](attempt.project, attempt.motion):
+        edits = [replace(f"{path}/sway", terms)]
+        if ride_mm is not None:
+            edits.append(replace(f"{path}/ride_height_mm", ride_mm))
+            title += f", ride height {number(ride_mm)} mm"
+        patch = attempt.guarded(edits)
         after = attempt.cleared_by(patch)
         if after:
             yield attempt.remedy(title, patch, after)
@@ -134,28 +138,39 @@ def _found(way: Found, attempt: Attempt) -> Iterator[Remedy]:
 
 
 Terms = list[dict[str, Any]]
+# Sway terms, the ride height that goes with them where it is another, and what to call it.
+Swayed = tuple[Terms, float | None, str]
+
+# Shares of the ride height at which a sway is tried.
+RIDES = (1.0, 0.95, 0.9)
 
 
-def _sways(project: CheckedProject, motion: str) -> Iterator[tuple[Terms, str]]:
-    """The smallest sway that keeps the centre of mass over the feet."""
-    for harmonics in (1, 2):
-        terms = swayed(project, motion, project.limits.margin_mm, harmonics)
-        if terms:
-            side = max(((t.y_cos_mm**2 + t.y_sin_mm**2) ** 0.5 for t in terms), default=0.0)
-            fore = max(((t.x_cos_mm**2 + t.x_sin_mm**2) ** 0.5 for t in terms), default=0.0)
-            title = f"Sway {number(side, 0)} mm sideways, {number(fore, 0)} mm fore and aft"
-            yield [t.model_dump() for t in terms], title
+def _sways(project: CheckedProject, motion: str) -> Iterator[Swayed]:
+    """The smallest sway that keeps the centre of mass over the feet; lower where the legs do not reach so far."""
+    path = f"/motions/{motion_index(project, motion)}/pose/ride_height_mm"
+    height = gait_of(project, motion).pose.ride_height_mm
+    for share in RIDES:
+        ride = None if share == 1.0 else round(height * share, 1)
+        lower = project if ride is None else patched(project, [replace(path, ride)])
+        for harmonics in (1, 2):
+            terms = swayed(lower, motion, project.limits.margin_mm, harmonics)
+            if terms:
+                side = max(((t.y_cos_mm**2 + t.y_sin_mm**2) ** 0.5 for t in terms), default=0.0)
+                fore = max(((t.x_cos_mm**2 + t.x_sin_mm**2) ** 0.5 for t in terms), default=0.0)
+                title = f"Sway {number(side, 0)} mm sideways, {number(fore, 0)} mm fore and aft"
+                yield [t.model_dump() for t in terms], ride, title
+                break
 
 
-def _heaves(project: CheckedProject, motion: str) -> Iterator[tuple[Terms, str]]:
+def _heaves(project: CheckedProject, motion: str) -> Iterator[Swayed]:
     """The body goes up and down so that the feet slip least."""
     terms = heaved(project, motion)
     if terms is not None:
         most = sum((t.z_cos_mm**2 + t.z_sin_mm**2) ** 0.5 for t in terms)
-        yield [t.model_dump() for t in terms], f"Heave the body {number(most)} mm up and down"
+        yield [t.model_dump() for t in terms], None, f"Heave the body {number(most)} mm up and down"
 
 
-SEARCHES: dict[str, Callable[[CheckedProject, str], Iterator[tuple[Terms, str]]]] = {
+SEARCHES: dict[str, Callable[[CheckedProject, str], Iterator[Swayed]]] = {
     "smallest_sway": _sways,
     "least_slip_heave": _heaves,
 }

@@ -30,8 +30,9 @@ def smallest_sway(
 ) -> tuple[SwayTerm, ...] | None:
     """Sway terms that replace the motion's own and give at least that margin, or None where there are none.
 
-    Minimises the largest coefficient. Without `sideways` only fore and aft: legs in one plane cannot lean. The answer
-    is rounded up to half millimetres and checked by evaluation by whoever applies it.
+    Minimises the sum of their sizes, so that nothing moves that gains nothing. Without `sideways` only fore and aft:
+    legs in one plane cannot lean. The answer is rounded up to half millimetres and checked by evaluation by whoever
+    applies it.
     """
     # Half a second of imports that only those who look for a sway need pay.
     from scipy.optimize import linprog
@@ -40,13 +41,13 @@ def smallest_sway(
     if rows is None:
         return None
     count = rows.shape[1]
-    # Variables: the coefficients, then the bound on their size, which is what is minimised.
-    objective = np.concatenate([np.zeros(count), [1.0]])
-    box = np.concatenate([np.eye(count), -np.eye(count)])
-    matrix = np.block([[-rows, np.zeros((len(rows), 1))], [box, -np.ones((2 * count, 1))]])
+    # Variables: the coefficients, then the size of each; all the sizes together are what is minimised.
+    objective = np.concatenate([np.zeros(count), np.ones(count)])
+    size = np.eye(count)
+    matrix = np.block([[-rows, np.zeros(rows.shape)], [size, -size], [-size, -size]])
     limit = np.concatenate([gaps - margin_mm, np.zeros(2 * count)])
     free = np.tile([1.0, 1.0, float(sideways), float(sideways)], harmonics) * LARGEST_MM
-    bounds = [*zip(-free, free, strict=True), (0.0, LARGEST_MM)]
+    bounds = [*zip(-free, free, strict=True), *[(0.0, LARGEST_MM)] * count]
     answer = linprog(objective, A_ub=matrix, b_ub=limit, bounds=bounds, method="highs")
     if not answer.success:
         return None

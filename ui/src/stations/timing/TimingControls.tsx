@@ -3,7 +3,7 @@ import { useCatalogue } from "@/api/catalogue";
 import { fetched, type Motion, type Project, posted, type Schemas } from "@/api/client";
 import { legsOf, setPhase } from "@/bench/edits";
 import { useBench } from "@/bench/state";
-import { editMotion } from "@/bench/store";
+import { chooseMotion, edit, editMotion } from "@/bench/store";
 import { Figures } from "@/controls/Figures";
 import { LeverSlider } from "@/controls/LeverSlider";
 import { NumberBox } from "@/controls/NumberBox";
@@ -11,10 +11,24 @@ import { Arms } from "./Arms";
 import { NextLeg } from "./NextLeg";
 import { Pauses, PrintContacts, StripWays, Together } from "./Strip";
 
-async function takeGait(project: Project, gait: string): Promise<void> {
+/** A pose stays what it is: the walk chosen in it is one more motion, which stands as the pose does. */
+function walkLike(stand: Motion, gait: string): void {
+  const taken = new Set(useBench.getState().draft?.motions?.map((m) => m.name.toLowerCase()));
+  const plain = `${gait[0].toUpperCase()}${gait.slice(1)}`;
+  let name = plain;
+  for (let n = 2; taken.has(name.toLowerCase()); n++) name = `${plain} ${n}`;
+  edit((draft) => {
+    draft.motions?.push({ ...structuredClone(stand), name });
+  }, true);
+  chooseMotion(name);
+}
+
+async function takeGait(project: Project, motion: Motion, gait: string): Promise<void> {
   try {
     const answer = await fetched("/api/phases", posted({ project, gait }));
     const found = (await answer.json()) as Schemas["Phases"];
+    const stands = motion.legs.every((leg) => leg.duty === 1);
+    if (stands) walkLike(motion, found.gait);
     editMotion((m, draft) => {
       // A walk of the same kind keeps its duty; one that lives by its timing has no use for a sway that it has not.
       const other = m.balance !== found.balance;
@@ -45,7 +59,7 @@ export function TimingControls({ project, motion }: { project: Project; motion: 
         <Form.Select
           size="sm"
           value={motion.gait}
-          onChange={(event) => void takeGait(project, event.target.value)}
+          onChange={(event) => void takeGait(project, motion, event.target.value)}
           aria-describedby="gait-about"
         >
           {!chosen && <option value={motion.gait}>Own timing</option>}

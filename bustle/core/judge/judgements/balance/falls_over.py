@@ -158,7 +158,15 @@ FEWEST_DOWN = FigureSpec(
     "fewest_down", "Fewest feet down", "", 0, _fewest_read, _fewest_working, ("balance", "timing"), better=1
 )
 COM_HEIGHT = FigureSpec(
-    "com_height_mm", "Centre of mass height", "mm", 0, _height_read, _height_working, ("balance", "frame"), better=-1
+    "com_height_mm",
+    "Centre of mass height",
+    "mm",
+    0,
+    _height_read,
+    _height_working,
+    ("balance", "frame"),
+    better=-1,
+    compared=True,
 )
 
 JUDGEMENT = Judgement(

@@ -31,5 +31,6 @@ MASS = FigureSpec(
     _mass_working,
     ("frame", "rail"),
     better=-1,
+    compared=True,
 )
 FIGURES = (MASS,)
