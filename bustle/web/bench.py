@@ -76,5 +76,5 @@ def phases(body: shapes.PhasesDraft) -> Response:
         raise refuse("gait", f"no gait for {len(limbs)} legs is called {body.gait[:40]!r}")
     spots = spots_of([limb.mount.at_mm[:2] for limb in limbs])
     if not gait.fits(spots):
-        raise refuse("gait", f"{gait.label} needs the same number of legs on each side")
+        raise refuse("gait", f"{gait.label} does not fit the places of these legs; it wants them in other rows")
     return answer(shapes.Phases(gait=gait.name, duty=gait.duty, balance=gait.balance, phases=gait.phases(spots)))

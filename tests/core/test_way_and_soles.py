@@ -8,6 +8,7 @@ from dataclasses import replace
 import numpy as np
 from scipy.optimize import linprog
 
+from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.resting_plane import above, resting_plane
 from bustle.core.judge.measures.foot_slip import planted, slip_mm
@@ -174,6 +175,27 @@ class Supports(SeededTest):
             project = start(shape, "Shape", 180.0)
             for motion in project.motions:
                 self.assertNotIn("F56", codes(project, motion.name))
+
+
+class Aside(unittest.TestCase):
+    """Legs that give a direction up say so where it takes the foot far from where it is asked."""
+
+    def test_links_made_shorter_leave_feet_out_there_and_bring_them_along(self):
+        project = start("six_two", "Short", 160.0)
+        short = changed(project, {f"walker/limbs/{n}/links/1/length_mm": 80.0 for n in range(6)})
+        found = next(f for f in evaluate(short, "Stand").findings if f.title == "Feet stand elsewhere")
+        away = evaluate(short, "Stand").reading.course
+        gap = away.feet_ground_mm[0, 0, :2] - away.target_ground_mm[0, 0, :2]
+        self.assertAlmostEqual(found.value, float(np.hypot(*gap)), delta=0.5)
+        mended = {r.title: r for r in remedies(short, "Stand", found)}
+        after = patched(short, mended["Feet to where the legs put them"].patch)
+        self.assertEqual(evaluate(after, "Stand").findings, ())
+
+    def test_no_starting_shape_has_them(self):
+        for shape in SHAPES:
+            for motion in start(shape, "Aside", 180.0).motions:
+                titles = [f.title for f in evaluate(start(shape, "Aside", 180.0), motion.name).findings]
+                self.assertNotIn("Feet stand elsewhere", titles, shape)
 
 
 class Wheels(unittest.TestCase):

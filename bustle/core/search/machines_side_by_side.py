@@ -100,6 +100,6 @@ def _machine_figures(project: CheckedProject, plan: Plan) -> Iterator[Standing]:
     yield Standing("price", f"Price{f', {walker.currency}' if walker.currency else ''}", price or None, "", 0, -1)
     hours = sum(k.print_h for k in links) + sum(m.print_h for m in walker.masses)
     yield Standing("print_h", "Print time", hours or None, "h", 1, -1)
-    for name in ("turning_radius_mm", "worst_margin_mm", "speed_mm_s"):
+    for name in ("turning_radius_mm", "worst_margin_mm", "speed_mm_s", "off_the_way"):
         yield _as_figure(plan, name)
     yield Standing("stops", "Stop findings", float(len(plan.stops)), "", 0, -1)

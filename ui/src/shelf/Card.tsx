@@ -91,7 +91,8 @@ export function Card({ walker }: { walker: Schemas["ShelfEntry"] }) {
         {judged.data?.verdict ?? (judged.error ? "Not judged" : "Judging …")}
       </p>
       <p className="facts">
-        {walker.legs} legs · {mass(walker.mass_g)} · {walker.motions.length} motions · revision {walker.revision}
+        {walker.legs} legs · {mass(walker.mass_g)} · {walker.motions.length} motion
+        {walker.motions.length === 1 ? "" : "s"} · revision {walker.revision}
       </p>
       <div className="card-actions">
         <Button size="sm" variant="outline-dark" onClick={() => copy.mutate()}>

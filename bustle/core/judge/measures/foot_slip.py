@@ -31,18 +31,30 @@ def slip_mm(r: Reading) -> Array:
     return np.maximum(standing, r.of(scrub_mm))
 
 
+def aside_mm(r: Reading) -> Array:
+    """(L,) mm: how far each foot on average stands from where it should."""
+    down = r.of(planted)
+    count = np.maximum(down.sum(axis=1), 1)
+    mean = (r.of(wander) * down[..., None]).sum(axis=1) / count[:, None]
+    return np.asarray(np.linalg.norm(mean, axis=-1))
+
+
 def scrub_mm(r: Reading) -> Array:
-    """(L,) mm: how far each wheel on the frame goes across its own heading, all ways added up, in the whole motion."""
+    """(L,) mm: how far each wheel, or blade that rolls, goes across its own heading while it is down, all ways added up
+    over the whole motion."""
     found = np.zeros(len(r.project.walker.limbs))
-    body = r.course.body
+    body, n = r.course.body, r.samples
     for i, limb in enumerate(r.project.walker.limbs):
-        contact = limb.feet[0].contact if limb.passive else None
+        contact = limb.feet[0].contact if limb.feet else None
         if contact is None or contact.kind != "rolls" or contact.any_way:
             continue
-        heading = np.radians(contact.heading_deg + limb.mount.yaw_deg)
-        axle = np.array([-np.sin(heading), np.cos(heading), 0.0])
-        across = (body.turn @ axle)[: r.samples, :2]
-        step = np.diff(r.course.feet_ground_mm[i, : r.samples, :2], axis=0)
-        down = r.course.contact[i, : r.samples - 1]
-        found[i] = float(np.abs((step * across[:-1]).sum(axis=1) * down).sum()) * r.samples / max(1, r.samples - 1)
+        if limb.passive:
+            heading = np.radians(contact.heading_deg + limb.mount.yaw_deg)
+            across = (body.turn @ np.array([-np.sin(heading), np.cos(heading), 0.0]))[:n, :2]
+        else:
+            heading = r.course.headings[i, :n] + np.radians(contact.heading_deg)
+            across = np.stack([-np.sin(heading), np.cos(heading)], axis=-1)
+        step = np.diff(r.course.feet_ground_mm[i, :n, :2], axis=0)
+        down = r.course.contact[i, : n - 1] & r.course.contact[i, 1:n]
+        found[i] = float(np.abs((step * across[:-1]).sum(axis=1) * down).sum()) * n / max(1, n - 1)
     return found

@@ -1,3 +1,4 @@
+import { useState } from "react";
 import Form from "react-bootstrap/Form";
 import { useCatalogue } from "@/api/catalogue";
 import { fetched, type Motion, type Project, posted, type Schemas } from "@/api/client";
@@ -23,7 +24,8 @@ function walkLike(stand: Motion, gait: string): void {
   chooseMotion(name);
 }
 
-async function takeGait(project: Project, motion: Motion, gait: string): Promise<void> {
+async function takeGait(project: Project, motion: Motion, gait: string, refused: (why: string) => void): Promise<void> {
+  refused("");
   try {
     const answer = await fetched("/api/phases", posted({ project, gait }));
     const found = (await answer.json()) as Schemas["Phases"];
@@ -44,11 +46,13 @@ async function takeGait(project: Project, motion: Motion, gait: string): Promise
       }
     }, true);
   } catch (error) {
-    useBench.setState({ refusal: (error as Error).message });
+    // The draft is as it was: nothing is to be undone.
+    refused((error as Error).message);
   }
 }
 
 export function TimingControls({ project, motion }: { project: Project; motion: Motion }) {
+  const [refused, setRefused] = useState("");
   const legs = legsOf(project).length;
   const gaits = useCatalogue()?.gaits.filter((g) => g.legs === legs) ?? [];
   const chosen = gaits.find((g) => g.name === motion.gait);
@@ -59,7 +63,7 @@ export function TimingControls({ project, motion }: { project: Project; motion: 
         <Form.Select
           size="sm"
           value={motion.gait}
-          onChange={(event) => void takeGait(project, motion, event.target.value)}
+          onChange={(event) => void takeGait(project, motion, event.target.value, setRefused)}
           aria-describedby="gait-about"
         >
           {!chosen && <option value={motion.gait}>Own timing</option>}
@@ -73,6 +77,11 @@ export function TimingControls({ project, motion }: { project: Project; motion: 
       <p className="hint" id="gait-about">
         {chosen?.about ?? "Phases set by hand."}
       </p>
+      {refused && (
+        <p className="fault" role="alert">
+          {refused}
+        </p>
+      )}
       <LeverSlider lever="duty" motion={motion} />
       <LeverSlider lever="cycle" motion={motion} />
       <fieldset className="phase-table">

@@ -10,11 +10,15 @@ from bustle.core.edits.patches import replace
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.measures.foot_slip import planted, scrub_mm, slip_mm, wander
+from bustle.core.judge.measures.foot_slip import aside_mm, planted, scrub_mm, slip_mm, wander
 from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
 from bustle.core.kinds.legs import FAMILIES
+from bustle.core.project.motion import PhaseGait
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, length, number, seconds
+
+# A foot may stand so far from where it is asked, or so much of its leg.
+ASIDE_MM, ASIDE_SHARE = 10.0, 0.1
 
 
 def turns_without_yaw(r: Reading) -> bool:
@@ -51,8 +55,26 @@ def share_of_stroke(r: Reading, leg: int) -> str:
     return f", {number(100 * r.of(slip_mm)[leg] / stroke, 0)} % of its stroke" if stroke > 1 else ""
 
 
+def _elsewhere(r: Reading) -> Iterator[Finding]:
+    """Feet that stand far from where they are asked, because their legs give up that direction."""
+    aside = r.of(aside_mm)
+    limbs = r.project.walker.limbs
+    most = np.array([max(ASIDE_MM, ASIDE_SHARE * sum(k.length_mm for k in m.links)) for m in limbs])
+    legs = [int(i) for i in np.argsort(-aside, kind="stable") if aside[i] > most[i]]
+    if not legs or not isinstance(r.motion, PhaseGait):
+        return
+    names = [limbs[i].name for i in legs]
+    yield Finding(
+        "F12", "warn", "Feet stand elsewhere",
+        f"{names[0]} stands {length(aside[legs[0]])} from where it is asked to: its leg follows other directions and "
+        f"does not get there; keep {length(float(most[legs[0]]))}." + also(names[1:]),
+        tuple((name, "aside") for name in names), None, float(aside[legs[0]]), float(most[legs[0]]), "mm",
+    )  # fmt: skip
+
+
 def scuffing(r: Reading) -> Iterator[Finding]:
     """Slip in a stance above what the project allows, other than by turning."""
+    yield from _elsewhere(r)
     legs = r.of(slipping_legs)
     if not legs or turns_without_yaw(r):
         return
@@ -83,6 +105,20 @@ def other_keep(m: Mending) -> Iterator[Edit]:
                 continue
             edits = tuple(replace(f"/walker/limbs/{n}/keep", keep.name) for n in own)
             yield Edit(f"Feet follow: {keep.label[0].lower()}{keep.label[1:]}", edits)
+
+
+def _feet_along(m: Mending) -> Iterator[Edit]:
+    """Feet asked for where the legs put them."""
+    if m.finding.subject != "aside":
+        return
+    r, edits = m.reading, []
+    down = r.of(planted)
+    for i, limb in enumerate(m.project.walker.limbs):
+        if limb.neutral_mm is not None and down[i].any():
+            gap = r.of(wander)[i][down[i]].mean(axis=0)
+            x, y = limb.neutral_mm
+            edits.append(replace(f"/walker/limbs/{i}/neutral_mm", [round(x + gap[0], 1), round(y + gap[1], 1)]))
+    yield Edit("Feet to where the legs put them", tuple(edits))
 
 
 def _along_the_way(m: Mending) -> Iterator[Edit]:
@@ -121,5 +157,11 @@ JUDGEMENT = Judgement(
     stops=False,
     limits_stride=True,
     figures=(SLIP,),
-    ways=(Found("least_slip_heave"), Offer(_along_the_way), Offer(other_keep), Turn("stride", up=False)),
+    ways=(
+        Offer(_feet_along),
+        Found("least_slip_heave"),
+        Offer(_along_the_way),
+        Offer(other_keep),
+        Turn("stride", up=False),
+    ),
 )

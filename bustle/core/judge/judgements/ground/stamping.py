@@ -40,7 +40,7 @@ def stamping(r: Reading) -> Iterator[Finding]:
     source = "stiffness and inertia assumed" if footing.assumed else "inertia assumed"
     yield Finding(
         "F25", "warn", "Feet stamp",
-        f"{names[0]} lands at {number(down, 0)} mm/s, a jolt of {number(force, 1)} N ({source}); that is "
+        f"{names[0]} lands at {number(down, 0)} mm/s, a jolt of at most {number(force, 1)} N ({source}); that is "
         f"{number(100 * force / weight, 0)} % of the weight, keep {number(100 * limit / weight, 0)} %."
         + also(names[1:]),
         tuple((name, "") for name in names), None, force, limit, "N",
