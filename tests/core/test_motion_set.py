@@ -19,7 +19,7 @@ class EveryShape(SeededTest):
         for shape in SHAPES.values():
             for length in (0.5 * shape.usual_mm, shape.usual_mm, 1.6 * shape.usual_mm):
                 asked += [(shape.name, length, gait.name) for gait in fitting(start(shape.name, "Shape", length))]
-        for shape, length, gait in share(self.random, asked, 5):
+        for shape, length, gait in share(self.random, asked, 2):
             project = start(shape, "Shape", length)
             found = motion_set(project, gait)
             kept = found.kept_in(project)

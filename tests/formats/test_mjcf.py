@@ -61,10 +61,12 @@ class Engine:
 class Agrees(SeededTest):
     """Feet, wheels and centre of mass are where the plan has them, in both files."""
 
-    def agree(self, project, motion):
+    def files(self, project):
+        return {"mjcf": Engine(write_mjcf(project).data), "urdf": Engine(write_urdf(project).data, afloat=True)}
+
+    def agree(self, project, motion, files=None):
         r = evaluate(project, motion).reading
-        files = {"mjcf": Engine(write_mjcf(project).data), "urdf": Engine(write_urdf(project).data, afloat=True)}
-        for kind, engine in files.items():
+        for kind, engine in (files or self.files(project)).items():
             for sample in self.random.integers(0, r.samples, 4):
                 with self.subTest(project=project.name, motion=motion, file=kind, seed=self.seed):
                     engine.pose(r, sample)
@@ -90,8 +92,9 @@ class Agrees(SeededTest):
     def test_every_demo_walker_and_a_bent_frame(self):
         for name in ("fennel", "sorrel"):
             project = demo(name)
+            files = self.files(project)
             for motion in project.motions:
-                self.agree(project, motion.name)
+                self.agree(project, motion.name, files)
         values = document(hexapod())
         hinge = {"on": "body", "at_mm": [-40.0, 0.0, 3.0], "to_mm": [-50.0, 0.0, 2.0], "axis": "yaw"}
         values["walker"]["sections"].append({"name": "back", "size_mm": [60.0, 80.0, 30.0], "hinge": hinge})
