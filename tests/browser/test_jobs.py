@@ -73,6 +73,32 @@ class FromTapeMeasureToTable(BrowserTest):
         self.assertTrue(caught.value.suggested_filename.endswith("_turn_left_r1.h"))
         self.assertIn("static const int16_t", Path(caught.value.path()).read_text())
 
+    def test_what_a_stop_stands_against_is_written_only_when_asked_for_again(self):
+        page = self.go(self.demo("Fennel"), "table", "motion=Hurry")
+        page.get_by_label("What it is, as # lines after the last row").check()
+        page.get_by_role("button", name="Download Hurry").click()
+        asked = page.get_by_role("dialog", name="This should not be played")
+        expect(asked).to_contain_text("F06")
+        asked.get_by_role("button", name="Leave it").click()
+        expect(page.locator(".exports")).to_have_count(0)
+        page.get_by_role("button", name="Download Hurry").click()
+        with page.expect_download() as caught:
+            asked.get_by_role("button", name="Write it all the same").click()
+        self.assertIn("# STOP F06: ", Path(caught.value.path()).read_text())
+        expect(page.get_by_text("from revision 1")).to_be_visible()
+
+    def test_a_gait_that_goes_as_its_legs_walk_is_told_by_it(self):
+        """Two-joint legs in a circle cover half of what is asked of them."""
+        walker = self.new_walker("six_two_radial")
+        page = self.go(walker, "stride", "motion=Forward")
+        page.get_by_label("The body goes").select_option(label="as asked")
+        expect(page.locator(".findings")).to_contain_text("By its feet on the floor it goes")
+        asked = page.locator(".rail-nav a", has_text="Stride").inner_text()
+        page.get_by_role("button", name="Keep: Plan the way its legs walk").click()
+        expect(page.locator(".findings")).not_to_contain_text("By its feet on the floor")
+        expect(page.get_by_label("The body goes")).to_have_value("implied")
+        self.assertNotEqual(page.locator(".rail-nav a", has_text="Stride").inner_text(), asked)
+
 
 class OnTheDrawing(BrowserTest):
     def test_a_foot_is_dragged_and_its_mirror_follows(self):

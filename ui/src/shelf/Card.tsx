@@ -54,6 +54,17 @@ export function Card({ walker }: { walker: Schemas["ShelfEntry"] }) {
         : judged.data.unjudged
           ? "open"
           : "well";
+  const keeping = (
+    <>
+      <Button size="sm" variant="outline-dark" onClick={() => write.mutate()}>
+        Save as file<span className="visually-hidden"> {walker.name}</span>
+      </Button>
+      <Button size="sm" variant="outline-dark" onClick={() => (walker.archived ? back : away).mutate()}>
+        {walker.archived ? "Put back" : "Put away"}
+        <span className="visually-hidden"> {walker.name}</span>
+      </Button>
+    </>
+  );
   if (walker.unreadable)
     return (
       <li className="card-walker">
@@ -67,15 +78,7 @@ export function Card({ walker }: { walker: Schemas["ShelfEntry"] }) {
           Revision {walker.revision}: {walker.unreadable}. Nothing of it is lost; take its file to the version that
           wrote it.
         </p>
-        <div className="card-actions">
-          <Button size="sm" variant="outline-dark" onClick={() => write.mutate()}>
-            Save as file<span className="visually-hidden"> {walker.name}</span>
-          </Button>
-          <Button size="sm" variant="outline-dark" onClick={() => (walker.archived ? back : away).mutate()}>
-            {walker.archived ? "Put back" : "Put away"}
-            <span className="visually-hidden"> {walker.name}</span>
-          </Button>
-        </div>
+        <div className="card-actions">{keeping}</div>
         {fault && <p role="alert">{fault.message}</p>}
       </li>
     );
@@ -98,13 +101,7 @@ export function Card({ walker }: { walker: Schemas["ShelfEntry"] }) {
         <Button size="sm" variant="outline-dark" onClick={() => copy.mutate()}>
           Duplicate<span className="visually-hidden"> {walker.name}</span>
         </Button>
-        <Button size="sm" variant="outline-dark" onClick={() => write.mutate()}>
-          Save as file<span className="visually-hidden"> {walker.name}</span>
-        </Button>
-        <Button size="sm" variant="outline-dark" onClick={() => (walker.archived ? back : away).mutate()}>
-          {walker.archived ? "Put back" : "Put away"}
-          <span className="visually-hidden"> {walker.name}</span>
-        </Button>
+        {keeping}
       </div>
       {fault && <p role="alert">{fault.message}</p>}
     </li>
