@@ -15,7 +15,7 @@ from bustle.core.judge.measures.worst_margin import standing
 from bustle.core.project.project import document
 from bustle.formats import write_table
 from bustle.web.application import create_app
-from tests.long import is_long, times
+from tests.long import ALL, is_long, times
 from tests.projects import changed, demo, hexapod
 from tests.scratch import fresh_database
 
@@ -289,17 +289,20 @@ class Refusals(ApiTest):
             self.assertNotIn("dependencies", self.web.get(address).text)
 
 
+FIXED = 20260
+
+
 class Fuzz(ApiTest):
     """Whatever is put in place of any value of a project, the answer is a plan or a problem, never a 500."""
 
     @is_long
     def test_any_field_replaced_by_anything(self):
-        rng = np.random.default_rng()
-        seed = int(rng.integers(2**31))
+        # All of them are the same ones every time.
+        seed = FIXED if ALL else int(np.random.default_rng().integers(2**31))
         rng = np.random.default_rng(seed)
         values = document(demo("sorrel"))
         odd = [None, True, -1, 0, 1e308, float("nan"), "", "x" * 5000, "<b>", [], {}, [1], {"name": 1}, 1e-300, 359.9]
-        for _ in range(times(4000)):
+        for _ in range(times(5000)):
             draft = json.loads(json.dumps(values))
             place, key = draft, None
             while isinstance(place, (dict, list)) and place:
