@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import ctypes
 import errno
 import os
 import secrets
@@ -19,6 +18,7 @@ from pathlib import Path
 from types import FrameType
 from urllib.parse import urlsplit
 
+from bustle.lifelines import Ends, die_with_parent
 from bustle.store.cluster import Cluster, ClusterError
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -74,10 +74,6 @@ def database_url(text: str) -> str:
     return f"postgresql+psycopg://{rest}"
 
 
-def _die_with_parent() -> None:
-    ctypes.CDLL(None).prctl(1, signal.SIGTERM)  # PR_SET_PDEATHSIG
-
-
 class Searches:
     """The process that holds the pool of workers, and how the web server finds it."""
 
@@ -97,7 +93,7 @@ class Searches:
             env={**os.environ, **ONE_THREAD, "BUSTLE_JOBS_KEY": self._key},
             stdin=subprocess.DEVNULL,
             start_new_session=True,
-            preexec_fn=_die_with_parent,
+            preexec_fn=die_with_parent,
         )
 
     def keep_up(self) -> None:
@@ -130,7 +126,7 @@ def serve(url: str, port: int, searches: Searches) -> subprocess.Popen[bytes]:
         env={**os.environ, **ONE_THREAD, **searches.environment, "DATABASE_URL": url},
         stdin=subprocess.DEVNULL,
         start_new_session=True,
-        preexec_fn=_die_with_parent,
+        preexec_fn=die_with_parent,
     )
 
 
@@ -156,20 +152,11 @@ def _ask_to_stop(signum: int, frame: FrameType | None) -> None:
     raise _Stop
 
 
-class KeptUp:
-    """How often something ended of late, and whether that is too often."""
-
-    def __init__(self, what: str) -> None:
-        self.what = what
-        self.ends: list[float] = []
-
-    def ended(self) -> None:
-        """Raises CannotStart where it ends again and again."""
-        now = time.monotonic()
-        self.ends = [*(t for t in self.ends if now - t < 60), now]
-        if len(self.ends) > MOST_ENDS:
-            raise CannotStart(f"The {self.what} ends again and again; every save that was acknowledged is kept.")
-        print(f"The {self.what} ended; it is started again.", file=sys.stderr, flush=True)
+def _ended(what: str, ends: Ends) -> None:
+    """Raises CannotStart where it ends again and again."""
+    if ends.too_often():
+        raise CannotStart(f"The {what} ends again and again; every save that was acknowledged is kept.")
+    print(f"The {what} ended; it is started again.", file=sys.stderr, flush=True)
 
 
 def run() -> None:
@@ -191,15 +178,15 @@ def run() -> None:
         server = serve(url, port, searches)
         wait_until_ready(port, server)
         print(f"Bustle is at http://127.0.0.1:{port} (Ctrl-C stops it)", flush=True)
-        web, database = KeptUp("web server"), KeptUp("database")
+        web, database = Ends(MOST_ENDS), Ends(MOST_ENDS)
         while True:
             time.sleep(0.3)
             searches.keep_up()
             if cluster and not cluster.running:
-                database.ended()
+                _ended("database", database)
                 cluster.start_again()
             if server.poll() is not None:
-                web.ended()
+                _ended("web server", web)
                 _end_group(server)
                 server = serve(url, port, searches)
                 wait_until_ready(port, server)

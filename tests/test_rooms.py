@@ -18,17 +18,18 @@ ROOMS = (
 )  # fmt: skip
 # Of these two neither knows of the other.
 APART = (("words", "geometry"), ("document", "machine"))
-AROUND = ("core", "formats", "store", "jobs", "rig", "web", "cli", "launch")
+AROUND = ("lifelines", "core", "formats", "store", "jobs", "rig", "web", "cli", "launch")
 # Whom what lies around the core may import from, besides the core and itself.
 OUTWARD = {
+    "lifelines": (),
     "core": (),
     "formats": (),
-    "store": (),
-    "jobs": ("store", "formats"),
+    "store": ("lifelines",),
+    "jobs": ("lifelines", "store", "formats"),
     "rig": ("formats",),
-    "web": ("formats", "store", "jobs"),
+    "web": ("lifelines", "formats", "store", "jobs"),
     "cli": ("formats",),
-    "launch": ("formats", "store", "jobs", "web"),
+    "launch": ("lifelines", "formats", "store", "jobs", "web"),
 }
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import ctypes
 import importlib
 import json
 import os
@@ -14,6 +13,7 @@ from typing import Any
 
 from bustle.core.search.progress import Tell
 from bustle.jobs.job import Work
+from bustle.lifelines import die_with_parent
 
 # Progress is written down no more often than this, s.
 OFTEN_S = 0.1
@@ -24,7 +24,7 @@ _works: dict[str, Work] = {}
 def begin(where: str, memory_bytes: int) -> None:
     """Called once in each worker. where: "module:NAME" of a dictionary of works by kind."""
     # Where the office dies, its workers go with it.
-    ctypes.CDLL(None).prctl(1, signal.SIGKILL)  # PR_SET_PDEATHSIG
+    die_with_parent(signal.SIGKILL)
     module, _, name = where.partition(":")
     _works.update(getattr(importlib.import_module(module), name))
     if memory_bytes:

@@ -7,7 +7,6 @@ It dies with the process that started it, so that a kill leaves nothing behind b
 from __future__ import annotations
 
 import contextlib
-import ctypes
 import fcntl
 import hashlib
 import os
@@ -23,6 +22,8 @@ from pathlib import Path
 from typing import TextIO
 
 import psycopg
+
+from bustle.lifelines import die_with_parent
 
 SERVER_USER = "postgres"
 START_SECONDS = 60.0
@@ -48,8 +49,8 @@ def _free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-def _die_with_parent() -> None:
-    ctypes.CDLL(None).prctl(1, signal.SIGINT)  # PR_SET_PDEATHSIG; SIGINT is the server's fast shutdown
+def _shut_down_with_parent() -> None:
+    die_with_parent(signal.SIGINT)  # the server's fast shutdown
 
 
 class Cluster:
@@ -237,7 +238,7 @@ class Cluster:
                 stderr=log,
                 env=_environment(),
                 start_new_session=True,
-                preexec_fn=_die_with_parent,
+                preexec_fn=_shut_down_with_parent,
                 **identity,
             )
 

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from flask import Response, request
 
+from bustle.core.document.checked import CheckedProject
 from bustle.core.document.differences import differences
 from bustle.core.edits import limb_edits as assembly
 from bustle.core.edits import new_limbs as fitting
@@ -11,6 +14,7 @@ from bustle.core.machine.parts_list import parts, totals
 from bustle.formats.c_table import identifier
 from bustle.formats.parts_csv import write_parts
 from bustle.formats.robot_files.mjcf_out import write_mjcf
+from bustle.formats.robot_files.robot_file import Written
 from bustle.formats.robot_files.urdf_in import read_urdf
 from bustle.formats.robot_files.urdf_out import write_urdf
 from bustle.web import leg_shapes, shapes
@@ -58,18 +62,19 @@ def parts_file(path: shapes.WalkerPath) -> Response:
 @api.get("/walkers/<int:walker_id>/urdf", responses={200: leg_shapes.Written})
 def urdf_out(path: shapes.WalkerPath) -> Response:
     """The newest revision as a URDF, and what it could not hold."""
-    project = store().get(path.walker_id).project
-    written = write_urdf(project)
-    name = f"{identifier(project.name)}.urdf"
-    return answer(leg_shapes.Written(file_name=name, text=written.data.decode(), lost=list(written.lost)))
+    return _model(path, write_urdf, ".urdf")
 
 
 @api.get("/walkers/<int:walker_id>/mjcf", responses={200: leg_shapes.Written})
 def mjcf_out(path: shapes.WalkerPath) -> Response:
     """The newest revision as an MJCF with a key for each motion, and what it could not hold."""
+    return _model(path, write_mjcf, ".mjcf.xml")
+
+
+def _model(path: shapes.WalkerPath, write: Callable[[CheckedProject], Written], suffix: str) -> Response:
     project = store().get(path.walker_id).project
-    written = write_mjcf(project)
-    name = f"{identifier(project.name)}.mjcf.xml"
+    written = write(project)
+    name = f"{identifier(project.name)}{suffix}"
     return answer(leg_shapes.Written(file_name=name, text=written.data.decode(), lost=list(written.lost)))
 
 

@@ -6,7 +6,6 @@ sends nothing, keeps nobody else out.
 
 from __future__ import annotations
 
-import ctypes
 import os
 import resource
 import signal
@@ -22,6 +21,7 @@ from sqlalchemy.exc import ArgumentError, SQLAlchemyError
 from waitress.server import create_server
 
 from bustle.core.document.file import load_project
+from bustle.lifelines import Ends, die_with_parent
 from bustle.store import Store
 from bustle.store.migrate import migrate
 from bustle.web.application import create_app
@@ -83,7 +83,7 @@ def _stop(signum: int, frame: FrameType | None) -> None:
 
 def _serve(app: Flask, listening: socket.socket) -> None:
     """One process: until it is told to stop."""
-    ctypes.CDLL(None).prctl(1, signal.SIGTERM)  # PR_SET_PDEATHSIG
+    die_with_parent()
     signal.signal(signal.SIGTERM, _stop)
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     create_server(
@@ -97,7 +97,7 @@ class Processes:
 
     def __init__(self, app: Flask, listening: socket.socket, count: int) -> None:
         self.app, self.listening = app, listening
-        self.ends: list[float] = []
+        self.ends = Ends(MOST_ENDS)
         self.running = {self._begin() for _ in range(count)}
 
     def _begin(self) -> int:
@@ -120,9 +120,7 @@ class Processes:
             if pid not in self.running:
                 continue
             self.running.discard(pid)
-            now = time.monotonic()
-            self.ends = [*(t for t in self.ends if now - t < 60), now]
-            if len(self.ends) > MOST_ENDS:
+            if self.ends.too_often():
                 raise RuntimeError("The web server ends again and again; what it said is above.")
             self.running.add(self._begin())
 
