@@ -17,9 +17,8 @@ from bustle.core.judge.measures.joint_rates import joint_rates
 from bustle.core.judge.measures.swing_clearance import clearances
 from bustle.core.judge.measures.worst_margin import standing, worst_margin
 from bustle.core.judge.registry import FIGURES, JUDGEMENTS, shown_at
-from bustle.core.machine.limbs_on_soles import end_turn
+from bustle.core.machine.limbs_on_soles import end_turn, foot_at
 from bustle.core.machine.soles import corners
-from bustle.core.machine.tracks import to_ground
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.scores_in_a_row import Chained
 from bustle.web import picture_head as head
@@ -93,8 +92,8 @@ def _soles(r: Reading) -> Array:
     course, found = r.course, []
     for i, limb in enumerate(r.project.walker.limbs):
         if limb.feet and limb.feet[0].sole.kind == "rectangle":
-            end = to_ground(course.body, course.solved.points[i][:, -1])
-            found.append(corners(limb.feet[0], end, end_turn(limb, i, course.body, course.solved, course.headings)))
+            at = foot_at(limb, i, course.body, course.solved)
+            found.append(corners(limb.feet[0], at, end_turn(limb, i, course.body, course.solved, course.headings)))
     if not found:
         return np.zeros((r.samples, 0, 3))
     return _in_travel(r, np.moveaxis(np.concatenate(found), 0, 1)[: r.samples])

@@ -60,6 +60,25 @@ class Reach(SeededTest):
                             abs(clamp(project, name, place, [cut.plane]).slices[0].edge_mm), 2 * size / 120
                         )
 
+    def test_a_shared_servo_turns_on_the_clamp_as_in_the_table(self):
+        """Two yaws on one servo: toes asked apart cannot both be met, on the clamp no more than in the table."""
+        project = start("two_full", "Shared", 240.0)
+        values = document(project)
+        kind = values["servo_types"][0]["name"]
+        drives = [d for d in values["walker"]["drives"] if not d["joints"][0].endswith("/yaw")]
+        shared = {"kind": "pair_equal", "joints": ["L/yaw", "R/yaw"], "servos": [{"name": "Both yaws", "type": kind}]}
+        shared["settings"] = {"second_centre_deg": 0.0}
+        project = changed(project, {"walker/drives": [*drives, shared]})
+        name, foot = standing(project)
+        ahead = foot + np.array([0.0, 25.0, 0.0])
+        sole = turned(20.0, 0.0, 0.0)
+        free, tied = (clamp(p, name, ahead, ["side"], sole) for p in (start("two_full", "Shared", 240.0), project))
+        self.assertAlmostEqual(free.joints[0].value, 20.0, places=3)
+        self.assertLess(abs(tied.joints[0].value), 15.0)
+        moved = changed(project, {"walker/limbs/0/neutral_mm": ahead[:2].tolist(), "walker/limbs/0/toe_deg": 20.0})
+        table = np.degrees(evaluate(moved, "Stand").reading.course.solved.joints[0, :6])
+        np.testing.assert_allclose([j.value for j in tied.joints], table, atol=1e-6)
+
     def test_end_stops_and_servo_travel_cut_the_reach(self):
         project = hexapod()
         name, foot = standing(project)

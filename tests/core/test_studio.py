@@ -141,6 +141,31 @@ class UpsideDown(SeededTest):
         right_way = evaluate(changed(project, {"motions/0/inverted": False}), "Forward").reading
         self.assertAlmostEqual(e.course.body.travel[0][30], right_way.course.body.travel[0][30])
 
+    def test_a_foot_beside_its_link_stands_where_the_leg_can_put_it(self):
+        """Whatever a leg follows is met by the foot on the floor: height always, and all of it by three joints."""
+        follows = {"six_two": 2, "six_two_radial": 2, "four_upright_2": 2, "four_upright": 3, "four_sprawled": 3}
+        for shape, coordinates in follows.items():
+            values = document(start(shape, "Over", 180.0))
+            long = 180.0 * self.random.uniform(0.05, 0.25, 2)
+            sprawled = not shape.startswith("four_upright")
+            upper = [-long[0], 0.0, long[1]] if sprawled else [long[0], 0.0, long[1] / 3]
+            if coordinates == 3:
+                upper[1] = float(self.random.uniform(-20, 20))
+            walk = next(m for m in values["motions"] if m["name"] == "Forward")
+            walk["inverted"] = True
+            walk["pose"]["ride_height_mm"] = 70.0 if sprawled else 110.0
+            for limb in values["walker"]["limbs"]:
+                for joint in limb["joints"]:
+                    joint["min_deg"], joint["max_deg"] = -360.0, 360.0
+                limb["feet"].append({"name": "aside", "side": "upper", "at_mm": upper})
+            course = evaluate(parse_project(values), "Forward").reading.course
+            with self.subTest(shape=shape, seed=self.seed, upper=upper):
+                self.assertLess(course.solved.miss_mm.max(), 1e-6)
+                off = course.feet_ground_mm - course.target_ground_mm
+                self.assertLess(np.abs(off[..., 2]).max(), 1e-6)
+                if coordinates == 3:
+                    self.assertLess(np.abs(off).max(), 1e-6)
+
     def test_what_is_made_of_it_goes_upside_down_too_and_not_half_of_it(self):
         from tests.core.test_findings import fault
 

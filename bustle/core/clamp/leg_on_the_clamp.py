@@ -7,14 +7,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.clamp.reachable_area import LEVEL, PLANES, Slice, aims, cut
+from bustle.core.clamp.brought_to import LEVEL, aims, brought_to
+from bustle.core.clamp.reachable_area import PLANES, Slice, cut
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward, jacobian, to_mount
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.kinds.legs.working import Step, Triangle
 from bustle.core.machine.drive_springs import Bent, gives
 from bustle.core.machine.limb_groups import Group, groups
-from bustle.core.machine.soles import corners
+from bustle.core.machine.soles import carried, corners
 from bustle.core.project.project import Project
 from bustle.core.project.walker import Limb
 from bustle.core.words.problems import refuse
@@ -96,15 +97,15 @@ def clamp(
     target = np.asarray(foot_mm, dtype=float)
     seen = to_mount(chain, target[None, None])
     turned = aims(chain, sole, 1)
-    solution = group.family.solve(one, seen, turned if group.family.pose else None)
-    joints = solution.joints[0, 0]
-    points, frames = forward(chain, solution.joints)
-    slope = jacobian(chain, solution.joints, points, frames)[0, 0, :3]
+    solution = brought_to(project, group, row, target[None], sole)
+    joints = solution.joints[0]
+    points, frames = forward(chain, solution.joints[None])
+    slope = jacobian(chain, solution.joints[None], points, frames)[0, 0, :3]
     steps: list[Step] = []
     triangles: list[Triangle] = []
-    if group.family.working and solution.short[0, 0] < 1e-3:
+    if group.family.working and solution.short[0] < 1e-3:
         steps, triangles = group.family.working(one, seen[0, 0], turned[0, 0], joints)
-    straight = group.family.straight_mm(one, solution.joints)[0, 0] if group.family.straight_mm else None
+    straight = group.family.straight_mm(one, solution.joints[None])[0, 0] if group.family.straight_mm else None
     (sprung,) = gives(project, [Bent(limb, joints, slope)])
     return Clamped(
         limb=limb,
@@ -114,8 +115,8 @@ def clamp(
         points=points[0, 0],
         sole=_sole(limb, points[0, :, -1], frames[0, :, -1]),
         missing=target - points[0, 0, -1],
-        short_mm=float(solution.short[0, 0]),
-        tilt_deg=float(np.degrees(np.linalg.norm(solution.residual[0, 0, 3:]))),
+        short_mm=float(solution.short[0]),
+        tilt_deg=float(np.degrees(np.linalg.norm(solution.residual[0, 3:]))),
         straight_mm=None if straight is None else float(straight),
         knee_deg_per_mm=_knee_rate(group, row, joints),
         give_mm_per_n=None if sprung is None else (float(sprung[0]), float(sprung[1]), float(sprung[2])),
@@ -129,7 +130,7 @@ def clamp(
 def _sole(limb: Limb, end: Array, turn: Array) -> Array:
     """Corners (K, 3) of a sole that is turned by its leg and has any; end (1, 3), turn (1, 3, 3)."""
     if FAMILIES[limb.family].sole_follows and limb.feet[0].sole.kind in ("rectangle", "edge"):
-        return corners(limb.feet[0], end, turn)[:, 0]
+        return corners(limb.feet[0], carried(limb.feet[0], end, turn), turn)[:, 0]
     return np.empty((0, 3))
 
 

@@ -9,21 +9,20 @@ grid, where the true edge is never farther than a square's diagonal.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import contourpy
 import numpy as np
 import shapely
 
+from bustle.core.clamp.brought_to import LEVEL, brought_to
 from bustle.core.geometry.arrays import Array, Flags
-from bustle.core.geometry.serial_chain import Chain, to_mount
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.machine.limb_groups import Group
 from bustle.core.project.project import Project
 
 GRID = 241
 HALVINGS = 22
-LEVEL = np.eye(3)
 SHORT_MM = 1e-6
 
 # The two body axes that a view shows, across and up the page: x forward, y left, z up.
@@ -42,22 +41,12 @@ class Slice:
     edge_mm: float
 
 
-def aims(chain: Chain, sole: Array, count: int) -> Array:
-    """One orientation `sole` (3, 3), body frame, asked at `count` places: (L, count, 3, 3), in each mount's frame."""
-    seen = np.swapaxes(chain.mount_turn, -1, -2) @ sole
-    return np.broadcast_to(seen[:, None], (len(seen), count, 3, 3))
-
-
 def within(project: Project, group: Group, row: int, places: Array, sole: Array = LEVEL) -> Flags:
     """Which places (N, 3) mm of the body frame the foot of this limb can be brought to, its sole turned as `sole`."""
-    one = replace(group.build.only([row]), nearest=False)
-    wanted = aims(one.chain, sole, len(places)) if group.family.pose else None
-    solution = group.family.solve(one, to_mount(one.chain, places[None]), wanted)
-    joints = solution.joints[0]
-    good = (solution.short[0] <= SHORT_MM) & (
-        np.linalg.norm(solution.residual[0, :, :3], axis=-1) <= _slip(project, group)
-    )
-    good &= ((joints >= one.low[0] - 1e-9) & (joints <= one.high[0] + 1e-9)).all(axis=1)
+    found = brought_to(project, group, row, places, sole, nearest=False)
+    joints, low, high = found.joints, group.build.low[row], group.build.high[row]
+    good = (found.short <= SHORT_MM) & (np.linalg.norm(found.residual[:, :3], axis=-1) <= _slip(project, group))
+    good &= ((joints >= low - 1e-9) & (joints <= high + 1e-9)).all(axis=1)
     return good & _driven(project, group, row, joints)
 
 

@@ -10,10 +10,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from bustle.core.clamp.brought_to import LEVEL, brought_to
 from bustle.core.clamp.leg_on_the_clamp import find
-from bustle.core.clamp.reachable_area import LEVEL, aims
 from bustle.core.geometry.arrays import Array, Indices
-from bustle.core.geometry.serial_chain import forward, jacobian, to_mount
+from bustle.core.geometry.serial_chain import forward, jacobian
 from bustle.core.machine.limb_groups import build_of
 from bustle.core.machine.sections import mount_place, section_places
 from bustle.core.project.project import Project
@@ -70,11 +70,11 @@ def line_test(
     target = np.asarray(middle) + along[:, None] * way
     place = mount_place(section_places(project.walker, {})[leg.section], leg.mount)
     build, built, zeros = build_of([leg], [place], {leg.name: _together(project, error)})
-    wanted = aims(build.chain, sole, SAMPLES) if group.family.pose else None
-    solution = group.family.solve(build, to_mount(build.chain, target[None]), wanted)
-    points, frames = forward(built, solution.joints + zeros[:, None])
+    solution = brought_to(project, group, row, target, sole)
+    joints = solution.joints[None] + zeros[:, None]
+    points, frames = forward(built, joints)
     path = points[0, :, -1]
-    slope = jacobian(built, solution.joints + zeros[:, None], points, frames)[0, :, :3]
+    slope = jacobian(built, joints, points, frames)[0, :, :3]
     play = np.radians([error.joint_play_deg.get(j.name, 0.0) for j in leg.joints]) / 2
     fitted, lean = _best_line(path, way)
     gap = path - path.mean(axis=0)
@@ -83,7 +83,7 @@ def line_test(
     off = np.linalg.norm(across, axis=1) + (np.linalg.norm(swing, axis=1) * play).sum(axis=1)
     worst = int(off.argmax())
     limited, at = _limit(
-        leg.name, [j.name for j in leg.joints], solution.joints[0], solution.short[0], build.low[0], build.high[0]
+        leg.name, [j.name for j in leg.joints], solution.joints, solution.short, build.low[0], build.high[0]
     )
     stops = np.abs(along[at]) if len(at) else np.array([length_mm / 2])
     return LineTest(

@@ -10,6 +10,7 @@ import numpy as np
 from bustle.core.geometry.arrays import Array, Flags, Indices
 from bustle.core.geometry.serial_chain import Chain
 from bustle.core.kinds.legs import FAMILIES, Build, Family
+from bustle.core.machine.aside_feet import Aside, aside_of
 from bustle.core.machine.sections import Place, mount_place, section_places
 from bustle.core.project.walker import JointAngle, Limb, MeasuredLimb, Walker
 
@@ -20,7 +21,7 @@ class Group:
 
     build is the design, which inverse kinematics is solved on; built is the chain as measured, zeros (L, J) are added
     to the solved joints to give what the built joints take. fixed: (L, J) joint values of limbs that have no target,
-    or None for limbs that step.
+    or None for limbs that step. aside: what is solved instead where feet are beside the ends of their links.
     """
 
     family: Family
@@ -30,6 +31,7 @@ class Group:
     built: Chain
     zeros: Array
     fixed: Array | None
+    aside: Aside | None = None
 
 
 def joint_slices(walker: Walker) -> list[slice]:
@@ -89,6 +91,7 @@ def groups(walker: Walker, bends_deg: dict[str, float], held: Sequence[JointAngl
                 built=built,
                 zeros=zeros,
                 fixed=fixed,
+                aside=aside_of(limbs, build) if fixed is None else None,
             )
         )
     return found

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -57,8 +57,8 @@ def solve(
             turned = None
             if group.family.pose and aims is not None:
                 turned = np.swapaxes(group.build.chain.mount_turn, -1, -2)[:, None] @ aims[group.members]
-            solution = group.family.solve(group.build, seen, turned)
-            found = solution.joints
+            solution = group.family.solve(group.aside.build if group.aside else group.build, seen, turned)
+            found = group.aside.real(solution.joints) if group.aside else solution.joints
             miss[group.members] = solution.short
             if group.family.pose:
                 tilt[group.members] = np.linalg.norm(solution.residual[..., 3:], axis=-1)
@@ -83,7 +83,12 @@ def solve(
 
 def _with_targets(parts: list[Group], targets: Array) -> list[Legs]:
     return [
-        Legs(int(member), group.build.only([row]).chain, group.columns[row].tolist(), targets[member])
+        Legs(
+            int(member),
+            (replace(group.build, chain=group.aside.chain) if group.aside else group.build).only([row]).chain,
+            group.columns[row].tolist(),
+            targets[member],
+        )
         for group in parts
         if group.fixed is None
         for row, member in enumerate(group.members)

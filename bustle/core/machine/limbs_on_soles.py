@@ -53,6 +53,11 @@ def end_turn(limb: Limb, i: int, body: BodyTrack, solved: Solved, headings: Arra
     return sole.sole_turn(limb, body.turn @ solved.end_turns(i), headings[i])
 
 
+def foot_at(limb: Limb, i: int, body: BodyTrack, solved: Solved) -> Array:
+    """Where the limb's foot is, (S, 3) mm in the ground frame."""
+    return sole.carried(limb.feet[0], to_ground(body, solved.points[i][:, -1]), body.turn @ solved.end_turns(i))
+
+
 def touching(walker: Walker, body: BodyTrack, solved: Solved, headings: Array) -> Array:
     """(L, S, 3) mm in the ground frame: each foot's contact, the end of the limb where it has none."""
     return _of_each(sole.touching, walker, body, solved, headings)
@@ -69,5 +74,5 @@ def _of_each(
     ends = to_ground(body, np.stack([points[:, -1] for points in solved.points]))
     for i, limb in enumerate(walker.limbs):
         if limb.feet and not sole.is_tip(limb.feet[0]):
-            ends[i] = place(limb.feet[0], ends[i], end_turn(limb, i, body, solved, headings))
+            ends[i] = place(limb.feet[0], foot_at(limb, i, body, solved), end_turn(limb, i, body, solved, headings))
     return ends

@@ -33,8 +33,17 @@ def is_tip(foot: Foot) -> bool:
 
 
 def off_its_end(limb: Limb) -> bool:
-    """Whether the contact moves about the end of the limb as it leans: a curved sole, or an upper foot aside of it."""
-    return bool(limb.feet) and (isinstance(limb.feet[0].sole, CurvedSole) or any(limb.feet[0].at_mm))
+    """Whether the contact moves about what is solved for as the limb leans: a curved sole, or a foot aside of the end
+    of a leg that cannot take it as another last link (see `aside_feet`)."""
+    if not limb.feet:
+        return False
+    aside = any(limb.feet[0].at_mm) and not FAMILIES[limb.family].carries_aside
+    return aside or isinstance(limb.feet[0].sole, CurvedSole)
+
+
+def carried(foot: Foot, end: Array, turn: Array) -> Array:
+    """Where the foot is, (S, 3) mm: `at_mm` from the end (S, 3) of the last link, which is turned by (S, 3, 3)."""
+    return end + turn @ np.array(foot.at_mm) if any(foot.at_mm) else end
 
 
 def sole_turn(limb: Limb, end_turn: Array, heading: Array) -> Array:
@@ -46,9 +55,10 @@ def sole_turn(limb: Limb, end_turn: Array, heading: Array) -> Array:
     return end_turn
 
 
-def touching(foot: Foot, end: Array, turn: Array) -> Array:
-    """The point that touches, or is nearest to the floor: (S, 3) mm. end (S, 3), turn (S, 3, 3) in the ground frame."""
-    sole, at = foot.sole, end + turn @ np.array(foot.at_mm)
+def touching(foot: Foot, at: Array, turn: Array) -> Array:
+    """The point that touches, or is nearest to the floor: (S, 3) mm. at (S, 3): where the foot is; turn (S, 3, 3): how
+    its sole lies; both in the ground frame."""
+    sole = foot.sole
     if isinstance(sole, BallSole):
         return at - sole.radius_mm * UP
     if isinstance(sole, CurvedSole):
@@ -56,14 +66,14 @@ def touching(foot: Foot, end: Array, turn: Array) -> Array:
     return at
 
 
-def print_of(foot: Foot, end: Array, turn: Array) -> Array:
+def print_of(foot: Foot, at: Array, turn: Array) -> Array:
     """Where the sole is put, (S, 3) mm: its contact, less what it has rolled from its lowest point at rest.
 
     A curved sole that does not skid rolls R·φ over the floor as it leans by φ, R the radius that way: so its print
     stays where it is while the contact runs along. For the stance swing ±θ of a leg of length L the body then goes on
     by 2·(R·θ + (L − R)·sin θ) and the contact by 2·R·θ. Other soles are put where they touch.
     """
-    sole, contact = foot.sole, touching(foot, end, turn)
+    sole, contact = foot.sole, touching(foot, at, turn)
     if not isinstance(sole, CurvedSole):
         return contact
     ahead, left = -turn[:, 2, 0], -turn[:, 2, 1]
@@ -90,7 +100,7 @@ def _rolled(sole: CurvedSole, turn: Array) -> Array:
     return np.stack([sole.radius_fore_mm * ahead, sole.radius_side_mm * left, mean * (1.0 + under)], axis=-1)
 
 
-def corners(foot: Foot, end: Array, turn: Array) -> Array:
+def corners(foot: Foot, at: Array, turn: Array) -> Array:
     """The points the foot may stand on, (K, S, 3) mm in the ground frame: one for round soles, ends or corners else."""
     sole = foot.sole
     if isinstance(sole, EdgeSole):
@@ -102,9 +112,8 @@ def corners(foot: Foot, end: Array, turn: Array) -> Array:
         half = np.array([sole.length_mm / 2, sole.width_mm / 2, 0.0])
         local = middle + half * np.array([(1, 1, 0), (-1, 1, 0), (-1, -1, 0), (1, -1, 0)])
     else:
-        return touching(foot, end, turn)[None]
-    local = local + np.array(foot.at_mm)
-    return end + np.moveaxis(local @ np.swapaxes(turn, -1, -2), 1, 0)
+        return touching(foot, at, turn)[None]
+    return at + np.moveaxis(local @ np.swapaxes(turn, -1, -2), 1, 0)
 
 
 def down(points: Array, standing: Flags) -> Flags:

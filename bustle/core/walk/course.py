@@ -15,7 +15,7 @@ from bustle.core.machine import soles as sole
 from bustle.core.machine.kit import Kit, kit_of
 from bustle.core.machine.limb_groups import needs_aims
 from bustle.core.machine.limb_solution import Solved
-from bustle.core.machine.limbs_on_soles import end_turn, on_its_soles, touching
+from bustle.core.machine.limbs_on_soles import end_turn, foot_at, on_its_soles, touching
 from bustle.core.machine.masses import centre_of_mass
 from bustle.core.machine.sections import Place
 from bustle.core.machine.tracks import BodyTrack, to_body, to_ground
@@ -154,8 +154,8 @@ def _stand(
             points.append(feet[i, None, :, :2])
             when.append(contact[i, None])
             continue
-        end = to_ground(body, solved.points[i][:, -1])
-        corners = sole.corners(limb.feet[0], end, end_turn(limb, i, body, solved, headings))
+        at = foot_at(limb, i, body, solved)
+        corners = sole.corners(limb.feet[0], at, end_turn(limb, i, body, solved, headings))
         points.append(corners[..., :2])
         when.append(sole.down(corners, contact[i]))
     stand, standing = np.concatenate(points), np.concatenate(when)

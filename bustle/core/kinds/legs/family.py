@@ -123,7 +123,8 @@ class Family:
     working(build of one limb, target (3,), turn (3, 3), joints (J,)) → the closed form with its numbers, and triangles.
     figure: the zero pose as text, for the screen and the documents. open: joints and links are the builder's own.
     sole_follows: a flat sole is fixed to the last link, rather than lying flat by itself. planar: it moves in one
-    plane, fore and aft.
+    plane, fore and aft. carries_aside: a foot beside the end of its last link is a last link of another length and
+    angle to it, as all joints after its first turn about y (see `machine.aside_feet`).
     """
 
     name: str
@@ -144,6 +145,7 @@ class Family:
     open: bool = False
     sole_follows: bool = True
     planar: bool = False
+    carries_aside: bool = False
     working: Callable[[Build, Array, Array, Array], tuple[list[Step], list[Triangle]]] | None = None
 
 

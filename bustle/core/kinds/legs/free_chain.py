@@ -34,5 +34,6 @@ SERIAL = Family(
     pose=True,
     takes_hip_offset=False,
     open=True,
+    carries_aside=True,
     keeps=(Keep("place", "The foot's place"), Keep("pose", "Place, tilt and heading")),
 )

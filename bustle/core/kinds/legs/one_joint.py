@@ -91,5 +91,6 @@ ONE_JOINT = Family(
     solve=solve,
     keeps=KEEPS,
     planar=True,
+    carries_aside=True,
     working=working,
 )

@@ -67,6 +67,7 @@ SPRAWLED = Family(
     solve=solve_sprawled,
     straight_mm=lambda build, joints: shortfall(build.lengths[:, 1], build.lengths[:, 2], joints[..., 2]),
     knee=2,
+    carries_aside=True,
     sole_follows=False,
     working=lambda build, target, turn, joints: hip_and_knee_working(
         leg_of(build, 0), target, joints, ("yaw", "femur", "tibia"), upright=False

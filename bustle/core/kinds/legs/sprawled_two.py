@@ -64,5 +64,6 @@ SPRAWLED_TWO = Family(
     solve=solve,
     keeps=KEEPS,
     sole_follows=False,
+    carries_aside=True,
     working=lambda build, target, turn, joints: stick_working(leg_of(build, 0), target, ("yaw", "lift"), upright=False),
 )

@@ -82,6 +82,7 @@ UPRIGHT = Family(
     solve=solve_upright,
     straight_mm=lambda build, joints: shortfall(build.lengths[:, 1], build.lengths[:, 2], joints[..., 2]),
     knee=2,
+    carries_aside=True,
     working=lambda build, target, turn, joints: hip_and_knee_working(
         leg_of(build, 0), target, joints, ("roll", "pitch", "knee"), upright=True
     ),

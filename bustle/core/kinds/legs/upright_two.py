@@ -47,5 +47,6 @@ UPRIGHT_TWO = Family(
     straight_mm=lambda build, joints: shortfall(build.lengths[:, 1], build.lengths[:, 2], joints[..., 1]),
     knee=1,
     planar=True,
+    carries_aside=True,
     working=lambda build, target, turn, joints: stack_working(PARTS, build, target, turn, ("pitch", "knee")),
 )
