@@ -18,6 +18,7 @@ from bustle.core.judge.measures.swing_clearance import clearances
 from bustle.core.judge.measures.worst_margin import standing, worst_margin
 from bustle.core.judge.registry import FIGURES, JUDGEMENTS, shown_at
 from bustle.core.machine.limbs_on_soles import end_turn, foot_at
+from bustle.core.machine.section_shape import outline_mm
 from bustle.core.machine.soles import corners
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.scores_in_a_row import Chained
@@ -46,7 +47,7 @@ def _arrays(r: Reading) -> dict[str, Array]:
     flat = np.zeros((n, held.corners.shape[1], 3))
     flat[..., :2] = held.corners[:n]
     seen = _in_travel(r, np.concatenate([*_points(r), flat, course.com_ground_mm[:n, None]], axis=1))
-    counts = np.cumsum([sum(p.shape[1] for p in course.solved.points), 8 * len(r.project.walker.sections)])
+    counts = np.cumsum([sum(p.shape[1] for p in course.solved.points), sum(map(len, _outlines(r)))])
     points, frame, rest = np.split(seen, counts, axis=1)
     return {
         "time_s": course.time_s[:n],
@@ -68,15 +69,18 @@ def _arrays(r: Reading) -> dict[str, Array]:
 
 
 def _points(r: Reading) -> list[Array]:
-    """In the ground frame, samples first: every limb's points, (S, H+1, 3) together, then the frame's corners
-    (S, 8 a section, 3), the body's first; each section its lower four first, counter-clockwise from back right."""
+    """In the ground frame, samples first: every limb's points, (S, H+1, 3) together, then the outlines of the frame's
+    sections, the body's first."""
     n, body = r.samples, r.course.body
-    signs = np.array([(x, y, z) for z in (-1, 1) for x, y in ((-1, -1), (1, -1), (1, 1), (-1, 1))])
-    boxes = [r.assembled.sections[s.name].carry(signs * np.array(s.size_mm) / 2) for s in r.project.walker.sections]
-    frame = np.concatenate(boxes)
+    frame = np.concatenate(_outlines(r))
     limbs = np.concatenate([p[:n] for p in r.course.solved.points], axis=1)
     local = np.concatenate([limbs, np.broadcast_to(frame, (n, *frame.shape))], axis=1)
     return [local @ np.swapaxes(body.turn[:n], -1, -2) + body.at[:n, None]]
+
+
+def _outlines(r: Reading) -> list[Array]:
+    """Each section's rims (2K, 3) mm in the body frame."""
+    return [r.assembled.sections[s.name].carry(outline_mm(s)) for s in r.project.walker.sections]
 
 
 def _in_travel(r: Reading, points: Array) -> Array:

@@ -50,6 +50,9 @@ def inconsistencies(project: Project) -> Found:
 def _section_problems(walker: Walker) -> Found:
     known: set[str] = set()
     for i, section in enumerate(walker.sections):
+        if section.shape == "round" and section.size_mm[0] != section.size_mm[1]:
+            across = f"{section.size_mm[0]:g} and {section.size_mm[1]:g}"
+            yield f"walker.sections[{i}].size_mm", f"a round section is as wide as it is long, got {across}"
         path = f"walker.sections[{i}].hinge"
         if i == 0 and section.hinge:
             yield path, f"{section.name} is the body frame, which hangs on nothing; remove its hinge"
@@ -74,6 +77,8 @@ def _part_problems(walker: Walker) -> Found:
     for i, mass in enumerate(walker.masses):
         if mass.on not in parts:
             yield f"walker.masses[{i}].on", f"{mass.on!r} is no section or link of this walker"
+        elif mass.fills and "/" in mass.on:
+            yield f"walker.masses[{i}].fills", f"only a section can be filled, and {mass.on} is a link"
     for i, lead in enumerate(walker.leads):
         for n, point in enumerate(lead.path):
             if point.on not in parts:

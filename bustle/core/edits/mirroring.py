@@ -55,7 +55,7 @@ def mirror_limb(limb: Values) -> None:
     mount["yaw_deg"], mount["roll_deg"] = _other(mount["yaw_deg"]), _other(mount["roll_deg"])
     if limb["neutral_mm"]:
         limb["neutral_mm"][1] = _other(limb["neutral_mm"][1])
-    limb["toe_deg"] = _other(limb["toe_deg"])
+    limb["toe_deg"], limb["lean_deg"] = _other(limb["toe_deg"]), _other(limb["lean_deg"])
     if family.sole_follows or family.open or any(limb["hip_offset_mm"]):
         limb["mirrored"] = not limb["mirrored"]
     for foot in limb["feet"]:

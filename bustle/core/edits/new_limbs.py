@@ -191,5 +191,17 @@ def hinged(project: CheckedProject, axis: str) -> CheckedProject:
     long, wide, high = carrier["size_mm"]
     name = "back" if len(sections) == 1 else "tail"
     back = {"on": carrier["name"], "at_mm": [-long / 2, 0.0, 0.0], "to_mm": [-long / 4 - 5.0, 0.0, 0.0], "axis": axis}
-    sections.append({"name": name, "size_mm": [long / 2, wide, high], "hinge": back})
+    if carrier["shape"] == "round":
+        wide = long / 2
+    sections.append({"name": name, "size_mm": [long / 2, wide, high], "shape": carrier["shape"], "hinge": back})
+    # What is put on weighs as much for its size as what it hangs on, until it is weighed.
+    frame = next((m for m in values["walker"]["masses"] if m["on"] == carrier["name"] and m["fills"]), None)
+    if frame:
+        share = (long / 2) * wide / (carrier["size_mm"][0] * carrier["size_mm"][1])
+        weight = float(round(frame["mass_g"] * share))
+        taken = {m["name"].casefold() for m in values["walker"]["masses"]}
+        label = next(
+            t for t in (f"Frame, {name}", *(f"Frame, {name} {n}" for n in range(2, 99))) if t.casefold() not in taken
+        )
+        values["walker"]["masses"].append({"name": label, "mass_g": weight, "on": name, "fills": True})
     return parse_project(values)

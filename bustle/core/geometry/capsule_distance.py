@@ -1,4 +1,4 @@
-"""Distances between line segments, and from segments to a box, for many at once.
+"""Distances between line segments, and from segments to a box or a cylinder, for many at once.
 
 Two segments p + s·u and q + t·v are nearest at the s, t ∈ [0, 1] that solve the 2×2 normal equations, clamped one after
 the other (Ericson, Real-Time Collision Detection, 2005, section 5.1.9). Coordinates come first in the arrays here,
@@ -67,6 +67,31 @@ def segment_to_box(start: Array, end: Array, half: Array) -> Array:
     if inside.any():
         distance[inside] = _depth(p.T[inside], way.T[inside], half)
     return distance.reshape(start.shape[1:])
+
+
+def segment_to_cylinder(start: Array, end: Array, radius: float, half: float) -> Array:
+    """Distances (R, S) from segments (3, R, S) to a cylinder about z through the origin; below 0 the depth of the
+    deepest point.
+
+    With a = √(x² + y²) − radius and b = |z| − half the signed distance is √(max(a, 0)² + max(b, 0)²) outside and
+    max(a, b) inside. That of a convex body is convex along a segment: its least value is found by golden section.
+    """
+    p = start.reshape(3, -1)
+    way = end.reshape(3, -1) - p
+
+    def signed(share: Array) -> Array:
+        x, y, z = p + share * way
+        a, b = np.hypot(x, y) - radius, np.abs(z) - half
+        apart: Array = np.hypot(np.maximum(a, 0.0), np.maximum(b, 0.0)) + np.minimum(np.maximum(a, b), 0.0)
+        return apart
+
+    low, high = np.zeros(p.shape[1]), np.ones(p.shape[1])
+    for _ in range(_ROUNDS):
+        first, second = high - _GOLDEN * (high - low), low + _GOLDEN * (high - low)
+        left = signed(first) <= signed(second)
+        low, high = np.where(left, low, first), np.where(left, second, high)
+    least = np.minimum(signed((low + high) / 2), np.minimum(signed(np.zeros(1)), signed(np.ones(1))))
+    return least.reshape(start.shape[1:])
 
 
 def _depth(start: Array, way: Array, half: Array) -> Array:

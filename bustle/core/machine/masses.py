@@ -28,7 +28,8 @@ class Entry:
     """One mass. limb −1 rides on the body at `at` (mm); otherwise behind hinge `link` of the limb's chain.
 
     On a link, `along` is the share of the link at which it sits and `at` is added in the link's own frame.
-    on: the part that carries it, by its path. box_mm: its size, or zero; rod_mm: the radius of a link, or zero.
+    on: the part that carries it, by its path. box_mm: its size, or zero; rod_mm: the radius of a link, or zero; round:
+    whether its size is that of a round standing on end.
     """
 
     name: str
@@ -40,6 +41,7 @@ class Entry:
     on: str
     box_mm: tuple[float, float, float] = (0.0, 0.0, 0.0)
     rod_mm: float = 0.0
+    round: bool = False
 
 
 def ledger(
@@ -65,7 +67,9 @@ def ledger(
             )
         else:
             spot = sections[mass.on].carry(np.array(mass.at_mm))
-            entries.append(_on_frame(mass.name, mass.mass_g / 1000, spot, mass.on, mass.size_mm))
+            section = next(s for s in walker.sections if s.name == mass.on)
+            size, shape = (section.size_mm, section.shape) if mass.fills else (mass.size_mm, "box")
+            entries.append(_on_frame(mass.name, mass.mass_g / 1000, spot, mass.on, size, shape == "round"))
     for i, limb in enumerate(walker.limbs):
         for n, part in enumerate(limb.links):
             if part.mass_g:
@@ -92,17 +96,19 @@ def ledger(
     return [e for e in entries if e.mass_kg > 0]
 
 
-def _on_frame(name: str, mass_kg: float, at: Array, on: str, box_mm: tuple[float, float, float] = NOWHERE) -> Entry:
+def _on_frame(
+    name: str, mass_kg: float, at: Array, on: str, box_mm: tuple[float, float, float] = NOWHERE, round_: bool = False
+) -> Entry:
     x, y, z = (float(v) for v in at)
-    return Entry(name, mass_kg, -1, 0, 0.0, (x, y, z), on, box_mm)
+    return Entry(name, mass_kg, -1, 0, 0.0, (x, y, z), on, box_mm, round=round_)
 
 
 def inertia_kg_m2(entry: Entry, along_mm: Array) -> Array:
     """(3, 3) about the entry's own middle, in its part's axes; along_mm (3,): from its link's joint to the next.
 
-    A box of sides a, b, c: m·(b² + c²)/12 about a. A rod of length L and radius r: m·r²/2 about itself and
-    m·(3r² + L²)/12 across. What has no size is a cube as heavy as servos and cells are for their size, assumed.
-    Source: solid bodies in any text on mechanics.
+    A box of sides a, b, c: m·(b² + c²)/12 about a. A rod of length L and radius r, or a round of height L: m·r²/2
+    about itself and m·(3r² + L²)/12 across. What has no size is a cube as heavy as servos and cells are for their
+    size, assumed. Source: solid bodies in any text on mechanics.
     """
     length = float(np.linalg.norm(along_mm))
     if entry.rod_mm and length > 2 * entry.rod_mm:
@@ -113,6 +119,10 @@ def inertia_kg_m2(entry: Entry, along_mm: Array) -> Array:
     sides = np.array(entry.box_mm) / 1000
     if not sides.any():
         sides = np.full(3, (entry.mass_kg / COMPACT_KG_M3) ** (1 / 3))
+    if entry.round:
+        across, about = sides[0] ** 2 / 16 + sides[2] ** 2 / 12, sides[0] ** 2 / 8
+        disc: Array = entry.mass_kg * np.diag([across, across, about])
+        return disc
     box: Array = entry.mass_kg * np.diag(sides @ sides - sides**2) / 12
     return box
 

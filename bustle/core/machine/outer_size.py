@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from itertools import product
-
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward
 from bustle.core.machine.limb_groups import Group, groups
+from bustle.core.machine.section_shape import outline_mm
 from bustle.core.machine.sections import section_places
 from bustle.core.project.walker import Walker
 
@@ -21,8 +20,7 @@ def extents_mm(walker: Walker, joints: Array, parts: list[Group] | None = None) 
     low, high = np.full((len(joints), 3), np.inf), np.full((len(joints), 3), -np.inf)
     places = section_places(walker, {})
     for section in walker.sections:
-        half = np.array(section.size_mm) / 2
-        corners = places[section.name].carry(half * np.array(list(product((-1, 1), repeat=3))))
+        corners = places[section.name].carry(outline_mm(section))
         low, high = np.minimum(low, corners.min(axis=0)), np.maximum(high, corners.max(axis=0))
     for group in parts or groups(walker, {}):
         points, _ = forward(group.build.chain, np.moveaxis(joints[:, group.columns], 1, 0))

@@ -2,28 +2,26 @@
 
 from __future__ import annotations
 
-from itertools import product
-
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward
 from bustle.core.machine import soles as sole
 from bustle.core.machine.limb_groups import groups
+from bustle.core.machine.section_shape import outline_mm
 from bustle.core.machine.sections import section_places
 from bustle.core.project.walker import Walker
 
 
-def underside_mm(walker: Walker, bends_deg: dict[str, float]) -> float:
+def frame_below_mm(walker: Walker, bends_deg: dict[str, float]) -> float:
     """How far the frame reaches below the middle of the body."""
     places = section_places(walker, bends_deg)
-    signs = np.array(list(product((-1, 1), repeat=3)))
-    return -min(float(places[s.name].carry(signs * np.array(s.size_mm) / 2)[:, 2].min()) for s in walker.sections)
+    return -min(float(places[s.name].carry(outline_mm(s))[:, 2].min()) for s in walker.sections)
 
 
 def resting_height_mm(walker: Walker, joints: Array, bends_deg: dict[str, float]) -> Array:
     """(S,) mm: the ride height at which the lowest part touches the floor, joints (S, J)."""
-    below = np.full(len(joints), underside_mm(walker, bends_deg))
+    below = np.full(len(joints), frame_below_mm(walker, bends_deg))
     for group in groups(walker, bends_deg):
         points, _ = forward(group.build.chain, np.moveaxis(joints[:, group.columns], 1, 0))
         for row, member in enumerate(group.members):

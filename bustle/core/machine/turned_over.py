@@ -24,6 +24,7 @@ def _over(limb: Limb) -> Limb:
             "branch": other,
             "neutral_mm": (x, -y),
             "toe_deg": -limb.toe_deg,
+            "lean_deg": -limb.lean_deg,
             "feet": (*upper, *(foot for foot in limb.feet if foot.side != "upper")),
         }
     )

@@ -15,7 +15,7 @@ from bustle.core.project.walker import Walker
 from bustle.core.words.problems import refuse
 
 FORMAT: Final = "bustle"
-VERSION: Final = 3
+VERSION: Final = 4
 MAX_ROWS = 12_000
 
 
@@ -26,7 +26,7 @@ class Project(Value):
     """
 
     format: Literal["bustle"] = FORMAT
-    version: Annotated[Literal[3], BeforeValidator(whole_number)] = VERSION
+    version: Annotated[Literal[4], BeforeValidator(whole_number)] = VERSION
     name: Name
     note: Text = ""
     walker: Walker

@@ -46,10 +46,12 @@ class SectionHinge(Value):
 
 
 class Section(Value):
-    """A part of the frame. Section 0 is the body frame, its origin at the middle of the box."""
+    """A part of the frame. Section 0 is the body frame, its origin at its middle. A round one stands on end and is as
+    wide as it is long."""
 
     name: PartName
     size_mm: Size
+    shape: Literal["box", "round"] = "box"
     hinge: SectionHinge | None = None
 
 
@@ -201,7 +203,8 @@ class Limb(Value):
     `mirrored` flips the chain across the x–z plane of its mount (right-hand upright legs).
     `hip_offset_mm` leads from the first joint to the second, beyond the family's own, in the unmirrored leg's frame.
     `keep` says which coordinates a leg with too few joints follows; the family's first choice if none.
-    `neutral_mm` is where the foot stands at mid-stance, in the travel frame; `toe_deg` its heading there.
+    `neutral_mm` is where the foot stands at mid-stance, in the travel frame; `toe_deg` its heading there and `lean_deg`
+    how far its sole is leaned to the right, about that heading.
     """
 
     name: PartName
@@ -217,6 +220,7 @@ class Limb(Value):
     feet: Annotated[tuple[Foot, ...], UpTo(2)] = (Foot(),)
     neutral_mm: PlanePoint | None = None
     toe_deg: Angle = 0.0
+    lean_deg: Tilt = 0.0
 
     @property
     def steps(self) -> bool:
@@ -229,13 +233,17 @@ class Limb(Value):
 
 
 class Mass(Value):
-    """A mass on a section ("body") or on a link ("L1/femur"); `at_mm` is in that part's own frame."""
+    """A mass on a section ("body") or on a link ("L1/femur"); `at_mm` is in that part's own frame.
+
+    One that `fills` its section is spread over the whole of it, however large that becomes.
+    """
 
     name: Name
     mass_g: Grams
     at_mm: Point = (0.0, 0.0, 0.0)
     on: PartPath = "body"
     size_mm: Size = (0.0, 0.0, 0.0)
+    fills: Flag = False
     price: Price = 0.0
     print_h: Hours = 0.0
 

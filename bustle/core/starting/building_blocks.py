@@ -127,7 +127,7 @@ def walker_of(built: Built, length: float) -> tuple[Values, Values]:
         {
             "name": "Frame and controller",
             "mass_g": float(round(2.2 * length) + 60),
-            "size_mm": built.size,
+            "fills": True,
             "price": 46.0,
             "print_h": round(length * 0.06, 1),
         },

@@ -17,6 +17,7 @@ from bustle.core.machine.limb_groups import needs_aims
 from bustle.core.machine.limb_solution import Solved
 from bustle.core.machine.limbs_on_soles import end_turn, foot_at, on_its_soles, touching
 from bustle.core.machine.masses import centre_of_mass
+from bustle.core.machine.section_shape import underside_mm
 from bustle.core.machine.sections import Place
 from bustle.core.machine.tracks import BodyTrack, to_body, to_ground
 from bustle.core.project.project import Project
@@ -24,6 +25,7 @@ from bustle.core.project.walker import Walker
 from bustle.core.walk.score import Score
 
 # A support on the frame touches the floor from this near.
+AHEAD = np.array([1.0, 0.0, 0.0])
 TOUCHES_MM = 1.0
 
 # A boom or rail holds the body as feet this far to either side would.
@@ -115,7 +117,7 @@ def joints_of(project: Project, score: Score, t: Array, lower_mm: Array | float 
 
 def _solved(kit: Kit, score: Score, body: BodyTrack, targets: Array, headings: Array, t: Array) -> tuple[Solved, Array]:
     parts = kit.assembled(score.bends_deg, score.held).parts
-    aims = np.swapaxes(body.turn, -1, -2) @ turns(sole.UP, headings) if needs_aims(parts) else None
+    aims = np.swapaxes(body.turn, -1, -2) @ _soles_asked(kit.walker, headings) if needs_aims(parts) else None
     return on_its_soles(kit.walker, body, parts, kit.ties, targets, headings, aims, score.joints(t))
 
 
@@ -132,12 +134,18 @@ def _on_its_supports(kit: Kit, contact: Flags, feet: Array, centre: Array) -> Fl
     return np.where(rests, usable, contact)
 
 
+def _soles_asked(walker: Walker, headings: Array) -> Array:
+    """(L, S, 3, 3), ground frame: each sole turned to its heading, and leaned about that as far as asked."""
+    lean = np.radians([limb.lean_deg for limb in walker.limbs])
+    turned = turns(sole.UP, headings)
+    return turned @ turns(AHEAD, lean)[:, None] if lean.any() else turned
+
+
 def _on_its_belly(
     walker: Walker, body: BodyTrack, places: Mapping[str, Place], stand: Array, standing: Flags
 ) -> tuple[Array, Flags]:
-    """The corners of the frame's underside carry too where they touch."""
-    signs = np.array([(1, 1, -1), (-1, 1, -1), (-1, -1, -1), (1, -1, -1)])
-    corners = np.concatenate([places[s.name].carry(signs * np.array(s.size_mm) / 2) for s in walker.sections])
+    """The rim of the frame's underside carries too where it touches."""
+    corners = np.concatenate([places[s.name].carry(underside_mm(s)) for s in walker.sections])
     points = to_ground(body, np.broadcast_to(corners[:, None], (len(corners), len(body.at), 3)))
     return np.concatenate([stand, points[..., :2]]), np.concatenate([standing, points[..., 2] <= TOUCHES_MM])
 

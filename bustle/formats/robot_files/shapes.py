@@ -39,6 +39,8 @@ def _shape(
 
 
 def frame_shape(section: Section) -> Shape:
+    if section.shape == "round":
+        return _shape("rod", "frame", np.zeros(3), np.eye(3), section.size_mm[0] / 2, section.size_mm[2])
     return _shape("box", "frame", np.zeros(3), np.eye(3), *section.size_mm)
 
 

@@ -1,11 +1,10 @@
-"""The clearance under the frame: the lowest point of its boxes, and of limbs that do not stand, over the cycle."""
+"""The clearance under the frame: the lowest point of its sections, and of limbs that do not stand, over the cycle."""
 
 from __future__ import annotations
 
-from itertools import product
-
 import numpy as np
 
+from bustle.core.machine.section_shape import outline_mm
 from bustle.core.machine.tracks import to_ground
 from bustle.core.walk.reading import Reading
 
@@ -15,9 +14,8 @@ def belly(r: Reading) -> tuple[float, int, str]:
     walker, course, samples, places = r.project.walker, r.course, r.samples, r.assembled.sections
     lowest, when, what = np.inf, 0, walker.sections[0].name
     for section in walker.sections:
-        half = np.array(section.size_mm) / 2
-        corners = places[section.name].carry(half * np.array(list(product((-1, 1), repeat=3))))
-        points = to_ground(course.body, np.broadcast_to(corners[:, None], (8, len(course.time_s), 3)))
+        corners = places[section.name].carry(outline_mm(section))
+        points = to_ground(course.body, np.broadcast_to(corners[:, None], (len(corners), len(course.time_s), 3)))
         height = points[:, :samples, 2].min(axis=0)
         if height.min() < lowest:
             lowest, when, what = float(height.min()), int(height.argmin()), section.name

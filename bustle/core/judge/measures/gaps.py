@@ -1,6 +1,6 @@
-"""How near links come to each other and to the frame: capsules and boxes, over the whole cycle.
+"""How near links come to each other and to the frame: capsules, boxes and rounds, over the whole cycle.
 
-A link is a capsule, its line from joint to joint with a radius; a section of the frame is a box.
+A link is a capsule, its line from joint to joint with a radius; a section of the frame is a box or a round.
 
 Pairs whose bounding spheres over the cycle stay apart are left out; nothing loops over samples. Coordinates come first
 in the arrays here, (3, R, S): long rows are quick rows.
@@ -14,8 +14,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
-from bustle.core.geometry.capsule_distance import between_segments, segment_to_box
+from bustle.core.geometry.capsule_distance import between_segments
 from bustle.core.machine.links_as_rods import Rod
+from bustle.core.machine.section_shape import segment_to_section
+from bustle.core.project.walker import Section
 from bustle.core.walk.reading import Reading
 
 # Beyond this two links are not worth measuring, mm.
@@ -34,7 +36,7 @@ class Gap:
 
 
 def gaps(r: Reading) -> list[Gap]:
-    """The least gaps between links of different limbs, and between links and the frame's boxes, smallest first.
+    """The least gaps between links of different limbs, and between links and the frame's sections, smallest first.
 
     Pairs further apart than FAR_MM are left out. The first link of a limb belongs to the section it hangs on and is not
     measured against it.
@@ -49,11 +51,10 @@ def gaps(r: Reading) -> list[Gap]:
     found = _between_links(links, ends)
     for section in r.project.walker.sections:
         place = r.assembled.sections[section.name]
-        half = np.array(section.size_mm) / 2
         near = [n for n, rod in enumerate(links) if not (rod.first and rod.section == section.name)]
         seen = place.turn.T @ (ends[:, :, near] - place.at[:, None, None]).reshape(2, 3, -1)
         local = seen.reshape(2, 3, len(near), r.samples)
-        found += _to_box(section.name, half, [links[n] for n in near], local)
+        found += _to_section(section, [links[n] for n in near], local)
     return sorted(found, key=lambda gap: gap.distance_mm)
 
 
@@ -62,18 +63,19 @@ def _bounds(ends: Array) -> tuple[Array, Array]:
     return ends.min(axis=-1).min(axis=0), ends.max(axis=-1).max(axis=0)
 
 
-def _to_box(name: str, half: Array, links: Sequence[Rod], ends: Array) -> list[Gap]:
-    """Rods (2, 3, R, S) against one box about the origin."""
+def _to_section(section: Section, links: Sequence[Rod], ends: Array) -> list[Gap]:
+    """Rods (2, 3, R, S) against one section, as seen from it."""
+    half = np.array(section.size_mm) / 2
     low, high = _bounds(ends)
     box, radius = half[:, None], np.array([r.radius for r in links])
     near = np.flatnonzero((np.maximum(low - box, -box - high) < FAR_MM + radius).all(axis=0))
     links, ends = [links[n] for n in near.tolist()], ends[:, :, near]
     if not links:
         return []
-    distance = segment_to_box(ends[0], ends[1], half) - radius[near, None]
+    distance = segment_to_section(ends[0], ends[1], section) - radius[near, None]
     at = distance.argmin(axis=1)
     return [
-        Gap(f"{rod.limb} {rod.name}", name, (rod.limb, rod.limb), float(distance[n, k]), int(k))
+        Gap(f"{rod.limb} {rod.name}", section.name, (rod.limb, rod.limb), float(distance[n, k]), int(k))
         for n, (rod, k) in enumerate(zip(links, at, strict=True))
         if distance[n, k] < FAR_MM
     ]

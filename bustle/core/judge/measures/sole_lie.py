@@ -19,9 +19,9 @@ ROUND = ("point", "ball")
 
 @dataclass(frozen=True)
 class Lie:
-    """tilt: (L, S) rad out of the floor; edge_mm: (L, S), how far the tilt lifts the edge from where the middle is;
-    turned: (L, S) rad from where the toes should point, to the left. All 0 where a foot does not stand. broad: (L,),
-    whose soles have breadth to stand on."""
+    """tilt: (L, S) rad out of the floor, or from the lean that is asked of a sole without breadth; edge_mm: (L, S), how
+    far the tilt lifts the edge from where the middle is; turned: (L, S) rad from where the toes should point, to the
+    left. All 0 where a foot does not stand. broad: (L,), whose soles have breadth to stand on."""
 
     tilt: Array
     edge_mm: Array
@@ -46,11 +46,15 @@ def sole_lie(r: Reading) -> Lie:
         # Sines of how far the sole's own directions point out of the floor.
         ahead, left = turn[:, 2, 0], turn[:, 2, 1]
         if sole.kind == "curved":
-            tilt[i] = np.arcsin(np.clip(np.abs(left), 0.0, 1.0))
+            tilt[i] = np.abs(np.arcsin(np.clip(left, -1.0, 1.0)) - np.radians(limb.lean_deg))
         elif sole.kind == "edge":
             way = np.radians(sole.heading_deg)
             rise = np.abs(np.cos(way) * ahead + np.sin(way) * left)
             tilt[i], edge[i] = np.arcsin(np.clip(rise, 0.0, 1.0)), sole.length_mm / 2 * rise
+            if limb.lean_deg:
+                # A blade may lean as it likes, unless it is asked to.
+                across = np.arcsin(np.clip(np.cos(way) * left - np.sin(way) * ahead, -1.0, 1.0))
+                tilt[i] = np.maximum(tilt[i], np.abs(across - np.radians(limb.lean_deg)))
         elif sole.kind == "rectangle":
             tilt[i] = np.arccos(np.clip(turn[:, 2, 2], -1.0, 1.0))
             edge[i] = (sole.length_mm * np.abs(ahead) + sole.width_mm * np.abs(left)) / 2

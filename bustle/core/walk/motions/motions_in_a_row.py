@@ -13,7 +13,7 @@ import numpy as np
 from bustle.core.geometry.arrays import Array
 from bustle.core.machine.limb_groups import limits_of
 from bustle.core.machine.posed_joints import posed_joints
-from bustle.core.machine.resting_height import underside_mm
+from bustle.core.machine.resting_height import frame_below_mm
 from bustle.core.project.motion import JointPose, Keyframes, PhaseGait, Pose
 from bustle.core.project.project import Project
 from bustle.core.project.walker import JointAngle
@@ -123,7 +123,7 @@ class Row:
         """The gait's pose, level and as low as its legs can carry it, no lower than on its belly."""
         level = Pose(ride_height_mm=gait.pose.ride_height_mm, bends=gait.pose.bends)
         walker = self.project.walker
-        belly = max(1.0, underside_mm(walker, {b.section: b.angle_deg for b in gait.pose.bends}))
+        belly = max(1.0, frame_below_mm(walker, {b.section: b.angle_deg for b in gait.pose.bends}))
         if level.ride_height_mm <= belly:
             return level
         down = changed_pose(self.project, level, level.model_copy(update={"ride_height_mm": belly}), 1.0, gait)
