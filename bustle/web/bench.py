@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from flask import Response
 
+from bustle.core.edits.at_rest import AT_REST, folded, standing
 from bustle.core.edits.levers import LEVERS
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.registry import FIGURES
@@ -28,7 +29,11 @@ PICTURE = described(api, PictureHead, MEDIA_TYPE)
 @api.post("/evaluate", responses={200: PICTURE, 422: shapes.ProblemDetail})
 def evaluate_draft(body: shapes.Glimpse) -> Response:
     """A plan as one buffer: a JSON head and 32-bit floats. With a station named, only what it needs in a drag."""
-    return Response(picture(evaluate(body.project, body.motion), body.station), mimetype=MEDIA_TYPE)
+    rest = None
+    if body.rest:
+        still = folded(body.project) if body.rest == "folded" else standing(body.project, body.motion)
+        rest = evaluate(still, AT_REST, 2)
+    return Response(picture(evaluate(body.project, body.motion), body.station, rest), mimetype=MEDIA_TYPE)
 
 
 @api.post("/working", responses={200: shapes.Working, 422: shapes.ProblemDetail})

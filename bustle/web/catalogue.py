@@ -17,6 +17,7 @@ from bustle.formats import TABLE_FORMATS
 from bustle.web import shapes
 from bustle.web.answer import answer
 from bustle.web.blueprint import blueprint
+from bustle.web.form_fields import forms
 from bustle.web.problem import problem
 from bustle.web.store_of import store
 
@@ -112,7 +113,16 @@ def catalogue() -> Response:
             ],
             shapes=[
                 shapes.ShapeOption(
-                    name=s.name, label=s.label, group=s.group, usual_mm=s.usual_mm, low_mm=low, high_mm=high
+                    name=s.name,
+                    label=s.label,
+                    group=s.group,
+                    usual_mm=s.usual_mm,
+                    low_mm=low,
+                    high_mm=high,
+                    about=s.about,
+                    legs=s.legs,
+                    family=s.family,
+                    placed=s.placed,
                 )
                 for s in SHAPES.values()
             ],
@@ -122,5 +132,6 @@ def catalogue() -> Response:
                 )
                 for f in TABLE_FORMATS.values()
             ],
+            forms=forms(),
         )
     )

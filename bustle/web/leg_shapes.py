@@ -12,7 +12,7 @@ from bustle.core.document.differences import Difference
 from bustle.core.kinds.legs.working import Triangle
 from bustle.core.machine.foot_drift import Explanation
 from bustle.core.machine.parts_list import Part, Total
-from bustle.core.project.field_types import Length, Name, Point, Real, Tilt
+from bustle.core.project.field_types import Length, Name, PlanePoint, Point, Real, Tilt
 from bustle.core.search.machines_side_by_side import Rival
 from bustle.web.shapes import Body, Number, Whole
 
@@ -140,11 +140,26 @@ class Rivals(BaseModel):
 
 
 class FrameEdit(Body):
-    """mirror, copy and remove take a limb; repeat a limb and how many in all; relabel a scheme; add a role and a
-    family; refit a limb and a family, with `alike` all of its family; section the axis of a hinge behind the frame."""
+    """mirror, copy and remove take a limb; repeat a limb and how many in all; relabel a scheme; add a role, a family
+    and where; refit a limb and a family, with `alike` all of its family; section the axis of a hinge behind the frame;
+    joint and unjoint a limb, the second a joint; follow a limb that differs from `before`; scale a factor, with
+    `all_weights` bought parts too."""
 
     project: CheckedProject
-    action: Literal["mirror", "copy", "remove", "repeat", "relabel", "add", "refit", "section"]
+    action: Literal[
+        "mirror",
+        "copy",
+        "remove",
+        "repeat",
+        "relabel",
+        "add",
+        "refit",
+        "section",
+        "joint",
+        "unjoint",
+        "follow",
+        "scale",
+    ]
     limb: LimbName = ""
     count: Whole = 6
     scheme: Annotated[str, Field(max_length=40)] = ""
@@ -152,6 +167,11 @@ class FrameEdit(Body):
     family: Annotated[str, Field(max_length=40)] = ""
     alike: bool = True
     axis: Literal["yaw", "pitch", "roll"] = "yaw"
+    at_mm: PlanePoint | None = None
+    joint: LimbName = ""
+    before: CheckedProject | None = None
+    factor: Number = 1.0
+    all_weights: bool = False
 
 
 class EditedProject(BaseModel):

@@ -10,6 +10,8 @@ from bustle.core.document.checked import CheckedProject
 from bustle.core.document.differences import differences
 from bustle.core.edits import limb_edits as assembly
 from bustle.core.edits import new_limbs as fitting
+from bustle.core.edits.alike import followed
+from bustle.core.edits.scaling import scaled
 from bustle.core.machine.parts_list import parts, totals
 from bustle.formats.c_table import identifier
 from bustle.formats.parts_csv import write_parts
@@ -32,9 +34,13 @@ ACTIONS = {
     "remove": lambda b: assembly.removed(b.project, b.limb),
     "repeat": lambda b: assembly.repeated(b.project, b.limb, b.count),
     "relabel": lambda b: assembly.relabelled(b.project, b.scheme),
-    "add": lambda b: fitting.added(b.project, b.role, b.family),
+    "add": lambda b: fitting.added(b.project, b.role, b.family, b.at_mm),
     "refit": lambda b: fitting.refitted(b.project, b.limb, b.family, b.alike),
     "section": lambda b: fitting.hinged(b.project, b.axis),
+    "joint": lambda b: fitting.jointed(b.project, b.limb),
+    "unjoint": lambda b: fitting.unjointed(b.project, b.limb, b.joint),
+    "follow": lambda b: followed(b.before or b.project, b.project, b.limb),
+    "scale": lambda b: scaled(b.project, b.factor, b.all_weights),
 }
 
 

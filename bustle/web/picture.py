@@ -25,10 +25,11 @@ from bustle.core.walk.scores_in_a_row import Chained
 from bustle.web import picture_head as head
 
 
-def picture(plan: Plan, station: str | None = None) -> bytes:
-    """The plan with all its findings and figures, or with what is needed while a handle is dragged at a station."""
+def picture(plan: Plan, station: str | None = None, rest: Plan | None = None) -> bytes:
+    """The plan with all its findings and figures, or with what is needed while a handle is dragged at a station. rest:
+    the same machine at rest, of which one instant is put beside it."""
     r = plan.reading
-    arrays = _arrays(r)
+    arrays = _arrays(r) | (_at_rest(rest.reading) if rest else {})
     listing, offset = [], 0
     for name, array in arrays.items():
         listing.append(head.ArrayPlace.model_construct(name=name, shape=list(array.shape), offset=offset))
@@ -68,6 +69,14 @@ def _arrays(r: Reading) -> dict[str, Array]:
     }
 
 
+def _at_rest(r: Reading) -> dict[str, Array]:
+    """Limbs, frame, soles and centre of mass of the first instant."""
+    limbs = sum(p.shape[1] for p in r.course.solved.points)
+    seen = _in_travel(r, np.concatenate([*_points(r), r.course.com_ground_mm[: r.samples, None]], axis=1))[:1]
+    points, frame, com = np.split(seen, [limbs, seen.shape[1] - 1], axis=1)
+    return {"rest_points": points, "rest_frame": frame, "rest_soles": _soles(r)[:1], "rest_com": com[:, 0]}
+
+
 def _points(r: Reading) -> list[Array]:
     """In the ground frame, samples first: every limb's points, (S, H+1, 3) together, then the outlines of the frame's
     sections, the body's first."""
@@ -76,6 +85,14 @@ def _points(r: Reading) -> list[Array]:
     limbs = np.concatenate([p[:n] for p in r.course.solved.points], axis=1)
     local = np.concatenate([limbs, np.broadcast_to(frame, (n, *frame.shape))], axis=1)
     return [local @ np.swapaxes(body.turn[:n], -1, -2) + body.at[:n, None]]
+
+
+def _sections(r: Reading) -> list[head.SectionLayout]:
+    ends = np.cumsum([0, *map(len, _outlines(r))]).tolist()
+    names = [s.name for s in r.project.walker.sections]
+    return [
+        head.SectionLayout.model_construct(name=name, points=(ends[n], ends[n + 1])) for n, name in enumerate(names)
+    ]
 
 
 def _outlines(r: Reading) -> list[Array]:
@@ -121,6 +138,7 @@ def _head(plan: Plan, station: str | None, arrays: list[head.ArrayPlace]) -> hea
         clearances=_clearances(r) if LEFT_UNDER_FOOT.name in names else [],
         cycle_s=r.score.duration_s,
         samples=r.samples,
+        sections=_sections(r),
         legs=_legs(r),
         joint_limits_deg=[(j.low * j.scale, j.high * j.scale) for j in r.kit.joints],
         joint_speed_deg_s=[speeds.get(c) for c in range(len(r.kit.joints))],

@@ -44,6 +44,14 @@ class LegLayout(BaseModel):
     stroke_mm: float
 
 
+class SectionLayout(BaseModel):
+    """Where a section's outline is in the frame's points: from, and past the last. The lower rim first, then the
+    upper."""
+
+    name: str
+    points: tuple[int, int]
+
+
 class PieceView(BaseModel):
     """A part of a motion that is made of several, and when it begins."""
 
@@ -95,6 +103,7 @@ class PictureHead(BaseModel):
     cycle_s: float
     samples: int
     legs: list[LegLayout]
+    sections: list[SectionLayout]
     joint_limits_deg: list[tuple[float, float]]
     joint_speed_deg_s: list[float | None]
     worst: WorstMargin | None

@@ -12,6 +12,7 @@ from bustle.core.document.differences import Difference
 from bustle.core.project.field_types import Name, Real, Text
 from bustle.core.search.attempt import Change
 from bustle.jobs.job import Progress
+from bustle.web.form_fields import FormField
 
 Whole = Annotated[int, Strict()]
 # No number of a request is beyond these, whatever it stands for; a column of the database holds the first.
@@ -47,12 +48,24 @@ class SinceQuery(BaseModel):
     to: Annotated[int, Field(ge=1, le=2**31 - 1)]
 
 
+class OwnBody(Body):
+    """A walker by numbers: links in the family's order, legs along the sides of the body or evenly round it."""
+
+    family: Annotated[str, Field(max_length=40)]
+    legs: Whole
+    placed: Literal["sides", "round"] = "sides"
+    body_mm: tuple[Number, Number, Number]
+    body: Literal["box", "round"] = "box"
+    links_mm: Annotated[tuple[Number, ...], Field(max_length=8)]
+
+
 class NewWalker(Body):
-    """Either a starting shape with its leg length, or a whole project."""
+    """A starting shape with its leg length, the builder's own numbers, or a whole project."""
 
     name: Name | None = None
     shape: str | None = None
     leg_length_mm: Number | None = None
+    own: OwnBody | None = None
     project: CheckedProject | None = None
 
 
@@ -74,9 +87,11 @@ class Draft(Body):
 
 
 class Glimpse(Draft):
-    """station: with what is open while a handle is dragged, only what it shows is told; without, everything."""
+    """station: with what is open while a handle is dragged, only what it shows is told; without, everything. rest: with
+    the machine at rest beside it, standing or folded."""
 
     station: Annotated[str, Field(max_length=20)] | None = None
+    rest: Literal["standing", "folded"] | None = None
 
 
 class FigureDraft(Draft):
@@ -307,12 +322,18 @@ class LeverOption(BaseModel):
 
 
 class ShapeOption(BaseModel):
+    """legs, family and placed: what it begins with where it can be had by one's own numbers, else 0 and nothing."""
+
     name: str
     label: str
     group: str
     usual_mm: float
     low_mm: float
     high_mm: float
+    about: str
+    legs: int
+    family: str
+    placed: str
 
 
 class FormatOption(Option):
@@ -334,6 +355,7 @@ class Catalogue(BaseModel):
     levers: list[LeverOption]
     shapes: list[ShapeOption]
     formats: list[FormatOption]
+    forms: dict[str, list[FormField]]
 
 
 class Phases(BaseModel):

@@ -8,7 +8,8 @@ from bustle.core.document.checked import CheckedProject
 from bustle.core.document.differences import differences
 from bustle.core.document.file import project_hash
 from bustle.core.document.three_way_merge import reapply
-from bustle.core.starting.starting_walkers import start
+from bustle.core.starting.own_numbers import OwnNumbers
+from bustle.core.starting.starting_walkers import start, start_from
 from bustle.core.words.problems import InputRefused, refuse
 from bustle.store import Conflict
 from bustle.store.repository import Saved, Shelved
@@ -68,15 +69,17 @@ def shelf(query: shapes.ShelfQuery) -> Response:
 
 @api.post("", responses={201: shapes.SavedWalker})
 def create(body: shapes.NewWalker) -> Response:
-    """A new walker from a starting shape or a project."""
+    """A new walker from a starting shape, from one's own numbers, or a project."""
     if body.project is not None:
         project = _renamed(body.project, body.name) if body.name else body.project
+    elif body.own is not None:
+        project = start_from(OwnNumbers(**body.own.model_dump()), body.name or "New walker")
     elif body.shape is not None:
         if body.leg_length_mm is None:
             raise refuse("leg_length_mm", "is missing")
         project = start(body.shape, body.name or "New walker", body.leg_length_mm)
     else:
-        raise refuse("shape", "is missing; give a shape or a project")
+        raise refuse("shape", "is missing; give a shape, your own numbers or a project")
     return answer(view(store().create(project)), 201)
 
 

@@ -75,7 +75,7 @@ def mirror_what_hangs(values: Values, name: str) -> None:
     walker = values["walker"]
     for drive in walker["drives"]:
         if all(j.startswith(f"{name}/") for j in drive["joints"]):
-            _mirror_drive(drive, limb)
+            mirror_drive(drive, limb)
     for mass in walker["masses"]:
         if mass["on"].startswith(f"{name}/"):
             mass["at_mm"][1] = _other(mass["at_mm"][1])
@@ -141,7 +141,8 @@ def _other(value: float) -> float:
     return -value + 0.0
 
 
-def _mirror_drive(drive: Values, limb: Values) -> None:
+def mirror_drive(drive: Values, limb: Values) -> None:
+    """What turns a limb's joints, in place."""
     over = [turned_over(limb, path.partition("/")[2]) for path in drive["joints"]]
     for n, servo in enumerate(drive["servos"]):
         if over[min(n, len(over) - 1)]:

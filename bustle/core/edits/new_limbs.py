@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from math import atan2, copysign, cos, degrees, radians, sin
 from typing import Any, Literal
 
 from bustle.core.document.checked import CheckedProject, parse_project
@@ -100,8 +101,9 @@ def _length(values: Values) -> float:
     return max((sum(k["length_mm"] for k in limb["links"]) for limb in legs), default=160.0)
 
 
-def added(project: CheckedProject, role: Role, family: str) -> CheckedProject:
-    """A new limb: a leg on the left, an arm or head on top, or a support under the middle."""
+def added(project: CheckedProject, role: Role, family: str, at_mm: tuple[float, float] | None = None) -> CheckedProject:
+    """A new limb: a leg on the left, an arm or head on top, or a support under the middle; or where one points, on the
+    body seen from above."""
     values = document(project)
     family = "fixed" if role == "support" else family
     if family not in FAMILIES or (role != "support" and family == "fixed"):
@@ -113,15 +115,18 @@ def added(project: CheckedProject, role: Role, family: str) -> CheckedProject:
     ride = next((m.pose.ride_height_mm for m in project.motions if isinstance(m, PhaseGait)), 80.0)
     length = _length(values)
     limb: Values = {"name": name, "family": family, "branch": FAMILIES[family].branches[0], **_parts(family, length)}
+    x, y = at_mm or ((0.0, wide / 2) if role == "leg" else (long / 2, 0.0) if role == "arm" else (0.0, 0.0))
     if role == "leg":
         sprawled = not FAMILIES[family].sole_follows
+        away = degrees(atan2(y, x)) if at_mm and sprawled else copysign(90.0, y or 1.0)
         out = 0.55 * length if sprawled else 0.18 * length
-        limb["mount"] = {"at_mm": [0.0, wide / 2, 0.0], "yaw_deg": 90.0 if sprawled else 0.0}
-        limb["neutral_mm"] = [0.0, round(wide / 2 + out, 1)]
+        limb["mount"] = {"at_mm": [x, y, 0.0], "yaw_deg": round(away) if sprawled else 0.0}
+        limb["mirrored"] = not sprawled and y < 0
+        limb["neutral_mm"] = [round(x + out * cos(radians(away)), 1), round(y + out * sin(radians(away)), 1)]
     elif role == "arm":
-        limb["mount"], limb["feet"] = {"at_mm": [long / 2, 0.0, high / 2]}, []
+        limb["mount"], limb["feet"] = {"at_mm": [x, y, high / 2]}, []
     else:
-        limb["mount"] = {"at_mm": [0.0, 0.0, -ride]}
+        limb["mount"] = {"at_mm": [x, y, -ride]}
         limb["feet"] = [{"contact": {"kind": "rolls", "any_way": True}}]
     values["walker"]["limbs"].append(limb)
     values["walker"]["drives"] += _drives(values, limb)
@@ -132,6 +137,59 @@ def added(project: CheckedProject, role: Role, family: str) -> CheckedProject:
                 motion["legs"].append({"limb": name, "phase": 0.0, "duty": duty})
                 motion["gait"] = CUSTOM
     return parse_project(values)
+
+
+def jointed(project: CheckedProject, limb: str) -> CheckedProject:
+    """A free chain with one joint more at its end, and the link behind it."""
+    values = document(project)
+    chain = _chain(values, limb)
+    taken = {j["name"] for j in chain["joints"]} | {k["name"] for k in chain["links"]}
+    n = next(n for n in range(1, 20) if not {f"joint{n}", f"link{n}"} & taken)
+    joint = {"name": f"joint{n}", "min_deg": -60.0, "max_deg": 60.0, "axis": [0.0, 1.0, 0.0]}
+    chain["joints"].append(joint)
+    chain["links"].append({"name": f"link{n}", "length_mm": 40.0, "offset_mm": [40.0, 0.0, 0.0]})
+    values["walker"]["drives"] += _drives(values, {"name": limb, "joints": [joint]})
+    return parse_project(values)
+
+
+def unjointed(project: CheckedProject, limb: str, joint: str) -> CheckedProject:
+    """A free chain without one of its joints and the link behind it; what was said of it goes with it."""
+    values = document(project)
+    chain = _chain(values, limb)
+    names = [j["name"] for j in chain["joints"]]
+    if joint not in names:
+        raise refuse("joint", f"{limb} has {', '.join(names)}, and no {joint[:40]!r}")
+    at = names.index(joint)
+    link = chain["links"][at]["name"]
+    del chain["joints"][at], chain["links"][at]
+    walker, gone = values["walker"], f"{limb}/{joint}"
+    walker["drives"] = [d for d in walker["drives"] if gone not in d["joints"]]
+    for drive in walker["drives"]:
+        for servo in drive["servos"]:
+            if servo["sits_on"] == f"{limb}/{link}":
+                servo["sits_on"] = None
+    for mass in walker["masses"]:
+        if mass["on"] == f"{limb}/{link}":
+            mass["on"], mass["at_mm"] = chain["section"], chain["mount"]["at_mm"]
+    walker["leads"] = [m for m in walker["leads"] if all(p["on"] != f"{limb}/{link}" for p in m["path"])]
+    for truth in walker["as_built"]["limbs"]:
+        if truth["limb"] == limb:
+            truth["link_length_mm"].pop(link, None)
+            for told in (truth["joint_zero_deg"], truth["joint_play_deg"]):
+                told.pop(joint, None)
+    folded = [walker["folded"]["joints"]] if walker["folded"] else []
+    for said in (*folded, *(entries for motion in values["motions"] for entries in limb_lists(motion))):
+        said[:] = [a for a in said if (a["limb"], a.get("joint")) != (limb, joint)]
+    values["controls"] = [c for c in values["controls"] if c["does"] != "axis" or c["target"] != gone]
+    return parse_project(values)
+
+
+def _chain(values: Values, limb: str) -> Values:
+    found = next((m for m in values["walker"]["limbs"] if m["name"] == limb), None)
+    if found is None or not FAMILIES[found["family"]].open:
+        raise refuse("limb", f"{limb[:40]!r} is no free chain, whose joints one may add and take away")
+    chain: Values = found
+    return chain
 
 
 def refitted(project: CheckedProject, limb: str, family: str, alike: bool) -> CheckedProject:

@@ -17,7 +17,7 @@ import numpy as np
 from bustle.core.document.checked import CheckedProject
 from bustle.core.project.motion import FreeWalk, PhaseGait, Twist, TwistFrom
 from bustle.core.project.project import gait_of
-from bustle.core.search.motion_set import steadied
+from bustle.core.search.motion_set import DIRECTIONS, steadied
 from bustle.core.words.problems import refuse
 
 School = Literal["shorter_steps", "slower_pace"]
@@ -31,6 +31,10 @@ AXES: dict[str, tuple[str, str]] = {
     "left": ("Left", "Right"),
     "turn": ("Turn left", "Turn right"),
 }
+WORDS = {
+    "Forward": "ahead", "Back": "back", "Left": "to the left", "Right": "to the right",
+    "Turn left": "round to the left", "Turn right": "round to the right",
+}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -51,7 +55,7 @@ def steered(project: CheckedProject, stick: Stick, school: School = "shorter_ste
     parts: list[tuple[float, PhaseGait]] = []
     for share, (one, other) in zip((stick.ahead, stick.left, stick.turn), AXES.values(), strict=True):
         if abs(share) > DEAD_SHARE:
-            parts.append((abs(share), _named(project, one if share > 0 else other)))
+            parts.append((abs(share), _going(project, one if share > 0 else other)))
     if not parts:
         base = next((m for m in project.motions if isinstance(m, PhaseGait) and m.moves), None)
         if base is None:
@@ -99,10 +103,18 @@ def driven_by_rule(project: CheckedProject, sticks: Sequence[StickAt], takes_s: 
     return FreeWalk(name=name, like=like.name, ways=ways, takes_s=takes_s)
 
 
-def _named(project: CheckedProject, name: str) -> PhaseGait:
-    if name not in {m.name for m in project.motions}:
-        raise refuse("stick", f"this walker's set has no motion called {name}, so the stick does nothing that way")
-    return gait_of(project, name)
+def _going(project: CheckedProject, name: str) -> PhaseGait:
+    """The motion of that name, else the first walk that goes that way and no other."""
+    if name in {m.name for m in project.motions}:
+        return gait_of(project, name)
+    way = np.array(DIRECTIONS[name])
+    for motion in project.motions:
+        if isinstance(motion, PhaseGait) and motion.moves and not motion.inverted:
+            twist = np.array(_numbers(motion.twist))
+            if np.array_equal(np.sign(twist), way):
+                return motion
+    raise refuse("stick", f"none of this walker's motions goes {WORDS[name]}, so the stick does nothing that way. "
+                 "Make the set, and it has one")  # fmt: skip
 
 
 def _without_sway(gait: PhaseGait):  # type: ignore[no-untyped-def]

@@ -49,17 +49,25 @@ class Built:
     duty: float = 0.0
     cycle_s: float = 0.0
     travel: str = "asked"
+    body: str = "box"
 
 
 @dataclass(frozen=True)
 class Shape:
-    """A starting shape; build(length_mm) → Built, length from the hip to the foot of a straight leg."""
+    """A starting shape; build(length_mm) → Built, length from the hip to the foot of a straight leg.
+
+    about: how it walks. legs, family, placed: of shapes that can be had by one's own numbers, what those begin with.
+    """
 
     name: str
     label: str
     group: str
     usual_mm: float
     build: Callable[[float], Built]
+    about: str
+    legs: int = 0
+    family: str = ""
+    placed: str = ""
 
 
 def mm(value: float) -> float:
@@ -141,7 +149,7 @@ def walker_of(built: Built, length: float) -> tuple[Values, Values]:
         *built.masses,
     ]
     walker = {
-        "sections": [{"name": "body", "size_mm": built.size}],
+        "sections": [{"name": "body", "size_mm": built.size, "shape": built.body}],
         "limbs": built.limbs,
         "masses": masses,
         "drives": drives,
@@ -169,21 +177,28 @@ def motions_of(built: Built) -> list[Values]:
 
 def _walk(built: Built, legs: list[Values], name: str) -> Values:
     """At the gait that keeps the most in hand while still getting somewhere."""
-    gait = GAITS[built.gait or ("tripod" if len(legs) == 6 else "creep")]
+    spots = spots_of([tuple(leg["mount"]["at_mm"][:2]) for leg in legs])
+    usual = GAITS[built.gait or ("tripod" if len(legs) == 6 else "creep")]
+    # Without a gait of a name, one leg after the other, by turns on far sides.
+    gait = usual if usual.fits(spots) else next((g for g in GAITS.values() if g.fits(spots)), None)
     # Tripod with half a tenth of double support, so that feet change over with all six down.
-    duty = built.duty or (0.55 if len(legs) == 6 else 0.88)
+    duty = built.duty or (0.55 if gait is usual and len(legs) == 6 else gait.duty if len(legs) > 6 and gait else 0.88)
     cycle = built.cycle_s or (1.2 if len(legs) == 6 else 3.0)
-    phases = gait.phases(spots_of([tuple(leg["mount"]["at_mm"][:2]) for leg in legs]))
+    turns = [(k * (len(legs) // 2 or 1)) % len(legs) / len(legs) for k in range(len(legs))]
+    phases = gait.phases(spots) if gait else turns
     speed = built.stroke_mm / (duty * cycle)
     reach = sum(sum(v * v for v in leg["neutral_mm"]) ** 0.5 for leg in legs) / len(legs)
     twist = {
         "Forward": {"vx_mm_s": round(speed, 1)},
+        "Back": {"vx_mm_s": -round(speed, 1)},
         "Turn left": {"omega_deg_s": round(speed / reach * 57.3 * 0.8, 1)},
+        "Turn right": {"omega_deg_s": -round(speed / reach * 57.3 * 0.8, 1)},
         "Sideways left": {"vy_mm_s": round(speed * 0.6, 1)},
+        "Sideways right": {"vy_mm_s": -round(speed * 0.6, 1)},
     }[name]
     return {
         "name": name,
-        "gait": gait.name,
+        "gait": gait.name if gait else CUSTOM,
         "legs": [{"limb": leg["name"], "phase": p, "duty": duty} for leg, p in zip(legs, phases, strict=True)],
         "cycle_s": cycle,
         "twist": twist,
@@ -191,6 +206,6 @@ def _walk(built: Built, legs: list[Values], name: str) -> Values:
         "lift_mm": built.lift_mm,
         "pose": {"ride_height_mm": built.ride_mm},
         # A gait of its own is judged as the shape says: casters make a trot static.
-        "balance": built.balance if built.gait else gait.balance,
+        "balance": built.balance if built.gait or not gait else gait.balance,
         "travel": built.travel,
     }

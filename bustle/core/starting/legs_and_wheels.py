@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bustle.core.starting.building_blocks import Built, Values, limb, mm, side_of
-from bustle.core.starting.rectangular import sprawled_two
+from bustle.core.starting.rectangular import AHEAD, sprawled_two
 
 CASTER = {"contact": {"kind": "rolls", "any_way": True}}
 
@@ -23,7 +23,7 @@ def with_casters(length: float) -> Built:
     ]
     return Built(
         [*built.limbs, *casters], built.size, built.ride_mm, built.centres, built.stroke_mm, built.lift_mm,
-        ("Forward",), duty=0.6, cycle_s=1.6, gait="trot",
+        AHEAD, duty=0.6, cycle_s=1.6, gait="trot",
     )  # fmt: skip
 
 

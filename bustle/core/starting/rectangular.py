@@ -6,7 +6,9 @@ from math import cos, radians, sin
 
 from bustle.core.starting.building_blocks import FOUR, SIX, Built, limb, mm, side_of
 
-ALL = ("Forward", "Turn left", "Sideways left")
+AHEAD = ("Forward", "Back")
+TURNING = (*AHEAD, "Turn left", "Turn right")
+ALL = (*TURNING, "Sideways left", "Sideways right")
 
 
 def _along(name: str, rows: int) -> float:
@@ -40,7 +42,7 @@ def sprawled_two(legs: int, length: float) -> Built:
         yaw = side_of(name) * 90.0
         limbs.append(_lifting(name, x, y, yaw, length))
     return Built(
-        limbs, size, mm(length * 0.4), {"lift": -32.0}, length * 0.16, mm(length * 0.1), ("Forward",), duty=_duty(legs)
+        limbs, size, mm(length * 0.4), {"lift": -32.0}, length * 0.16, mm(length * 0.1), AHEAD, duty=_duty(legs)
     )
 
 
@@ -75,7 +77,7 @@ def radial(legs: int, joints: int, length: float) -> Built:
     if joints == 2:
         stroke = length * (0.14 if legs == 6 else 0.1)
         return Built(
-            limbs, size, mm(length * 0.4), {"lift": -32.0}, stroke, mm(length * 0.1), ("Forward", "Turn left"),
+            limbs, size, mm(length * 0.4), {"lift": -32.0}, stroke, mm(length * 0.1), TURNING,
             duty=_duty(legs), travel="implied",
         )  # fmt: skip
     return Built(limbs, size, mm(length * 0.36), {"femur": 20.0, "tibia": -85.0}, length * 0.24, mm(length * 0.12), ALL)
@@ -106,4 +108,4 @@ def upright_two(length: float) -> Built:
         )
         for part in built.limbs
     ]  # fmt: skip
-    return Built(limbs, built.size, built.ride_mm, built.centres, length * 0.16, built.lift_mm, ("Forward",))
+    return Built(limbs, built.size, built.ride_mm, built.centres, length * 0.16, built.lift_mm, AHEAD)

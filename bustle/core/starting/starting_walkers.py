@@ -6,54 +6,65 @@ A new shape is a builder in one of the files here and one line in this registry.
 from __future__ import annotations
 
 from functools import partial
+from typing import Any
 
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.edits.levers import motion_index
 from bustle.core.edits.patches import patched, replace
 from bustle.core.evaluate import evaluate
 from bustle.core.kinds.gaits import GAITS, spots_of
+from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import FORMAT, VERSION, gait_of
 from bustle.core.search.smallest_sway import swayed
 from bustle.core.starting import legs_and_wheels, rectangular, two_legs
-from bustle.core.starting.building_blocks import Shape, mm, motions_of, walker_of
+from bustle.core.starting.building_blocks import Built, Shape, mm, motions_of, walker_of
+from bustle.core.starting.own_numbers import OwnNumbers, built_from
 from bustle.core.words.problems import refuse
 
 LEG_LENGTH_MM = (60.0, 600.0)
 
+TRIPOD = "Three legs step while three stand: it may stop at any instant."
+CREEP = "One leg at a time, the body over the other three: slow, and it may stop at any instant."
+
 SHAPES: dict[str, Shape] = {
     shape.name: shape
     for shape in (
-        Shape("six_sprawled", "Six legs, sprawled", "Six legs", 220.0, partial(rectangular.sprawled, 6)),
-        Shape("six_radial", "Six legs, circle", "Six legs", 220.0, partial(rectangular.radial, 6, 3)),
-        Shape("six_two", "Six two-joint legs", "Six legs", 160.0, partial(rectangular.sprawled_two, 6)),
-        Shape(
-            "six_two_radial",
-            "Six two-joint legs, circle",
-            "Six legs",
-            160.0,
-            partial(rectangular.radial, 6, 2),
-        ),
-        Shape("six_upright", "Six legs, upright", "Six legs", 220.0, partial(rectangular.upright, 6)),
-        Shape("four_sprawled", "Four legs, sprawled", "Four legs", 220.0, partial(rectangular.sprawled, 4)),
-        Shape("four_upright", "Four legs, upright", "Four legs", 220.0, partial(rectangular.upright, 4)),
-        Shape("four_upright_2", "Four two-joint legs, upright", "Four legs", 200.0, rectangular.upright_two),
-        Shape(
-            "four_radial_2",
-            "Four two-joint legs, circle",
-            "Four legs",
-            160.0,
-            partial(rectangular.radial, 4, 2),
-        ),
-        Shape("two_full", "Two six-joint legs", "Two legs", 260.0, two_legs.full),
-        Shape("two_parallelogram", "Two parallelogram legs, roll and yaw", "Two legs", 260.0, two_legs.parallelogram),
-        Shape("two_planar", "Two planar legs, boom", "Two legs", 260.0, two_legs.planar),
-        Shape("two_servo", "Two two-servo legs", "Two legs", 140.0, two_legs.two_servo),
-        Shape("two_rocker", "Two rocker legs", "Two legs", 180.0, two_legs.rocker),
-        Shape("two_moving_mass", "Two legs and a moving mass", "Two legs", 220.0, two_legs.moving_mass),
-        Shape("four_casters", "Four legs and two casters", "Legs and wheels", 160.0, legs_and_wheels.with_casters),
-        Shape("two_wheels", "Two legs, two wheels", "Legs and wheels", 220.0, legs_and_wheels.legs_and_wheels),
+        Shape("six_sprawled", "Six legs, sprawled", "Six legs", 220.0, partial(rectangular.sprawled, 6),
+              f"{TRIPOD} Goes and turns any way.", 6, "sprawled_3", "sides"),
+        Shape("six_radial", "Six legs, circle", "Six legs", 220.0, partial(rectangular.radial, 6, 3),
+              f"{TRIPOD} Goes any way alike.", 6, "sprawled_3", "round"),
+        Shape("six_two", "Six two-joint legs", "Six legs", 160.0, partial(rectangular.sprawled_two, 6),
+              f"{TRIPOD} Two servos a leg: short strides ahead and back.", 6, "sprawled_2", "sides"),
+        Shape("six_two_radial", "Six two-joint legs, circle", "Six legs", 160.0, partial(rectangular.radial, 6, 2),
+              f"{TRIPOD} Two servos a leg: the feet slip, and the body goes as they let it.", 6, "sprawled_2", "round"),
+        Shape("six_upright", "Six legs, upright", "Six legs", 220.0, partial(rectangular.upright, 6),
+              f"{TRIPOD} Tall and narrow.", 6, "upright_3", "sides"),
+        Shape("four_sprawled", "Four legs, sprawled", "Four legs", 220.0, partial(rectangular.sprawled, 4),
+              CREEP, 4, "sprawled_3", "sides"),
+        Shape("four_upright", "Four legs, upright", "Four legs", 220.0, partial(rectangular.upright, 4),
+              CREEP, 4, "upright_3", "sides"),
+        Shape("four_upright_2", "Four two-joint legs, upright", "Four legs", 200.0, rectangular.upright_two,
+              f"{CREEP} Two servos a leg: straight ahead and back.", 4, "upright_2", "sides"),
+        Shape("four_radial_2", "Four two-joint legs, circle", "Four legs", 160.0, partial(rectangular.radial, 4, 2),
+              f"{CREEP} Two servos a leg: the feet slip.", 4, "sprawled_2", "round"),
+        Shape("two_full", "Two six-joint legs", "Two legs", 260.0, two_legs.full,
+              "Stands on flat soles that lie and turn as asked; shifts its weight before it steps."),
+        Shape("two_parallelogram", "Two parallelogram legs, roll and yaw", "Two legs", 260.0, two_legs.parallelogram,
+              "Rods keep its soles level; it has no ankle, so it steps quickly."),
+        Shape("two_planar", "Two planar legs, boom", "Two legs", 260.0, two_legs.planar,
+              "A boom holds it sideways; it walks ahead and back round the boom."),
+        Shape("two_servo", "Two two-servo legs", "Two legs", 140.0, two_legs.two_servo,
+              "Tips its weight over one sole and turns the other ahead: four servos in all."),
+        Shape("two_rocker", "Two rocker legs", "Two legs", 180.0, two_legs.rocker,
+              "Rocks from one curved sole to the other; it lives by its timing."),
+        Shape("two_moving_mass", "Two legs and a moving mass", "Two legs", 220.0, two_legs.moving_mass,
+              "Throws a weight over one foot while the other steps."),
+        Shape("four_casters", "Four legs and two casters", "Legs and wheels", 160.0, legs_and_wheels.with_casters,
+              "Casters carry it, legs push two and two."),
+        Shape("two_wheels", "Two legs, two wheels", "Legs and wheels", 220.0, legs_and_wheels.legs_and_wheels,
+              "Legs in front, wheels behind that roll along."),
     )
-}
+}  # fmt: skip
 
 
 def start(shape: str, name: str, leg_length_mm: float) -> CheckedProject:
@@ -63,7 +74,33 @@ def start(shape: str, name: str, leg_length_mm: float) -> CheckedProject:
     low, high = LEG_LENGTH_MM
     if not low <= leg_length_mm <= high:
         raise refuse("leg_length_mm", f"must be from {low:g} to {high:g}, got {leg_length_mm:g}")
-    built = SHAPES[shape].build(leg_length_mm)
+    return _whole(SHAPES[shape].build(leg_length_mm), name, leg_length_mm)
+
+
+def start_from(own: OwnNumbers, name: str) -> CheckedProject:
+    """A project by the builder's own numbers, its strides shortened until nothing stops them or they are a quarter of
+    what is usual. Raises InputRefused naming each number out of its range."""
+    length = own.leg_length_mm
+    project = _whole(built_from(own), name, length)
+    for motion in project.motions:
+        index = motion_index(project, motion.name)
+        for share in (1.0, 0.7, 0.5, 0.35, 0.25):
+            shorter = patched(project, _paced(project, index, share))
+            if evaluate(shorter, motion.name).sound:
+                break
+        project = shorter
+    return project
+
+
+def _paced(project: CheckedProject, index: int, share: float) -> list[dict[str, Any]]:
+    motion = project.motions[index]
+    if not isinstance(motion, PhaseGait):
+        return []
+    twist = {name: round(value * share, 1) for name, value in motion.twist.model_dump().items()}
+    return [replace(f"/motions/{index}/twist", twist)]
+
+
+def _whole(built: Built, name: str, leg_length_mm: float) -> CheckedProject:
     walker, servo = walker_of(built, leg_length_mm)
     project = parse_project(
         {
