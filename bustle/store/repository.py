@@ -231,11 +231,13 @@ class Store:
             self._walker(session, walker_id)
             return [Line(*row) for row in session.execute(query.order_by(r.number.desc()))]
 
-    def name_revision(self, walker_id: int, number: int, name: str | None) -> None:
-        """Name a revision, or take its name away."""
+    def name_revision(self, walker_id: int, number: int, name: str | None, note: str | None = None) -> None:
+        """Name a revision, or take its name away; with a note, put that in the place of the one it has."""
         with Session(self.engine) as session, session.begin():
-            walker = self._walker(session, walker_id)
-            self._revision(session, walker, number).name = name
+            revision = self._revision(session, self._walker(session, walker_id), number)
+            revision.name = name
+            if note is not None:
+                revision.note = note
 
     def archive(self, walker_id: int, archived: bool) -> None:
         """Put a walker away, or back on the shelf. Nothing is deleted."""

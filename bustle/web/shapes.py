@@ -76,7 +76,10 @@ class SaveRevision(Body):
 
 
 class NameRevision(Body):
+    """note: null leaves the one it has."""
+
     name: Name | None
+    note: Annotated[Text, Field(max_length=200)] | None = None
 
 
 class Draft(Body):

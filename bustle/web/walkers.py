@@ -177,8 +177,8 @@ def find_revision(path: shapes.HashPath) -> Response:
 
 @api.put("/<int:walker_id>/revisions/<int:number>/name", responses={204: None})
 def name_revision(path: shapes.RevisionPath, body: shapes.NameRevision) -> Response:
-    """Name a revision, or take its name away."""
-    store().name_revision(path.walker_id, path.number, body.name)
+    """Name a revision, or take its name away; and note what it is."""
+    store().name_revision(path.walker_id, path.number, body.name, body.note)
     return Response(status=204)
 
 

@@ -8,13 +8,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any, get_args
+from typing import Any, Literal, get_args
 
 import numpy as np
 from pydantic.fields import FieldInfo
 
 from bustle.core.edits.patches import Patch, replace
-from bustle.core.project.motion import LegTiming, PhaseGait
+from bustle.core.project.motion import LegTiming, PhaseGait, SwayTerm
 from bustle.core.project.project import Project, gait_of
 from bustle.core.words.wording import number
 
@@ -152,6 +152,44 @@ def _feet_out(project: Project, index: int, value: float) -> Patch:
     return patch
 
 
+def _term(motion: PhaseGait, axis: str) -> SwayTerm:
+    """The sway along an axis that a hand turns: the first term that has any, else none at its usual harmonic."""
+    usual = 2 if axis == "z" else 1
+    ends = (f"{axis}_cos_mm", f"{axis}_sin_mm")
+    own = [t for t in motion.pose.sway if any(getattr(t, end) for end in ends)]
+    return own[0] if own else SwayTerm(harmonic=usual)
+
+
+def _sway(axis: str, of: Literal["far", "when"]) -> Hand:
+    """How far the body sways along an axis, A = √(cos² + sin²) mm, or at which share of its own period it is furthest
+    that way, φ = atan2(sin, cos)/2π."""
+
+    def both(motion: PhaseGait) -> tuple[float, float]:
+        term = _term(motion, axis)
+        c, s = float(getattr(term, f"{axis}_cos_mm")), float(getattr(term, f"{axis}_sin_mm"))
+        return float(np.hypot(c, s)), float(np.arctan2(s, c) / (2 * np.pi) % 1.0)
+
+    def read(project: Project, motion: PhaseGait) -> float:
+        return both(motion)[of == "when"]
+
+    def set_to(project: Project, index: int, value: float) -> Patch:
+        motion = _gait(project, index)
+        term, (far, when) = _term(motion, axis), both(motion)
+        far, when = (value, when) if of == "far" else (far, value)
+        turn = 2 * np.pi * when
+        put = {
+            f"{axis}_cos_mm": round(far * np.cos(turn), 3) + 0.0,
+            f"{axis}_sin_mm": round(far * np.sin(turn), 3) + 0.0,
+        }
+        terms = [t.model_copy(update=put) if t.harmonic == term.harmonic else t for t in motion.pose.sway]
+        if all(t.harmonic != term.harmonic for t in terms):
+            terms.append(SwayTerm(harmonic=term.harmonic, **put))
+        kept = [t.model_dump() for t in terms if any(v for k, v in t.model_dump().items() if k != "harmonic")]
+        return [replace(f"/motions/{index}/pose/sway", kept)]
+
+    return read, set_to, (0.0, 1000.0) if of == "far" else (0.0, 1.0)
+
+
 LEVERS: dict[str, Lever] = {
     lever.name: lever
     for lever in (
@@ -168,6 +206,12 @@ LEVERS: dict[str, Lever] = {
         Lever("roll", "Lean right", "°", -25, 25, 0.5, *_field("pose", "roll_deg")),
         Lever("pitch", "Nose down", "°", -25, 25, 0.5, *_field("pose", "pitch_deg")),
         Lever("yaw", "Twist left", "°", -25, 25, 0.5, *_field("pose", "yaw_deg")),
+        Lever("sway_y", "Sways sideways", "mm", 0, 80, 0.5, *_sway("y", "far")),
+        Lever("sway_y_at", "furthest left at", "", 0, 1, 0.01, *_sway("y", "when")),
+        Lever("sway_x", "Sways fore and aft", "mm", 0, 80, 0.5, *_sway("x", "far")),
+        Lever("sway_x_at", "furthest ahead at", "", 0, 1, 0.01, *_sway("x", "when")),
+        Lever("sway_z", "Rises and falls", "mm", 0, 40, 0.5, *_sway("z", "far")),
+        Lever("sway_z_at", "highest at", "", 0, 1, 0.01, *_sway("z", "when")),
         Lever("stride", "Shorter strides", "%", 0, 100, 1, lambda p, m: 100.0, _stride, (0, 100), True, _say_stride),
         Lever("pace", "Slower, same strides", "%", 10, 100, 1, lambda p, m: 100.0, _pace, (10, 100), True, _say_pace),
         Lever("feet_out", "Feet out", "mm", -80, 80, 1, lambda p, m: 0.0, _feet_out, (-80, 80), True, _say_feet),

@@ -33,10 +33,39 @@ export function decode(buffer: ArrayBuffer): Picture {
   return { ...head, checking: [], data, width };
 }
 
-/** With a station: only what it needs while a handle is dragged. */
-export async function evaluateDraft(project: Project, motion: string, station?: string): Promise<Picture> {
-  const response = await fetched("/api/evaluate", posted({ project, motion, station: station ?? null }));
-  return decode(await response.arrayBuffer());
+export type Rest = "standing" | "folded";
+
+/** With a station: only what it needs while a handle is dragged. With a rest: the machine at rest beside it. */
+export async function evaluateDraft(
+  project: Project,
+  motion: string,
+  station?: string,
+  rest?: Rest | null,
+): Promise<Picture> {
+  const body = { project, motion, station: station ?? null, rest: rest ?? null };
+  return decode(await (await fetched("/api/evaluate", posted(body))).arrayBuffer());
+}
+
+/** The machine at rest as a picture of one instant, with every foot down; null where none was asked for. */
+export function atRest(picture: Picture): Picture | null {
+  const { rest_points, rest_frame, rest_soles, rest_com } = picture.data;
+  if (!rest_points) return null;
+  const none = new Float32Array(0);
+  return {
+    ...picture,
+    samples: 1,
+    data: {
+      ...picture.data,
+      points: rest_points,
+      frame: rest_frame,
+      soles: rest_soles,
+      com: rest_com,
+      polygon: none,
+      polygon_count: new Float32Array(1),
+      contact: new Float32Array(picture.legs.length).fill(1),
+      margin_mm: new Float32Array(1),
+    },
+  };
 }
 
 /** What was asked for anew, and what was not as it was before, marked so. */

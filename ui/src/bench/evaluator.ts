@@ -1,12 +1,13 @@
 /** Evaluates drafts as they change: one request in flight, one waiting, the latest wins. */
 import type { Project } from "@/api/client";
-import { evaluateDraft, type Picture } from "@/api/picture";
+import { evaluateDraft, type Picture, type Rest } from "@/api/picture";
 
 interface Job {
   project: Project;
   motion: string;
   /** The station that is open, where only what it shows in a drag is asked for. */
   station?: string;
+  rest?: Rest | null;
   done: (picture: Picture) => void;
   failed: (error: Error) => void;
 }
@@ -29,7 +30,7 @@ async function run(): Promise<void> {
     const job = waiting;
     waiting = null;
     try {
-      const picture = await evaluateDraft(job.project, job.motion, job.station);
+      const picture = await evaluateDraft(job.project, job.motion, job.station, job.rest);
       job.done(picture);
     } catch (error) {
       if (!waiting) job.failed(error as Error);

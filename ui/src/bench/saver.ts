@@ -34,6 +34,9 @@ async function save(): Promise<void> {
   } catch (error) {
     if (error instanceof Refusal && error.status === 409) {
       useBench.setState({ conflict: error.body as unknown as Conflict, saveState: "failed" });
+    } else if (error instanceof Refusal && error.status === 422) {
+      // The evaluation of the same draft takes back what is refused, and saves what is left.
+      useBench.setState({ saveState: "unsaved" });
     } else {
       useBench.setState({ saveState: "failed", saveError: (error as Error).message });
     }

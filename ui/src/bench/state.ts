@@ -12,6 +12,23 @@ export interface Conflict {
   merged: { project: Project; mine: FieldDifference[]; theirs: FieldDifference[] } | null;
 }
 
+/** What is picked on the drawing of the frame, and shown beside it. */
+export type PickKind = "body" | "limb" | "joints" | "foot" | "servos" | "mass" | "lead" | "carried";
+export interface Picked {
+  kind: PickKind;
+  /** Of the section, mass or lead; limbs are the chosen one. */
+  index: number;
+}
+
+/** A change that the server refused: it was taken back, and nothing else with it. */
+export interface HeldBack {
+  /** Where in the document. */
+  path: string;
+  value: unknown;
+  /** What is wrong, in the builder's words. */
+  sentence: string;
+}
+
 export interface Bench {
   saved: SavedWalker | null;
   draft: Project | null;
@@ -20,6 +37,8 @@ export interface Bench {
   /** The draft the picture was made from. */
   pictured: Project | null;
   refusal: string | null;
+  held: HeldBack | null;
+  picked: Picked;
   ghost: { picture: Picture; title: string } | null;
   /** The whole picture before the present or latest change, for what the change does. */
   settled: Picture | null;
@@ -27,6 +46,8 @@ export interface Bench {
   /** The station that is open. */
   station: string;
   dragging: boolean;
+  /** Whether an answer about the newest draft is on its way. */
+  waiting: boolean;
   mirrored: boolean;
   open: string | null;
   saveState: SaveState;
@@ -43,11 +64,14 @@ export const useBench = create<Bench>(() => ({
   picture: null,
   pictured: null,
   refusal: null,
+  held: null,
+  picked: { kind: "limb", index: 0 },
   ghost: null,
   settled: null,
   leg: "",
   station: "",
   dragging: false,
+  waiting: false,
   mirrored: true,
   open: null,
   saveState: "saved",

@@ -1,12 +1,25 @@
 /** What is done on the bench: opening, editing, undoing, trying a remedy. */
-import type { AnyMotion, Motion, MotionOf, Project, Remedy, SavedWalker } from "@/api/client";
-import { evaluateDraft, type Finding, over, type Picture } from "@/api/picture";
+import { produce } from "immer";
+import {
+  type AnyMotion,
+  fetched,
+  isGait,
+  type Motion,
+  type MotionOf,
+  type Project,
+  posted,
+  type Remedy,
+  type SavedWalker,
+  type Schemas,
+} from "@/api/client";
+import { evaluateDraft, type Finding, over, type Picture, type Rest } from "@/api/picture";
 import { newDraft } from "@/api/searches";
 import { gaitOf } from "./edits";
 import { evaluateLatest } from "./evaluator";
+import { forget, withoutRefused } from "./holding";
 import { playhead } from "./playhead";
 import { saveDraft } from "./saver";
-import { type Bench, useBench } from "./state";
+import { type Bench, type PickKind, useBench } from "./state";
 
 const get = useBench.getState;
 const set = useBench.setState;
@@ -27,6 +40,8 @@ export function openWalker(saved: SavedWalker, motion: string | null, leg: strin
     picture: null,
     pictured: null,
     refusal: null,
+    held: null,
+    picked: { kind: "limb", index: 0 },
     ghost: null,
     settled: null,
     open: null,
@@ -54,15 +69,17 @@ export function evaluate(glimpse = false): void {
   const { draft, motion, station } = get();
   window.clearTimeout(rest);
   rest = 0;
+  set({ waiting: true });
   if (glimpse) rest = window.setTimeout(() => evaluate(), REST_MS);
   if (!draft || !motion) {
-    set({ picture: null, pictured: null });
+    set({ picture: null, pictured: null, waiting: false });
     return;
   }
   evaluateLatest({
     project: draft,
     motion,
     station: glimpse && station ? station : undefined,
+    rest: restOf(draft),
     done: (fresh) => {
       const picture = over(get().picture, fresh);
       playhead.setCycle(picture.cycle_s, picture.samples);
@@ -73,11 +90,52 @@ export function evaluate(glimpse = false): void {
         picture,
         pictured: draft,
         refusal: null,
+        waiting: get().draft !== draft || glimpse,
         open: kept ? open : first && first.severity === "stop" ? keyOf(first) : null,
       });
     },
-    failed: (error) => set({ refusal: error.message }),
+    failed: (error) => {
+      if (!get().dragging && takeBackRefused(error, draft)) return;
+      set({ refusal: error.message, waiting: false });
+    },
   });
+}
+
+/** At the frame one measures a machine that stands still, or is folded while its fold is what is picked. */
+function restOf(draft: Project): Rest | null {
+  const { station, picked } = get();
+  if (station !== "frame" || !draft.motions.some(isGait)) return null;
+  return picked.kind === "carried" && draft.walker.folded ? "folded" : "standing";
+}
+
+/** Whether the draft is now one without what was refused. */
+export function takeBackRefused(error: Error, draft: Project): boolean {
+  const { pictured, past } = get();
+  if (get().draft !== draft) return true;
+  const mended = withoutRefused(error, draft, pictured);
+  if (!mended) return false;
+  before = null;
+  newDraft();
+  const last = past.at(-1);
+  const undone = last && JSON.stringify(last) === JSON.stringify(mended.draft);
+  set({
+    draft: mended.draft,
+    held: mended.held,
+    refusal: null,
+    past: undone ? past.slice(0, -1) : past,
+    ghost: null,
+  });
+  evaluate();
+  saveDraft();
+  return true;
+}
+
+/** What is picked on the drawing of the frame. */
+export function pick(kind: PickKind, index = 0): void {
+  const was = get().picked;
+  if (was.kind === kind && was.index === index) return;
+  set({ picked: { kind, index } });
+  if (kind === "carried" || was.kind === "carried") evaluate();
 }
 
 export function keyOf(finding: Finding): string {
@@ -93,9 +151,10 @@ export function edit(change: (draft: Project) => void, commitNow = false): void 
     const { picture } = get();
     if (picture?.whole) set({ settled: picture });
   }
-  const next = structuredClone(draft);
-  change(next);
+  const next = produce(draft, change);
+  if (next === draft && !commitNow) return;
   newDraft();
+  forget();
   set({ draft: next, saveState: "unsaved", ghost: null });
   evaluate(!commitNow);
   if (commitNow) commit();
@@ -127,6 +186,23 @@ export function editKind<K extends AnyMotion["kind"] & string>(
   }, true);
 }
 
+/** A change of one leg that those like it follow, where legs are kept alike: the server says how. */
+export async function editLeg(leg: string, change: (draft: Project) => void): Promise<void> {
+  const was = get().draft;
+  edit(change, !get().mirrored);
+  if (!get().mirrored || !was) return;
+  const own = get().draft;
+  if (own === was) return;
+  try {
+    const body = { project: own, before: was, action: "follow", limb: leg };
+    const answer = (await (await fetched("/api/frame", posted(body))).json()) as Schemas["EditedProject"];
+    if (get().draft === own) edit((draft) => void Object.assign(draft, answer.project));
+  } catch (error) {
+    if (get().draft === own && takeBackRefused(error as Error, own as Project)) return;
+  }
+  commit();
+}
+
 /** The hand let go: one step of undo, and a save. */
 export function commit(): void {
   const { draft, past, picture } = get();
@@ -141,7 +217,7 @@ export function commit(): void {
 }
 
 export function replaceDraft(project: Project, motion?: string): void {
-  edit((draft) => Object.assign(draft, structuredClone(project)));
+  edit((draft) => void Object.assign(draft, project));
   if (motion) chooseMotion(motion);
   commit();
 }

@@ -29,3 +29,10 @@ export function digitsOf(step: number): number {
 export function mass(grams: number): string {
   return grams >= 1000 ? `${shown(grams / 1000, 2)} kg` : `${shown(grams)} g`;
 }
+
+/** "2026-11-26 14:05": the same in every country. */
+export function isoTime(text: string): string {
+  const at = new Date(text);
+  const two = (n: number) => String(n).padStart(2, "0");
+  return `${at.getFullYear()}-${two(at.getMonth() + 1)}-${two(at.getDate())} ${two(at.getHours())}:${two(at.getMinutes())}`;
+}

@@ -8,7 +8,7 @@ import { chooseLeg } from "@/bench/store";
 import { Grid } from "./Grid";
 import { comTrace, footTrace, paint } from "./paint";
 import { type Fit, type Projection, projection } from "./projection";
-import { Walker } from "./Walker";
+import { type Part, Walker } from "./Walker";
 
 interface Props {
   view: ViewName;
@@ -23,12 +23,14 @@ interface Props {
   ghost?: Picture | null;
   /** A fixed instant instead of the playhead's. */
   time?: number;
+  onPick?: (part: Part) => void;
   label: string;
   children?: (p: Projection) => ReactNode;
 }
 
 export function MatView(props: Props) {
-  const { view, picture, fit, width, height, chosen, main, margin, traces, ghost, time, label, children } = props;
+  const { view, picture, fit, width, height, chosen, main, margin, traces, ghost, time, onPick, label, children } =
+    props;
   const own = useRef<SVGGElement>(null);
   const other = useRef<SVGGElement>(null);
   const p = projection(view, fit);
@@ -93,6 +95,7 @@ export function MatView(props: Props) {
           labels={main}
           margin={margin}
           onChoose={main ? chooseLeg : undefined}
+          onPick={main ? onPick : undefined}
         />
       </g>
       {children?.(p)}

@@ -79,10 +79,27 @@ interface Parts {
   feet: THREE.Mesh[];
   frame: THREE.LineSegments;
   box: THREE.Mesh;
+  edges: number[];
   polygon: THREE.Mesh;
 }
 
-const EDGES = [0, 1, 1, 2, 2, 3, 3, 0, 4, 5, 5, 6, 6, 7, 7, 4, 0, 4, 1, 5, 2, 6, 3, 7];
+/** Pairs of points of the frame that edges join, and triples that faces have, section by section. */
+function frameParts(picture: Picture): { edges: number[]; faces: number[] } {
+  const edges: number[] = [];
+  const faces: number[] = [];
+  for (const { points } of picture.sections) {
+    const [from, to] = points;
+    const rim = (to - from) / 2;
+    for (let k = 0; k < rim; k++) {
+      const [low, next] = [from + k, from + ((k + 1) % rim)];
+      edges.push(low, next, low + rim, next + rim);
+      if (k % Math.max(1, rim / 4) === 0) edges.push(low, low + rim);
+      faces.push(low, next, next + rim, low, next + rim, low + rim);
+      if (k > 0 && k + 1 < rim) faces.push(from, low, next, from + rim, low + rim, next + rim);
+    }
+  }
+  return { edges, faces };
+}
 
 function build(picture: Picture, chosen: string): Parts {
   const root = new THREE.Group();
@@ -98,8 +115,8 @@ function build(picture: Picture, chosen: string): Parts {
     root.add(...links[links.length - 1], feet[feet.length - 1]);
   }
   const edges = new THREE.BufferGeometry();
-  const boxes = picture.width.frame / 24;
-  edges.setAttribute("position", new THREE.BufferAttribute(new Float32Array(boxes * EDGES.length * 3), 3));
+  const joined = frameParts(picture);
+  edges.setAttribute("position", new THREE.BufferAttribute(new Float32Array(joined.edges.length * 3), 3));
   const frame = new THREE.LineSegments(edges, new THREE.LineBasicMaterial({ color: CHALK }));
   const area = new THREE.BufferGeometry();
   area.setAttribute("position", new THREE.BufferAttribute(new Float32Array((picture.width.polygon / 2) * 9), 3));
@@ -114,20 +131,16 @@ function build(picture: Picture, chosen: string): Parts {
     }),
   );
   const faces = new THREE.BufferGeometry();
-  faces.setAttribute("position", new THREE.BufferAttribute(new Float32Array(8 * 3), 3));
-  faces.setIndex(FACES);
+  faces.setAttribute("position", new THREE.BufferAttribute(new Float32Array(picture.width.frame), 3));
+  faces.setIndex(joined.faces);
   const box = new THREE.Mesh(
     faces,
     new THREE.MeshBasicMaterial({ color: "#16382f", transparent: true, opacity: 0.55, side: THREE.DoubleSide }),
   );
   for (const part of [frame, polygon, box]) part.frustumCulled = false;
   root.add(frame, polygon, box);
-  return { root, links, feet, frame, box, polygon };
+  return { root, links, feet, frame, box, edges: joined.edges, polygon };
 }
-
-const FACES = [
-  0, 1, 2, 0, 2, 3, 4, 5, 6, 4, 6, 7, 0, 1, 5, 0, 5, 4, 1, 2, 6, 1, 6, 5, 2, 3, 7, 2, 7, 6, 3, 0, 4, 3, 4, 7,
-];
 
 const UP = new THREE.Vector3(0, 1, 0);
 
@@ -150,17 +163,14 @@ function pose(parts: Parts, picture: Picture, sample: number): void {
     parts.feet[n].scale.setScalar(down ? 1 : 0.65);
   }
   const edges = parts.frame.geometry.getAttribute("position") as THREE.BufferAttribute;
-  for (let box = 0; box < width.frame / 24; box++)
-    for (const [i, corner] of EDGES.entries()) {
-      const at = sample * width.frame + box * 24 + corner * 3;
-      edges.setXYZ(box * EDGES.length + i, data.frame[at], data.frame[at + 1], data.frame[at + 2]);
-    }
+  const first = sample * width.frame;
+  for (const [i, point] of parts.edges.entries()) {
+    const at = first + point * 3;
+    edges.setXYZ(i, data.frame[at], data.frame[at + 1], data.frame[at + 2]);
+  }
   edges.needsUpdate = true;
   const corners = parts.box.geometry.getAttribute("position") as THREE.BufferAttribute;
-  for (let k = 0; k < 8; k++) {
-    const at = sample * width.frame + k * 3;
-    corners.setXYZ(k, data.frame[at], data.frame[at + 1], data.frame[at + 2]);
-  }
+  corners.set(data.frame.subarray(first, first + width.frame));
   corners.needsUpdate = true;
   const count = data.polygon_count[sample];
   const area = parts.polygon.geometry.getAttribute("position") as THREE.BufferAttribute;

@@ -1,9 +1,11 @@
 /** The middle of the bench: one main view with the station's overlay, and the other views beside it. */
-import { lazy, memo, Suspense, useEffect, useRef, useState } from "react";
+import { lazy, memo, Suspense, useEffect, useMemo, useRef, useState } from "react";
+import { Link, useLocation } from "react-router";
 import { useShallow } from "zustand/react/shallow";
 import type { Motion, Project } from "@/api/client";
+import { atRest } from "@/api/picture";
 import { useBench, type ViewName } from "@/bench/state";
-import type { Station } from "@/stations/station";
+import type { Job, Station } from "@/stations/station";
 import { DimensionArrow, DimensionField } from "./Dimension";
 import { gridStep } from "./Grid";
 import { Handle } from "./Handle";
@@ -16,7 +18,9 @@ const Orbit = lazy(() => import("./Orbit"));
 const VIEWS: ViewName[] = ["plan", "side", "front", "orbit"];
 const SMALL_PAD = { left: 16, right: 16, top: 30, bottom: 26 };
 const MAIN_PAD = { left: 64, right: 64, top: 58, bottom: 58 };
-const SMALL_WIDTH = 226;
+const SMALL_WIDTH = 190;
+const JOB_WIDTH = 330;
+const NARROWEST = 520;
 
 interface Props {
   station: Station;
@@ -25,11 +29,13 @@ interface Props {
   motion: Motion;
   /** The open motion is no gait: nothing on the drawing can be moved. */
   fixed: boolean;
+  /** A job that is open in the middle. */
+  job?: Job;
   onView: (view: ViewName) => void;
 }
 
-export function Stage({ station, view, project, motion, fixed, onView }: Props) {
-  const ownMain = useBench((s) => station.Main !== undefined && (station.mainFor?.(s.picture) ?? true));
+export function Stage({ station, view, project, motion, fixed, job, onView }: Props) {
+  const ownMain = useBench((s) => !job && station.Main !== undefined && (station.mainFor?.(s.picture) ?? true));
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 812, height: 598 });
   useEffect(() => {
@@ -41,10 +47,16 @@ export function Stage({ station, view, project, motion, fixed, onView }: Props) 
     return () => watch.disconnect();
   }, []);
 
-  const narrow = size.width < 560;
-  const side = narrow ? 150 : SMALL_WIDTH;
+  // What is worked on keeps its room; small views give way first.
+  const side = job?.beside ? JOB_WIDTH : size.width < NARROWEST ? 0 : size.width < 680 ? 140 : SMALL_WIDTH;
   const width = Math.max(240, size.width - side);
   const others = ownMain ? VIEWS.filter((v) => v !== "orbit") : VIEWS.filter((v) => v !== view);
+  if (job && !job.beside)
+    return (
+      <main className="stage job" ref={box} aria-label={job.label}>
+        <JobPage job={job} project={project} />
+      </main>
+    );
   return (
     <main className="stage" ref={box} aria-label="Mat">
       {ownMain ? (
@@ -61,7 +73,12 @@ export function Stage({ station, view, project, motion, fixed, onView }: Props) 
           height={size.height}
         />
       )}
-      {!station.whole && (
+      {job?.beside && (
+        <aside className="job beside" style={{ width: side }} aria-label={job.label}>
+          <JobPage job={job} project={project} />
+        </aside>
+      )}
+      {!station.whole && !job && side > 0 && (
         <div className="small-views" style={{ width: side }}>
           {others.map((v) => (
             <SmallView
@@ -75,6 +92,21 @@ export function Stage({ station, view, project, motion, fixed, onView }: Props) 
         </div>
       )}
     </main>
+  );
+}
+
+function JobPage({ job, project }: { job: Job; project: Project }) {
+  const { search } = useLocation();
+  const params = new URLSearchParams(search);
+  params.delete("job");
+  return (
+    <section className="job-page" aria-labelledby="job-title">
+      <header>
+        <h2 id="job-title">{job.label}</h2>
+        <Link to={`?${params}`}>Close</Link>
+      </header>
+      <job.Main project={project} />
+    </section>
   );
 }
 
@@ -94,8 +126,12 @@ function MainView({
   width,
   height,
 }: Omit<Props, "onView"> & { width: number; height: number }) {
-  const { picture, leg, mirrored, dragging, ghost } = useBench(
-    useShallow((s) => ({ picture: s.picture, leg: s.leg, mirrored: s.mirrored, dragging: s.dragging, ghost: s.ghost })),
+  const { walking, leg, mirrored, dragging, ghost } = useBench(
+    useShallow((s) => ({ walking: s.picture, leg: s.leg, mirrored: s.mirrored, dragging: s.dragging, ghost: s.ghost })),
+  );
+  const picture = useMemo(
+    () => (walking && station.still ? (atRest(walking) ?? walking) : walking),
+    [walking, station.still],
   );
   const fit = useFit(view, picture, width, height, MAIN_PAD, dragging);
   if (!picture) return <Waiting width={width} height={height} />;
@@ -125,6 +161,7 @@ function MainView({
         margin={station.margin && picture.balance === "static"}
         traces={station.traces}
         ghost={ghost?.picture}
+        onPick={station.onPick}
         label={`${VIEW_LABELS[view]} view of ${project.name}`}
       >
         {() => (

@@ -9,13 +9,16 @@ interface Props {
   margin?: boolean;
   ghost?: boolean;
   onChoose?: (leg: string) => void;
+  onPick?: (part: Part) => void;
 }
 
-export function Walker({ legs, chosen, labels, support = true, margin, ghost, onChoose }: Props) {
+export type Part = "body" | "link" | "joint" | "foot";
+
+export function Walker({ legs, chosen, labels, support = true, margin, ghost, onChoose, onPick }: Props) {
   return (
     <g className={ghost ? "m-walker m-ghost" : "m-walker"}>
       {support && <path className="m-polygon" />}
-      <path className="m-frame" />
+      <path className="m-frame" onPointerDown={onPick && (() => onPick("body"))} />
       <path className="m-soles" />
       <path className="m-nose" />
       {legs.map((leg, n) => (
@@ -23,7 +26,14 @@ export function Walker({ legs, chosen, labels, support = true, margin, ghost, on
           key={leg.name}
           data-leg={n}
           className={`m-leg${leg.name === chosen ? " chosen" : ""}`}
-          onPointerDown={onChoose && (() => onChoose(leg.name))}
+          onPointerDown={
+            onChoose &&
+            ((event) => {
+              onChoose(leg.name);
+              const part = (event.target as Element).classList;
+              onPick?.(part.contains("m-foot") ? "foot" : part.contains("m-joint") ? "joint" : "link");
+            })
+          }
         >
           {onChoose && <path className="m-hit" />}
           <path className="m-links" />

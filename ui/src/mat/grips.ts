@@ -1,7 +1,7 @@
 /** The handles that stations put on the drawing. */
-import type { Motion, Project } from "@/api/client";
 import { limbOf, setMount, setMountTurn, setNeutral } from "@/bench/edits";
-import { edit, editMotion } from "@/bench/store";
+import { useBench } from "@/bench/state";
+import { edit, editMotion, pick } from "@/bench/store";
 import { withUnit } from "@/look/number";
 import type { Scene } from "@/stations/station";
 import type { Grip } from "./Handle";
@@ -32,12 +32,15 @@ export function neutralGrip({ project, leg, mirrored, p }: Scene): Grip[] {
 }
 
 /** Where the chosen leg is mounted, in plan, and which way it points. */
-export function mountGrips({ project, motion, leg, mirrored, p }: Scene): Grip[] {
+export function mountGrips(scene: Scene): Grip[] {
+  const { project, leg, mirrored, p } = scene;
   const limb = limbOf(project, leg);
   if (!limb || p.view !== "plan") return [];
-  const [mx, my, mz] = mountAt(project, motion, leg);
+  const [mx, my, mz] = mountAt(scene);
   const [x, y] = limb.mount.at_mm;
-  const turn = (limb.mount.yaw_deg * Math.PI) / 180;
+  // A section that is bent turns with it what is mounted there.
+  const bent = bentBy(scene, limb.section);
+  const turn = (limb.mount.yaw_deg * Math.PI) / 180 + bent;
   const [tx, ty] = [mx + 34 * Math.cos(turn), my + 34 * Math.sin(turn)];
   let from = [x, y];
   let tip = [tx, ty];
@@ -54,7 +57,10 @@ export function mountGrips({ project, motion, leg, mirrored, p }: Scene): Grip[]
       take: () => {
         from = [x, y];
       },
-      move: (dx, dy) => edit((draft) => setMount(draft, leg, half(from[0] + dx), half(from[1] + dy), mirrored)),
+      move: (dx, dy) => {
+        const [ox, oy] = [dx * Math.cos(bent) + dy * Math.sin(bent), dy * Math.cos(bent) - dx * Math.sin(bent)];
+        edit((draft) => setMount(draft, leg, half(from[0] + ox), half(from[1] + oy), mirrored));
+      },
     },
     {
       id: "mount-turn",
@@ -67,7 +73,7 @@ export function mountGrips({ project, motion, leg, mirrored, p }: Scene): Grip[]
         tip = [tx, ty];
       },
       move: (dx, dy) => {
-        const yaw = (Math.atan2(tip[1] + dy - my, tip[0] + dx - mx) * 180) / Math.PI;
+        const yaw = ((Math.atan2(tip[1] + dy - my, tip[0] + dx - mx) - bent) * 180) / Math.PI;
         edit((draft) => setMountTurn(draft, leg, "yaw", whole(yaw), mirrored));
       },
     },
@@ -146,6 +152,7 @@ export function massGrips({ project, motion, p }: Scene): Grip[] {
         along: "both" as const,
         take: () => {
           from = [...mass.at_mm];
+          if (useBench.getState().station === "frame") pick("mass", index);
         },
         move: (dx: number, dy: number, dz: number) =>
           edit((draft) => {
@@ -181,11 +188,23 @@ export function shiftGrip({ project, motion, p }: Scene): Grip[] {
   ];
 }
 
-/** The mount's place in the travel frame when the body stands at its neutral pose. */
-export function mountAt(project: Project, motion: Motion, leg: string): [number, number, number] {
-  const at = limbOf(project, leg)?.mount.at_mm ?? [0, 0, 0];
-  const [sx, sy] = motion.pose.shift_mm;
-  return [at[0] + sx, at[1] + sy, at[2] + motion.pose.ride_height_mm];
+/** Where the chosen limb's mount is on the drawing. */
+export function mountAt({ picture, leg }: Scene): [number, number, number] {
+  const layout = picture.legs.find((l) => l.name === leg);
+  const i = (layout?.points[0] ?? 0) * 3;
+  const [x, y, z] = picture.data.points.subarray(i, i + 3);
+  return [x, y, z];
+}
+
+/** How far a section is turned about the upright on the drawing, rad to the left: by its rim's first edge. */
+function bentBy({ project, picture }: Scene, name: string): number {
+  const section = picture.sections.find((s) => s.name === name);
+  const shape = project.walker.sections.find((s) => s.name === name)?.shape;
+  if (!section) return 0;
+  const at = (k: number) => picture.data.frame.subarray((section.points[0] + k) * 3);
+  // Of a box the first edge points ahead; of a round its first point and the one across from it do.
+  const [one, two] = [at(0), at(shape === "round" ? (section.points[1] - section.points[0]) / 4 : 1)];
+  return Math.atan2(two[1] - one[1], two[0] - one[0]);
 }
 
 export function screen(p: Projection, at: [number, number, number]): [number, number] {

@@ -2,8 +2,6 @@
 import type { Picture } from "@/api/picture";
 import type { Projection } from "./projection";
 
-const BOX_EDGES = [0, 1, 2, 3, 0, 4, 5, 6, 7, 4, 5, 1, 2, 6, 7, 3];
-
 export function polyline(p: Projection, values: Float32Array, indices: Iterable<number>): string {
   let path = "";
   for (const i of indices) {
@@ -57,15 +55,8 @@ export function paint(root: Element, picture: Picture, sample: number, p: Projec
   }
   const frame = find(root, ".m-frame");
   if (frame) {
-    const start = sample * width.frame;
-    const edges = p.view === "plan" ? [4, 5, 6, 7, 4] : BOX_EDGES;
     let d = "";
-    for (let box = 0; box < width.frame; box += 24)
-      d += polyline(
-        p,
-        data.frame,
-        edges.map((k) => start + box + k * 3),
-      );
+    for (const section of picture.sections) d += outline(p, data.frame, sample * width.frame, section.points);
     frame.setAttribute("d", d);
   }
   const soles = find(root, ".m-soles");
@@ -75,17 +66,37 @@ export function paint(root: Element, picture: Picture, sample: number, p: Projec
     soles.setAttribute("d", d);
   }
   const nose = find(root, ".m-nose");
-  if (nose) {
-    const f = data.frame;
-    const at = (k: number, c: number) => f[sample * width.frame + k * 3 + c];
-    const mid = (c: number) => (at(5, c) + at(6, c)) / 2;
-    const back = (c: number) => mid(c) + ((at(4, c) + at(7, c)) / 2 - mid(c)) * 0.12;
-    const side = (k: number, c: number) => mid(c) + (at(k, c) - mid(c)) * 0.35 + (back(c) - mid(c));
-    const corner = (g: (c: number) => number) =>
-      `${p.u(g(0), g(1), g(2)).toFixed(1)} ${p.v(g(0), g(1), g(2)).toFixed(1)}`;
-    nose.setAttribute("d", `M${corner((c) => side(5, c))}L${corner(mid)}L${corner((c) => side(6, c))}`);
-  }
+  if (nose) nose.setAttribute("d", noseOf(p, data.frame, sample * width.frame, picture.sections[0].points));
   paintSupport(root, picture, sample, p);
+}
+
+/** A section: from above its upper rim; else both rims, and a few edges between them. */
+function outline(p: Projection, frame: Float32Array, start: number, [from, to]: number[]): string {
+  const rim = (to - from) / 2;
+  const low = start + from * 3;
+  const high = low + rim * 3;
+  const upper = `${polyline(p, frame, range(high, rim, 3))}Z`;
+  if (p.view === "plan") return upper;
+  let d = `${polyline(p, frame, range(low, rim, 3))}Z${upper}`;
+  for (let k = 0; k < rim; k += Math.max(1, rim / 4)) d += polyline(p, frame, [low + k * 3, high + k * 3]);
+  return d;
+}
+
+/** A small arrow on the front edge of the body's upper side. */
+function noseOf(p: Projection, frame: Float32Array, start: number, [from, to]: number[]): string {
+  const rim = (to - from) / 2;
+  const high = start + (from + rim) * 3;
+  const mean = (ks: number[], c: number) => ks.reduce((sum, k) => sum + frame[high + k * 3 + c], 0) / ks.length;
+  // The rim begins right behind, or behind, and runs counter-clockwise: its front is half way round.
+  const front = rim === 4 ? [1, 2] : [rim / 2];
+  const all = Array.from({ length: rim }, (_, k) => k);
+  const tip = [0, 1, 2].map((c) => mean(front, c));
+  const middle = [0, 1, 2].map((c) => mean(all, c));
+  const back = tip.map((v, c) => v + (middle[c] - v) * 0.24);
+  const left = [-(tip[1] - middle[1]), tip[0] - middle[0], 0].map((v) => v * 0.16);
+  const at = (v: number[]) => `${p.u(v[0], v[1], v[2]).toFixed(1)} ${p.v(v[0], v[1], v[2]).toFixed(1)}`;
+  const wing = (side: number) => at(back.map((v, c) => v + side * left[c]));
+  return `M${wing(1)}L${at(tip)}L${wing(-1)}`;
 }
 
 function paintSupport(root: Element, picture: Picture, sample: number, p: Projection): void {

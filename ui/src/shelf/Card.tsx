@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import { client, download, fetched, type Schemas, told } from "@/api/client";
 import { evaluateSaved, type Picture, sampleAt } from "@/api/picture";
 import Button from "@/controls/Button";
-import { mass } from "@/look/number";
+import { isoTime, mass } from "@/look/number";
 import { Grid } from "@/mat/Grid";
 import { paint } from "@/mat/paint";
 import { extent, fitTo, projection } from "@/mat/projection";
@@ -14,7 +14,8 @@ const WIDTH = 380;
 const HEIGHT = 230;
 const PAD = { left: 24, right: 24, top: 22, bottom: 22 };
 
-export function Card({ walker }: { walker: Schemas["ShelfEntry"] }) {
+/** namesake: another walker has the same name, so that this one says which it is. */
+export function Card({ walker, namesake }: { walker: Schemas["ShelfEntry"]; namesake?: boolean }) {
   const queries = useQueryClient();
   const [walking, setWalking] = useState(false);
   const again = () => queries.invalidateQueries({ queryKey: ["shelf"] });
@@ -87,7 +88,15 @@ export function Card({ walker }: { walker: Schemas["ShelfEntry"] }) {
     <li className="card-walker" onPointerEnter={() => setWalking(true)} onPointerLeave={() => setWalking(false)}>
       <Link to={`/walkers/${walker.id}/balance`} {...wake}>
         <Drawing picture={picture} walking={walking} />
-        <h2>{walker.name}</h2>
+        <h2>
+          {walker.name}
+          {namesake && (
+            <small>
+              {" "}
+              no. {walker.id}, saved {isoTime(walker.saved_at)}
+            </small>
+          )}
+        </h2>
       </Link>
       <p className="verdict">
         <i className={`mark ${state}`} aria-hidden="true" />
@@ -97,6 +106,7 @@ export function Card({ walker }: { walker: Schemas["ShelfEntry"] }) {
         {walker.legs} legs · {mass(walker.mass_g)} · {walker.motions.length} motion
         {walker.motions.length === 1 ? "" : "s"} · revision {walker.revision}
       </p>
+      {walker.note && <p className="card-note">{walker.note}</p>}
       <div className="card-actions">
         <Button size="sm" variant="outline-dark" onClick={() => copy.mutate()}>
           Duplicate<span className="visually-hidden"> {walker.name}</span>

@@ -4,108 +4,269 @@ import Form from "react-bootstrap/Form";
 import Modal from "react-bootstrap/Modal";
 import { useNavigate } from "react-router";
 import { useCatalogue } from "@/api/catalogue";
-import { client, type SavedWalker, told } from "@/api/client";
+import { client, type SavedWalker, type Schemas, told } from "@/api/client";
 import Button from "@/controls/Button";
-import { read, shown } from "@/look/number";
+import { NumberBox } from "@/controls/NumberBox";
+import DRAWN from "./shapes.json";
 
-/** A walker from a starting shape: how many legs, which kind, how long. Everything else can be changed later. */
+type Shape = Schemas["ShapeOption"];
+type Numbers = NonNullable<Schemas["NewWalker"]["own"]>;
+
+const DRAWINGS = DRAWN.shapes as Record<string, { body: number[][]; limbs: number[][] }>;
+
+/** A walker from a starting shape, in its own proportions or by one's own numbers. All of it can be changed later. */
 export function NewWalker({ onHide }: { onHide: () => void }) {
-  const shapes = useCatalogue()?.shapes ?? [];
-  const [shape, setShape] = useState("six_sprawled");
+  const catalogue = useCatalogue();
+  const shapes = catalogue?.shapes ?? [];
   const [name, setName] = useState("");
-  const [length, setLength] = useState("220");
+  const [chosen, setChosen] = useState("six_sprawled");
+  const [length, setLength] = useState<number | null>(null);
+  const [own, setOwn] = useState<Numbers | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   const queries = useQueryClient();
   const navigate = useNavigate();
+  const shape = shapes.find((s) => s.name === chosen);
+  const long = length ?? shape?.usual_mm ?? 220;
   const make = useMutation({
-    mutationFn: (leg_length_mm: number) =>
-      told<SavedWalker>(
-        client.POST("/api/walkers", {
-          body: { shape, name: name.trim() || "New walker", leg_length_mm, project: null },
-        }),
-      ),
+    mutationFn: () => {
+      const called = name.trim() || "New walker";
+      const body = own
+        ? { name: called, own, shape: null, leg_length_mm: null, project: null }
+        : { name: called, own: null, shape: chosen, leg_length_mm: long, project: null };
+      return told<SavedWalker>(client.POST("/api/walkers", { body }));
+    },
     onSuccess: async (walker) => {
       await queries.invalidateQueries({ queryKey: ["shelf"] });
       navigate(`/walkers/${walker.id}/frame`);
     },
     onError: (error) => setFault(error.message),
   });
-  const chosen = shapes.find((s) => s.name === shape);
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    const value = read(length);
-    const [low, high] = [chosen?.low_mm ?? 60, chosen?.high_mm ?? 600];
-    if (value === null) setFault("Leg length: type a number of millimetres.");
-    else if (value < low || value > high) setFault(`Leg length: from ${low} to ${high} mm, got ${shown(value, 1)}.`);
-    else {
-      setFault(null);
-      make.mutate(value);
-    }
+    setFault(null);
+    make.mutate();
+  };
+  const take = (s: Shape) => {
+    setChosen(s.name);
+    setLength(null);
+    setOwn(null);
   };
   return (
-    <Modal show onHide={onHide} aria-labelledby="new-title" size="lg">
-      <Form onSubmit={submit} noValidate>
+    <Modal show onHide={onHide} aria-labelledby="new-title" size="xl" scrollable>
+      <Form onSubmit={submit} noValidate className="new-walker">
         <Modal.Header closeButton>
           <Modal.Title id="new-title">New walker</Modal.Title>
         </Modal.Header>
         <Modal.Body>
           <fieldset className="shape-choice">
-            <legend>Starting shape</legend>
+            <legend>It begins as</legend>
             {[...new Set(shapes.map((s) => s.group))].map((group) => (
               <div key={group} className="shape-group" role="group" aria-label={group}>
-                <h3>{group}</h3>
                 {shapes
                   .filter((s) => s.group === group)
                   .map((s) => (
-                    <Form.Check
-                      key={s.name}
-                      type="radio"
-                      name="shape"
-                      id={`shape-${s.name}`}
-                      label={s.label}
-                      checked={s.name === shape}
-                      onChange={() => {
-                        setShape(s.name);
-                        setLength(String(s.usual_mm));
-                      }}
-                    />
+                    <label key={s.name} className={s.name === chosen ? "shape chosen" : "shape"}>
+                      <input
+                        type="radio"
+                        className="visually-hidden"
+                        name="shape"
+                        checked={s.name === chosen}
+                        onChange={() => take(s)}
+                      />
+                      <ShapePicture name={s.name} />
+                      <span>{s.label}</span>
+                    </label>
                   ))}
               </div>
             ))}
           </fieldset>
-          <Form.Group controlId="new-length" className="mb-3">
-            <Form.Label>Leg length, hip to foot when straight, mm</Form.Label>
-            <Form.Control
-              value={length}
-              inputMode="decimal"
-              onChange={(event) => setLength(event.target.value)}
-              isInvalid={fault !== null}
-            />
-          </Form.Group>
-          <Form.Group controlId="new-name">
-            <Form.Label>Name</Form.Label>
-            <Form.Control
-              value={name}
-              maxLength={60}
-              placeholder="New walker"
-              onChange={(e) => setName(e.target.value)}
-            />
-          </Form.Group>
-          {fault && (
-            <p className="fault" role="alert">
-              {fault}
-            </p>
-          )}
+          <section className="new-numbers" aria-label="Its numbers">
+            {shape && (
+              <>
+                <h3>{shape.label}</h3>
+                <p className="hint">{shape.about}</p>
+              </>
+            )}
+            <label className="name-field" htmlFor="new-name">
+              Name
+              <Form.Control
+                id="new-name"
+                size="sm"
+                value={name}
+                maxLength={60}
+                placeholder="New walker"
+                onChange={(e) => setName(e.target.value)}
+              />
+            </label>
+            {!own && shape && (
+              <NumberBox
+                label="Leg length, hip to foot when straight"
+                value={long}
+                unit="mm"
+                step={5}
+                min={shape.low_mm}
+                max={shape.high_mm}
+                onValue={setLength}
+              />
+            )}
+            {shape?.family && (
+              <Form.Check
+                type="switch"
+                id="own-numbers"
+                label="I have my own numbers"
+                checked={own !== null}
+                onChange={(event) => setOwn(event.target.checked ? numbersOf(shape, long, catalogue) : null)}
+              />
+            )}
+            {own && <OwnNumbers own={own} onOwn={setOwn} />}
+            {fault && (
+              <p className="fault" role="alert">
+                {fault}
+              </p>
+            )}
+            <p className="hint">Everything can be changed at the frame, and limbs added there.</p>
+          </section>
         </Modal.Body>
         <Modal.Footer>
           <Button variant="outline-dark" onClick={onHide}>
             Leave it
           </Button>
           <Button type="submit" variant="dark" disabled={make.isPending}>
-            Make it
+            {make.isPending ? "Making it …" : "Make it"}
           </Button>
         </Modal.Footer>
       </Form>
     </Modal>
+  );
+}
+
+/** The proportions of a shape as numbers, to be overwritten. */
+const SHARES: Record<string, number[]> = {
+  sprawled_3: [0.22, 0.3, 0.48],
+  sprawled_2: [0.25, 0.75],
+  upright_3: [0.18, 0.5, 0.5],
+  upright_2: [0.18, 0.5, 0.5],
+};
+
+function numbersOf(shape: Shape, long: number, catalogue: Schemas["Catalogue"] | undefined): Numbers {
+  const links = catalogue?.families.find((f) => f.name === shape.family)?.links.length ?? 3;
+  const shares = SHARES[shape.family] ?? Array(links).fill(1 / links);
+  const round = shape.placed === "round";
+  const across = Math.round(long * (round ? 0.8 : shape.legs === 6 ? 0.95 : 0.7));
+  return {
+    family: shape.family,
+    legs: shape.legs,
+    placed: round ? "round" : "sides",
+    body: round ? "round" : "box",
+    body_mm: [across, round ? across : Math.round(long * 0.5), Math.round(long * 0.2)],
+    links_mm: shares.map((share) => Math.round(long * share)),
+  };
+}
+
+function OwnNumbers({ own, onOwn }: { own: Numbers; onOwn: (own: Numbers) => void }) {
+  const family = useCatalogue()?.families.find((f) => f.name === own.family);
+  const round = own.body === "round";
+  const body = (axis: number, value: number) => {
+    const next: [number, number, number] = [...own.body_mm];
+    next[axis] = value;
+    if (round && axis === 0) next[1] = value;
+    onOwn({ ...own, body_mm: next });
+  };
+  return (
+    <>
+      <NumberBox
+        label="Legs"
+        value={own.legs}
+        unit=""
+        step={own.placed === "sides" ? 2 : 1}
+        min={3}
+        max={12}
+        onValue={(v) => onOwn({ ...own, legs: Math.round(v) })}
+      />
+      <div className="two-ways" role="group" aria-label="Legs stand">
+        {(["sides", "round"] as const).map((placed) => (
+          <button
+            key={placed}
+            type="button"
+            className="do"
+            aria-pressed={own.placed === placed}
+            onClick={() => onOwn({ ...own, placed })}
+          >
+            {placed === "sides" ? "Along two sides" : "Evenly round"}
+          </button>
+        ))}
+      </div>
+      <div className="two-ways" role="group" aria-label="The body is">
+        {(["box", "round"] as const).map((shape) => (
+          <button
+            key={shape}
+            type="button"
+            className="do"
+            aria-pressed={own.body === shape}
+            onClick={() =>
+              onOwn({
+                ...own,
+                body: shape,
+                body_mm: shape === "round" ? [own.body_mm[0], own.body_mm[0], own.body_mm[2]] : own.body_mm,
+              })
+            }
+          >
+            {shape === "box" ? "Box" : "Round"}
+          </button>
+        ))}
+      </div>
+      <fieldset className="form-fields columns-3">
+        <legend>Body</legend>
+        {(round ? ["across", "", "high"] : ["long", "wide", "high"]).map(
+          (label, axis) =>
+            label && (
+              <NumberBox
+                key={label}
+                label={label}
+                about="Body"
+                value={own.body_mm[axis]}
+                unit="mm"
+                step={5}
+                min={10}
+                max={1500}
+                onValue={(v) => body(axis, v)}
+              />
+            ),
+        )}
+      </fieldset>
+      <fieldset className="form-fields columns-3">
+        <legend>Links, joint to joint</legend>
+        {family?.links.map((link, n) => (
+          <NumberBox
+            key={link.name}
+            label={link.label}
+            value={own.links_mm[n]}
+            unit="mm"
+            step={1}
+            min={n === 0 ? 0 : 1}
+            max={1000}
+            onValue={(v) => onOwn({ ...own, links_mm: own.links_mm.map((was, k) => (k === n ? v : was)) })}
+          />
+        ))}
+      </fieldset>
+    </>
+  );
+}
+
+function ShapePicture({ name }: { name: string }) {
+  const drawn = DRAWINGS[name];
+  if (!drawn) return null;
+  return (
+    <svg viewBox="0 0 120 84" className="shape-picture" aria-hidden="true">
+      {drawn.limbs.map((limb) => (
+        <polyline key={limb.join()} points={limb.join(" ")} />
+      ))}
+      {drawn.body.map((rim) => (
+        <polygon key={rim.join()} points={rim.join(" ")} />
+      ))}
+      {drawn.limbs.map((limb) => (
+        <circle key={limb.join()} cx={limb.at(-2)} cy={limb.at(-1)} r="2.6" />
+      ))}
+    </svg>
   );
 }

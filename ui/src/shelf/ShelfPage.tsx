@@ -11,6 +11,7 @@ import { NewWalker } from "./NewWalker";
 export function ShelfPage() {
   const [archived, setArchived] = useState(false);
   const [making, setMaking] = useState(false);
+  const [sought, setSought] = useState("");
   const [unused, setUnused] = useState<{ id: number; lines: string[] } | null>(null);
   const file = useRef<HTMLInputElement>(null);
   const queries = useQueryClient();
@@ -31,13 +32,26 @@ export function ShelfPage() {
       else navigate(`/walkers/${walker.id}/${walker.unused ? "frame" : "balance"}`);
     },
   });
-  const walkers = shelf.data?.walkers ?? [];
+  const all = shelf.data?.walkers ?? [];
+  const asked = sought.trim().toLowerCase();
+  const walkers = all.filter(
+    (w) => !asked || `${w.name} ${w.note} ${w.motions.join(" ")}`.toLowerCase().includes(asked),
+  );
+  const names = all.map((w) => w.name);
   return (
     <div className="shelf-page">
       <header className="shelf-bar">
         <h1>Bustle</h1>
         <p>Walkers on the shelf</p>
         <div className="top-right">
+          <input
+            type="search"
+            className="form-control form-control-sm"
+            aria-label="Find a walker"
+            placeholder="Find a walker"
+            value={sought}
+            onChange={(event) => setSought(event.target.value)}
+          />
           <Form.Check
             type="switch"
             id="archived"
@@ -94,7 +108,8 @@ export function ShelfPage() {
           </p>
         )}
         {shelf.isLoading && <p className="hint">Fetching the shelf …</p>}
-        {shelf.data && walkers.length === 0 && (
+        {all.length > 0 && walkers.length === 0 && <p className="hint">No walker here is called that.</p>}
+        {shelf.data && all.length === 0 && (
           <div className="empty">
             <p>{archived ? "Nothing has been put away." : "The shelf is empty."}</p>
             {!archived && (
@@ -106,7 +121,7 @@ export function ShelfPage() {
         )}
         <ul className="shelf">
           {walkers.map((walker) => (
-            <Card key={walker.id} walker={walker} />
+            <Card key={walker.id} walker={walker} namesake={names.filter((n) => n === walker.name).length > 1} />
           ))}
         </ul>
       </main>

@@ -4,29 +4,31 @@ import { useShallow } from "zustand/react/shallow";
 import { useCatalogue } from "@/api/catalogue";
 import { client, isGait, type SavedWalker, told } from "@/api/client";
 import { gaitOf } from "@/bench/edits";
+import { knowForms } from "@/bench/holding";
 import { playhead } from "@/bench/playhead";
 import { useBench, type ViewName } from "@/bench/state";
-import { closeWalker, dropGhost, openWalker } from "@/bench/store";
+import { closeWalker, dropGhost, evaluate, openWalker } from "@/bench/store";
 import { VIEW_LABELS } from "@/mat/projection";
 import { Stage } from "@/mat/Stage";
 import { stationCalled } from "@/stations";
 import { ChangeStrip } from "./ChangeStrip";
 import { ConflictDialog } from "./ConflictDialog";
 import { CycleStrip, PlayBox } from "./CycleStrip";
-import { commandFor, commands, type Surroundings } from "./commands";
+import { commandFor, commands, type DialogName, type Surroundings } from "./commands";
 import { Fields } from "./Fields";
 import { Findings } from "./Findings";
 import { KeysDialog } from "./KeysDialog";
 import { MotionsDialog } from "./MotionsDialog";
+import { NoteDialog } from "./NoteDialog";
 import { Palette } from "./Palette";
 import { Rail } from "./Rail";
 import { RevisionsDialog } from "./RevisionsDialog";
 import { TopBar } from "./TopBar";
 import { useHeldRevision } from "./useHeldRevision";
 
-type Dialog = "keys" | "palette" | "revisions" | "motions" | null;
+type Dialog = DialogName | null;
 
-const STRIP = { low: 110, usual: 158, high: 260 };
+const STRIP = { low: 96, usual: 150, large: 250, high: 420 };
 
 export function BenchPage() {
   const { walkerId, station: stationName } = useParams();
@@ -37,7 +39,7 @@ export function BenchPage() {
   const view: ViewName = asked && asked in VIEW_LABELS ? (asked as ViewName) : station.view;
   const [failure, setFailure] = useState<string | null>(null);
   const [dialog, setDialog] = useState<Dialog>(null);
-  const [strip, setStrip] = useState(STRIP.usual);
+  const [strips, setStrips] = useState<Record<string, number>>({});
   const { draft, motion, leg, saved } = useBench(
     useShallow((s) => ({ draft: s.draft, motion: s.motion, leg: s.leg, saved: s.saved })),
   );
@@ -104,14 +106,30 @@ export function BenchPage() {
   }, [draft, station]);
 
   useEffect(() => {
+    const was = useBench.getState().station;
     useBench.setState({ station: station.name });
+    // At the frame the machine is drawn at rest, which is asked for with the plan.
+    if (station.name === "frame" && was !== "frame" && useBench.getState().draft) evaluate();
   }, [station]);
+  useEffect(() => {
+    if (catalogue) knowForms(catalogue.forms);
+  }, [catalogue]);
+  useEffect(() => {
+    // Work that is on no disk yet is not left behind unasked.
+    const guard = (event: BeforeUnloadEvent) => {
+      if (useBench.getState().saveState !== "saved") event.preventDefault();
+    };
+    window.addEventListener("beforeunload", guard);
+    return () => window.removeEventListener("beforeunload", guard);
+  }, []);
 
   const setView = useCallback((v: ViewName) => note({ view: v }), [note]);
   const around: Surroundings = {
-    goTo: (name) => {
+    goTo: (name, job) => {
       const params = new URLSearchParams(window.location.search);
       params.delete("view");
+      params.delete("job");
+      if (job) params.set("job", job);
       navigate(`/walkers/${walkerId}/${name}?${params}`);
     },
     setView,
@@ -154,18 +172,29 @@ export function BenchPage() {
   // Stations that turn a gait's numbers show the walker's first gait where the open motion is no gait.
   const gait = gaitOf(draft, motion);
   const elsewhere = !isGait(current) && station.gaitOnly;
+  const job = station.jobs?.find((j) => j.name === search.get("job"));
+  // A pose that stands still has no cycle to show, and neither has what a job shows in the strip's place.
+  const still = isGait(current) && current.legs.every((l) => l.duty === 1);
+  const size = station.strip ?? "usual";
+  const strip = size === "none" || !current || still || (job && !job.beside) ? 0 : (strips[size] ?? STRIP[size]);
   return (
     <div className="bench" style={{ gridTemplateRows: `44px minmax(0, 1fr) ${strip}px` }}>
       <TopBar project={draft} onOpen={setDialog} />
       <Rail station={station} project={draft} motion={gait} />
       {current && gait ? (
-        <Stage station={station} view={view} project={draft} motion={gait} fixed={!isGait(current)} onView={setView} />
+        <Stage
+          station={station}
+          view={view}
+          project={draft}
+          motion={gait}
+          fixed={!isGait(current)}
+          job={job}
+          onView={setView}
+        />
       ) : (
-        <main className="stage waiting">This walker has no motion yet. Start one from a starting shape.</main>
+        <main className="stage waiting">This walker has no motion yet. Add one at the Motions station.</main>
       )}
-      <aside className="right" aria-label="Findings and controls">
-        <Findings />
-        <ChangeStrip />
+      <aside className="right" aria-label="Controls and findings">
         <section className="controls" aria-label={`${station.label} controls`}>
           <h2>{station.label}</h2>
           {gait && !elsewhere && <station.Controls project={draft} motion={gait} />}
@@ -173,16 +202,16 @@ export function BenchPage() {
             <p className="hint">{current?.name} is made of other motions or poses; it is set at the Motions station.</p>
           )}
         </section>
+        <ChangeStrip />
+        <Findings />
       </aside>
-      <section className="strip" aria-label="Cycle">
-        <StripEdge height={strip} onHeight={setStrip} />
-        {current && (
-          <>
-            <PlayBox />
-            <CycleStrip motion={isGait(current) && !current.pauses?.length ? current : null} height={strip - 10} />
-          </>
-        )}
-      </section>
+      {strip > 0 && current && (
+        <section className="strip" aria-label="Cycle">
+          <StripEdge height={strip} onHeight={(height) => setStrips({ ...strips, [size]: height })} />
+          <PlayBox />
+          <CycleStrip motion={isGait(current) && !current.pauses?.length ? current : null} height={strip - 10} />
+        </section>
+      )}
       {held && (
         <section className="held" aria-live="polite">
           <h3>{held.title}</h3>
@@ -192,6 +221,7 @@ export function BenchPage() {
       {dialog === "keys" && <KeysDialog commands={commands(around)} onHide={() => setDialog(null)} />}
       {dialog === "palette" && <Palette commands={commands(around)} onHide={() => setDialog(null)} />}
       {dialog === "revisions" && <RevisionsDialog onHide={() => setDialog(null)} />}
+      {dialog === "note" && <NoteDialog onHide={() => setDialog(null)} />}
       {dialog === "motions" && <MotionsDialog onHide={() => setDialog(null)} />}
       <ConflictDialog />
     </div>

@@ -1,3 +1,4 @@
+import { current } from "immer";
 import Modal from "react-bootstrap/Modal";
 import { freshMotion, madeOf, removeMotion, renameMotion } from "@/bench/edits";
 import { useBench } from "@/bench/state";
@@ -20,7 +21,7 @@ export function MotionsDialog({ onHide }: { onHide: () => void }) {
   const copy = (index: number) => {
     const name = freshMotion(project, project.motions[index].name);
     edit((draft) => {
-      draft.motions.splice(index + 1, 0, { ...structuredClone(draft.motions[index]), name });
+      draft.motions.splice(index + 1, 0, { ...current(draft.motions[index]), name });
     }, true);
     chooseMotion(name);
   };

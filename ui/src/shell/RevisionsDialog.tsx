@@ -5,6 +5,7 @@ import { client, type SavedWalker, type Schemas, told } from "@/api/client";
 import { useBench } from "@/bench/state";
 import { replaceDraft } from "@/bench/store";
 import Button from "@/controls/Button";
+import { isoTime } from "@/look/number";
 import { Fields } from "./Fields";
 
 /** Every save of this walker: name one, see what differs from now, go back to it. */
@@ -27,15 +28,11 @@ export function RevisionsDialog({ onHide }: { onHide: () => void }) {
       ),
     enabled: chosen !== null,
   });
-  const name = async (number: number, text: string) => {
-    await told<void>(
-      client.PUT("/api/walkers/{walker_id}/revisions/{number}/name", {
-        params: { path: { ...path, number } },
-        body: { name: text.trim() || null },
-      }),
-    );
+  const put = async (number: number, body: Schemas["NameRevision"]) => {
+    const params = { path: { ...path, number } };
+    await told<void>(client.PUT("/api/walkers/{walker_id}/revisions/{number}/name", { params, body }));
     await queries.invalidateQueries({ queryKey: ["revisions", saved.id] });
-    if (number === saved.number) useBench.setState({ saved: { ...saved, name: text.trim() || null } });
+    if (number === saved.number) useBench.setState({ saved: { ...saved, name: body.name } });
   };
   const goBack = async (number: number) => {
     const revision = await told<SavedWalker>(
@@ -58,10 +55,22 @@ export function RevisionsDialog({ onHide }: { onHide: () => void }) {
             <li key={r.number} className={r.number === chosen ? "chosen" : undefined}>
               <div className="revision-line">
                 <b>{r.number}</b>
-                <NameField value={r.name} number={r.number} onName={(text) => void name(r.number, text)} />
+                <LineField
+                  label={`Name of revision ${r.number}`}
+                  hint="name it"
+                  value={r.name ?? ""}
+                  most={60}
+                  onText={(text) => void put(r.number, { name: text.trim() || null, note: null })}
+                />
+                <LineField
+                  label={`Note on revision ${r.number}`}
+                  hint="note what changed"
+                  value={r.note}
+                  most={200}
+                  onText={(text) => void put(r.number, { name: r.name, note: text.trim() })}
+                />
                 <small>
-                  {new Date(r.created_at).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" })}{" "}
-                  <code>{r.hash.slice(0, 8)}</code>
+                  {isoTime(r.created_at)} <code>{r.hash.slice(0, 8)}</code>
                 </small>
                 {r.number === saved.number ? (
                   <span className="now">now</span>
@@ -92,25 +101,25 @@ export function RevisionsDialog({ onHide }: { onHide: () => void }) {
   );
 }
 
-function NameField({
-  value,
-  number,
-  onName,
-}: {
-  value: string | null;
-  number: number;
-  onName: (text: string) => void;
-}) {
-  const [text, setText] = useState(value ?? "");
+interface LineProps {
+  label: string;
+  hint: string;
+  value: string;
+  most: number;
+  onText: (text: string) => void;
+}
+
+function LineField({ label, hint, value, most, onText }: LineProps) {
+  const [text, setText] = useState(value);
   return (
     <input
       className="text-box"
-      aria-label={`Name of revision ${number}`}
-      placeholder="name it"
-      maxLength={60}
+      aria-label={label}
+      placeholder={hint}
+      maxLength={most}
       value={text}
       onChange={(event) => setText(event.target.value)}
-      onBlur={() => text.trim() !== (value ?? "") && onName(text)}
+      onBlur={() => text.trim() !== value && onText(text)}
       onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
     />
   );

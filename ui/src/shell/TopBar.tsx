@@ -5,10 +5,12 @@ import { saveDraft } from "@/bench/saver";
 import { useBench } from "@/bench/state";
 import { chooseMotion, edit, redo, undo } from "@/bench/store";
 import { TextBox } from "@/controls/TextBox";
+import type { DialogName } from "./commands";
+import { FilesMenu } from "./FilesMenu";
 
 interface Props {
   project: Project;
-  onOpen: (dialog: "keys" | "palette" | "revisions" | "motions") => void;
+  onOpen: (dialog: DialogName) => void;
 }
 
 export function TopBar({ project, onOpen }: Props) {
@@ -47,6 +49,10 @@ export function TopBar({ project, onOpen }: Props) {
       </Dropdown>
       <div className="top-right">
         <SaveState onOpen={onOpen} />
+        <button type="button" onClick={() => onOpen("note")} title={project.note || "Nothing noted yet"}>
+          Note
+        </button>
+        <FilesMenu />
         <button type="button" onClick={undo} disabled={past === 0} title="Ctrl Z">
           Undo
         </button>
@@ -54,7 +60,7 @@ export function TopBar({ project, onOpen }: Props) {
           Redo
         </button>
         <button type="button" onClick={() => onOpen("palette")} title="Ctrl K">
-          Find a command
+          Find
         </button>
         <button type="button" onClick={() => onOpen("keys")} title="?">
           Keys

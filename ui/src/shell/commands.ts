@@ -1,9 +1,10 @@
 /** Everything that can be done from the keyboard or the command list, in one place. */
 import { playhead } from "@/bench/playhead";
-import { useBench, type ViewName } from "@/bench/state";
-import { chooseLeg, chooseMotion, goToWorst, redo, stepLeg, undo } from "@/bench/store";
+import { type PickKind, useBench, type ViewName } from "@/bench/state";
+import { chooseLeg, chooseMotion, goToWorst, pick, redo, stepLeg, undo } from "@/bench/store";
 import { VIEW_LABELS } from "@/mat/projection";
 import { STATIONS } from "@/stations";
+import { takeAway } from "./FilesMenu";
 
 export interface Command {
   label: string;
@@ -11,14 +12,17 @@ export interface Command {
   run: () => void;
 }
 
+export type DialogName = "keys" | "palette" | "revisions" | "motions" | "note";
+
 export interface Surroundings {
-  goTo: (station: string) => void;
+  goTo: (station: string, job?: string) => void;
   setView: (view: ViewName) => void;
-  open: (dialog: "keys" | "palette" | "revisions" | "motions") => void;
+  open: (dialog: DialogName) => void;
   home: () => void;
 }
 
-const STATION_KEYS = "1234567890-=";
+// Letters beyond twelve, of those that do nothing else.
+const STATION_KEYS = "1234567890-=acdefg";
 
 export function commands(around: Surroundings): Command[] {
   const { draft } = useBench.getState();
@@ -36,6 +40,7 @@ export function commands(around: Surroundings): Command[] {
       keys: STATION_KEYS[n],
       run: () => around.goTo(s.name),
     })),
+    ...STATIONS.flatMap((s) => (s.jobs ?? []).map((j) => ({ label: j.label, run: () => around.goTo(s.name, j.name) }))),
     ...(Object.keys(VIEW_LABELS) as ViewName[]).map((v) => ({
       label: `Main view: ${VIEW_LABELS[v]}`,
       run: () => around.setView(v),
@@ -43,11 +48,28 @@ export function commands(around: Surroundings): Command[] {
     ...(draft?.motions ?? []).map((m) => ({ label: `Motion: ${m.name}`, run: () => chooseMotion(m.name) })),
     ...(draft?.walker.limbs ?? []).map((l) => ({ label: `Leg: ${l.name}`, run: () => chooseLeg(l.name) })),
     { label: "Revisions: name, compare, return to", run: () => around.open("revisions") },
+    { label: "Note on this walker", run: () => around.open("note") },
+    { label: "Save as file", run: () => void takeAway("file") },
+    { label: "URDF of the machine", run: () => void takeAway("urdf") },
+    { label: "MJCF of the machine", run: () => void takeAway("mjcf") },
+    { label: "Scale the whole machine", run: () => pickAt(around, "body") },
+    { label: "Folded into a box", run: () => pickAt(around, "carried") },
+    { label: "Masses", run: () => pickAt(around, "mass") },
+    { label: "Leads", run: () => pickAt(around, "lead") },
+    { label: "Kind of leg, links, mounts", run: () => pickAt(around, "limb") },
+    { label: "Soles and feet, second foot", run: () => pickAt(around, "foot") },
+    { label: "Drives and servos, torque, stiffness", run: () => pickAt(around, "servos") },
+    { label: "End stops, link masses", run: () => pickAt(around, "joints") },
     { label: "Motions: rename, copy, remove", run: () => around.open("motions") },
     { label: "Find a command", keys: "Ctrl K", run: () => around.open("palette") },
     { label: "List the keys", keys: "?", run: () => around.open("keys") },
     { label: "Back to the shelf", run: around.home },
   ];
+}
+
+function pickAt(around: Surroundings, kind: PickKind): void {
+  around.goTo("frame");
+  pick(kind);
 }
 
 const BY_KEY: Record<string, string> = {

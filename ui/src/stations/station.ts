@@ -16,6 +16,14 @@ export interface Scene {
   p: Projection;
 }
 
+/** A job of a station. beside: it stands beside the main view, in the small views' place; else it takes all of it. */
+export interface Job {
+  name: string;
+  label: string;
+  beside?: boolean;
+  Main: ComponentType<{ project: Project }>;
+}
+
 export interface Station {
   name: string;
   label: string;
@@ -23,9 +31,13 @@ export interface Station {
   view: ViewName;
   key: (project: Project, motion: Motion | undefined, picture: Picture | null) => string;
   Controls: ComponentType<{ project: Project; motion: Motion }>;
-  /** Takes the main view's place. */
   /** Turns numbers that only gaits have. */
   gaitOnly?: boolean;
+  /** How much of the cycle strip it needs; by default the usual. */
+  strip?: "none" | "usual" | "large";
+  /** What is done here in the middle of the bench, each with an address of its own. */
+  jobs?: Job[];
+  /** Takes the main view's place. */
   Main?: ComponentType<{ picture: Picture; leg: string; width: number; height: number }>;
   /** Whether Main does so for this plan; by default for all. */
   mainFor?: (picture: Picture | null) => boolean;
@@ -35,6 +47,10 @@ export interface Station {
   lines?: (scene: Scene) => DimensionLine[];
   /** Main takes the small views' place too. */
   whole?: boolean;
+  /** The main view shows the machine at rest, to measure on. */
+  still?: boolean;
+  /** What pointing at a part of the walker on the main view does, beyond choosing its leg. */
+  onPick?: (part: "body" | "link" | "joint" | "foot") => void;
   traces?: boolean;
   margin?: boolean;
 }

@@ -1,7 +1,6 @@
 /** Totals of mass, price and print time against their budgets, and the parts list to take along. */
 import { useEffect, useState } from "react";
-import { download, fetched, type Project, posted, type Schemas } from "@/api/client";
-import { useBench } from "@/bench/state";
+import { fetched, type Project, posted, type Schemas } from "@/api/client";
 import { edit } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
 import { Remove } from "@/controls/Remove";
@@ -11,8 +10,6 @@ const STEPS: Record<string, number> = { mass_g: 50, price: 5, print_h: 1 };
 
 export function Ledger({ project }: { project: Project }) {
   const [parts, setParts] = useState<Schemas["Parts"] | null>(null);
-  const [lost, setLost] = useState<string[] | null>(null);
-  const saved = useBench((s) => s.saved?.id);
   useEffect(() => {
     let live = true;
     fetched("/api/parts", posted({ project }))
@@ -27,17 +24,9 @@ export function Ledger({ project }: { project: Project }) {
     edit((draft) => {
       draft.budget[name as "mass_g" | "price" | "print_h"] = value;
     }, true);
-  const model = async (kind: "urdf" | "mjcf") => {
-    const answer = (await (await fetched(`/api/walkers/${saved}/${kind}`)).json()) as Schemas["Written"];
-    const file = new Response(answer.text, {
-      headers: { "Content-Disposition": `attachment; filename="${answer.file_name}"` },
-    });
-    await download(file);
-    setLost(answer.lost);
-  };
   return (
-    <details className="fold" open>
-      <summary>Totals</summary>
+    <fieldset className="ledger">
+      <legend>Totals</legend>
       <div className="ledger-row head" aria-hidden="true">
         <span />
         <span>now</span>
@@ -93,31 +82,6 @@ export function Ledger({ project }: { project: Project }) {
           }}
         />
       </label>
-      <div className="button-row">
-        <button
-          type="button"
-          className="do"
-          onClick={() => void fetched(`/api/walkers/${saved}/parts`).then((answer) => download(answer))}
-        >
-          Parts list, CSV
-        </button>
-        <button type="button" className="do" onClick={() => void model("urdf")}>
-          URDF
-        </button>
-        <button type="button" className="do" onClick={() => void model("mjcf")}>
-          MJCF
-        </button>
-      </div>
-      {lost && (
-        <div className="hint" role="status">
-          Written. Not in the file:
-          <ul>
-            {lost.map((line) => (
-              <li key={line}>{line}</li>
-            ))}
-          </ul>
-        </div>
-      )}
-    </details>
+    </fieldset>
   );
 }

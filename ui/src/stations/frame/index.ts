@@ -2,10 +2,13 @@
 
 import { figure } from "@/api/picture";
 import { legsOf } from "@/bench/edits";
+import { useBench } from "@/bench/state";
+import { pick } from "@/bench/store";
 import { mass } from "@/look/number";
 import { massGrips, mountGrips, neutralGrip } from "@/mat/grips";
 import type { Station } from "../station";
 import { FrameControls } from "./FrameControls";
+import { FrameOverlay } from "./FrameOverlay";
 import { frameLines } from "./lines";
 
 export const FRAME: Station = {
@@ -19,6 +22,13 @@ export const FRAME: Station = {
     return weight ? `${legs} · ${mass(weight.value)}` : legs;
   },
   Controls: FrameControls,
-  grips: (scene) => [...massGrips(scene), ...mountGrips(scene), ...neutralGrip(scene)],
-  lines: frameLines,
+  Overlay: FrameOverlay,
+  still: true,
+  strip: "none",
+  onPick: (part) => pick(part === "link" ? "limb" : part === "joint" ? "joints" : part),
+  grips: (scene) =>
+    useBench.getState().picked.kind === "carried"
+      ? []
+      : [...massGrips(scene), ...mountGrips(scene), ...neutralGrip(scene)],
+  lines: (scene) => (useBench.getState().picked.kind === "carried" ? [] : frameLines(scene)),
 };

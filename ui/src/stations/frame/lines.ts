@@ -4,6 +4,7 @@ import { edit } from "@/bench/store";
 import type { DimensionLine } from "@/mat/Dimension";
 import { mountAt, screen } from "@/mat/grips";
 import type { Scene } from "../station";
+import { resize } from "./resize";
 
 export function frameLines(scene: Scene): DimensionLine[] {
   const { p } = scene;
@@ -15,10 +16,7 @@ export function frameLines(scene: Scene): DimensionLine[] {
 function bodyLines({ project, motion, leg, p }: Scene): DimensionLine[] {
   const size = project.walker.sections[0].size_mm;
   const [sx, sy] = motion.pose.shift_mm;
-  const resize = (axis: 0 | 1) => (value: number) =>
-    edit((draft) => {
-      draft.walker.sections[0].size_mm[axis] = value;
-    }, true);
+  const put = (axis: 0 | 1) => (value: number) => edit((draft) => resize(draft, 0, axis, value), true);
   const [l, w] = [size[0] / 2, size[1] / 2];
   const [u0, v0] = [p.u(sx + l, sy + w, 0), p.v(sx + l, sy + w, 0)];
   const [u1, v1] = [p.u(sx - l, sy - w, 0), p.v(sx - l, sy - w, 0)];
@@ -36,7 +34,7 @@ function bodyLines({ project, motion, leg, p }: Scene): DimensionLine[] {
       at: [along + away * 32, (v0 + v1) / 2 + 44],
       min: 1,
       max: 2000,
-      set: resize(0),
+      set: put(0),
     },
     {
       id: "width",
@@ -47,16 +45,17 @@ function bodyLines({ project, motion, leg, p }: Scene): DimensionLine[] {
       at: [(u0 + u1) / 2, across + 15],
       min: 1,
       max: 2000,
-      set: resize(1),
+      set: put(1),
     },
   ];
 }
 
-function mountLines({ project, motion, leg, mirrored, p }: Scene): DimensionLine[] {
+function mountLines(scene: Scene): DimensionLine[] {
+  const { project, leg, mirrored, p } = scene;
   const limb = limbOf(project, leg);
   if (!limb) return [];
   const [x, y] = limb.mount.at_mm;
-  const mount = mountAt(project, motion, leg);
+  const mount = mountAt(scene);
   const [u, v] = screen(p, mount);
   const [cu, cv] = screen(p, [mount[0] - x, mount[1] - y, mount[2]]);
   return [
@@ -85,10 +84,11 @@ function mountLines({ project, motion, leg, mirrored, p }: Scene): DimensionLine
   ];
 }
 
-function stanceLines({ project, motion, leg, mirrored, p }: Scene): DimensionLine[] {
+function stanceLines(scene: Scene): DimensionLine[] {
+  const { project, leg, mirrored, p } = scene;
   const foot = limbOf(project, leg)?.neutral_mm;
   if (!foot) return [];
-  const mount = mountAt(project, motion, leg);
+  const mount = mountAt(scene);
   const [dx, dy] = [foot[0] - mount[0], foot[1] - mount[1]];
   const out = Math.hypot(dx, dy);
   if (out < 1) return [];

@@ -94,7 +94,8 @@ function stand(group: SVGGElement, picture: Picture, k: number, scale: number): 
     const at = k * width + n * 3;
     return `${(-data[at + 1] * scale).toFixed(1)} ${(-data[at] * scale).toFixed(1)}`;
   };
-  const corners = [0, 1, 2, 3].map((n) => place(frame, picture.width.frame, n));
+  const [from, to] = picture.sections[0].points;
+  const corners = Array.from({ length: (to - from) / 2 }, (_, n) => place(frame, picture.width.frame, from + n));
   group.querySelector(".floor-frame")?.setAttribute("d", `M${corners.join("L")}Z`);
   for (const limb of group.querySelectorAll<SVGGElement>(".floor-leg")) {
     const n = Number(limb.dataset.leg);

@@ -20,6 +20,7 @@ import { AskAnyway } from "@/controls/AskAnyway";
 import { Figures } from "@/controls/Figures";
 import { LegPicker } from "@/controls/LegPicker";
 import { NumberBox } from "@/controls/NumberBox";
+import { isoTime } from "@/look/number";
 
 export function TableControls({ project }: { project: Project; motion: Motion }) {
   const motion = useBench((s) => s.motion);
@@ -157,8 +158,7 @@ export function TableControls({ project }: { project: Project; motion: Motion })
                   {line.motion}, {line.format} <small>from revision {line.revision}</small>
                 </span>
                 <small>
-                  {new Date(line.created_at).toLocaleString(undefined, { dateStyle: "short", timeStyle: "short" })}{" "}
-                  <code title={line.sha256}>{line.sha256.slice(0, 10)}</code>
+                  {isoTime(line.created_at)} <code title={line.sha256}>{line.sha256.slice(0, 10)}</code>
                 </small>
               </li>
             ))}

@@ -1,0 +1,268 @@
+/** One field of the project, drawn by what kind of thing it is. A new kind is one function here and one line below. */
+import { type ReactElement, useId } from "react";
+import Form from "react-bootstrap/Form";
+import type { FormField, Path } from "@/bench/paths";
+import { NumberBox } from "@/controls/NumberBox";
+import { Remove } from "@/controls/Remove";
+import { TextBox } from "@/controls/TextBox";
+import { FieldForm, type Told, useForms } from "./FieldForm";
+
+interface Props {
+  field: FormField;
+  value: unknown;
+  path: Path;
+  told?: Told;
+  about?: string;
+  onValue: (value: unknown) => void;
+}
+
+const FARTHEST = 1e6;
+
+export function Field(props: Props) {
+  const { field, value, told, onValue } = props;
+  const label = told?.label ?? field.label;
+  if (value === null && field.kind !== "choice" && !told?.choices)
+    return (
+      <p className="said">
+        <span>{label}</span>
+        <span>{told?.unsaid ?? "not said"}</span>
+        <button
+          type="button"
+          className="link-button"
+          aria-label={`Set: ${label}`}
+          onClick={() => onValue(told?.usual ?? usual(field))}
+        >
+          Set
+        </button>
+      </p>
+    );
+  const drawn = (KINDS[field.kind] ?? Nothing)(props);
+  if (!field.optional || told?.choices) return drawn;
+  return (
+    <div className="optional">
+      {drawn}
+      <Remove label={`${label}: not said`} onRemove={() => onValue(null)} />
+    </div>
+  );
+}
+
+function usual(field: FormField): unknown {
+  if (field.kind === "numbers") return (field.parts ?? []).map(() => Math.max(0, field.low ?? 0));
+  return field.low ?? 0;
+}
+
+function ends(field: FormField, told?: Told): { min: number; max: number } {
+  const low = told?.low ?? field.low ?? -FARTHEST;
+  return { min: field.above && low === field.low ? low + 1e-6 : low, max: told?.high ?? field.high ?? FARTHEST };
+}
+
+function OneNumber({ field, value, path, told, about, onValue }: Props): ReactElement {
+  const label = told?.label ?? field.label;
+  return (
+    <NumberBox
+      label={label}
+      about={about}
+      value={value as number}
+      unit={told?.unit ?? field.unit ?? ""}
+      step={told?.step ?? field.step ?? 1}
+      path={path.join(".")}
+      {...ends(field, told)}
+      onValue={(v) => onValue(field.kind === "whole" ? Math.round(v) : v)}
+    />
+  );
+}
+
+/** A place or a size: two or three numbers on one line, each under what it counts. */
+function Numbers({ field, value, path, told, about, onValue }: Props): ReactElement {
+  const label = told?.label ?? field.label;
+  const all = value as number[];
+  return (
+    <div className="numbers">
+      <span className="numbers-label">
+        {label}
+        {field.unit && <small> {field.unit}</small>}
+      </span>
+      {all.map((one, k) => (
+        <span key={field.parts?.[k]} className="numbers-part">
+          <small aria-hidden="true">{field.parts?.[k]}</small>
+          <NumberBox
+            quiet
+            label={`${label}, ${field.parts?.[k]}`}
+            about={about}
+            value={one}
+            unit=""
+            step={told?.step ?? field.step ?? 1}
+            path={[...path, k].join(".")}
+            {...ends(field, told)}
+            onValue={(v) => onValue(all.map((was, n) => (n === k ? v : was)))}
+          />
+        </span>
+      ))}
+    </div>
+  );
+}
+
+function Flag({ field, value, told, about, onValue }: Props): ReactElement {
+  return (
+    <Switch
+      label={told?.label ?? field.label}
+      about={about}
+      value={value as boolean}
+      onValue={(checked) => onValue(checked)}
+    />
+  );
+}
+
+function Switch({
+  label,
+  about,
+  value,
+  onValue,
+}: {
+  label: string;
+  about?: string;
+  value: boolean;
+  onValue: (value: boolean) => void;
+}) {
+  const id = useId();
+  return (
+    <Form.Check
+      id={id}
+      type="switch"
+      label={
+        <>
+          {about && <span className="visually-hidden">{about}, </span>}
+          {label}
+        </>
+      }
+      checked={value}
+      onChange={(event) => onValue(event.target.checked)}
+    />
+  );
+}
+
+function OneOf({ field, value, told, about, onValue }: Props): ReactElement {
+  return (
+    <Pick
+      label={told?.label ?? field.label}
+      about={about}
+      value={(value as string | null) ?? ""}
+      choices={told?.choices ?? field.choices ?? []}
+      none={field.optional ? (told?.unsaid ?? "as usual") : undefined}
+      onValue={(name) => onValue(name || null)}
+    />
+  );
+}
+
+interface PickProps {
+  label: string;
+  about?: string;
+  value: string;
+  choices: { name: string; label: string }[];
+  none?: string;
+  onValue: (name: string) => void;
+}
+
+function Pick({ label, about, value, choices, none, onValue }: PickProps) {
+  const id = useId();
+  return (
+    <div className="pick">
+      <label htmlFor={id}>
+        {about && <span className="visually-hidden">{about}, </span>}
+        {label}
+      </label>
+      <select
+        id={id}
+        className="form-select form-select-sm"
+        value={value}
+        onChange={(event) => onValue(event.target.value)}
+      >
+        {none !== undefined && <option value="">{none}</option>}
+        {choices.map((choice) => (
+          <option key={choice.name} value={choice.name}>
+            {choice.label}
+          </option>
+        ))}
+      </select>
+    </div>
+  );
+}
+
+function Words(props: Props): ReactElement {
+  const { field, value, told, about, onValue } = props;
+  if (told?.choices) return OneOf(props);
+  return (
+    <div className="pick">
+      <span aria-hidden="true">{told?.label ?? field.label}</span>
+      <TextBox
+        label={[about, told?.label ?? field.label].filter(Boolean).join(", ")}
+        value={(value as string | null) ?? ""}
+        onValue={onValue}
+      />
+    </div>
+  );
+}
+
+/** One of several kinds of a thing, with the fields that kind has. */
+function Either(props: Props): ReactElement {
+  const { field, value, path, told, about } = props;
+  const kind = (value as { kind: string }).kind;
+  return (
+    <div className="either">
+      <EitherPick {...props} kind={kind} />
+      <FieldForm of={field.kinds?.[kind] ?? ""} at={path} about={about ?? told?.label ?? field.label} columns={2} />
+    </div>
+  );
+}
+
+function EitherPick({ field, told, about, onValue, kind }: Props & { kind: string }) {
+  const forms = useForms();
+  const choices = Object.entries(field.kinds ?? {}).map(([name, model]) => ({
+    name,
+    label: forms[model]?.find((f) => f.name === "kind")?.choices?.[0]?.label ?? name,
+  }));
+  const fresh = (name: string) =>
+    Object.fromEntries(
+      (forms[field.kinds?.[name] ?? ""] ?? []).map((f) => [
+        f.name,
+        f.name === "kind" ? name : (f.default ?? FIRST[f.name] ?? f.low ?? 0),
+      ]),
+    );
+  return (
+    <Pick
+      label={told?.label ?? field.label}
+      about={about}
+      value={kind}
+      choices={choices}
+      onValue={(name) => onValue(fresh(name))}
+    />
+  );
+}
+
+/** What a sole begins with where its own document says nothing. */
+const FIRST: Record<string, number> = {
+  radius_mm: 8,
+  length_mm: 60,
+  width_mm: 40,
+  radius_fore_mm: 120,
+  radius_side_mm: 120,
+};
+
+function Group({ field, path, told, about }: Props): ReactElement {
+  return <FieldForm of={field.of ?? ""} at={path} about={about} legend={told?.label ?? field.label} />;
+}
+
+function Nothing(): ReactElement {
+  return <i hidden />;
+}
+
+const KINDS: Record<string, (props: Props) => ReactElement> = {
+  number: OneNumber,
+  whole: OneNumber,
+  numbers: Numbers,
+  flag: Flag,
+  choice: OneOf,
+  text: Words,
+  either: Either,
+  form: Group,
+};

@@ -1,0 +1,129 @@
+/** The frame itself: its sections, how it is held, the names of its legs, its size as a whole, its totals. */
+import { useState } from "react";
+import { useCatalogue } from "@/api/catalogue";
+import type { Motion, Project } from "@/api/client";
+import { useBench } from "@/bench/state";
+import { edit, editMotion } from "@/bench/store";
+import { Choice } from "@/controls/Choice";
+import { Figures } from "@/controls/Figures";
+import { NumberBox } from "@/controls/NumberBox";
+import { FieldForm } from "@/fields/FieldForm";
+import { frameEdit } from "./frameEdit";
+import { Ledger } from "./Ledger";
+import { mountsToTheEdge, reshape, resize } from "./resize";
+import { Scale } from "./Scale";
+
+export function BodyPanel({ project, motion }: { project: Project; motion: Motion }) {
+  const { sections } = project.walker;
+  const [refusal, setRefusal] = useState("");
+  const schemes = useCatalogue()?.label_schemes ?? [];
+  const chosen = useBench((s) => s.picked.index);
+  const n = Math.min(chosen, sections.length - 1);
+  const section = sections[n];
+  const act = async (asked: Promise<string>) => setRefusal(await asked);
+  const bend = motion.pose.bends.find((b) => b.section === section.name)?.angle_deg ?? 0;
+  return (
+    <>
+      {sections.length > 1 && (
+        <Choice
+          label="Section"
+          value={String(n)}
+          onValue={(v) => useBench.setState({ picked: { kind: "body", index: Number(v) } })}
+        >
+          {sections.map((s, k) => (
+            <option key={s.name} value={k}>
+              {s.name}
+            </option>
+          ))}
+        </Choice>
+      )}
+      <div className="two-ways" role="group" aria-label={`${section.name} is`}>
+        {(["box", "round"] as const).map((shape) => (
+          <button
+            key={shape}
+            type="button"
+            className="do"
+            aria-pressed={section.shape === shape}
+            onClick={() => edit((d) => reshape(d, n, shape), true)}
+          >
+            {shape === "box" ? "Box" : "Round"}
+          </button>
+        ))}
+      </div>
+      <div className="form-fields columns-2">
+        {(section.shape === "round" ? (["across", "", "high"] as const) : (["long", "wide", "high"] as const)).map(
+          (label, axis) =>
+            label && (
+              <NumberBox
+                key={label}
+                label={label[0].toUpperCase() + label.slice(1)}
+                value={section.size_mm[axis]}
+                unit="mm"
+                step={1}
+                min={1}
+                max={2000}
+                path={`walker.sections.${n}.size_mm.${axis}`}
+                onValue={(v) => edit((d) => resize(d, n, axis, v), true)}
+              />
+            ),
+        )}
+      </div>
+      <p className="hint">Mounts on the edge stay on it, and their feet with them.</p>
+      <div className="button-row">
+        <button type="button" className="do" onClick={() => edit((d) => mountsToTheEdge(d, n), true)}>
+          Mounts to the edge
+        </button>
+      </div>
+      {section.hinge && (
+        <>
+          <FieldForm of="SectionHinge" at={["walker", "sections", n, "hinge"]} about={section.name} columns={2} />
+          <NumberBox
+            label={`Bent in ${motion.name}`}
+            value={bend}
+            unit="°"
+            step={1}
+            min={section.hinge.min_deg}
+            max={section.hinge.max_deg}
+            onValue={(v) =>
+              editMotion((m) => {
+                m.pose.bends = m.pose.bends.filter((b) => b.section !== section.name);
+                m.pose.bends.push({ section: section.name, angle_deg: v });
+              }, true)
+            }
+          />
+        </>
+      )}
+      <Choice
+        label="Add a section"
+        value=""
+        onValue={(axis) => void act(frameEdit(project, "section", { axis: axis as "yaw" }))}
+      >
+        <option value="" disabled>
+          behind, on a hinge …
+        </option>
+        <option value="yaw">that bends left and right (yaw)</option>
+        <option value="pitch">that bends up and down (pitch)</option>
+        <option value="roll">that twists (roll)</option>
+      </Choice>
+      <FieldForm of="Walker" at={["walker"]} fields={["held"]} />
+      <Choice label="Name legs by" value="" onValue={(scheme) => void act(frameEdit(project, "relabel", { scheme }))}>
+        <option value="" disabled>
+          choose …
+        </option>
+        {schemes.map((s) => (
+          <option key={s.name} value={s.name}>
+            {s.about}
+          </option>
+        ))}
+      </Choice>
+      {refusal && (
+        <p className="fault" role="alert">
+          {refusal}
+        </p>
+      )}
+      <Scale project={project} />
+      <Figures at="frame" />
+      <Ledger project={project} />
+    </>
+  );
+}

@@ -1,0 +1,90 @@
+/** On the frame's drawing: the edge of the body, where a plus follows the pointer to add a limb, and the box it folds
+ * into. */
+import { type PointerEvent, useState } from "react";
+import { useBench } from "@/bench/state";
+import type { Scene } from "../station";
+import { useAdding } from "./adding";
+
+export function FrameOverlay({ scene }: { scene: Scene }) {
+  const kind = useBench((s) => s.picked.kind);
+  if (kind === "carried") return <FoldingBox scene={scene} />;
+  return scene.p.view === "plan" ? <Edge scene={scene} /> : null;
+}
+
+function Edge({ scene }: { scene: Scene }) {
+  const { project, motion, p } = scene;
+  const [hover, setHover] = useState<[number, number] | null>(null);
+  const { size_mm, shape } = project.walker.sections[0];
+  const [sx, sy] = motion.pose.shift_mm;
+  const [long, wide] = [size_mm[0] / 2, size_mm[1] / 2];
+  const rim: [number, number][] =
+    shape === "round"
+      ? Array.from({ length: 32 }, (_, k) => [long * Math.cos((k * Math.PI) / 16), long * Math.sin((k * Math.PI) / 16)])
+      : [
+          [-long, -wide],
+          [long, -wide],
+          [long, wide],
+          [-long, wide],
+        ];
+  const d = `${rim.map(([x, y], k) => `${k ? "L" : "M"}${p.u(x + sx, y + sy, 0)} ${p.v(x + sx, y + sy, 0)}`).join("")}Z`;
+  const point = (event: PointerEvent<SVGPathElement>): [number, number] => {
+    const box = event.currentTarget.ownerSVGElement!.getBoundingClientRect();
+    const [du, dv] = [event.clientX - box.left - p.u(sx, sy, 0), event.clientY - box.top - p.v(sx, sy, 0)];
+    const [x, y] = [-dv / p.fit.scale, -du / p.fit.scale];
+    // Onto the edge.
+    const grow =
+      shape === "round"
+        ? long / Math.max(1e-6, Math.hypot(x, y))
+        : Math.min(long / Math.max(1e-6, Math.abs(x)), wide / Math.max(1e-6, Math.abs(y)));
+    return [Math.round(x * grow * 2) / 2, Math.round(y * grow * 2) / 2];
+  };
+  return (
+    <g className="m-edge-plus">
+      {/* The keys add a limb by the + among the limbs. */}
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: a second way, for the pointer */}
+      <path
+        d={d}
+        onPointerMove={(event) => setHover(point(event))}
+        onPointerLeave={() => setHover(null)}
+        onClick={() => hover && useAdding.setState({ at: hover })}
+      >
+        <title>Add a limb here</title>
+      </path>
+      {hover && (
+        <g transform={`translate(${p.u(hover[0] + sx, hover[1] + sy, 0)} ${p.v(hover[0] + sx, hover[1] + sy, 0)})`}>
+          <circle r="11" />
+          <path className="plus" d="M-6 0H6M0 -6V6" />
+        </g>
+      )}
+    </g>
+  );
+}
+
+/** The box round the folded machine, put about its middle and on the floor. */
+function FoldingBox({ scene }: { scene: Scene }) {
+  const { project, picture, p } = scene;
+  const box = project.walker.folded?.box_mm;
+  if (!box) return null;
+  let [left, right, top, bottom] = [Infinity, -Infinity, Infinity, -Infinity];
+  for (const values of [picture.data.points, picture.data.frame])
+    for (let i = 0; i < values.length; i += 3) {
+      const [u, v] = [p.u(values[i], values[i + 1], values[i + 2]), p.v(values[i], values[i + 1], values[i + 2])];
+      [left, right] = [Math.min(left, u), Math.max(right, u)];
+      [top, bottom] = [Math.min(top, v), Math.max(bottom, v)];
+    }
+  const [across, down] = { plan: [1, 0], side: [0, 2], front: [1, 2], orbit: [0, 2] }[p.view].map(
+    (axis) => box[axis] * p.fit.scale,
+  );
+  const [u, v] = [
+    (left + right) / 2 - across / 2,
+    p.view === "plan" ? (top + bottom) / 2 - down / 2 : p.v(0, 0, 0) - down,
+  ];
+  return (
+    <g className="m-folding-box">
+      <rect x={u} y={v} width={across} height={down} />
+      <text x={u + 6} y={v - 6}>
+        its box
+      </text>
+    </g>
+  );
+}
