@@ -11,6 +11,7 @@ from bustle.core.document.differences import differences
 from bustle.core.edits import limb_edits as assembly
 from bustle.core.edits import new_limbs as fitting
 from bustle.core.edits.alike import followed
+from bustle.core.edits.as_measured import sagging
 from bustle.core.edits.scaling import scaled
 from bustle.core.machine.parts_list import parts, totals
 from bustle.formats.c_table import identifier
@@ -40,6 +41,7 @@ ACTIONS = {
     "joint": lambda b: fitting.jointed(b.project, b.limb),
     "unjoint": lambda b: fitting.unjointed(b.project, b.limb, b.joint),
     "follow": lambda b: followed(b.before or b.project, b.project, b.limb),
+    "sag": lambda b: sagging(b.project, b.factor),
     "scale": lambda b: scaled(b.project, b.factor, b.all_weights),
 }
 

@@ -20,6 +20,9 @@ from bustle.core.project.walker import Drive, Limb
 
 STEP = 1e-5
 
+# Where no stiffness is stated a servo is taken to hold with its stall torque this far from where it should be.
+STALL_AT_DEG = 5.0
+
 
 @dataclass(frozen=True)
 class Bent:
@@ -61,12 +64,17 @@ def gives(project: Project, legs: Sequence[Bent], stall_at_deg: float | None = N
 
 def _sprung(project: Project, stall_at_deg: float | None) -> Iterator[tuple[Drive, float]]:
     """The drives that give, N·m per degree."""
-    sheets = {s.name: s for s in project.servo_types}
     for drive in project.walker.drives:
         if drive.stiffness_nm_deg is not None:
             yield drive, drive.stiffness_nm_deg
         elif stall_at_deg is not None:
-            yield drive, min(sheets[s.type].stall_torque_nm for s in drive.servos) / stall_at_deg
+            yield drive, assumed_nm_deg(project, drive, stall_at_deg)
+
+
+def assumed_nm_deg(project: Project, drive: Drive, stall_at_deg: float = STALL_AT_DEG) -> float:
+    """A drive's stiffness where none is stated, by its weakest servo's sheet."""
+    sheets = {s.name: s for s in project.servo_types}
+    return min(sheets[s.type].stall_torque_nm for s in drive.servos) / stall_at_deg
 
 
 def _turns(name: str, drives: list[Drive], legs: Sequence[Bent], own: dict[str, tuple[int, int]]) -> Array:

@@ -1,7 +1,7 @@
 /** A lever: its number, unit and slider, the track showing where no stop finding fires. */
 import { useId } from "react";
 import { useCatalogue } from "@/api/catalogue";
-import type { Motion, Schemas } from "@/api/client";
+import type { Motion, Project, Schemas } from "@/api/client";
 import { useBands } from "@/bench/bands";
 import { useBench } from "@/bench/state";
 import { commit, editMotion } from "@/bench/store";
@@ -9,16 +9,58 @@ import { digitsOf, roundTo } from "@/look/number";
 import { LEVERS, type LeverHand, type LeverName } from "./levers";
 import { NumberBox } from "./NumberBox";
 
-export function LeverSlider({ lever, motion }: { lever: LeverName; motion: Motion }) {
-  const spec = useCatalogue()?.levers.find((l) => l.name === lever);
-  return spec ? <Slider spec={spec} hand={LEVERS[lever]} motion={motion} /> : null;
+interface Props {
+  lever: LeverName;
+  motion: Motion;
+  /** The number alone, beside the lever it belongs to. */
+  plain?: boolean;
 }
 
-function Slider({ spec, hand, motion }: { spec: Schemas["LeverOption"]; hand: LeverHand; motion: Motion }) {
+export function LeverSlider({ lever, motion, plain }: Props) {
+  const spec = useCatalogue()?.levers.find((l) => l.name === lever);
+  if (!spec) return null;
+  return plain ? (
+    <Turned spec={spec} hand={LEVERS[lever]} motion={motion} />
+  ) : (
+    <Slider spec={spec} hand={LEVERS[lever]} motion={motion} />
+  );
+}
+
+interface HandProps {
+  spec: Schemas["LeverOption"];
+  hand: LeverHand;
+  motion: Motion;
+}
+
+/** Long legs have long levers: what is usual is meant for one of this length. */
+const USUAL_LEG_MM = 220;
+
+function legLength(project: Project | null): number {
+  const lengths = project?.walker.limbs.map((l) => l.links.reduce((sum, k) => sum + k.length_mm, 0)) ?? [];
+  return Math.max(USUAL_LEG_MM, ...lengths);
+}
+
+function Turned({ spec, hand, motion }: HandProps) {
+  return (
+    <NumberBox
+      label={spec.label}
+      value={Math.round(hand.read(motion) * 1000) / 1000}
+      unit={spec.unit}
+      step={spec.step}
+      min={spec.typed[0]}
+      max={spec.typed[1]}
+      onValue={(v) => editMotion((m, draft) => hand.write(m, v, draft), true)}
+    />
+  );
+}
+
+function Slider({ spec, hand, motion }: HandProps) {
   const id = useId();
   const value = hand.read(motion);
-  const low = Math.min(spec.low, value);
-  const high = Math.max(spec.high, value);
+  const longer = useBench((s) => legLength(s.draft)) / USUAL_LEG_MM;
+  const reach = spec.unit === "mm" ? Math.round(longer * 10) / 10 : 1;
+  const low = Math.min(spec.low < 0 ? spec.low * reach : spec.low, value);
+  const high = Math.max(spec.high * reach, value);
   const bands = useBands(spec.name, low, high);
   const place = (v: number) => `${((v - low) / (high - low || 1)) * 100}%`;
   // What is typed is kept as typed; only the slider goes in steps.
@@ -28,7 +70,7 @@ function Slider({ spec, hand, motion }: { spec: Schemas["LeverOption"]; hand: Le
       <NumberBox
         id={`${id}n`}
         label={spec.label}
-        value={value}
+        value={Math.round(value * 1000) / 1000}
         unit={spec.unit}
         step={spec.step}
         min={spec.typed[0]}

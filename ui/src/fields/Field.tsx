@@ -37,7 +37,7 @@ export function Field(props: Props) {
       </p>
     );
   const drawn = (KINDS[field.kind] ?? Nothing)(props);
-  if (!field.optional || told?.choices) return drawn;
+  if (!field.optional || told?.choices || told?.firm) return drawn;
   return (
     <div className="optional">
       {drawn}

@@ -23,6 +23,8 @@ export interface Told {
   high?: number;
   step?: number;
   unit?: string;
+  /** It may be unsaid, but not here. */
+  firm?: boolean;
   /** What stands where an optional field is not said. */
   unsaid?: string;
 }

@@ -2,6 +2,7 @@
 import { limbOf, setMount, setMountTurn, setNeutral } from "@/bench/edits";
 import { useBench } from "@/bench/state";
 import { edit, editMotion, pick } from "@/bench/store";
+import { LEVERS } from "@/controls/levers";
 import { withUnit } from "@/look/number";
 import type { Scene } from "@/stations/station";
 import type { Grip } from "./Handle";
@@ -243,4 +244,32 @@ export function pathGrips({ project, motion, picture, leg, p }: Scene): Grip[] {
         }),
     };
   });
+}
+
+/** How far the body sways, in plan: the corner of the rectangle it keeps within. */
+export function swayGrip({ motion, p }: Scene): Grip[] {
+  if (p.view !== "plan" || motion.legs.every((l) => l.duty === 1)) return [];
+  const [sx, sy] = motion.pose.shift_mm;
+  const [x, y] = [LEVERS.sway_x.read(motion), LEVERS.sway_y.read(motion)];
+  let from = [x, y];
+  const half = (value: number) => Math.max(0, Math.round(value * 2) / 2);
+  return [
+    {
+      id: "sway",
+      label: "Sway of the body",
+      text: `${half(y)} mm sideways, ${half(x)} mm fore and aft`,
+      u: p.u(sx + x, sy + y, 0),
+      v: p.v(sx + x, sy + y, 0),
+      name: "sway",
+      along: "both",
+      take: () => {
+        from = [x, y];
+      },
+      move: (dx, dy) =>
+        editMotion((m, draft) => {
+          LEVERS.sway_x.write(m, half(from[0] + dx), draft);
+          LEVERS.sway_y.write(m, half(from[1] + dy), draft);
+        }),
+    },
+  ];
 }

@@ -3,15 +3,20 @@ import { useCatalogue } from "@/api/catalogue";
 import { useBench } from "@/bench/state";
 import { withUnit } from "@/look/number";
 
-const MOST = 2;
+const MOST = 3;
+
+// Whatever else moves: a weight that is put on is told of here.
+const ALWAYS = ["mass_g", "com_height_mm"];
 
 export function ChangeStrip() {
-  const told = (useCatalogue()?.figures ?? []).filter((f) => f.compared).map((f) => f.name);
+  const figures = (useCatalogue()?.figures ?? []).filter((f) => f.compared).map((f) => f.name);
+  const told = [...ALWAYS, ...figures.filter((f) => !ALWAYS.includes(f))];
   const before = useBench((s) => s.settled);
   const after = useBench((s) => s.picture);
   const dragging = useBench((s) => s.dragging);
+  const waiting = useBench((s) => s.waiting);
   if (!before || !after || before.motion !== after.motion)
-    return <p className="change-strip quiet">Change something: its effect is shown here first.</p>;
+    return <p className="change-strip quiet">Change something: its effect is told here.</p>;
   const moved = told.flatMap((name) => {
     const old = before.figures.find((f) => f.name === name);
     const now = after.figures.find((f) => f.name === name);
@@ -33,7 +38,7 @@ export function ChangeStrip() {
   return (
     <dl className="change-strip" aria-label={dragging ? "What this change would do" : "What the last change did"}>
       {moved.length === 0 && fresh.length + cleared.length === 0 && (
-        <dt>{after.whole ? "No figure moved" : "Checking …"}</dt>
+        <dt>{waiting || !after.whole ? "Working it out …" : "No figure moved"}</dt>
       )}
       {fresh.length + cleared.length > 0 && (
         <div>

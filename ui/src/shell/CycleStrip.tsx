@@ -8,7 +8,7 @@ import { useBench } from "@/bench/state";
 import { chooseLeg, commit, editMotion } from "@/bench/store";
 import { snapped, takenAlong } from "@/stations/timing/stripWays";
 
-const LEFT = 62;
+const LEFT = 92;
 const RIGHT = 18;
 
 export function CycleStrip({ motion, height }: { motion: Motion | null; height: number }) {
@@ -21,8 +21,9 @@ export function CycleStrip({ motion, height }: { motion: Motion | null; height: 
   }, []);
   const picture = useBench((s) => s.picture);
   const leg = useBench((s) => s.leg);
+  const keep = useBench((s) => s.draft?.limits.margin_mm ?? 0);
   const inner = Math.max(100, width - LEFT - RIGHT);
-  const trace = Math.max(26, Math.min(54, height * 0.2));
+  const trace = Math.max(30, Math.min(90, height * 0.26));
   const stepping = picture?.legs.flatMap((l, n) => (l.role === "leg" ? [{ name: l.name, n }] : [])) ?? [];
   const rows = motion?.legs.length ?? stepping.length;
   const pitch = (height - 14 - trace) / Math.max(1, rows);
@@ -70,7 +71,7 @@ export function CycleStrip({ motion, height }: { motion: Motion | null; height: 
             chosen={timing.limb === leg}
           />
         ))}
-        {picture && <Trace picture={picture} y={height - trace - 3} height={trace} inner={inner} />}
+        {picture && <Trace picture={picture} keep={keep} y={height - trace - 3} height={trace} inner={inner} />}
         <Playhead height={height} inner={inner} />
       </svg>
     </div>
@@ -265,7 +266,16 @@ function Grip({ label, value, leg, inner, from, nudge, put, children }: GripProp
   );
 }
 
-function Trace({ picture, y, height, inner }: { picture: Picture; y: number; height: number; inner: number }) {
+interface TraceProps {
+  picture: Picture;
+  keep: number;
+  y: number;
+  height: number;
+  inner: number;
+}
+
+/** The margin over the cycle, with its scale, and the limit below which it warns. */
+function Trace({ picture, keep, y, height, inner }: TraceProps) {
   const { trace_time_s: t, trace_margin_mm: m, trace_supported: ok } = picture.data;
   let low = 0;
   let high = 10;
@@ -282,12 +292,33 @@ function Trace({ picture, y, height, inner }: { picture: Picture; y: number; hei
     const x = LEFT + ((k < m.length ? t[i] : picture.cycle_s) / picture.cycle_s) * inner;
     path += `${path ? "L" : "M"}${x.toFixed(1)} ${v(m[i]).toFixed(1)}`;
   }
+  // What is not judged by its margin is not told one.
+  if (picture.balance !== "static")
+    return (
+      <g className="s-trace">
+        <text x={LEFT} y={y + height / 2 + 4}>
+          It keeps moving: its margin does not tell whether it falls.
+        </text>
+      </g>
+    );
+  const text = (value: number) => `${value.toFixed(0).replace("-", "−")} mm`;
+  const marks = [high, ...(low < 0 ? [low] : []), ...(v(0) - v(high) > 13 && v(low) - v(0) >= 0 ? [0] : [])];
   return (
     <g className="s-trace">
-      <text x={LEFT - 10} y={y + height / 2 + 4} textAnchor="end">
+      <text className="s-name" x={4} y={y + height / 2 + 4}>
         margin
       </text>
-      {picture.balance === "static" && <path className="s-zero" d={`M${LEFT} ${v(0).toFixed(1)}h${inner}`} />}
+      {marks.map((value) => (
+        <text key={value} x={LEFT - 8} y={Math.min(y + height, Math.max(y + 9, v(value) + 4))} textAnchor="end">
+          {text(value)}
+        </text>
+      ))}
+      <path className="s-zero" d={`M${LEFT} ${v(0).toFixed(1)}h${inner}`} />
+      {keep > 0 && keep < high && (
+        <path className="s-keep" d={`M${LEFT} ${v(keep).toFixed(1)}h${inner}`}>
+          <title>{`Margin to keep: ${text(keep)}`}</title>
+        </path>
+      )}
       <path className="s-margin" d={path} />
       {picture.worst && (
         <circle

@@ -17,11 +17,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.judge.measures.mid_stance import MidStance, mid_stances
-from bustle.core.machine.drive_springs import Bent, gives
+from bustle.core.machine.drive_springs import STALL_AT_DEG, Bent, gives
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
-
-STALL_AT_DEG = 5.0
 
 
 @dataclass(frozen=True)

@@ -1,17 +1,13 @@
+/** What moves the body over its feet: where it stands, how it leans, how it sways. */
 import Form from "react-bootstrap/Form";
 import type { Motion, Project } from "@/api/client";
-import { edit, editMotion } from "@/bench/store";
-import Button from "@/controls/Button";
+import { editMotion } from "@/bench/store";
 import { Figures } from "@/controls/Figures";
 import { LeverSlider } from "@/controls/LeverSlider";
-import { NumberBox } from "@/controls/NumberBox";
+import { SWAYS } from "@/controls/levers";
+import { FieldForm } from "@/fields/FieldForm";
 
-/** One amplitude of the first harmonic: how far the body goes each way. */
-function sway(motion: Motion, axis: "x" | "y"): number {
-  return Math.max(0, ...motion.pose.sway.map((t) => Math.hypot(t[`${axis}_cos_mm`], t[`${axis}_sin_mm`])));
-}
-
-export function BalanceControls({ project, motion }: { project: Project; motion: Motion }) {
+export function BalanceControls({ motion }: { project: Project; motion: Motion }) {
   const swaying = motion.pose.sway.length > 0;
   return (
     <>
@@ -20,29 +16,25 @@ export function BalanceControls({ project, motion }: { project: Project; motion:
       <LeverSlider lever="shift_y" motion={motion} />
       <LeverSlider lever="roll" motion={motion} />
       <LeverSlider lever="pitch" motion={motion} />
-      <div className="sway-row">
-        <span>
-          Sway{" "}
-          <strong>
-            {swaying
-              ? `${sway(motion, "y").toFixed(0)} mm sideways, ${sway(motion, "x").toFixed(0)} mm fore and aft`
-              : "none"}
-          </strong>
-        </span>
-        {swaying && (
-          <Button
-            size="sm"
-            variant="outline-dark"
-            onClick={() =>
-              editMotion((m) => {
-                m.pose.sway = [];
-              }, true)
-            }
-          >
-            Remove
-          </Button>
-        )}
-      </div>
+      {SWAYS.map(({ far, when }) => (
+        <div key={far} className="sway">
+          <LeverSlider lever={far} motion={motion} />
+          <LeverSlider lever={when} motion={motion} plain />
+        </div>
+      ))}
+      {swaying && (
+        <button
+          type="button"
+          className="do"
+          onClick={() =>
+            editMotion((m) => {
+              m.pose.sway = [];
+            }, true)
+          }
+        >
+          No sway
+        </button>
+      )}
       <Form.Group controlId="balance" className="inline-select">
         <Form.Label>Judged as</Form.Label>
         <Form.Select
@@ -54,25 +46,11 @@ export function BalanceControls({ project, motion }: { project: Project; motion:
             }, true)
           }
         >
-          <option value="static">Static: may stop</option>
-          <option value="dynamic">Dynamic: keeps moving</option>
+          <option value="static">may stop anywhere (static)</option>
+          <option value="dynamic">keeps moving (dynamic)</option>
         </Form.Select>
       </Form.Group>
-      <div className="number-grid">
-        <NumberBox
-          label="Margin to keep"
-          value={project.limits.margin_mm}
-          unit="mm"
-          step={1}
-          min={0}
-          max={500}
-          onValue={(v) =>
-            edit((draft) => {
-              draft.limits.margin_mm = v;
-            }, true)
-          }
-        />
-      </div>
+      <FieldForm of="Limits" at={["limits"]} fields={["margin_mm"]} />
       <Figures at="balance" />
     </>
   );

@@ -1,6 +1,6 @@
 /** Balance: does it stand at every instant, and what moves the body over its feet. */
 import { withUnit } from "@/look/number";
-import { massGrips, rideGrip, shiftGrip } from "@/mat/grips";
+import { massGrips, rideGrip, shiftGrip, swayGrip } from "@/mat/grips";
 import type { Station } from "../station";
 import { BalanceControls } from "./BalanceControls";
 
@@ -19,7 +19,7 @@ export const BALANCE: Station = {
     return `${withUnit(worst.margin_mm, "mm", digits)} at ${worst.time_s.toFixed(2)} s`;
   },
   Controls: BalanceControls,
-  grips: (scene) => [...massGrips(scene), ...shiftGrip(scene), ...rideGrip(scene)],
+  grips: (scene) => [...massGrips(scene), ...shiftGrip(scene), ...swayGrip(scene), ...rideGrip(scene)],
   traces: true,
   margin: true,
 };

@@ -13,4 +13,5 @@ export const COMPARE: Station = {
   Controls: CompareControls,
   Main: CompareMain,
   whole: true,
+  strip: "none",
 };

@@ -91,7 +91,7 @@ export function LegPanel({
         />
       )}
       <FieldForm of="Mount" at={[...at, "mount"]} fields={["at_mm"]} />
-      <FieldForm of="Limb" at={at} fields={["neutral_mm"]} />
+      <FieldForm of="Limb" at={at} fields={["neutral_mm"]} told={{ neutral_mm: { firm: true } }} />
       <FieldForm of="Mount" at={[...at, "mount"]} fields={["yaw_deg", "pitch_deg", "roll_deg"]} columns={3} />
       {limb.neutral_mm && (
         <FieldForm of="Limb" at={at} fields={["toe_deg", ...(family?.pose ? ["lean_deg"] : [])]} columns={2} />

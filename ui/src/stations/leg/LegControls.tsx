@@ -104,7 +104,7 @@ function Joints({ state }: { state: LegView }) {
           <th scope="col">Joint</th>
           <th scope="col">at</th>
           <th scope="col">foot per °</th>
-          <th scope="col">N per N·m</th>
+          <th scope="col">force for torque, N/N·m</th>
         </tr>
       </thead>
       <tbody>

@@ -22,4 +22,5 @@ export const LEG: Station = {
   Controls: LegControls,
   Main: LegMain,
   whole: true,
+  strip: "none",
 };

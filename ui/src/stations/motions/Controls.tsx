@@ -26,8 +26,7 @@ export function Controls({ project }: { project: Project }) {
       });
     }, true);
   return (
-    <details className="fold">
-      <summary>Control map and the whole set</summary>
+    <>
       <ol className="control-map">
         {project.controls.map((c, n) => (
           <li key={`${c.mode} ${c.input} ${c.shift}`}>
@@ -92,7 +91,7 @@ export function Controls({ project }: { project: Project }) {
         Add a control
       </button>
       <WriteSet />
-    </details>
+    </>
   );
 }
 

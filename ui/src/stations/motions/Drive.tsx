@@ -17,16 +17,6 @@ const R = SIZE / 2 - 12;
 const STEP = 0.1;
 
 export function Drive({ project }: { project: Project }) {
-  const [open, setOpen] = useState(false);
-  return (
-    <details className="fold" onToggle={(event) => setOpen((event.target as HTMLDetailsElement).open)}>
-      <summary>Drive</summary>
-      {open && <Pad project={project} />}
-    </details>
-  );
-}
-
-function Pad({ project }: { project: Project }) {
   const [stick, setStick] = useState<Stick>(REST);
   const [school, setSchool] = useState("shorter_steps");
   const [free, setFree] = useState(false);

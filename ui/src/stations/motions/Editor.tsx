@@ -25,7 +25,7 @@ export function Editor({ project, motion }: { project: Project; motion: AnyMotio
       return (
         <>
           <FramesEditor project={project} motion={motion} />
-          <Retold motion={motion.name} label="Tell it by phases" />
+          <Retold motion={motion.name} label="Make it a walk by phases" />
         </>
       );
     default:
@@ -60,7 +60,7 @@ function GaitEditor({ motion }: { motion: Motion }) {
             }
           />
           <div className="row-of-buttons">
-            <Retold motion={motion.name} label="Tell it by frames" />
+            <Retold motion={motion.name} label="Take it apart into frames" />
             <WalkedLike motion={motion} />
           </div>
         </>

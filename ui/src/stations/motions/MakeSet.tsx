@@ -46,8 +46,7 @@ export function MakeSet({ project }: { project: Project }) {
   };
   const view = found?.view;
   return (
-    <details className="fold">
-      <summary>Make the set</summary>
+    <>
       <p className="hint">
         Stand, in place, forward, back, left, right, turns and arcs, each with the longest stride that reach, speed,
         slip and margin allow. Motions of the same names are replaced.
@@ -133,6 +132,6 @@ export function MakeSet({ project }: { project: Project }) {
           </button>
         </>
       )}
-    </details>
+    </>
   );
 }

@@ -4,13 +4,10 @@ import { useBench } from "@/bench/state";
 import { chooseMotion, edit } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
 import { Figures } from "@/controls/Figures";
+import { JobLinks } from "@/controls/JobLinks";
 import { NumberBox } from "@/controls/NumberBox";
-import { Controls } from "./Controls";
-import { Drive } from "./Drive";
 import { Editor } from "./Editor";
-import { MakeSet } from "./MakeSet";
-import { SideBySide } from "./SideBySide";
-import { StartUp } from "./StartUp";
+import { JOBS } from "./jobs";
 
 const KINDS: [AnyMotion["kind"] | "pose", string][] = [
   ["phase_gait", "Walks"],
@@ -33,6 +30,7 @@ export function MotionsControls({ project }: { project: Project; motion: Motion 
   const motion = project.motions.find((m) => m.name === name);
   return (
     <>
+      <JobLinks jobs={JOBS} />
       <nav className="motion-kinds" aria-label="Motions by kind">
         {KINDS.map(([kind, label]) => {
           const own = project.motions.filter((m) => kindOf(m) === kind);
@@ -61,11 +59,6 @@ export function MotionsControls({ project }: { project: Project; motion: Motion 
       {motion && <Editor project={project} motion={motion} />}
       <Figures at="motions" />
       <Course project={project} />
-      <MakeSet project={project} />
-      <Drive project={project} />
-      <StartUp project={project} />
-      <Controls project={project} />
-      <SideBySide project={project} />
     </>
   );
 }

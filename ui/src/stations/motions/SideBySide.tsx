@@ -12,7 +12,6 @@ export function SideBySide({ project }: { project: Project }) {
   const others = project.motions.filter((m) => m.name !== motion).map((m) => m.name);
   const [chosen, setChosen] = useState("");
   const other = others.includes(chosen) ? chosen : others[0];
-  const [open, setOpen] = useState(false);
   const { data, error } = useQuery({
     queryKey: ["changes", other, motion, pictured],
     queryFn: () =>
@@ -21,15 +20,14 @@ export function SideBySide({ project }: { project: Project }) {
           body: { before: pictured!, before_motion: other, project: pictured!, motion },
         }),
       ),
-    enabled: open && pictured !== null && other !== undefined,
+    enabled: pictured !== null && other !== undefined,
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 60_000,
     retry: false,
   });
-  if (!other) return null;
+  if (!other) return <p className="hint">There is no other motion to put beside it.</p>;
   return (
-    <details className="fold" onToggle={(event) => setOpen((event.target as HTMLDetailsElement).open)}>
-      <summary>Side by side</summary>
+    <>
       <Choice label={`Beside ${motion}`} value={other} onValue={(chosen) => setChosen(chosen)}>
         {others.map((name) => (
           <option key={name}>{name}</option>
@@ -63,6 +61,6 @@ export function SideBySide({ project }: { project: Project }) {
           {data.gone.length > 0 && `Only ${other}: ${data.gone.join(", ")}.`}
         </p>
       )}
-    </details>
+    </>
   );
 }

@@ -19,8 +19,7 @@ export function StartUp({ project }: { project: Project }) {
   });
   const start = project.start_up;
   return (
-    <details className="fold">
-      <summary>Power-on and fail-safe</summary>
+    <>
       <p className="caution">
         First power-up on a stand, feet in the air, a stop switch within reach. Fingers out of the joints.
       </p>
@@ -89,6 +88,6 @@ export function StartUp({ project }: { project: Project }) {
           </ol>
         </>
       )}
-    </details>
+    </>
   );
 }

@@ -2,6 +2,7 @@
 import { rideGrip, shiftGrip } from "@/mat/grips";
 import type { Station } from "../station";
 import { FloorMain } from "./FloorMain";
+import { JOBS } from "./jobs";
 import { MotionsControls } from "./MotionsControls";
 
 export const MOTIONS: Station = {
@@ -11,6 +12,7 @@ export const MOTIONS: Station = {
   view: "plan",
   key: (project) => (project.motions.length === 1 ? "1 motion" : `${project.motions.length} motions`),
   Controls: MotionsControls,
+  jobs: JOBS,
   Main: FloorMain,
   // A way over the floor is worth a drawing of its own; what walks on the spot is better seen as a walker.
   mainFor: (picture) => picture !== null && !picture.repeats && picture.footprints.length > 0,

@@ -1,12 +1,15 @@
 import type { Motion, Project } from "@/api/client";
+import { useBench } from "@/bench/state";
 import { editMotion } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
 import { Figures } from "@/controls/Figures";
 import { LeverSlider } from "@/controls/LeverSlider";
 import { Ground } from "./Ground";
 import { Path } from "./Path";
+import { Sag } from "./Sag";
 
 export function StrideControls({ project, motion }: { project: Project; motion: Motion }) {
+  const leg = useBench((s) => s.leg);
   return (
     <>
       <LeverSlider lever="vx" motion={motion} />
@@ -15,6 +18,7 @@ export function StrideControls({ project, motion }: { project: Project; motion: 
       <LeverSlider lever="cycle" motion={motion} />
       <LeverSlider lever="lift" motion={motion} />
       <LeverSlider lever="ride_height" motion={motion} />
+      <Figures at="stride" />
       <Choice
         label="The body goes"
         value={motion.travel}
@@ -29,8 +33,8 @@ export function StrideControls({ project, motion }: { project: Project; motion: 
       </Choice>
       <Path motion={motion} />
       <Figures at="stride/ground" />
-      <Ground project={project} motion={motion} />
-      <Figures at="stride" />
+      <Sag project={project} leg={leg} />
+      <Ground motion={motion} />
     </>
   );
 }

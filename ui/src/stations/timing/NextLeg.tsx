@@ -1,11 +1,21 @@
 /** Which leg should lift next at the playhead, for the way it walks or a new one; and the rule, for a small controller. */
 import { useState } from "react";
 import { fetched, type Motion, type Project, posted, type Schemas } from "@/api/client";
+import { gaitOf } from "@/bench/edits";
 import { playhead } from "@/bench/playhead";
+import { useBench } from "@/bench/state";
 import { NumberBox } from "@/controls/NumberBox";
 import { withUnit } from "@/look/number";
 
-export function NextLeg({ project, motion }: { project: Project; motion: Motion }) {
+export function NextLeg({ project }: { project: Project }) {
+  const motion = gaitOf(
+    project,
+    useBench((s) => s.motion),
+  );
+  return motion ? <Asking project={project} motion={motion} /> : null;
+}
+
+function Asking({ project, motion }: { project: Project; motion: Motion }) {
   const [way, setWay] = useState<[number, number, number] | null>(null);
   const [found, setFound] = useState<{ at: number; view: Schemas["NextLeg"] } | null>(null);
   const [said, setSaid] = useState("");
@@ -33,8 +43,7 @@ export function NextLeg({ project, motion }: { project: Project; motion: Motion 
     void ask(next);
   };
   return (
-    <details className="fold">
-      <summary>Which leg next</summary>
+    <>
       <p className="hint">Stop the playhead where the way changes, and say the new way.</p>
       <div className="number-grid links">
         <NumberBox
@@ -102,6 +111,6 @@ export function NextLeg({ project, motion }: { project: Project; motion: Motion 
           </ol>
         </>
       )}
-    </details>
+    </>
   );
 }

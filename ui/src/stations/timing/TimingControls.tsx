@@ -6,10 +6,10 @@ import { legsOf, setPhase } from "@/bench/edits";
 import { useBench } from "@/bench/state";
 import { chooseMotion, edit, editMotion } from "@/bench/store";
 import { Figures } from "@/controls/Figures";
+import { JobLinks } from "@/controls/JobLinks";
 import { LeverSlider } from "@/controls/LeverSlider";
 import { NumberBox } from "@/controls/NumberBox";
 import { Arms } from "./Arms";
-import { NextLeg } from "./NextLeg";
 import { Pauses, PrintContacts, StripWays, Together } from "./Strip";
 
 /** A pose stays what it is: the walk chosen in it is one more motion, which stands as the pose does. */
@@ -85,11 +85,11 @@ export function TimingControls({ project, motion }: { project: Project; motion: 
       <LeverSlider lever="duty" motion={motion} />
       <LeverSlider lever="cycle" motion={motion} />
       <fieldset className="phase-table">
-        <legend>Touchdown and duty, shares of the cycle</legend>
+        <legend>Each leg, shares of the cycle</legend>
         <span className="head" aria-hidden="true">
           <span>Leg</span>
-          <span>Phase</span>
-          <span>Duty</span>
+          <span>touches down (phase)</span>
+          <span>on the floor (duty)</span>
         </span>
         {motion.legs.map((leg) => (
           <div key={leg.limb} className="phase-row">
@@ -127,7 +127,7 @@ export function TimingControls({ project, motion }: { project: Project; motion: 
       <StripWays motion={motion} />
       <Pauses motion={motion} />
       <Arms project={project} motion={motion} />
-      <NextLeg project={project} motion={motion} />
+      <JobLinks jobs={[{ name: "next-leg", label: "Which leg next" }]} />
       <PrintContacts project={project} motion={motion} />
     </>
   );

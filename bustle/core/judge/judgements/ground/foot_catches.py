@@ -78,7 +78,7 @@ def _working(r: Reading) -> Lines:
 
 
 LEFT_UNDER_FOOT = FigureSpec(
-    "clear_mm", "Left under the foot", "mm", 1, _read, _working, ("stride/ground",), better=1, compared=True
+    "clear_mm", "Room under a swinging foot", "mm", 1, _read, _working, ("stride/ground",), better=1, compared=True
 )
 
 JUDGEMENT = Judgement(

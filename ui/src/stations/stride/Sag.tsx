@@ -1,0 +1,44 @@
+/** How far the legs give under the machine's weight, typed as measured where its effect is shown: it is kept as the
+ * stiffness of the horns that give so. */
+import { useState } from "react";
+import { fetched, type Project, posted, type Schemas } from "@/api/client";
+import { useBench } from "@/bench/state";
+import { replaceDraft } from "@/bench/store";
+import { NumberBox } from "@/controls/NumberBox";
+
+const LEAST_MM = 0.1;
+const MOST_MM = 60;
+
+export function Sag({ project, leg }: { project: Project; leg: string }) {
+  const clear = useBench((s) => s.picture?.clearances.find((c) => c.leg === leg));
+  const [refusal, setRefusal] = useState("");
+  if (!clear) return null;
+  const put = async (sag: number) => {
+    try {
+      const body = { project, action: "sag", factor: sag / Math.max(1e-3, clear.sag_mm) };
+      const answer = (await (await fetched("/api/frame", posted(body))).json()) as Schemas["EditedProject"];
+      setRefusal("");
+      replaceDraft(answer.project);
+    } catch (error) {
+      setRefusal((error as Error).message);
+    }
+  };
+  return (
+    <div className="sag">
+      <NumberBox
+        label={`Sags under its weight${clear.assumed ? " (assumed)" : ""}`}
+        value={Math.round(clear.sag_mm * 10) / 10}
+        unit="mm"
+        step={0.5}
+        min={LEAST_MM}
+        max={MOST_MM}
+        onValue={(v) => void put(v)}
+      />
+      {refusal && (
+        <p className="fault" role="alert">
+          {refusal}
+        </p>
+      )}
+    </div>
+  );
+}
