@@ -94,6 +94,7 @@ class LineView(BaseModel):
     off_mm: list[float]
     path: list[tuple[float, float, float]]
     lean_deg: float
+    shift_mm: float
     worst_mm: float
     worst_at_mm: float
     limited: str | None

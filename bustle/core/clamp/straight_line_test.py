@@ -34,7 +34,8 @@ class LineTest:
     """along_mm (N,): where on the line, 0 in the middle; off_mm (N,): how far the foot is from straight, play
     included; path (N, 3) mm, body.
 
-    lean_deg: how far its straight line leans from the one asked for. worst_mm and where. limited: what stops it
+    lean_deg: how far its straight line leans from the one asked for; shift_mm: how far it lies from it in the mean,
+    along it and across. worst_mm and where. limited: what stops it
     first ("L1 tibia end stop", "reach") and where on the line, or None. clear_mm: the longest stretch round the
     middle in which nothing does.
     """
@@ -44,6 +45,7 @@ class LineTest:
     off_mm: Array
     path: Array
     lean_deg: float
+    shift_mm: float
     worst_mm: float
     worst_at_mm: float
     limited: str | None
@@ -92,6 +94,7 @@ def line_test(
         off_mm=off,
         path=path,
         lean_deg=lean,
+        shift_mm=float(np.linalg.norm((path - target).mean(axis=0))),
         worst_mm=float(off[worst]),
         worst_at_mm=float(along[worst]),
         limited=limited,

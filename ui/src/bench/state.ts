@@ -38,6 +38,8 @@ export interface Bench {
   pictured: Project | null;
   refusal: string | null;
   held: HeldBack | null;
+  /** What an address asked for that is not here. */
+  notice: string;
   picked: Picked;
   ghost: { picture: Picture; title: string } | null;
   /** The whole picture before the present or latest change, for what the change does. */
@@ -65,6 +67,7 @@ export const useBench = create<Bench>(() => ({
   pictured: null,
   refusal: null,
   held: null,
+  notice: "",
   picked: { kind: "limb", index: 0 },
   ghost: null,
   settled: null,

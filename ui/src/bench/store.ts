@@ -32,8 +32,13 @@ export function openWalker(saved: SavedWalker, motion: string | null, leg: strin
   const names = draft.motions.map((m) => m.name);
   const legs = draft.walker.limbs.map((l) => l.name);
   before = null;
+  const missing = [
+    motion && !names.includes(motion) ? `no motion called ${motion}` : "",
+    leg && !legs.includes(leg) ? `no limb called ${leg}` : "",
+  ].filter(Boolean);
   set({
     saved,
+    notice: missing.length ? `The address asked for what is not here: ${missing.join(", ")}.` : "",
     draft,
     motion: motion && names.includes(motion) ? motion : (names[0] ?? ""),
     leg: leg && legs.includes(leg) ? leg : (legs[0] ?? ""),

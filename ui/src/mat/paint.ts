@@ -124,7 +124,7 @@ function paintSupport(root: Element, picture: Picture, sample: number, p: Projec
     const margin = data.margin_mm[sample];
     com.classList.toggle("outside", margin <= 0);
     const text = com.querySelector("text");
-    if (text) text.textContent = `${margin.toFixed(Math.abs(margin) < 9.95 ? 1 : 0).replace("-", "−")} mm`;
+    if (text) text.textContent = `margin ${margin.toFixed(Math.abs(margin) < 9.95 ? 1 : 0).replace("-", "−")} mm`;
   }
 }
 

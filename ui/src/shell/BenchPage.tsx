@@ -106,6 +106,10 @@ export function BenchPage() {
   }, [draft, station]);
 
   useEffect(() => {
+    if (stationName && stationName !== station.name)
+      useBench.setState({ notice: `There is no station called ${stationName}; this is ${station.label}.` });
+  }, [stationName, station]);
+  useEffect(() => {
     const was = useBench.getState().station;
     useBench.setState({ station: station.name });
     // At the frame the machine is drawn at rest, which is asked for with the plan.

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import type { Remedy, Schemas } from "@/api/client";
 import type { Finding } from "@/api/picture";
 import { search } from "@/api/searches";
+import { forget } from "@/bench/holding";
 import { useBench } from "@/bench/state";
 import { dropGhost, goToWorst, keepRemedy, keyOf, openFinding, tryRemedy, undo } from "@/bench/store";
 import { useUnjudged } from "@/bench/unjudged";
@@ -13,6 +14,8 @@ export function Findings() {
   const picture = useBench((s) => s.picture);
   const open = useBench((s) => s.open);
   const refusal = useBench((s) => s.refusal);
+  const held = useBench((s) => s.held);
+  const notice = useBench((s) => s.notice);
   const unjudged = useUnjudged();
   const findings = picture?.findings ?? [];
   return (
@@ -21,6 +24,29 @@ export function Findings() {
         Findings <span>{findings.length > 0 && findings.length}</span>
       </h2>
       <div className="findings-list">
+        {held && (
+          <div className="finding open" role="alert">
+            <i className="mark stop" aria-hidden="true" />
+            <div>
+              <p>{held.sentence}</p>
+              <p className="small">That one is not taken; all else is, and is saved.</p>
+              <button type="button" className="do" onClick={forget}>
+                Well
+              </button>
+            </div>
+          </div>
+        )}
+        {notice && (
+          <div className="finding open" role="status">
+            <i className="mark note" aria-hidden="true" />
+            <div>
+              <p>{notice}</p>
+              <button type="button" className="do" onClick={() => useBench.setState({ notice: "" })}>
+                Well
+              </button>
+            </div>
+          </div>
+        )}
         {refusal && picture && (
           <div className="finding open" role="alert">
             <i className="mark stop" aria-hidden="true" />

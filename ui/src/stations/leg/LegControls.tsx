@@ -3,6 +3,7 @@ import type { Motion, Project } from "@/api/client";
 import { limbOf } from "@/bench/edits";
 import { useBench } from "@/bench/state";
 import { Figures } from "@/controls/Figures";
+import { Fold } from "@/controls/Fold";
 import { LegPicker } from "@/controls/LegPicker";
 import { NumberBox } from "@/controls/NumberBox";
 import { shown, withUnit } from "@/look/number";
@@ -154,12 +155,7 @@ function Joints({ state }: { state: LegView }) {
 function Working({ state, figure }: { state: LegView; figure: string }) {
   const open = useClamp((s) => s.working);
   return (
-    <details
-      className="fold"
-      open={open}
-      onToggle={(event) => useClamp.setState({ working: (event.target as HTMLDetailsElement).open })}
-    >
-      <summary>Show the working</summary>
+    <Fold name="Show the working" open={open} onOpen={(working) => useClamp.setState({ working })}>
       {state.steps.length === 0 ? (
         <p className="hint">
           {state.short_mm > 0.001
@@ -197,7 +193,7 @@ function Working({ state, figure }: { state: LegView; figure: string }) {
           <pre className="zero-pose">{figure}</pre>
         </>
       )}
-    </details>
+    </Fold>
   );
 }
 

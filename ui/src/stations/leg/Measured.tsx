@@ -2,6 +2,7 @@
 import { useState } from "react";
 import { fetched, type Limb, type Project, posted, type Schemas } from "@/api/client";
 import { edit } from "@/bench/store";
+import { Fold } from "@/controls/Fold";
 import { NumberBox } from "@/controls/NumberBox";
 import { Remove } from "@/controls/Remove";
 import { shown, withUnit } from "@/look/number";
@@ -32,8 +33,7 @@ function put(group: Record<string, number>, name: string, value: number, drawn: 
 export function AsBuilt({ project, limb }: { project: Project; limb: Limb }) {
   const truth = truthOf(project, limb.name);
   return (
-    <details className="fold">
-      <summary>As built</summary>
+    <Fold name="As built">
       <p className="hint">
         What was measured is laid over the drawing: the table stays as drawn, the walk shows what comes of it.
       </p>
@@ -80,7 +80,7 @@ export function AsBuilt({ project, limb }: { project: Project; limb: Limb }) {
           </div>
         ))}
       </fieldset>
-    </details>
+    </Fold>
   );
 }
 
@@ -109,8 +109,7 @@ export function Drift({ project, limb }: { project: Project; limb: Limb }) {
       }
     });
   return (
-    <details className="fold">
-      <summary>Drift with height</summary>
+    <Fold name="Drift with height">
       <p className="hint">
         Hold the foot on one spot, raise and lower the body, and read how far the foot stands off at each height.
       </p>
@@ -184,6 +183,6 @@ export function Drift({ project, limb }: { project: Project; limb: Limb }) {
           ))}
         </ol>
       )}
-    </details>
+    </Fold>
   );
 }

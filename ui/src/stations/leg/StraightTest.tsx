@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react";
 import Form from "react-bootstrap/Form";
 import { fetched, type Limb, type Project, posted } from "@/api/client";
+import { Fold } from "@/controls/Fold";
 import { NumberBox } from "@/controls/NumberBox";
 import { shown, withUnit } from "@/look/number";
 import { type LineView, useClamp } from "./clampStore";
@@ -27,6 +28,9 @@ export function StraightTest({ project, limb, foot }: Props) {
   const [refusal, setRefusal] = useState("");
   const found = useClamp((s) => s.line);
   const [kind, part] = fault.split("/");
+  // What the answer on screen was asked for: another question makes it old.
+  const asked = JSON.stringify([project.walker, limb.name, foot, line, length, fault, amount]);
+  const [of, setOf] = useState("");
   // biome-ignore lint/correctness/useExhaustiveDependencies: another leg starts without an error
   useEffect(() => setFault("none"), [limb.name]);
   const run = async () => {
@@ -46,13 +50,13 @@ export function StraightTest({ project, limb, foot }: Props) {
       const answer = await fetched("/api/straight", posted(body));
       useClamp.setState({ line: (await answer.json()) as LineView });
       setRefusal("");
+      setOf(asked);
     } catch (error) {
       setRefusal((error as Error).message);
     }
   };
   return (
-    <details className="fold">
-      <summary>Straight-line test</summary>
+    <Fold name="Straight-line test">
       <Form.Group controlId="straight-line" className="inline-select">
         <Form.Label>Line</Form.Label>
         <Form.Select size="sm" value={line} onChange={(event) => setLine(event.target.value)}>
@@ -104,8 +108,9 @@ export function StraightTest({ project, limb, foot }: Props) {
           {refusal}
         </p>
       )}
-      {found && <Outcome line={found} />}
-    </details>
+      {found && of === asked && <Outcome line={found} />}
+      {found && of !== asked && <p className="hint">Something has changed since; run it again.</p>}
+    </Fold>
   );
 }
 
@@ -120,6 +125,8 @@ function Outcome({ line }: { line: LineView }) {
             <b>Off straight by {withUnit(line.worst_mm, "mm", 2)}</b>, most at {withUnit(line.worst_at_mm, "mm")}.
           </>
         )}
+        {line.shift_mm >= 0.05 &&
+          ` The whole line lies ${withUnit(line.shift_mm, "mm", 1)} from where it was asked for.`}
         {line.lean_deg > 0.05 && ` The whole line leans ${shown(line.lean_deg, 1)}°.`}
       </p>
       <p>

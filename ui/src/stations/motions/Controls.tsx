@@ -5,6 +5,7 @@ import { useCatalogue } from "@/api/catalogue";
 import { download, fetched, type Project, posted } from "@/api/client";
 import { useBench } from "@/bench/state";
 import { edit } from "@/bench/store";
+import { Caution } from "@/controls/Caution";
 import { Choice } from "@/controls/Choice";
 import { Remove } from "@/controls/Remove";
 import { TextBox } from "@/controls/TextBox";
@@ -128,13 +129,14 @@ function WriteSet() {
           </option>
         ))}
       </Choice>
+      <Caution />
       <button
         type="button"
         className="do"
         disabled={saveState === "saving" || saveState === "unsaved"}
         onClick={() => void write()}
       >
-        Download the set
+        {saveState === "saving" || saveState === "unsaved" ? "Saving first …" : "Download the set"}
       </button>
       <p className="hint" role="status">
         {said}

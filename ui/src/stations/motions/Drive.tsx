@@ -8,6 +8,7 @@ import { gaitOf } from "@/bench/edits";
 import { playhead } from "@/bench/playhead";
 import { useBench } from "@/bench/state";
 import { evaluate, replaceDraft, showPicture } from "@/bench/store";
+import { Caution } from "@/controls/Caution";
 import { NumberBox } from "@/controls/NumberBox";
 import { shown, withUnit } from "@/look/number";
 import { atRest, LONGEST_S, REST, RuleDrive, type Stick } from "./ruleDrive";
@@ -245,6 +246,7 @@ export function Drive({ project }: { project: Project }) {
           />
         </div>
       )}
+      <Caution />
       <p className="drive-state" role="status">
         {refusal ||
           (picture && free

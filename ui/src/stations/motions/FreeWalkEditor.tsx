@@ -2,6 +2,7 @@
 import { useEffect, useState } from "react";
 import { fetched, isGait, type MotionOf, type Project, type Schemas } from "@/api/client";
 import { editKind } from "@/bench/store";
+import { Fold } from "@/controls/Fold";
 import { NumberBox } from "@/controls/NumberBox";
 import { Remove } from "@/controls/Remove";
 import { MotionSelect } from "./MotionSelect";
@@ -116,13 +117,12 @@ function Rule() {
       .catch(() => setRule([]));
   }, []);
   return (
-    <details className="fold">
-      <summary>The rule</summary>
+    <Fold name="The rule">
       <ol className="rule">
         {rule.map((line) => (
           <li key={line}>{line}</li>
         ))}
       </ol>
-    </details>
+    </Fold>
   );
 }

@@ -4,6 +4,7 @@ import Form from "react-bootstrap/Form";
 import { client, type Project, type Schemas, told } from "@/api/client";
 import { useBench } from "@/bench/state";
 import { edit } from "@/bench/store";
+import { Caution } from "@/controls/Caution";
 import { NumberBox } from "@/controls/NumberBox";
 import { withUnit } from "@/look/number";
 
@@ -20,9 +21,7 @@ export function StartUp({ project }: { project: Project }) {
   const start = project.start_up;
   return (
     <>
-      <p className="caution">
-        First power-up on a stand, feet in the air, a stop switch within reach. Fingers out of the joints.
-      </p>
+      <Caution />
       {(["pose", "fail_safe"] as const).map((field) => (
         <Form.Group key={field} controlId={`start-${field}`} className="inline-select">
           <Form.Label>{field === "pose" ? "Starts into" : "Radio lost: into"}</Form.Label>

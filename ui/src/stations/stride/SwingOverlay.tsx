@@ -43,8 +43,8 @@ export function SwingOverlay({ scene }: { scene: Scene }) {
         ) : null;
       })}
       <path className="left" d={`M${right + 4} ${v(from)}V${v(clear.height_mm)}`} />
-      <text x={right + 14} y={v(clear.height_mm) - 4}>
-        {withUnit(clear.left_mm, "mm", 1)} left
+      <text x={right + 4} y={v(clear.height_mm) - 8} textAnchor="middle">
+        {withUnit(clear.left_mm, "mm", 1)} clear
       </text>
       {/* What it is made of stands under the floor, where nothing else is drawn. */}
       {sum.map((line, n) => (

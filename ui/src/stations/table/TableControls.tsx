@@ -15,8 +15,8 @@ import {
 } from "@/api/client";
 import { useBench } from "@/bench/state";
 import { edit } from "@/bench/store";
-import { useUnjudged } from "@/bench/unjudged";
 import { AskAnyway } from "@/controls/AskAnyway";
+import { Caution } from "@/controls/Caution";
 import { Figures } from "@/controls/Figures";
 import { LegPicker } from "@/controls/LegPicker";
 import { NumberBox } from "@/controls/NumberBox";
@@ -44,7 +44,6 @@ export function TableControls({ project }: { project: Project; motion: Motion })
   const findings = useBench((s) => s.picture?.findings);
   const lines = findings?.filter((f) => f.severity === "stop").map((f) => `${f.code}: ${f.message}`) ?? [];
   const stops = lines.length;
-  const unjudged = useUnjudged();
   const [facts, setFacts] = useState(false);
   const [refused, setRefused] = useState<string[] | null>(null);
 
@@ -121,27 +120,14 @@ export function TableControls({ project }: { project: Project; motion: Motion })
           Values are joint angles. Where a rod, gear or cord drives a joint, its servo stands at another angle.
         </p>
       )}
-      {unjudged.length > 0 && (
-        <p className="hint">
-          <i className="mark open" aria-hidden="true" /> Not judged: {unjudged.join("; ")}.
-        </p>
-      )}
-      {stops > 0 && (
-        <p className="caution">
-          {stops === 1 ? "A stop finding stands" : `${stops} stop findings stand`} against this motion.
-        </p>
-      )}
-      <p className="hint">
-        First power-up on a stand, feet in the air, joint by joint, a stop switch within reach. Fingers out of the
-        joints; the servos' data sheets go before this table.
-      </p>
+      <Caution />
       <button
         type="button"
         className="btn btn-dark w-100"
         disabled={saveState === "saving" || saveState === "unsaved"}
         onClick={() => void write(false)}
       >
-        Download {motion}
+        {saveState === "saving" || saveState === "unsaved" ? "Saving first …" : `Download ${motion}`}
       </button>
       {refused && <AskAnyway lines={refused} onAnyway={() => void write(true)} onHide={() => setRefused(null)} />}
       <p className="hint" role="status">
