@@ -259,7 +259,7 @@ class TheCycle(BrowserTest):
         for _ in range(3):
             page.keyboard.press("ArrowRight")
         expect(page.get_by_role("button", name=re.compile(r"saved, revision \d"))).to_be_visible()
-        expect(page.get_by_role("textbox", name="Lift")).to_have_value("29")
+        expect(page.get_by_role("textbox", name="Lift", exact=True)).to_have_value("29")
         page.wait_for_timeout(600)
         self.assertEqual(self.project(walker)["motions"][0]["lift_mm"], 29.0)
 
