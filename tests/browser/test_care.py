@@ -67,15 +67,64 @@ class BadInput(BrowserTest):
         expect(page.get_by_role("alert")).to_have_count(0)
         self.saved(1)
 
-    def test_a_draft_that_cannot_be_says_why_and_is_undone(self):
+    def test_one_bad_number_holds_back_itself_alone(self):
         walker = self.new_walker()
         page = self.go(walker, "frame", "leg=L1")
-        page.get_by_label("Femur", exact=True).fill("0")
-        page.keyboard.press("Enter")
-        expect(page.locator(".findings").get_by_role("alert")).to_contain_text("must be above 0, got 0 (leg L1, femur)")
-        page.locator(".findings").get_by_role("button", name="Undo").click()
+        was = self.project(walker)["walker"]["limbs"][0]["links"][1]["length_mm"]
+        femur = page.get_by_label("Femur", exact=True)
+        femur.fill("0")
+        femur.press("Enter")
+        # Said beside its box, in the builder's words, with what was typed still there.
+        expect(page.locator(".number-box.faulty")).to_contain_text("must be above 0, got 0 (leg L1, femur)")
+        expect(page.locator(".findings").get_by_role("alert")).to_contain_text("That one is not taken; all else is")
+        expect(femur).to_have_value("0")
+        # All later work is taken and saved.
+        for number, (label, value) in enumerate((("Tibia", 99), ("Coxa", 41), ("Toes to the left", 4)), 2):
+            self.fill(label, value)
+            self.saved(number)
         expect(page.locator(".findings").get_by_role("alert")).to_have_count(0)
-        self.assertEqual(self.api(f"/api/walkers/{walker}")["number"], 1)
+        links = [m["links"] for m in self.project(walker)["walker"]["limbs"]]
+        self.assertEqual({k[1]["length_mm"] for k in links}, {was})
+        self.assertEqual({(k[0]["length_mm"], k[2]["length_mm"]) for k in links}, {(41.0, 99.0)})
+
+    def test_undo_right_after_typing_undoes_the_walker(self):
+        walker = self.new_walker()
+        page = self.go(walker, "stride")
+        lift = page.get_by_label("Lift", exact=True)
+        lift.fill("31")
+        lift.press("Enter")
+        self.saved(2)
+        lift.press("Control+z")
+        self.saved(3)
+        expect(lift).to_have_value("24")
+        page.get_by_label("Cycle time", exact=True).click()
+        page.wait_for_timeout(300)
+        self.assertEqual(self.project(walker)["motions"][0]["lift_mm"], 24.0)
+        # What is typed and not taken yet goes first, and nothing with it.
+        lift.fill("77")
+        lift.press("Control+z")
+        expect(lift).to_have_value("24")
+        self.assertEqual(self.api(f"/api/walkers/{walker}")["number"], 3)
+
+    def test_an_address_that_asks_for_what_is_not_here_says_so(self):
+        page = self.go(self.new_walker(), "stride", "motion=Gallop&leg=Z9")
+        expect(page.locator(".findings")).to_contain_text("no motion called Gallop, no limb called Z9")
+        page.goto(page.url.split("/stride")[0] + "/elsewhere")
+        expect(page.locator(".findings")).to_contain_text("There is no station called elsewhere")
+
+    def test_the_page_asks_before_unsaved_work_is_left(self):
+        page = self.go(self.new_walker(), "stride")
+        page.route("**/revisions", lambda route: route.abort())
+        page.get_by_label("Lift", exact=True).fill("30")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("not saved")).to_be_visible()
+        guarded = "() => !window.dispatchEvent(new Event('beforeunload', { cancelable: true }))"
+        self.assertTrue(page.evaluate(guarded))
+        page.unroute("**/revisions")
+        page.get_by_role("button", name="Save again").click()
+        self.saved(2)
+        self.assertFalse(page.evaluate(guarded))
+        self.errors = [e for e in self.errors if "ERR_FAILED" not in e]
 
     def test_a_server_that_has_gone_is_said_and_the_draft_is_kept(self):
         page = self.go(self.new_walker(), "stride")
@@ -187,7 +236,8 @@ class KeyboardAlone(BrowserTest):
         page.get_by_role("button", name="Remove Turn left").click()
         self.saved(4)
         self.assertEqual(
-            [m["name"] for m in self.project(walker)["motions"]], ["Forward", "Slow", "Sideways left", "Stand"]
+            [m["name"] for m in self.project(walker)["motions"]],
+            ["Forward", "Slow", "Back", "Turn right", "Sideways left", "Sideways right", "Stand"],
         )
 
 
@@ -198,6 +248,10 @@ class EveryView(BrowserTest):
         ("frame", "Sorrel", "view=front"),
         ("leg", "Fennel", "leg=L2"),
         ("compare", "Sorrel", ""),
+        ("motions", "Fennel", "job=set"),
+        ("motions", "Fennel", "job=drive&motion=Forward"),
+        ("motions", "Fennel", "job=power-on"),
+        ("motions", "Fennel", "job=controls"),
         ("stride", "Sorrel", "motion=Trot"),
         ("timing", "Fennel", ""),
         ("motions", "Sorrel", "motion=Forward"),

@@ -58,7 +58,7 @@ class Dragging(BrowserTest):
     def test_finding_the_strides_shows_how_far_it_is_and_stops(self):
         walker = self.demo("Fennel")
         page = self.go(walker, "motions", "motion=Forward")
-        page.locator("summary", has_text="Make the set").click()
+        page.get_by_role("link", name="Make the set").click()
         page.get_by_role("button", name="Find the strides").click()
         expect(page.locator(".working-on")).to_contain_text(re.compile(r", \d of 8"))
         page.get_by_role("button", name="Stop").click()
@@ -67,7 +67,7 @@ class Dragging(BrowserTest):
 
     def test_an_edit_ends_the_search_for_the_draft_before(self):
         page = self.go(self.demo("Fennel"), "motions", "motion=Forward")
-        page.locator("summary", has_text="Make the set").click()
+        page.get_by_role("link", name="Make the set").click()
         page.get_by_role("button", name="Find the strides").click()
         expect(page.locator(".working-on")).to_contain_text(re.compile(r"\d of 8"))
         self.fill("Course to walk", 1400)
@@ -95,6 +95,7 @@ class Dragging(BrowserTest):
     def test_end_stops_typed_on_one_side_are_mirrored_on_the_other(self):
         walker = self.new_walker("four_upright")
         self.go(walker, "frame", "leg=FL")
+        self.page.get_by_role("button", name="Joints", exact=True).click()
         roll = self.page.get_by_label(re.compile(r"roll, lowest", re.I)).first
         roll.fill("-21")
         roll.press("Enter")

@@ -23,7 +23,7 @@ class FromTapeMeasureToTable(BrowserTest):
         page = self.page
         page.goto(self.address)
         page.get_by_role("button", name="New walker").click()
-        page.get_by_label("Four legs, upright").check()
+        page.get_by_label("Four legs, upright", exact=True).check()
         page.get_by_label("Leg length").fill("180,5")
         page.get_by_label("Name").fill("Teasel")
         page.get_by_role("button", name="Make it").click()
@@ -38,7 +38,7 @@ class FromTapeMeasureToTable(BrowserTest):
         # Walk: take the sway away, and it falls over.
         page.keyboard.press("Escape")
         page.get_by_role("link", name="Balance").click()
-        page.get_by_role("button", name="Remove", exact=True).click()
+        page.get_by_role("button", name="No sway").click()
         expect(page.get_by_text("Falls over")).to_be_visible()
         expect(page.locator(".rail-nav a", has_text="Balance").locator(".mark.stop")).to_be_visible()
         # Mend: try it as a ghost, then keep it.
@@ -225,7 +225,9 @@ class TheCycle(BrowserTest):
               if (r.type === 'childList' && !r.target.closest('.play-box, .m-com')) window.made++; })
             .observe(document.body, { childList: true, subtree: true }); }"""
         )
-        # The sound bands are still being swept: wait until nothing has changed for a while.
+        # The sound bands are still being swept: wait until all are, and nothing has changed for a while.
+        for lever in page.locator(".lever").all():
+            expect(lever.locator(".sound").first).to_be_attached(timeout=30_000)
         for _ in range(30):
             page.evaluate("window.made = 0")
             page.wait_for_timeout(800)
@@ -300,7 +302,7 @@ class TheShelf(BrowserTest):
         whole = (ROOT / "demo" / "fennel.bustle.json").read_bytes()
         for name, data, words in (
             ("cut.json", whole[:3000], "cut short"),
-            ("old.json", whole.replace(b'"version": 3', b'"version": 7'), "this Bustle reads versions 1 to 3"),
+            ("old.json", whole.replace(b'"version": 3', b'"version": 7'), "this Bustle reads versions 1 to 4"),
             ("big.json", b" " * 7_000_000, "7 MB"),
         ):
             page.get_by_test_id("project-file").set_input_files(

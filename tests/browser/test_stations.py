@@ -13,16 +13,18 @@ class Frame(BrowserTest):
     def test_a_mass_is_added_named_weighed_placed_and_removed(self):
         walker = self.new_walker()
         page = self.go(walker, "frame")
+        page.get_by_role("button", name="Frame", exact=True).click()
+        page.get_by_role("button", name="Masses", exact=True).click()
         before = page.locator(".figure").first.get_by_role("button").inner_text()
         page.get_by_role("button", name="Add a mass").click()
         self.saved(2)
-        page.get_by_label("Name of mass 3").fill("Water can")
+        page.get_by_label("Mass 1, Name").fill("Water can")
         page.keyboard.press("Enter")
         self.saved(3)
-        page.get_by_label("Water can, weight").fill("320")
+        page.get_by_label("Water can, Weight").fill("320")
         page.keyboard.press("Enter")
         self.saved(4)
-        page.get_by_label("Water can, up", exact=True).fill("−12,5")
+        page.get_by_label("Water can, At, up", exact=True).fill("−12,5")
         page.keyboard.press("Enter")
         self.saved(5)
         mass = self.project(walker)["walker"]["masses"][2]
@@ -44,7 +46,7 @@ class Frame(BrowserTest):
     def test_one_leg_alone_when_mirroring_is_off(self):
         walker = self.new_walker()
         page = self.go(walker, "frame", "leg=R2")
-        page.get_by_label("Mirror left and right").uncheck()
+        page.get_by_label("Legs alike").uncheck()
         page.get_by_label("Tibia", exact=True).fill("99")
         page.keyboard.press("Enter")
         self.saved(2)
@@ -54,6 +56,7 @@ class Frame(BrowserTest):
     def test_end_stops_bite(self):
         walker = self.new_walker()
         page = self.go(walker, "frame", "leg=L1")
+        page.get_by_role("button", name="Joints", exact=True).click()
         page.get_by_label("Hip yaw, highest").fill("5")
         page.keyboard.press("Enter")
         expect(page.get_by_role("button", name=re.compile("Stop: End stop"))).to_be_visible()
@@ -64,7 +67,7 @@ class Frame(BrowserTest):
         page = self.go(walker, "frame", "view=side")
         leg = page.locator('.main-view [data-leg="0"] .m-links').first
         before = leg.get_attribute("d")
-        page.get_by_label("Knee", exact=True).select_option(label="Knee back")
+        page.get_by_label("Knee", exact=True).select_option(label="knee back")
         self.saved(2)
         self.assertEqual({m["branch"] for m in self.project(walker)["walker"]["limbs"]}, {"knee_back"})
         expect(leg).not_to_have_attribute("d", before)

@@ -22,7 +22,7 @@ class TheSet(BrowserTest):
         self.saved(2)
         names = [m["name"] for m in self.project(walker)["motions"]]
         self.assertTrue({"Forward", "Back", "Left", "Right", "Turn left", "Arc right", "In place"} <= set(names))
-        page.get_by_text("Control map and the whole set").click()
+        page.get_by_role("link", name="Control map and download").click()
         page.get_by_role("button", name="Add a control").click()
         page.get_by_label("Control 1, does").select_option("Back")
         self.saved(4)
@@ -127,10 +127,20 @@ class TheSet(BrowserTest):
         self.assertEqual(twists[0]["omega_deg_s"], 0)
         page.get_by_label("Legs lift by the next-leg rule, not by a gait").uncheck()
         pad.focus()
-        # What this walker has no motion for is said.
         for _ in range(3):
             page.keyboard.press("ArrowDown")
-        expect(state).to_contain_text("no motion called Back")
+        expect(state).to_contain_text("mm/s, a step every")
+
+    def test_a_way_that_no_motion_goes_is_said(self):
+        page = self.go(self.new_walker("six_two"), "motions", "leg=L2&job=drive")
+        pad = page.get_by_role("application")
+        pad.focus()
+        page.keyboard.press("q")
+        expect(page.locator(".drive-state")).to_contain_text("none of this walker's motions goes round to the left")
+        page.keyboard.press("0")
+        for _ in range(5):
+            page.keyboard.press("ArrowUp")
+        expect(page.locator(".drive-state")).to_contain_text("mm/s, a step every")
 
     def test_a_course_is_put_together_and_read_from_the_floor(self):
         walker = self.new_walker()
@@ -250,8 +260,7 @@ class BarsAndSwings(BrowserTest):
         points = self.project(walker)["motions"][0]["swing"]["points"]
         self.assertGreater(points[1][1], 1.4)
         expect(page.locator(".findings")).to_contain_text("lands at")
-        page.get_by_text("Ground and obstacles").click()
-        page.get_by_label("Say: Obstacle, height").click()
+        page.get_by_role("button", name="Set: Obstacle, height").click()
         page.get_by_label("Obstacle, height", exact=True).fill("60")
         page.keyboard.press("Enter")
         expect(page.locator(".findings")).to_contain_text("cannot clear")

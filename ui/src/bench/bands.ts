@@ -26,6 +26,11 @@ function later(): void {
   timer = window.setTimeout(sweep, IDLE_MS);
 }
 
+// A new draft makes the bands old, and draws nothing by itself.
+useBench.subscribe((now, before) => {
+  if (wanted.size && (now.draft !== before.draft || now.motion !== before.motion)) later();
+});
+
 async function sweep(): Promise<void> {
   if (sweeping) return later();
   sweeping = true;
@@ -54,16 +59,14 @@ async function sweep(): Promise<void> {
 
 /** The ranges of a lever in which no stop finding fires; undefined until swept. Old ones stay until then. */
 export function useBands(lever: string, low: number, high: number): Ranges | undefined {
-  const draft = useBench((s) => s.draft);
   const motion = useBench((s) => s.motion);
   const ranges = useStore((s) => (s.motion === motion ? s.ranges[lever] : undefined));
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new draft makes the bands old
   useEffect(() => {
     wanted.set(lever, [low, high]);
     later();
     return () => {
       wanted.delete(lever);
     };
-  }, [lever, low, high, draft, motion]);
+  }, [lever, low, high]);
   return ranges;
 }

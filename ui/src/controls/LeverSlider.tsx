@@ -1,8 +1,9 @@
 /** A lever: its number, unit and slider, the track showing where no stop finding fires. */
-import { useId } from "react";
+import { memo, useId } from "react";
 import { useCatalogue } from "@/api/catalogue";
-import type { Motion, Project, Schemas } from "@/api/client";
+import type { Project, Schemas } from "@/api/client";
 import { useBands } from "@/bench/bands";
+import { gaitOf } from "@/bench/edits";
 import { useBench } from "@/bench/state";
 import { commit, editMotion } from "@/bench/store";
 import { digitsOf, roundTo } from "@/look/number";
@@ -11,25 +12,29 @@ import { NumberBox } from "./NumberBox";
 
 interface Props {
   lever: LeverName;
-  motion: Motion;
   /** The number alone, beside the lever it belongs to. */
   plain?: boolean;
 }
 
-export function LeverSlider({ lever, motion, plain }: Props) {
+/** Drawn anew where its own number changes, and not with every other. */
+export const LeverSlider = memo(function LeverSlider({ lever, plain }: Props) {
   const spec = useCatalogue()?.levers.find((l) => l.name === lever);
   if (!spec) return null;
-  return plain ? (
-    <Turned spec={spec} hand={LEVERS[lever]} motion={motion} />
-  ) : (
-    <Slider spec={spec} hand={LEVERS[lever]} motion={motion} />
-  );
+  const Drawn = plain ? Turned : Slider;
+  return <Drawn spec={spec} hand={LEVERS[lever]} />;
+});
+
+/** The lever's number in the gait on screen. */
+function useLever(hand: LeverHand): number {
+  return useBench((s) => {
+    const motion = s.draft ? gaitOf(s.draft, s.motion) : undefined;
+    return motion ? Math.round(hand.read(motion) * 1000) / 1000 : 0;
+  });
 }
 
 interface HandProps {
   spec: Schemas["LeverOption"];
   hand: LeverHand;
-  motion: Motion;
 }
 
 /** Long legs have long levers: what is usual is meant for one of this length. */
@@ -40,11 +45,12 @@ function legLength(project: Project | null): number {
   return Math.max(USUAL_LEG_MM, ...lengths);
 }
 
-function Turned({ spec, hand, motion }: HandProps) {
+function Turned({ spec, hand }: HandProps) {
+  const value = useLever(hand);
   return (
     <NumberBox
       label={spec.label}
-      value={Math.round(hand.read(motion) * 1000) / 1000}
+      value={value}
       unit={spec.unit}
       step={spec.step}
       min={spec.typed[0]}
@@ -54,9 +60,9 @@ function Turned({ spec, hand, motion }: HandProps) {
   );
 }
 
-function Slider({ spec, hand, motion }: HandProps) {
+function Slider({ spec, hand }: HandProps) {
   const id = useId();
-  const value = hand.read(motion);
+  const value = useLever(hand);
   const longer = useBench((s) => legLength(s.draft)) / USUAL_LEG_MM;
   const reach = spec.unit === "mm" ? Math.round(longer * 10) / 10 : 1;
   const low = Math.min(spec.low < 0 ? spec.low * reach : spec.low, value);
@@ -70,7 +76,7 @@ function Slider({ spec, hand, motion }: HandProps) {
       <NumberBox
         id={`${id}n`}
         label={spec.label}
-        value={Math.round(value * 1000) / 1000}
+        value={value}
         unit={spec.unit}
         step={spec.step}
         min={spec.typed[0]}

@@ -77,8 +77,11 @@ export function NumberBox({ id, label, value, unit, step, min, max, quiet, about
     if (Math.abs(number - value) > 1e-9) onValue(number);
   };
   const key = (event: KeyboardEvent<HTMLInputElement>) => {
-    if (event.key === "Enter") accept();
-    else if (event.key === "Escape") {
+    if (event.key === "Enter") {
+      // It takes the number, and does not send off the form that the box may stand in.
+      event.preventDefault();
+      accept();
+    } else if (event.key === "Escape") {
       setText(null);
       setFault(null);
     } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z") {

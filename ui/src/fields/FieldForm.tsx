@@ -1,6 +1,6 @@
 /** A form from the server's own document: name the model, the place and the fields, and they are there, with their
  * bounds, units and defaults. */
-import { createContext, type ReactNode, useContext } from "react";
+import { createContext, memo, type ReactNode, useContext } from "react";
 import { useCatalogue } from "@/api/catalogue";
 import type { Project } from "@/api/client";
 import { type FormField, type Forms, type Path, putAt, valueAt } from "@/bench/paths";
@@ -78,11 +78,22 @@ interface PlacedProps {
 }
 
 /** One field at its place in the draft. It is drawn anew where its own value changes, and nowhere else. */
-function Placed({ field, at, told, about, leg }: PlacedProps) {
+const Placed = memo(function Placed({ field, at, told, about, leg }: PlacedProps) {
   const value = useBench((s) => valueAt(s.draft, at));
   if (value === undefined) return null;
   const put = (next: unknown) => changeField(at, next, leg);
   return <Field field={field} value={value} path={at} told={told} about={about} onValue={put} />;
+}, alike);
+
+/** Paths and words are written out at every call; it is what they say that counts. */
+function alike(was: PlacedProps, now: PlacedProps): boolean {
+  return (
+    was.field === now.field &&
+    was.about === now.about &&
+    was.leg === now.leg &&
+    was.at.join() === now.at.join() &&
+    JSON.stringify(was.told) === JSON.stringify(now.told)
+  );
 }
 
 export function changeField(at: Path, value: unknown, leg: string | null): void {

@@ -35,7 +35,9 @@ interface Props {
 }
 
 export function Stage({ station, view, project, motion, fixed, job, onView }: Props) {
-  const ownMain = useBench((s) => !job && station.Main !== undefined && (station.mainFor?.(s.picture) ?? true));
+  const ownMain = useBench(
+    (s) => (!job || job.beside === true) && station.Main !== undefined && (station.mainFor?.(s.picture) ?? true),
+  );
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 812, height: 598 });
   useEffect(() => {

@@ -66,13 +66,7 @@ export function NewWalker({ onHide }: { onHide: () => void }) {
                   .filter((s) => s.group === group)
                   .map((s) => (
                     <label key={s.name} className={s.name === chosen ? "shape chosen" : "shape"}>
-                      <input
-                        type="radio"
-                        className="visually-hidden"
-                        name="shape"
-                        checked={s.name === chosen}
-                        onChange={() => take(s)}
-                      />
+                      <input type="radio" name="shape" checked={s.name === chosen} onChange={() => take(s)} />
                       <ShapePicture name={s.name} />
                       <span>{s.label}</span>
                     </label>

@@ -43,6 +43,7 @@ export function BenchPage() {
   const { draft, motion, leg, saved } = useBench(
     useShallow((s) => ({ draft: s.draft, motion: s.motion, leg: s.leg, saved: s.saved })),
   );
+  const opened = saved?.id;
   const held = useHeldRevision();
   const catalogue = useCatalogue();
   const first = useRef(search);
@@ -106,9 +107,9 @@ export function BenchPage() {
   }, [draft, station]);
 
   useEffect(() => {
-    if (stationName && stationName !== station.name)
+    if (opened && stationName && stationName !== station.name)
       useBench.setState({ notice: `There is no station called ${stationName}; this is ${station.label}.` });
-  }, [stationName, station]);
+  }, [opened, stationName, station]);
   useEffect(() => {
     const was = useBench.getState().station;
     useBench.setState({ station: station.name });

@@ -11,15 +11,15 @@ export function BalanceControls({ motion }: { project: Project; motion: Motion }
   const swaying = motion.pose.sway.length > 0;
   return (
     <>
-      <LeverSlider lever="ride_height" motion={motion} />
-      <LeverSlider lever="shift_x" motion={motion} />
-      <LeverSlider lever="shift_y" motion={motion} />
-      <LeverSlider lever="roll" motion={motion} />
-      <LeverSlider lever="pitch" motion={motion} />
+      <LeverSlider lever="ride_height" />
+      <LeverSlider lever="shift_x" />
+      <LeverSlider lever="shift_y" />
+      <LeverSlider lever="roll" />
+      <LeverSlider lever="pitch" />
       {SWAYS.map(({ far, when }) => (
         <div key={far} className="sway">
-          <LeverSlider lever={far} motion={motion} />
-          <LeverSlider lever={when} motion={motion} plain />
+          <LeverSlider lever={far} />
+          <LeverSlider lever={when} plain />
         </div>
       ))}
       {swaying && (

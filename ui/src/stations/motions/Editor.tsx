@@ -42,7 +42,7 @@ function GaitEditor({ motion }: { motion: Motion }) {
         <fieldset className="pose-levers">
           <legend>Body over planted feet</legend>
           {(["ride_height", "shift_x", "shift_y", "roll", "pitch", "yaw"] as const).map((name) => (
-            <LeverSlider key={name} lever={name} motion={motion} />
+            <LeverSlider key={name} lever={name} />
           ))}
         </fieldset>
       )}

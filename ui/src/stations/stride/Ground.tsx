@@ -1,10 +1,9 @@
 /** What the feet meet: an uneven floor, carpet, something to step over; and how far a foot may search for the ground. */
-import type { Motion } from "@/api/client";
 import { useBench } from "@/bench/state";
 import { LeverSlider } from "@/controls/LeverSlider";
 import { FieldForm } from "@/fields/FieldForm";
 
-export function Ground({ motion }: { motion: Motion }) {
+export function Ground() {
   const obstacle = useBench((s) => s.draft?.floor.obstacle_mm !== null);
   return (
     <>
@@ -26,7 +25,7 @@ export function Ground({ motion }: { motion: Motion }) {
         fields={["lean_deg", "jolt_share"]}
         told={{ jolt_share: { step: 0.05 } }}
       />
-      <LeverSlider lever="search" motion={motion} />
+      <LeverSlider lever="search" />
     </>
   );
 }

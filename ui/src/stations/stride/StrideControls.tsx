@@ -12,12 +12,12 @@ export function StrideControls({ project, motion }: { project: Project; motion: 
   const leg = useBench((s) => s.leg);
   return (
     <>
-      <LeverSlider lever="vx" motion={motion} />
-      <LeverSlider lever="vy" motion={motion} />
-      <LeverSlider lever="omega" motion={motion} />
-      <LeverSlider lever="cycle" motion={motion} />
-      <LeverSlider lever="lift" motion={motion} />
-      <LeverSlider lever="ride_height" motion={motion} />
+      <LeverSlider lever="vx" />
+      <LeverSlider lever="vy" />
+      <LeverSlider lever="omega" />
+      <LeverSlider lever="cycle" />
+      <LeverSlider lever="lift" />
+      <LeverSlider lever="ride_height" />
       <Figures at="stride" />
       <Choice
         label="The body goes"
@@ -34,7 +34,7 @@ export function StrideControls({ project, motion }: { project: Project; motion: 
       <Path motion={motion} />
       <Figures at="stride/ground" />
       <Sag project={project} leg={leg} />
-      <Ground motion={motion} />
+      <Ground />
     </>
   );
 }

@@ -82,8 +82,8 @@ export function TimingControls({ project, motion }: { project: Project; motion: 
           {refused}
         </p>
       )}
-      <LeverSlider lever="duty" motion={motion} />
-      <LeverSlider lever="cycle" motion={motion} />
+      <LeverSlider lever="duty" />
+      <LeverSlider lever="cycle" />
       <fieldset className="phase-table">
         <legend>Each leg, shares of the cycle</legend>
         <span className="head" aria-hidden="true">
