@@ -1,5 +1,5 @@
-"""Write ui/src/shelf/shapes.json: every starting shape and every leg family as lines to draw, seen from behind the right
-shoulder and from the side; a test keeps it current.
+"""Write ui/src/shelf/shapes.json: every starting shape and every leg family as lines to draw, seen from behind the
+right shoulder and from the side; a test keeps it current.
 
 .venv/bin/python scripts/draw_shapes.py
 """

@@ -11,7 +11,6 @@ from functools import cache
 from types import NoneType, UnionType
 from typing import Annotated, Any, Literal, Union, get_args, get_origin
 
-from annotated_types import Ge, Gt, Le, Lt
 from pydantic import BaseModel, Field
 from pydantic.fields import FieldInfo
 from pydantic_core import PydanticUndefined
@@ -262,8 +261,10 @@ def _choice(name: str) -> str:
 def _ends(marks: list[Any]) -> dict[str, Any]:
     ends: dict[str, Any] = {}
     for mark in marks:
-        if isinstance(mark, (Ge, Gt)):
-            ends["low"], ends["above"] = float(mark.ge if isinstance(mark, Ge) else mark.gt), isinstance(mark, Gt)  # type: ignore[arg-type]
-        elif isinstance(mark, (Le, Lt)):
-            ends["high"] = float(mark.le if isinstance(mark, Le) else mark.lt)  # type: ignore[arg-type]
+        for end, within, beyond in (("low", "ge", "gt"), ("high", "le", "lt")):
+            for name in (within, beyond):
+                value = getattr(mark, name, None)
+                if value is not None:
+                    ends[end] = float(value)
+                    ends["above"] = ends.get("above", False) or name == "gt"
     return ends

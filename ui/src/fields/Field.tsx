@@ -5,7 +5,7 @@ import type { FormField, Path } from "@/bench/paths";
 import { NumberBox } from "@/controls/NumberBox";
 import { Remove } from "@/controls/Remove";
 import { TextBox } from "@/controls/TextBox";
-import { FieldForm, type Told, useForms } from "./FieldForm";
+import { type Nested, type Told, useForms } from "./told";
 
 interface Props {
   field: FormField;
@@ -13,6 +13,7 @@ interface Props {
   path: Path;
   told?: Told;
   about?: string;
+  nested: Nested;
   onValue: (value: unknown) => void;
 }
 
@@ -205,7 +206,7 @@ function Words(props: Props): ReactElement {
 
 /** One of several kinds of a thing, with the fields that kind has. */
 function Either(props: Props): ReactElement {
-  const { field, value, path, told, about } = props;
+  const { field, value, path, told, about, nested: FieldForm } = props;
   const kind = (value as { kind: string }).kind;
   return (
     <div className="either">
@@ -248,7 +249,7 @@ const FIRST: Record<string, number> = {
   radius_side_mm: 120,
 };
 
-function Group({ field, path, told, about }: Props): ReactElement {
+function Group({ field, path, told, about, nested: FieldForm }: Props): ReactElement {
   return <FieldForm of={field.of ?? ""} at={path} about={about} legend={told?.label ?? field.label} />;
 }
 

@@ -1,33 +1,12 @@
 /** A form from the server's own document: name the model, the place and the fields, and they are there, with their
  * bounds, units and defaults. */
-import { createContext, memo, type ReactNode, useContext } from "react";
-import { useCatalogue } from "@/api/catalogue";
+import { memo, type ReactNode, useContext } from "react";
 import type { Project } from "@/api/client";
-import { type FormField, type Forms, type Path, putAt, valueAt } from "@/bench/paths";
+import { type FormField, type Path, putAt, valueAt } from "@/bench/paths";
 import { useBench } from "@/bench/state";
 import { edit, editLeg } from "@/bench/store";
 import { Field } from "./Field";
-
-export interface Choosable {
-  name: string;
-  label: string;
-}
-
-/** What a caller knows of a field beyond the document: names to choose among, other words, a narrower range. */
-export interface Told {
-  label?: string;
-  choices?: Choosable[];
-  /** Offered where an optional field is not said. */
-  usual?: unknown;
-  low?: number;
-  high?: number;
-  step?: number;
-  unit?: string;
-  /** It may be unsaid, but not here. */
-  firm?: boolean;
-  /** What stands where an optional field is not said. */
-  unsaid?: string;
-}
+import { LegOf, type Told, useForms } from "./told";
 
 interface Props {
   of: string;
@@ -42,14 +21,7 @@ interface Props {
   columns?: 1 | 2 | 3;
 }
 
-/** The leg whose like follow a change, where what is shown is a leg's. */
-export const LegOf = createContext<string | null>(null);
-
 const HIDDEN = new Set(["name", "kind"]);
-
-export function useForms(): Forms {
-  return useCatalogue()?.forms ?? {};
-}
 
 export function FieldForm({ of, at, fields, told, about, legend, columns = 1 }: Props) {
   const forms = useForms();
@@ -82,7 +54,7 @@ const Placed = memo(function Placed({ field, at, told, about, leg }: PlacedProps
   const value = useBench((s) => valueAt(s.draft, at));
   if (value === undefined) return null;
   const put = (next: unknown) => changeField(at, next, leg);
-  return <Field field={field} value={value} path={at} told={told} about={about} onValue={put} />;
+  return <Field field={field} value={value} path={at} told={told} about={about} nested={FieldForm} onValue={put} />;
 }, alike);
 
 /** Paths and words are written out at every call; it is what they say that counts. */

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import type { Motion, Project } from "@/api/client";
 import { useBench } from "@/bench/state";
-import { LegOf } from "@/fields/FieldForm";
+import { LegOf } from "@/fields/told";
 import { AddLimb } from "./AddLimb";
 import { useAdding } from "./adding";
 import { BodyPanel } from "./BodyPanel";

@@ -4,7 +4,8 @@ import type { Limb, Project } from "@/api/client";
 import { edit, editLeg } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
 import { NumberBox } from "@/controls/NumberBox";
-import { FieldForm, LegOf } from "@/fields/FieldForm";
+import { FieldForm } from "@/fields/FieldForm";
+import { LegOf } from "@/fields/told";
 import { AlikeSwitch } from "./LegPanel";
 import { partsOf } from "./MassPanel";
 

@@ -1,0 +1,283 @@
+"""Edits of a whole machine: changes that others follow, scaling, own numbers, round bodies, free chains, rest."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from bustle.core.edits.alike import followed
+from bustle.core.edits.as_measured import sagging
+from bustle.core.edits.at_rest import AT_REST, folded, standing
+from bustle.core.edits.mirroring import mirror_image
+from bustle.core.edits.new_limbs import added, hinged, jointed, unjointed
+from bustle.core.edits.scaling import scaled
+from bustle.core.evaluate import evaluate
+from bustle.core.geometry.capsule_distance import segment_to_cylinder
+from bustle.core.judge.measures.foot_give import sag_mm
+from bustle.core.judge.measures.gaps import gaps
+from bustle.core.project.project import document
+from bustle.core.starting.own_numbers import OwnNumbers
+from bustle.core.starting.starting_walkers import SHAPES, start_from
+from bustle.core.words.problems import InputRefused
+from tests.projects import changed, demo, hexapod, quadruped, start
+from tests.seeded import SeededTest
+
+
+def limbs(project):
+    return {m.name: m for m in project.walker.limbs}
+
+
+class Followed(SeededTest):
+    def test_every_leg_follows_and_the_mirror_image_in_place_too(self):
+        project = quadruped()
+        index = [m.name for m in project.walker.limbs].index("FL")
+        at = f"walker/limbs/{index}"
+        after = changed(
+            project,
+            {
+                f"{at}/links/1/length_mm": 91.5,
+                f"{at}/links/1/radius_mm": 4.5,
+                f"{at}/joints/0/min_deg": -21.0,
+                f"{at}/mount/at_mm": [88.0, 60.0, 4.0],
+                f"{at}/mount/yaw_deg": 7.0,
+                f"{at}/feet/0/sole": {"kind": "edge", "length_mm": 30.0, "heading_deg": 15.0},
+            },
+        )
+        found = limbs(followed(project, after, "FL"))
+        was = limbs(project)
+        self.assertEqual({m.links[1].length_mm for m in found.values()}, {91.5})
+        self.assertEqual({m.links[1].radius_mm for m in found.values()}, {4.5})
+        self.assertEqual((found["BL"].joints[0].min_deg, found["FR"].joints[0].max_deg), (-21.0, 21.0))
+        self.assertEqual([found[n].feet[0].sole.heading_deg for n in ("BL", "FR", "BR")], [15.0, -15.0, -15.0])
+        self.assertEqual((found["FR"].mount.at_mm, found["FR"].mount.yaw_deg), ((88.0, -60.0, 4.0), -7.0))
+        for far in ("BL", "BR"):
+            self.assertEqual((found[far].mount, found[far].neutral_mm), (was[far].mount, was[far].neutral_mm))
+
+    def test_a_symmetric_machine_stays_its_own_mirror_image(self):
+        """Whatever is changed of one leg, at random, the machine walks mirrored as before."""
+        project = hexapod()
+        for _ in range(4):
+            link, joint = self.random.integers(3, size=2)
+            after = changed(
+                project,
+                {
+                    f"walker/limbs/1/links/{link}/length_mm": float(self.random.uniform(40, 90)),
+                    f"walker/limbs/1/joints/{joint}/max_deg": float(self.random.uniform(101, 130)),
+                    "walker/limbs/1/toe_deg": float(self.random.uniform(-20, 20)),
+                    "walker/drives/3/servos/0/centre_deg": float(self.random.uniform(-9, 9)),
+                },
+            )
+            made = followed(project, after, "L2")
+            image = mirror_image(made)
+            swap = {"L1": "R1", "L2": "R2", "L3": "R3"} | {"R1": "L1", "R2": "L2", "R3": "L3"}
+            own, seen = limbs(made), limbs(image)
+            with self.subTest(seed=self.seed):
+                for name, other in swap.items():
+                    self.assertEqual(own[name].joints, seen[other].joints)
+                    self.assertEqual(own[name].links, seen[other].links)
+                centres = {d.joints[0]: d.servos[0].centre_deg for d in made.walker.drives}
+                mirrored = {d.joints[0]: d.servos[0].centre_deg for d in image.walker.drives}
+                self.assertEqual(centres, {f"{swap[j[:2]]}{j[2:]}": v for j, v in mirrored.items()})
+
+    def test_drives_follow_and_another_kind_of_drive_too(self):
+        project = hexapod()
+        after = changed(
+            project,
+            {
+                "walker/drives/2/kind": "gear",
+                "walker/drives/2/settings": {"ratio": 2.0},
+                "walker/drives/2/stiffness_nm_deg": 0.07,
+            },
+        )
+        try:
+            found = followed(project, after, "L1")
+        except InputRefused as refused:
+            self.fail(str(refused))
+        knees = [d for d in found.walker.drives if d.joints[0].endswith("/tibia")]
+        self.assertEqual({(d.kind, d.stiffness_nm_deg) for d in knees}, {("gear", 0.07)})
+        self.assertEqual(len({tuple(d.settings.items()) for d in knees}), 1)
+        self.assertEqual(len({d.servos[0].name for d in knees}), 6)
+
+
+class Scaled(SeededTest):
+    def test_joints_and_margins_go_with_the_lengths(self):
+        """Equal shapes walk alike: joints as they were at the same share of the cycle, margins by the factor."""
+        for name in ("Fennel", "Sorrel"):
+            project = demo(name.lower())
+            factor = 2.25
+            large = scaled(project, factor, all_weights=True)
+            one, other = (evaluate(p, "Forward", 60).reading for p in (project, large))
+            # Weights by f³ keep the centre of mass where it was, drawn larger.
+            np.testing.assert_allclose(one.course.solved.joints[:60], other.course.solved.joints[:60], atol=2e-4)
+            feet = (r.course.feet_ground_mm[:, :60] for r in (one, other))
+            near, far = feet
+            np.testing.assert_allclose(near * factor, far, atol=0.02)
+            cycles = [p.motion("Forward").cycle_s for p in (project, large)]
+            self.assertAlmostEqual(cycles[1] / cycles[0], 1.5, delta=0.02)
+            self.assertAlmostEqual(round(cycles[1] / 0.02), cycles[1] / 0.02, places=6)
+
+    def test_bought_parts_stay_unless_asked(self):
+        project = hexapod()
+        half = scaled(project, 0.5)
+        weights = {m.name: m.mass_g for m in half.walker.masses}
+        self.assertEqual(weights["Battery"], project.walker.masses[1].mass_g)
+        self.assertEqual(half.servo_types[0].mass_g, project.servo_types[0].mass_g)
+        self.assertAlmostEqual(weights["Frame and controller"], project.walker.masses[0].mass_g / 8, places=2)
+        every = scaled(project, 0.5, all_weights=True)
+        self.assertAlmostEqual(every.servo_types[0].mass_g, project.servo_types[0].mass_g / 8, places=2)
+
+    def test_there_and_back_again(self):
+        project = quadruped()
+        again = scaled(scaled(project, 4.0, True), 0.25, True)
+        for one, other in zip(project.walker.limbs, again.walker.limbs, strict=True):
+            np.testing.assert_allclose(one.mount.at_mm, other.mount.at_mm, atol=1e-3)
+        with self.assertRaises(InputRefused):
+            scaled(project, 50.0)
+
+
+class Round(SeededTest):
+    def test_a_cylinder_is_as_far_as_points_all_over_it(self):
+        radius, half = 60.0, 25.0
+        turn, high = self.random.uniform(0, 2 * np.pi, 40_000), self.random.uniform(-half, half, 40_000)
+        out = radius * np.sqrt(self.random.uniform(0, 1, 20_000))
+        side = np.stack([radius * np.cos(turn), radius * np.sin(turn), high], axis=-1)
+        lids = np.stack(
+            [out * np.cos(turn[:20_000]), out * np.sin(turn[:20_000]), np.sign(high[:20_000]) * half], axis=-1
+        )
+        points = np.concatenate([side, lids])
+        start_, end = self.random.normal(0, 90, (2, 3, 12, 1))
+        found = segment_to_cylinder(start_, end, radius, half)[:, 0]
+        for k in range(12):
+            along = start_[:, k, 0] + np.linspace(0, 1, 400)[:, None] * (end - start_)[:, k, 0]
+            inside = (np.hypot(along[:, 0], along[:, 1]) < radius) & (np.abs(along[:, 2]) < half)
+            nearest = min(np.linalg.norm(points - p, axis=1).min() for p in along[::8])
+            with self.subTest(seed=self.seed, k=k):
+                if inside.any():
+                    self.assertLess(found[k], 0.0)
+                else:
+                    self.assertAlmostEqual(found[k], nearest, delta=3.0)
+
+    def test_legs_on_the_rim_of_a_round_body_do_not_run_into_it(self):
+        own = OwnNumbers("sprawled_3", 6, "round", (200.0, 200.0, 40.0), "round", (40.0, 60.0, 100.0))
+        project = start_from(own, "Round")
+        box = changed(project, {"walker/sections/0/shape": "box"})
+        near = {g.first: g.distance_mm for g in gaps(evaluate(project, "Forward").reading) if g.second == "body"}
+        boxed = {g.first: g.distance_mm for g in gaps(evaluate(box, "Forward").reading) if g.second == "body"}
+        self.assertNotIn("F16", {f.code for f in evaluate(project, "Forward").findings})
+        self.assertLess(min(boxed.values()), min(near.values()))
+        with self.assertRaises(InputRefused) as refused:
+            changed(project, {"walker/sections/0/size_mm": [200.0, 180.0, 40.0]})
+        self.assertIn("as wide as it is long", str(refused.exception))
+
+
+class OwnMachines(SeededTest):
+    def test_machines_of_random_numbers_walk_without_a_stop(self):
+        for family, links in (
+            ("sprawled_3", (40.0, 70.0, 110.0)),
+            ("sprawled_2", (35.0, 110.0)),
+            ("upright_3", (35.0, 100.0, 100.0)),
+            ("upright_2", (25.0, 100.0, 100.0)),
+        ):
+            legs = int(self.random.choice([4, 6, 8]))
+            scale = self.random.uniform(0.7, 1.8)
+            placed = str(self.random.choice(["sides", "round"])) if family == "sprawled_3" else "sides"
+            spread = float(self.random.uniform(0.9, 1.1))
+            body = (legs * 42.0 * scale * spread, 110.0 * scale, 40.0 * scale)
+            own = OwnNumbers(family, legs, placed, body, "box", tuple(round(v * scale, 1) for v in links))
+            project = start_from(own, "Own")
+            with self.subTest(seed=self.seed, own=own):
+                self.assertEqual({tuple(k.length_mm for k in m.links) for m in project.walker.limbs},
+                                 {tuple(round(v * 2) / 2 for v in own.links_mm)})  # fmt: skip
+                self.assertEqual(len(project.walker.legs), legs)
+                for motion in project.motions:
+                    stops = [f.message for f in evaluate(project, motion.name).findings if f.severity == "stop"]
+                    self.assertEqual(stops, [], motion.name)
+
+    def test_numbers_out_of_range_are_named(self):
+        good = {"family": "sprawled_3", "legs": 6, "placed": "sides", "body": "box"}
+        bad = OwnNumbers(**good, body_mm=(0.0, 100.0, 40.0), links_mm=(40.0, -2.0))
+        with self.assertRaises(InputRefused) as refused:
+            start_from(bad, "Bad")
+        told = str(refused.exception)
+        for words in ("own.body_mm: long must be from 10", "must be 3 lengths: coxa, femur, tibia"):
+            self.assertIn(words, told)
+        with self.assertRaises(InputRefused):
+            start_from(OwnNumbers(**{**good, "legs": 5}, body_mm=(100.0, 100.0, 40.0), links_mm=(9, 9, 9)), "Odd")
+
+    def test_every_shape_turns_back_where_its_joints_can(self):
+        """The drive pad of a fresh walker has a motion for each way its legs can go."""
+        for name in ("six_sprawled", "four_upright", "six_radial"):
+            motions = {m.name for m in start(name, "Fresh", SHAPES[name].usual_mm).motions}
+            self.assertLessEqual({"Forward", "Back", "Turn left", "Turn right"}, motions)
+
+
+class ChainsAndSections(SeededTest):
+    def test_a_joint_put_on_and_taken_off_again_leaves_nothing(self):
+        project = added(hexapod(), "arm", "serial")
+        name = project.walker.limbs[-1].name
+        longer = jointed(project, name)
+        new = limbs(longer)[name].joints[-1].name
+        self.assertEqual(len(limbs(longer)[name].joints), 3)
+        self.assertEqual(document(unjointed(longer, name, new)), document(project))
+        one = unjointed(project, name, "turn")
+        self.assertEqual([j.name for j in limbs(one)[name].joints], ["nod"])
+        self.assertNotIn(f"{name}/turn", {j for d in one.walker.drives for j in d.joints})
+        with self.assertRaises(InputRefused):
+            jointed(hexapod(), "L1")
+
+    def test_a_limb_goes_where_one_points(self):
+        for x, y in ((60.0, 50.0), (-60.0, -50.0), (95.0, 0.0)):
+            leg = added(hexapod(), "leg", "sprawled_3", (x, y)).walker.limbs[-1]
+            self.assertEqual(leg.mount.at_mm, (x, y, 0.0))
+            away = np.array(leg.neutral_mm) - (x, y)
+            self.assertGreater(away @ (x, y), 0)
+
+    def test_an_added_section_weighs_as_much_for_its_size(self):
+        project = hinged(quadruped(), "yaw")
+        frame, back = (
+            sum(m.mass_g for m in project.walker.masses if m.on == on and m.fills) for on in ("body", "back")
+        )
+        self.assertAlmostEqual(back / frame, 0.5, delta=0.01)
+
+
+class AtRest(SeededTest):
+    def test_it_stands_where_its_feet_are_asked_for_without_sway(self):
+        project = start("four_upright", "Rest", 200.0)
+        rest = evaluate(standing(project, "Forward"), AT_REST, 2).reading.course
+        for n, limb in enumerate(project.walker.limbs):
+            np.testing.assert_allclose(rest.feet_ground_mm[n, 0], [*limb.neutral_mm, 0.0], atol=1e-6)
+        np.testing.assert_allclose(rest.body.at[0, :2], [0.0, 0.0], atol=1e-9)
+
+    def test_folded_it_is_in_the_pose_it_is_carried_in(self):
+        project = changed(hexapod(), {"walker/folded": {"box_mm": [300.0, 300.0, 200.0], "joints": [
+            {"limb": "L1", "joint": "femur", "value": 88.0}]}})  # fmt: skip
+        joints = np.degrees(evaluate(folded(project), AT_REST, 2).reading.course.solved.joints[0])
+        self.assertAlmostEqual(joints[1], 88.0)
+        self.assertAlmostEqual(joints[2], -85.0)
+        with self.assertRaises(InputRefused):
+            folded(hexapod())
+
+    def test_a_measured_sag_comes_out_again(self):
+        project = hexapod()
+        was = sag_mm(evaluate(project, "Forward").reading, 10)
+        for asked in self.random.uniform(0.5, 9.0, 3):
+            made = sagging(project, asked / was)
+            self.assertAlmostEqual(sag_mm(evaluate(made, "Forward").reading, 10), asked, delta=0.01 * asked)
+
+
+class Blades(SeededTest):
+    def test_a_blade_leans_as_asked_where_its_leg_can(self):
+        blade = [{"sole": {"kind": "edge", "length_mm": 60.0}}]
+        lean = float(self.random.uniform(4, 14))
+        asked = {f"walker/limbs/{n}/{k}": v for n in (0, 1) for k, v in (("feet", blade), ("lean_deg", lean))}
+        found = evaluate(changed(start("two_full", "Blades", 240.0), asked), "Stand")
+        self.assertLess(found.figure("sole_tilt_deg"), 0.01)
+        turn = found.reading.course.solved.end_turns(0)[0]
+        self.assertAlmostEqual(np.degrees(np.arcsin(turn[2, 1])), lean, places=4)
+        cannot = evaluate(changed(start("two_planar", "Blades", 240.0), asked), "Stand")
+        self.assertAlmostEqual(cannot.figure("sole_tilt_deg"), lean, places=4)
+
+    def test_a_round_mass_turns_like_a_disc(self):
+        from bustle.core.machine.masses import Entry, inertia_kg_m2
+
+        entry = Entry("disc", 2.0, -1, 0, 0.0, (0.0, 0.0, 0.0), "body", (200.0, 200.0, 30.0), round=True)
+        self.assertAlmostEqual(inertia_kg_m2(entry, np.zeros(3))[2, 2], 2.0 * 0.1**2 / 2)
