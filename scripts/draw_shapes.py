@@ -44,6 +44,7 @@ def shape(name: str) -> dict[str, Any]:
     outline = outline_mm(project.walker.sections[0])
     rim = len(outline) // 2
     edges = [np.vstack([outline[half], outline[half][:1]]) for half in (slice(0, rim), slice(rim, None))]
+    edges += [np.array([outline[k], outline[k + rim]]) for k in range(0, rim, max(1, rim // 4))]
     flat = [np.stack([p @ ACROSS, p @ DOWN], axis=-1) for p in (*edges, *seen)]
     lines = fitted(flat)
     return {"body": lines[: len(edges)], "limbs": lines[len(edges) :]}

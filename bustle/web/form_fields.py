@@ -47,7 +47,7 @@ CALLED = {
     "SlideJoint.min_mm": "lowest",
     "SlideJoint.max_mm": "highest",
     "SlideJoint.free": "no servo moves it",
-    "Link.radius_mm": "half thickness",
+    "Link.radius_mm": "radius",
     "Link.print_h": "print time",
     "Link.offset_mm": "to the next joint",
     "Mass.on": "Rides on",

@@ -8,8 +8,8 @@ from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.capsule_distance import segment_to_box, segment_to_cylinder
 from bustle.core.project.walker import Section
 
-# Points on the rim of a round; the chord between two of them lies within 2 % of the radius from it.
-RIM = 16
+# Points on the rim of a round; the chord between two of them lies within half a percent of the radius from it.
+RIM = 32
 
 
 def outline_mm(section: Section) -> Array:

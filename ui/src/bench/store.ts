@@ -149,15 +149,17 @@ export function keyOf(finding: Finding): string {
 
 /** Change the draft. The drawing follows at once; `commit` is called when the hand lets go. */
 export function edit(change: (draft: Project) => void, commitNow = false): void {
-  const { draft } = get();
+  const { draft, picture } = get();
   if (!draft) return;
+  const next = produce(draft, change);
+  if (next === draft) {
+    if (commitNow) commit();
+    return;
+  }
   if (!before) {
     before = draft;
-    const { picture } = get();
     if (picture?.whole) set({ settled: picture });
   }
-  const next = produce(draft, change);
-  if (next === draft && !commitNow) return;
   newDraft();
   forget();
   set({ draft: next, saveState: "unsaved", ghost: null });
@@ -217,6 +219,9 @@ export function commit(): void {
   if (JSON.stringify(before) !== JSON.stringify(draft)) {
     set({ past: [...past.slice(-99), before], future: [] });
     saveDraft();
+  } else if (get().saveState === "unsaved" && JSON.stringify(get().saved?.project) === JSON.stringify(draft)) {
+    // Taken back to where it was by the same hand: there is nothing to save.
+    set({ saveState: "saved" });
   }
   before = null;
 }
