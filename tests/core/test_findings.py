@@ -184,7 +184,10 @@ class Judgement(SeededTest):
         self.assertTrue(low == 10.0 or stops(low - 2.0))
 
     def test_every_lever_edits_only_what_it_names(self):
-        project = demo("sorrel")
+        # With some sway each way: of none there is no saying when it is furthest.
+        index = [m.name for m in demo("sorrel").motions].index("Hose step")
+        sway = [{"harmonic": 1, "x_cos_mm": 4.0, "y_sin_mm": 3.0, "z_cos_mm": 2.0}]
+        project = changed(demo("sorrel"), {f"motions/{index}/pose/sway": sway})
         for lever in LEVERS.values():
             motion = project.motion("Hose step")
             here = lever.read(project, motion)

@@ -128,8 +128,8 @@ class FreeWalks(SeededTest):
         forward = project.motion("Forward").twist.vx_mm_s
         self.assertEqual([round(w.twist.vx_mm_s / forward, 6) for w in walk.ways], [0.5, 0.0])
         with self.assertRaises(InputRefused) as refused:
-            driven_by_rule(project, [StickAt(0.0, Stick(-1, 0, 0))], 6.0, "Drive")
-        self.assertIn("no motion called Back", str(refused.exception))
+            driven_by_rule(start("six_two", "Ahead", 160.0), [StickAt(0.0, Stick(0, 0, 1))], 6.0, "Drive")
+        self.assertIn("goes round to the left", str(refused.exception))
 
     def test_what_cannot_walk_by_the_rule_is_refused_by_name(self):
         way = [{"from_s": 0.0, "twist": {}}]

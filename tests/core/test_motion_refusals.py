@@ -65,7 +65,7 @@ class Refused(SeededTest):
             (walk(cycle_s=60.0), "cycle_s", "rows of 2 ms"),
         ):  # fmt: skip
             controller = {"frame_period_ms": 2.0} if field == "cycle_s" else {"frame_period_ms": 20.0}
-            self.refused([motion], f"motions[4].{field}", words, controller=controller)
+            self.refused([motion], f"motions[7].{field}", words, controller=controller)
 
     def test_frames(self):
         foot = {"limb": "L1", "at_mm": [100.0, 100.0, 0.0]}
@@ -76,22 +76,22 @@ class Refused(SeededTest):
             (frames({"joints": [{"limb": "L1", "joint": "yaw", "value": 1.0}]}), "frames[0].joints[0].limb", "steps"),
             (frames({"move_s": 0.0}, {"move_s": 0.0}), "frames", "take no time at all"),
         ):  # fmt: skip
-            self.refused([motion], f"motions[4].{field}", words)
+            self.refused([motion], f"motions[7].{field}", words)
 
     def test_what_is_made_of_motions(self):
         inverted = walk(name="Over", inverted=True)
         for more, path, words in (
-            ([transition("T", "Gone", 0.0, "Forward", 0.0)], "motions[4].start.motion", "no motion is called 'Gone'"),
-            ([transition("T", "Forward", 0.0, "Gone", 0.0)], "motions[4].end.motion", "no motion is called 'Gone'"),
+            ([transition("T", "Gone", 0.0, "Forward", 0.0)], "motions[7].start.motion", "no motion is called 'Gone'"),
+            ([transition("T", "Forward", 0.0, "Gone", 0.0)], "motions[7].end.motion", "no motion is called 'Gone'"),
             ([programme("P", ("Forward", 1.0, "cycles")), transition("T", "P", 0.0, "Forward", 0.0)],
-             "motions[5].start.motion", "P is itself made of motions"),
-            ([FOLD, programme("P", ("Fold", 2.0, "cycles"))], "motions[5].parts[0].by", "Fold is a pose; say for how"),
-            ([STILL, programme("P", ("Still", 2.0, "seconds"))], "motions[5].parts[0].by", "say how many times"),
-            ([free(like="Gone")], "motions[4].like", "no motion is called 'Gone'"),
-            ([FOLD, free(like="Fold")], "motions[5].like", "Fold is no gait"),
-            ([free(like="Stand")], "motions[4].like", "has legs that never lift"),
-            ([free(ways=[{"from_s": 2.0}, {"from_s": 1.0}])], "motions[4].ways", "one after another in time"),
-            ([free(takes_s=120.0)], "motions[4].takes_s", "rows of 2 ms; a table has at most"),
+             "motions[8].start.motion", "P is itself made of motions"),
+            ([FOLD, programme("P", ("Fold", 2.0, "cycles"))], "motions[8].parts[0].by", "Fold is a pose; say for how"),
+            ([STILL, programme("P", ("Still", 2.0, "seconds"))], "motions[8].parts[0].by", "say how many times"),
+            ([free(like="Gone")], "motions[7].like", "no motion is called 'Gone'"),
+            ([FOLD, free(like="Fold")], "motions[8].like", "Fold is no gait"),
+            ([free(like="Stand")], "motions[7].like", "has legs that never lift"),
+            ([free(ways=[{"from_s": 2.0}, {"from_s": 1.0}])], "motions[7].ways", "one after another in time"),
+            ([free(takes_s=120.0)], "motions[7].takes_s", "rows of 2 ms; a table has at most"),
         ):  # fmt: skip
             period = 2.0 if "takes_s" in path else 20.0
             self.refused(more, path, words, controller={"frame_period_ms": period})

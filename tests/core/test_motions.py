@@ -174,10 +174,10 @@ class Frames(SeededTest):
             told.model_dump(mode="json"),
             programme("Row", ("Forward", 1.0, "cycles"), (told.name, 2.0, "cycles"), ("Forward", 1.0, "cycles")),
             transition("There", "Forward", 0.3, told.name, 0.0),
-            transition("Back", told.name, 0.0, "Forward", 0.3),
+            transition("Home", told.name, 0.0, "Forward", 0.3),
         ]
         project = parse_project(values)
-        for name in ("Row", "There", "Back"):
+        for name in ("Row", "There", "Home"):
             e = evaluate(project, name, 4000).reading
             self.assertLess(np.abs(np.diff(e.angles, axis=0)).max(), 0.06, name)
             self.assertLess(e.of(slip_mm).max(), 0.5, name)

@@ -146,7 +146,7 @@ class UpsideDown(SeededTest):
         follows = {"six_two": 2, "six_two_radial": 2, "four_upright_2": 2, "four_upright": 3, "four_sprawled": 3}
         for shape, coordinates in follows.items():
             values = document(start(shape, "Over", 180.0))
-            long = 180.0 * self.random.uniform(0.05, 0.25, 2)
+            long = 180.0 * self.random.uniform(0.03, 0.12, 2)
             sprawled = not shape.startswith("four_upright")
             upper = [-long[0], 0.0, long[1]] if sprawled else [long[0], 0.0, long[1] / 3]
             if coordinates == 3:
@@ -240,8 +240,13 @@ class Steering(SeededTest):
 
     def test_a_way_the_set_lacks_is_refused(self):
         with self.assertRaises(InputRefused) as caught:
-            steered(quadruped(), Stick(0, -1, 0))
-        self.assertIn("no motion called Right", str(caught.exception))
+            steered(start("four_upright_2", "Straight", 200.0), Stick(0, -1, 0))
+        self.assertIn("goes to the right", str(caught.exception))
+
+    def test_a_motion_of_another_name_goes_that_way_too(self):
+        back = steered(quadruped(), Stick(0, 0.5, 0))
+        self.assertGreater(back.twist.vy_mm_s, 0)
+        self.assertEqual((back.twist.vx_mm_s, back.twist.omega_deg_s), (0.0, 0.0))
 
 
 class NextLeg(SeededTest):

@@ -147,7 +147,7 @@ class FromTheWeb(ApiTest):
         walker = self.create(far(1))
         answer = self.web.post(f"/api/walkers/{walker['id']}/sets", json={"revision": 1, "format": "csv"})
         self.assertEqual(answer.status_code, 200)
-        self.assertIn("left", answer.headers["X-Left-Out"].lower())
+        self.assertIn("Back", answer.headers["X-Left-Out"])
 
     def test_a_verdict_counts_what_nobody_knows(self):
         dynamic = changed(start("four_upright", "Trot", 200.0), {"motions/0/balance": "dynamic"})

@@ -77,7 +77,7 @@ class TooMuch(unittest.TestCase):
         self.assertIn("make 50000 rows", self.refused(values))
         values["motions"][-1]["parts"] = [{"motion": "Stand", "amount": 300.0, "by": "seconds"}]
         for n in range(20):
-            values["motions"].append({**values["motions"][5], "name": f"Row {n}"})
+            values["motions"].append({**values["motions"][-1 - n], "name": f"Row {n}"})
         self.assertIn("rows together", self.refused(values))
 
     def test_invisible_letters_are_no_part_of_a_name_and_less_than_is_no_markup(self):

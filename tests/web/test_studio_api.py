@@ -7,7 +7,7 @@ import json
 import zipfile
 
 from bustle.core.project.project import document
-from tests.projects import changed, hexapod
+from tests.projects import changed, hexapod, start
 from tests.web.test_api import ApiTest
 
 
@@ -21,9 +21,10 @@ class Studio(ApiTest):
         size = int.from_bytes(answer.data[:4], "little")
         head = json.loads(answer.data[4 : 4 + size])
         self.assertEqual(head["motion"], "Drive")
-        refused = self.web.post("/api/drive", json={"project": self.draft(), "ahead": -1.0})
+        ahead = document(start("six_two", "Ahead", 160.0))
+        refused = self.web.post("/api/drive", json={"project": ahead, "turn": -1.0})
         self.assertEqual(refused.status_code, 422)
-        self.assertIn("no motion called Back", refused.json["detail"])
+        self.assertIn("goes round to the right", refused.json["detail"])
         for stick in ({"ahead": 2.0}, {"turn": "x"}, {"school": "sideways"}):
             self.assertEqual(self.web.post("/api/drive", json={"project": self.draft(), **stick}).status_code, 422)
 
