@@ -141,15 +141,16 @@ class Rivals(BaseModel):
 
 
 class FrameEdit(Body):
-    """mirror, copy and remove take a limb; repeat a limb and how many in all; relabel a scheme; add a role, a family
-    and where; refit a limb and a family, with `alike` all of its family; section the axis of a hinge behind the frame;
-    joint and unjoint a limb, the second a joint; follow a limb that differs from `before`; sag and scale a factor, with
-    `all_weights` bought parts too."""
+    """mirror, copy, behind and remove take a limb; repeat a limb and how many in all; relabel a scheme; add a role, a
+    family and where; refit a limb and a family, with `alike` all of its family; section the axis of a hinge behind the
+    frame; joint and unjoint a limb, the second a joint; follow a limb that differs from `before`; sag and scale a
+    factor, the second with `all_weights` bought parts too."""
 
     project: CheckedProject
     action: Literal[
         "mirror",
         "copy",
+        "behind",
         "remove",
         "repeat",
         "relabel",

@@ -32,6 +32,7 @@ api = blueprint("machine")
 ACTIONS = {
     "mirror": lambda b: assembly.mirrored(b.project, b.limb),
     "copy": lambda b: assembly.copied(b.project, b.limb),
+    "behind": lambda b: assembly.at_the_other_end(b.project, b.limb),
     "remove": lambda b: assembly.removed(b.project, b.limb),
     "repeat": lambda b: assembly.repeated(b.project, b.limb, b.count),
     "relabel": lambda b: assembly.relabelled(b.project, b.scheme),

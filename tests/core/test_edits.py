@@ -7,6 +7,7 @@ import numpy as np
 from bustle.core.edits.alike import followed
 from bustle.core.edits.as_measured import sagging
 from bustle.core.edits.at_rest import AT_REST, folded, standing
+from bustle.core.edits.limb_edits import at_the_other_end
 from bustle.core.edits.mirroring import mirror_image
 from bustle.core.edits.new_limbs import added, hinged, jointed, unjointed
 from bustle.core.edits.scaling import scaled
@@ -237,6 +238,18 @@ class ChainsAndSections(SeededTest):
             sum(m.mass_g for m in project.walker.masses if m.on == on and m.fills) for on in ("body", "back")
         )
         self.assertAlmostEqual(back / frame, 0.5, delta=0.01)
+
+
+class OtherEnd(SeededTest):
+    def test_a_leg_copied_to_the_other_end_stands_opposite(self):
+        for project, name in ((hexapod(), "L1"), (quadruped(), "FL")):
+            leg = limbs(project)[name]
+            made = at_the_other_end(project, name).walker.limbs[-1]
+            x, y, z = leg.mount.at_mm
+            self.assertEqual((made.mount.at_mm, made.links), ((-x, y, z), leg.links))
+            self.assertEqual(made.neutral_mm, (-leg.neutral_mm[0], leg.neutral_mm[1]))
+        with self.assertRaises(InputRefused):
+            at_the_other_end(hexapod(), "L2")
 
 
 class AtRest(SeededTest):

@@ -178,8 +178,8 @@ def _sway(axis: str, of: Literal["far", "when"]) -> Hand:
         far, when = (value, when) if of == "far" else (far, value)
         turn = 2 * np.pi * when
         put = {
-            f"{axis}_cos_mm": round(far * np.cos(turn), 3) + 0.0,
-            f"{axis}_sin_mm": round(far * np.sin(turn), 3) + 0.0,
+            f"{axis}_cos_mm": round(far * np.cos(turn), 6) + 0.0,
+            f"{axis}_sin_mm": round(far * np.sin(turn), 6) + 0.0,
         }
         terms = [t.model_copy(update=put) if t.harmonic == term.harmonic else t for t in motion.pose.sway]
         if all(t.harmonic != term.harmonic for t in terms):

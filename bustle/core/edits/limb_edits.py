@@ -15,6 +15,7 @@ from typing import Any
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.edits.mirroring import limb_lists, mirror_limb, mirror_what_hangs
 from bustle.core.kinds.gaits import CUSTOM, spots_of
+from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import document
 from bustle.core.words.problems import refuse
 
@@ -82,6 +83,25 @@ def copied(project: CheckedProject, limb: str) -> CheckedProject:
             twin["neutral_mm"][0] -= 40.0
 
     _made_from(values, limb, limb, further_back)
+    return parse_project(values)
+
+
+def at_the_other_end(project: CheckedProject, limb: str) -> CheckedProject:
+    """A copy of a limb as far behind the middle as it is in front of it: a sprawled one turned to point away from
+    there, an upright one as it is."""
+    values = document(project)
+    source = _limb(values, limb)
+    if source["mount"]["at_mm"][0] == 0:
+        raise refuse("limb", f"{limb} sits in the middle, so at the other end it is where it is")
+
+    def across(twin: Values) -> None:
+        twin["mount"]["at_mm"][0] = 0.0 - twin["mount"]["at_mm"][0]
+        if not FAMILIES[twin["family"]].sole_follows:
+            twin["mount"]["yaw_deg"] = _within(180.0 - twin["mount"]["yaw_deg"])
+        if twin["neutral_mm"]:
+            twin["neutral_mm"][0] = 0.0 - twin["neutral_mm"][0]
+
+    _made_from(values, limb, limb, across)
     return parse_project(values)
 
 

@@ -1,4 +1,5 @@
 /** A number one can type into: decimal comma understood, arrow keys step, a sentence when it cannot be read. */
+import "./controls.css";
 import { type KeyboardEvent, useEffect, useId, useRef, useState } from "react";
 import { type HeldBack, useBench } from "@/bench/state";
 import { redo, undo } from "@/bench/store";

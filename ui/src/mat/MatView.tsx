@@ -1,4 +1,5 @@
 /** One view of the walker on the mat. The main one takes overlays, handles and dimension lines as children. */
+import "./mat.css";
 import { type ReactNode, useEffect, useLayoutEffect, useRef } from "react";
 import type { Picture } from "@/api/picture";
 import { sampleAt } from "@/api/picture";

@@ -107,7 +107,9 @@ function JobPage({ job, project }: { job: Job; project: Project }) {
         <h2 id="job-title">{job.label}</h2>
         <Link to={`?${params}`}>Close</Link>
       </header>
-      <job.Main project={project} />
+      <Suspense fallback={null}>
+        <job.Main project={project} />
+      </Suspense>
     </section>
   );
 }
@@ -116,7 +118,11 @@ function MainTable({ station, width, height }: { station: Station; width: number
   const picture = useBench((s) => s.picture);
   const leg = useBench((s) => s.leg);
   if (!picture || !station.Main) return <Waiting width={width} height={height} />;
-  return <station.Main picture={picture} leg={leg} width={width} height={height} />;
+  return (
+    <Suspense fallback={<Waiting width={width} height={height} />}>
+      <station.Main picture={picture} leg={leg} width={width} height={height} />
+    </Suspense>
+  );
 }
 
 function MainView({
@@ -168,7 +174,7 @@ function MainView({
       >
         {() => (
           <>
-            {station.Overlay && !fixed && <station.Overlay scene={scene} />}
+            <Suspense fallback={null}>{station.Overlay && !fixed && <station.Overlay scene={scene} />}</Suspense>
             {lines.map((line) => (
               <DimensionArrow key={line.id} line={line} />
             ))}

@@ -1,9 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
-import { client, download, fetched, type Schemas, told } from "@/api/client";
+import { client, download, fetched, type SavedWalker, type Schemas, told } from "@/api/client";
 import { evaluateSaved, type Picture, sampleAt } from "@/api/picture";
 import Button from "@/controls/Button";
+import { NoteDialog } from "@/controls/NoteDialog";
 import { isoTime, mass } from "@/look/number";
 import { Grid } from "@/mat/Grid";
 import { paint } from "@/mat/paint";
@@ -32,6 +33,15 @@ export function Card({ walker, namesake }: { walker: Schemas["ShelfEntry"]; name
     mutationFn: () => told<void>(client.DELETE("/api/walkers/{walker_id}/archive", { params: { path } })),
     onSuccess: again,
   });
+  const [noting, setNoting] = useState(false);
+  const note = useMutation({
+    mutationFn: async (text: string) => {
+      const now = await told<SavedWalker>(client.GET("/api/walkers/{walker_id}", { params: { path } }));
+      const body = { parent: now.number, project: { ...now.project, note: text }, note: "" };
+      await told<SavedWalker>(client.POST("/api/walkers/{walker_id}/revisions", { params: { path }, body }));
+    },
+    onSuccess: again,
+  });
   const write = useMutation({ mutationFn: async () => download(await fetched(`/api/walkers/${walker.id}/file`)) });
   const picture = useQuery({
     queryKey: ["shelf-plan", walker.id, walker.revision],
@@ -45,7 +55,7 @@ export function Card({ walker, namesake }: { walker: Schemas["ShelfEntry"]; name
     enabled: !walker.unreadable,
     staleTime: Number.POSITIVE_INFINITY,
   });
-  const fault = copy.error ?? away.error ?? back.error ?? write.error ?? judged.error;
+  const fault = copy.error ?? note.error ?? away.error ?? back.error ?? write.error ?? judged.error;
   const state = !judged.data
     ? ""
     : judged.data.stops
@@ -108,11 +118,22 @@ export function Card({ walker, namesake }: { walker: Schemas["ShelfEntry"]; name
       </p>
       {walker.note && <p className="card-note">{walker.note}</p>}
       <div className="card-actions">
+        <Button size="sm" variant="outline-dark" onClick={() => setNoting(true)}>
+          Note<span className="visually-hidden"> on {walker.name}</span>
+        </Button>
         <Button size="sm" variant="outline-dark" onClick={() => copy.mutate()}>
           Duplicate<span className="visually-hidden"> {walker.name}</span>
         </Button>
         {keeping}
       </div>
+      {noting && (
+        <NoteDialog
+          name={walker.name}
+          note={walker.note}
+          onKeep={(text) => note.mutate(text)}
+          onHide={() => setNoting(false)}
+        />
+      )}
       {fault && <p role="alert">{fault.message}</p>}
     </li>
   );

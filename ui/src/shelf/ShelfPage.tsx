@@ -1,3 +1,4 @@
+import "./shelf.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import Form from "react-bootstrap/Form";

@@ -1,4 +1,5 @@
-import { type PointerEvent, useCallback, useEffect, useRef, useState } from "react";
+import "./shell.css";
+import { type PointerEvent, Suspense, useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { useShallow } from "zustand/react/shallow";
 import { useCatalogue } from "@/api/catalogue";
@@ -7,10 +8,12 @@ import { gaitOf } from "@/bench/edits";
 import { knowForms } from "@/bench/holding";
 import { playhead } from "@/bench/playhead";
 import { useBench, type ViewName } from "@/bench/state";
-import { closeWalker, dropGhost, evaluate, openWalker } from "@/bench/store";
+import { closeWalker, dropGhost, edit, evaluate, openWalker } from "@/bench/store";
+import { NoteDialog } from "@/controls/NoteDialog";
 import { VIEW_LABELS } from "@/mat/projection";
 import { Stage } from "@/mat/Stage";
 import { stationCalled } from "@/stations";
+import { fetchAhead } from "@/stations/later";
 import { ChangeStrip } from "./ChangeStrip";
 import { ConflictDialog } from "./ConflictDialog";
 import { CycleStrip, PlayBox } from "./CycleStrip";
@@ -19,7 +22,6 @@ import { Fields } from "./Fields";
 import { Findings } from "./Findings";
 import { KeysDialog } from "./KeysDialog";
 import { MotionsDialog } from "./MotionsDialog";
-import { NoteDialog } from "./NoteDialog";
 import { Palette } from "./Palette";
 import { Rail } from "./Rail";
 import { RevisionsDialog } from "./RevisionsDialog";
@@ -119,6 +121,7 @@ export function BenchPage() {
   useEffect(() => {
     if (catalogue) knowForms(catalogue.forms);
   }, [catalogue]);
+  useEffect(fetchAhead, []);
   useEffect(() => {
     // Work that is on no disk yet is not left behind unasked.
     const guard = (event: BeforeUnloadEvent) => {
@@ -202,7 +205,9 @@ export function BenchPage() {
       <aside className="right" aria-label="Controls and findings">
         <section className="controls" aria-label={`${station.label} controls`}>
           <h2>{station.label}</h2>
-          {gait && !elsewhere && <station.Controls project={draft} motion={gait} />}
+          <Suspense fallback={null}>
+            {gait && !elsewhere && <station.Controls project={draft} motion={gait} />}
+          </Suspense>
           {elsewhere && (
             <p className="hint">{current?.name} is made of other motions or poses; it is set at the Motions station.</p>
           )}
@@ -226,11 +231,19 @@ export function BenchPage() {
       {dialog === "keys" && <KeysDialog commands={commands(around)} onHide={() => setDialog(null)} />}
       {dialog === "palette" && <Palette commands={commands(around)} onHide={() => setDialog(null)} />}
       {dialog === "revisions" && <RevisionsDialog onHide={() => setDialog(null)} />}
-      {dialog === "note" && <NoteDialog onHide={() => setDialog(null)} />}
+      {dialog === "note" && (
+        <NoteDialog name={draft.name} note={draft.note} onKeep={putNote} onHide={() => setDialog(null)} />
+      )}
       {dialog === "motions" && <MotionsDialog onHide={() => setDialog(null)} />}
       <ConflictDialog />
     </div>
   );
+}
+
+function putNote(text: string): void {
+  edit((draft) => {
+    draft.note = text;
+  }, true);
 }
 
 function StripEdge({ height, onHeight }: { height: number; onHeight: (height: number) => void }) {

@@ -1,4 +1,5 @@
 /** One bar per leg over the cycle, the margin trace, and the playhead: the same on every station. */
+import "./strip.css";
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState, useSyncExternalStore } from "react";
 import type { Motion } from "@/api/client";
 import type { Picture } from "@/api/picture";

@@ -1,3 +1,4 @@
+import "./findings.css";
 import { useQuery } from "@tanstack/react-query";
 import type { Remedy, Schemas } from "@/api/client";
 import type { Finding } from "@/api/picture";

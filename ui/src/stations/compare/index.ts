@@ -1,8 +1,8 @@
 /** Compare: two to four machines by the same figures. */
 
+import "./compare.css";
+import { later } from "../later";
 import type { Station } from "../station";
-import { CompareControls } from "./CompareControls";
-import { CompareMain } from "./CompareMain";
 
 export const COMPARE: Station = {
   name: "compare",
@@ -10,8 +10,8 @@ export const COMPARE: Station = {
   group: "Judge",
   view: "plan",
   key: () => "side by side",
-  Controls: CompareControls,
-  Main: CompareMain,
+  Controls: later(() => import("./CompareControls"), "CompareControls"),
+  Main: later(() => import("./CompareMain"), "CompareMain"),
   whole: true,
   strip: "none",
 };

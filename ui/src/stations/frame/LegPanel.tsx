@@ -119,6 +119,10 @@ export function LegPanel({
           Copy
           <span className="visually-hidden"> {limb.name}</span>
         </button>
+        <button type="button" className="do" onClick={() => void act(frameEdit(project, "behind"))}>
+          To the other end
+          <span className="visually-hidden"> {limb.name}</span>
+        </button>
         <button type="button" className="do" onClick={() => void act(frameEdit(project, "remove"))}>
           Remove
           <span className="visually-hidden"> {limb.name}</span>

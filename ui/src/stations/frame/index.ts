@@ -1,14 +1,14 @@
 /** Frame: the machine's dimensions and masses. */
 
+import "./frame.css";
 import { figure } from "@/api/picture";
 import { legsOf } from "@/bench/edits";
 import { useBench } from "@/bench/state";
 import { pick } from "@/bench/store";
 import { mass } from "@/look/number";
 import { massGrips, mountGrips, neutralGrip } from "@/mat/grips";
+import { later } from "../later";
 import type { Station } from "../station";
-import { FrameControls } from "./FrameControls";
-import { FrameOverlay } from "./FrameOverlay";
 import { frameLines } from "./lines";
 
 export const FRAME: Station = {
@@ -21,8 +21,8 @@ export const FRAME: Station = {
     const weight = figure(picture, "mass_g");
     return weight ? `${legs} · ${mass(weight.value)}` : legs;
   },
-  Controls: FrameControls,
-  Overlay: FrameOverlay,
+  Controls: later(() => import("./FrameControls"), "FrameControls"),
+  Overlay: later(() => import("./FrameOverlay"), "FrameOverlay"),
   still: true,
   strip: "none",
   onPick: (part) => pick(part === "link" ? "limb" : part === "joint" ? "joints" : part),

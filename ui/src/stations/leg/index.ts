@@ -1,10 +1,10 @@
 /** Leg: one leg on the clamp, its reach, its levers and its working. */
 
+import "./leg.css";
 import { limbOf } from "@/bench/edits";
 import { useBench } from "@/bench/state";
+import { later } from "../later";
 import type { Station } from "../station";
-import { LegControls } from "./LegControls";
-import { LegMain } from "./LegMain";
 
 export const LEG: Station = {
   name: "leg",
@@ -19,8 +19,8 @@ export const LEG: Station = {
     const long = limb.links.reduce((sum, link) => sum + (link.name === "hip" ? 0 : link.length_mm), 0);
     return `${limb.joints.length} joint${limb.joints.length === 1 ? "" : "s"} · ${Math.round(long)} mm`;
   },
-  Controls: LegControls,
-  Main: LegMain,
+  Controls: later(() => import("./LegControls"), "LegControls"),
+  Main: later(() => import("./LegMain"), "LegMain"),
   whole: true,
   strip: "none",
 };

@@ -1,9 +1,9 @@
 /** Motions: the set a walker needs, what is made of it, and driving it. */
+import "./motions.css";
 import { rideGrip, shiftGrip } from "@/mat/grips";
+import { later } from "../later";
 import type { Station } from "../station";
-import { FloorMain } from "./FloorMain";
 import { JOBS } from "./jobs";
-import { MotionsControls } from "./MotionsControls";
 
 export const MOTIONS: Station = {
   name: "motions",
@@ -11,9 +11,9 @@ export const MOTIONS: Station = {
   group: "Walk",
   view: "plan",
   key: (project) => (project.motions.length === 1 ? "1 motion" : `${project.motions.length} motions`),
-  Controls: MotionsControls,
+  Controls: later(() => import("./MotionsControls"), "MotionsControls"),
   jobs: JOBS,
-  Main: FloorMain,
+  Main: later(() => import("./FloorMain"), "FloorMain"),
   // A way over the floor is worth a drawing of its own; what walks on the spot is better seen as a walker.
   mainFor: (picture) => picture !== null && !picture.repeats && picture.footprints.length > 0,
   // A standing pose is set by hand: the body held by its back edge, its height by its middle.

@@ -1,15 +1,11 @@
 /** The jobs of the Motions station. */
+import { later } from "../later";
 import type { Job } from "../station";
-import { Controls } from "./Controls";
-import { Drive } from "./Drive";
-import { MakeSet } from "./MakeSet";
-import { SideBySide } from "./SideBySide";
-import { StartUp } from "./StartUp";
 
 export const JOBS: Job[] = [
-  { name: "set", label: "Make the set", Main: MakeSet },
-  { name: "drive", label: "Drive", beside: true, Main: Drive },
-  { name: "power-on", label: "Power-on and fail-safe", Main: StartUp },
-  { name: "controls", label: "Control map and download", Main: Controls },
-  { name: "beside", label: "Side by side", Main: SideBySide },
+  { name: "set", label: "Make the set", Main: later(() => import("./MakeSet"), "MakeSet") },
+  { name: "drive", label: "Drive", beside: true, Main: later(() => import("./Drive"), "Drive") },
+  { name: "power-on", label: "Power-on and fail-safe", Main: later(() => import("./StartUp"), "StartUp") },
+  { name: "controls", label: "Control map and download", Main: later(() => import("./Controls"), "Controls") },
+  { name: "beside", label: "Side by side", Main: later(() => import("./SideBySide"), "SideBySide") },
 ];

@@ -1,10 +1,10 @@
 /** Stride: how far, how fast, how high. */
+import "./stride.css";
 import { figure } from "@/api/picture";
 import { withUnit } from "@/look/number";
 import { liftGrip, neutralGrip, pathGrips, rideGrip } from "@/mat/grips";
+import { later } from "../later";
 import type { Station } from "../station";
-import { StrideControls } from "./StrideControls";
-import { SwingOverlay } from "./SwingOverlay";
 
 export const STRIDE: Station = {
   name: "stride",
@@ -19,8 +19,8 @@ export const STRIDE: Station = {
     if (turn && Math.abs(turn.value) >= 0.05) return `turn ${withUnit(turn.value, "°", 1)}`;
     return motion ? `lift ${withUnit(motion.lift_mm, "mm")}` : "";
   },
-  Controls: StrideControls,
-  Overlay: SwingOverlay,
+  Controls: later(() => import("./StrideControls"), "StrideControls"),
+  Overlay: later(() => import("./SwingOverlay"), "SwingOverlay"),
   grips: (scene) => [...neutralGrip(scene), ...rideGrip(scene), ...liftGrip(scene), ...pathGrips(scene)],
   traces: true,
 };

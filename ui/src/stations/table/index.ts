@@ -1,8 +1,8 @@
 /** Table: the rows the controller plays, each joint against its limits, and the download. */
+import "./table.css";
 import { figure } from "@/api/picture";
+import { later } from "../later";
 import type { Station } from "../station";
-import { TableControls } from "./TableControls";
-import { TableMain } from "./TableMain";
 
 export const TABLE: Station = {
   name: "table",
@@ -13,6 +13,6 @@ export const TABLE: Station = {
     const rows = figure(picture, "rows");
     return rows ? `${rows.value} rows` : "";
   },
-  Controls: TableControls,
-  Main: TableMain,
+  Controls: later(() => import("./TableControls"), "TableControls"),
+  Main: later(() => import("./TableMain"), "TableMain"),
 };

@@ -1,7 +1,7 @@
 /** Timing: which leg is down when. The cycle strip is its drawing; its controls say the same in numbers. */
+import "./timing.css";
+import { later } from "../later";
 import type { Station } from "../station";
-import { NextLeg } from "./NextLeg";
-import { TimingControls } from "./TimingControls";
 
 export const TIMING: Station = {
   name: "timing",
@@ -15,8 +15,10 @@ export const TIMING: Station = {
     const gait = motion.gait.split("_")[0];
     return duties.size === 1 ? `${gait} · down ${Math.round([...duties][0] * 100)} %` : gait;
   },
-  Controls: TimingControls,
-  jobs: [{ name: "next-leg", label: "Which leg next", beside: true, Main: NextLeg }],
+  Controls: later(() => import("./TimingControls"), "TimingControls"),
+  jobs: [
+    { name: "next-leg", label: "Which leg next", beside: true, Main: later(() => import("./NextLeg"), "NextLeg") },
+  ],
   traces: true,
   strip: "large",
 };

@@ -1,22 +1,22 @@
-/** The walker's own note, as it stands on the shelf too. */
+/** A walker's own note: the same at the bench and on the shelf. */
 import { useState } from "react";
 import Form from "react-bootstrap/Form";
 import Modal from "react-bootstrap/Modal";
-import { useBench } from "@/bench/state";
-import { edit } from "@/bench/store";
-import Button from "@/controls/Button";
+import Button from "./Button";
 
 const MOST = 4000;
 
-export function NoteDialog({ onHide }: { onHide: () => void }) {
-  const note = useBench((s) => s.draft?.note ?? "");
-  const name = useBench((s) => s.draft?.name ?? "");
+interface Props {
+  name: string;
+  note: string;
+  onKeep: (text: string) => void;
+  onHide: () => void;
+}
+
+export function NoteDialog({ name, note, onKeep, onHide }: Props) {
   const [text, setText] = useState(note);
   const keep = () => {
-    if (text !== note)
-      edit((draft) => {
-        draft.note = text;
-      }, true);
+    if (text !== note) onKeep(text);
     onHide();
   };
   return (
