@@ -33,8 +33,9 @@ COUNT = """() => {
     return r.width > 1 && r.height > 1 && !e.closest('.visually-hidden') && r.right > window.innerWidth + 1;
   });
   const mat = document.querySelector('.main-view, .clamp, .table-main, .job-page');
+  const mat_px = mat ? Math.round(mat.getBoundingClientRect().width) : 0;
   return { all: every.length, seen: every.filter(seen).length, high: column.scrollHeight,
-           room: column.clientHeight, cut: beyond.length, mat: mat ? Math.round(mat.getBoundingClientRect().width) : 0 };
+           room: column.clientHeight, cut: beyond.length, mat: mat_px };
 }"""
 
 

@@ -19,10 +19,12 @@ VIEWS = {
     "shelf": "/",
     "frame": "Fennel/frame?motion=Forward&leg=L1",
     "frame-side": "Sorrel/frame?motion=Forward&leg=FL&view=side",
+    "new-walker": "/",
     "leg": "Fennel/leg?motion=Forward&leg=L2",
     "compare": "Sorrel/compare?motion=Forward",
     "stride": "Sorrel/stride?motion=Forward&leg=FR&t=0.55",
     "motions": "Fennel/motions?motion=Aisle+round&leg=L2&t=9.5",
+    "set": "Fennel/motions?motion=Forward&job=set",
     "timing": "Fennel/timing?motion=Sideways+left&leg=R2&t=0.40",
     "balance": "Fennel/balance?motion=Forward&leg=L1&t=0.37",
     "balance-flaw": "Sorrel/balance?motion=Hose+step&leg=FL",
@@ -50,8 +52,15 @@ def main() -> None:
             page.goto(ADDRESS + (VIEWS[name] if not name_ else f"/walkers/{ids[name_]}/{rest}"))
             page.wait_for_timeout(9000 if name == "stride" else 4500)
             if name == "leg":
-                page.locator("summary", has_text="Show the working").click()
+                page.locator(".fold").get_by_role("button", name="Show the working").click()
                 page.wait_for_timeout(500)
+            if name == "new-walker":
+                page.get_by_role("button", name="New walker").click()
+                page.get_by_label("I have my own numbers").check()
+                page.wait_for_timeout(500)
+            if name == "set":
+                page.get_by_role("button", name="Find the strides").click()
+                page.wait_for_selector(".set-table", timeout=60_000)
             if name == "compare":
                 page.get_by_role("button", name="Put another beside it").click()
                 page.wait_for_timeout(2500)

@@ -302,7 +302,7 @@ function Trace({ picture, keep, y, height, inner }: TraceProps) {
         </text>
       </g>
     );
-  const text = (value: number) => `${value.toFixed(0).replace("-", "−")} mm`;
+  const text = (value: number) => `${(Math.round(value) || 0).toFixed(0).replace("-", "−")} mm`;
   const marks = [high, ...(low < 0 ? [low] : []), ...(v(0) - v(high) > 13 && v(low) - v(0) >= 0 ? [0] : [])];
   return (
     <g className="s-trace">

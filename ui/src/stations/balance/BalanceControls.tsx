@@ -46,7 +46,7 @@ export function BalanceControls({ motion }: { project: Project; motion: Motion }
             }, true)
           }
         >
-          <option value="static">may stop anywhere (static)</option>
+          <option value="static">may stop (static)</option>
           <option value="dynamic">keeps moving (dynamic)</option>
         </Form.Select>
       </Form.Group>

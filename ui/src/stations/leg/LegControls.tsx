@@ -105,7 +105,7 @@ function Joints({ state }: { state: LegView }) {
           <th scope="col">Joint</th>
           <th scope="col">at</th>
           <th scope="col">foot per °</th>
-          <th scope="col">force for torque, N/N·m</th>
+          <th scope="col">push at 1 N·m</th>
         </tr>
       </thead>
       <tbody>
@@ -122,7 +122,7 @@ function Joints({ state }: { state: LegView }) {
               </th>
               <td>{withUnit(j.value, j.unit, 1)}</td>
               <td>{withUnit(j.per_unit_mm, "mm", 2)}</td>
-              <td>{j.newtons_per_nm === null ? "" : shown(j.newtons_per_nm, 1)}</td>
+              <td>{j.newtons_per_nm === null ? "" : withUnit(j.newtons_per_nm, "N", 1)}</td>
             </tr>
           );
         })}
