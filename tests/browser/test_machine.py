@@ -101,6 +101,7 @@ class OnTheClamp(BrowserTest):
         expect(first).to_contain_text("femur zero")
         first.get_by_role("button", name="Record").click()
         expect(page.locator(".findings")).not_to_contain_text("drifts")
+        expect(page.get_by_role("button", name=re.compile("^saved, revision"))).to_be_visible()
         built = self.project(walker)["walker"]["as_built"]["limbs"]
         self.assertGreater(abs(built[0]["joint_zero_deg"]["femur"]), 1.0)
 

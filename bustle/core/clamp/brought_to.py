@@ -53,6 +53,11 @@ def brought_to(
     return _together(project, few, limb, places, sole, alone) if few else alone
 
 
+def shares_a_servo(walker: Walker, limb: Limb) -> bool:
+    """Whether some servo turns a joint of this limb and one of another."""
+    return _those_tied(walker, limb) is not None
+
+
 def _those_tied(walker: Walker, limb: Limb) -> Walker | None:
     """The walker with no more limbs than this one and those it shares servos with, directly or through others."""
     shared = [d for d in walker.drives if len(d.servos) < len(d.joints)]

@@ -15,13 +15,15 @@ import contourpy
 import numpy as np
 import shapely
 
-from bustle.core.clamp.brought_to import LEVEL, brought_to
+from bustle.core.clamp.brought_to import LEVEL, brought_to, shares_a_servo
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.machine.limb_groups import Group
 from bustle.core.project.project import Project
 
 GRID = 241
+# Of a leg that shares a servo each place is a search of its own: fewer are tried.
+TIED_GRID = 61
 HALVINGS = 22
 SHORT_MM = 1e-6
 
@@ -87,8 +89,9 @@ def cut(
         places[:, across], places[:, up] = u.ravel(), v.ravel()
         return within(project, group, row, places, sole).reshape(u.shape)
 
-    u = middle[across] + np.linspace(-size_mm, size_mm, GRID)
-    v = middle[up] + np.linspace(-size_mm, size_mm, GRID)
+    grid = TIED_GRID if shares_a_servo(project.walker, project.walker.limbs[int(group.members[row])]) else GRID
+    u = middle[across] + np.linspace(-size_mm, size_mm, grid)
+    v = middle[up] + np.linspace(-size_mm, size_mm, grid)
     grid_u, grid_v = np.meshgrid(u, v)
     flags = np.zeros(grid_u.shape, dtype=bool)
     # Beyond the leg laid out straight there is nothing to try.

@@ -15,6 +15,22 @@ function* range(from: number, count: number, stride: number): Iterable<number> {
   for (let i = 0; i < count; i++) yield from + i * stride;
 }
 
+/** Below the floor by more than this is no rounding, mm. */
+const THROUGH_MM = -1;
+
+/** From where a caster, wheel or skid stands up to the underside of the body: what holds it. */
+function strutOf(p: Projection, picture: Picture, sample: number, foot: number): string {
+  const { points, frame } = picture.data;
+  const [from, to] = picture.sections[0].points;
+  const start = sample * picture.width.frame + from * 3;
+  const rim = (to - from) / 2;
+  let z = 0;
+  for (let k = 0; k < rim; k++) z += frame[start + k * 3 + 2] / rim;
+  const [fx, fy, fz] = [points[foot], points[foot + 1], points[foot + 2]];
+  if (fz >= z) return "";
+  return `M${p.u(fx, fy, fz).toFixed(1)} ${p.v(fx, fy, fz).toFixed(1)}L${p.u(fx, fy, z).toFixed(1)} ${p.v(fx, fy, z).toFixed(1)}`;
+}
+
 function find(root: Element, selector: string): SVGElement | null {
   return root.querySelector(selector);
 }
@@ -29,7 +45,11 @@ export function paint(root: Element, picture: Picture, sample: number, p: Projec
     if (!group) continue;
     const [from, to] = leg.points;
     const start = base + from * 3;
-    const d = polyline(p, points, range(start, to - from, 3));
+    const sole = start + (to - from - 1) * 3;
+    const strut = leg.role === "support" ? strutOf(p, picture, sample, sole) : "";
+    const d = polyline(p, points, range(start, to - from, 3)) + strut;
+    // What ends under the floor does not stand there: it is drawn as what it is, a leg that does not reach.
+    group.classList.toggle("astray", points[sole + 2] < THROUGH_MM);
     for (const path of group.querySelectorAll("path")) path.setAttribute("d", d);
     const circles = group.querySelectorAll("circle");
     for (let k = 0; k < circles.length; k++) {

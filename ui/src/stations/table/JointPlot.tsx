@@ -37,6 +37,7 @@ export function JointPlot({ picture, column, title, width, height, axis }: Props
   useEffect(() => {
     const times = [...picture.data.time_s, picture.cycle_s];
     const flat = (value: number | null) => times.map(() => value);
+    const mark = speed ?? Math.max(1, Math.round(peak));
     const top = speed ? speed * 1.15 : Math.max(...rates.map(Math.abs), 1) * 1.2;
     const plot = new uPlot(
       {
@@ -61,7 +62,18 @@ export function JointPlot({ picture, column, title, width, height, axis }: Props
             values: (_, marks) => marks.map((t) => (axis ? `${t} s` : "")),
           },
           { scale: "°", size: 46, stroke: INK, grid: { stroke: "#e3dccb" }, font: "11px sans-serif", space: 26 },
-          { scale: "°/s", side: 1, size: 50, stroke: SLATE, grid: { show: false }, font: "11px sans-serif", space: 26 },
+          {
+            scale: "°/s",
+            side: 1,
+            size: 50,
+            stroke: SLATE,
+            grid: { show: false },
+            font: "11px sans-serif",
+            space: 10,
+            // However small the plot, what the servo can do stands at its axis.
+            splits: () => [-mark, 0, mark],
+            values: (_, marks) => marks.map((v) => v.toFixed(0).replace("-", "−")),
+          },
         ],
         series: [
           {},
@@ -89,7 +101,7 @@ export function JointPlot({ picture, column, title, width, height, axis }: Props
       stop();
       plot.destroy();
     };
-  }, [picture, width, height, low, high, speed, angles, rates, axis]);
+  }, [picture, width, height, low, high, speed, angles, rates, peak, axis]);
 
   const text = `${title}: from ${Math.min(...angles).toFixed(0)}° to ${Math.max(...angles).toFixed(0)}°, stops ${low.toFixed(0)}° and ${high.toFixed(0)}°, up to ${peak.toFixed(0)}°/s${speed ? ` of ${speed.toFixed(0)}°/s` : ""}`;
   return (
