@@ -326,7 +326,7 @@ class Assembly(SeededTest):
             while len(project.walker.legs) > 2:
                 gone = str(self.random.choice([limb.name for limb in project.walker.legs]))
                 project = assembly.removed(project, gone)
-                for motion in project.motions[1:]:
+                for motion in project.motions[-3:]:
                     for finding in evaluate(project, motion.name, 40).findings:
                         remedies(project, motion.name, finding)
                         asked += 1
