@@ -170,3 +170,69 @@ class Building(BrowserTest):
             page = self.go(walker, station)
             over = page.evaluate("document.scrollingElement.scrollHeight - window.innerHeight")
             self.assertLessEqual(over, 0, station)
+
+    def test_a_walker_without_a_motion_is_stood_up(self):
+        project = self.project(self.new_walker("four_sprawled"))
+        walker = self.kept({"project": {**project, "name": "Bare", "motions": []}})
+        page = self.page
+        page.goto(f"{self.address}/walkers/{walker}/frame")
+        page.get_by_role("button", name="Let it stand").click()
+        self.saved(2)
+        expect(page.locator(".main-view .m-leg").first).to_be_visible()
+        stand = self.project(walker)["motions"]
+        self.assertEqual([(m["name"], len(m["legs"])) for m in stand], [("Stand", 4)])
+
+    def test_what_is_pointed_at_is_what_the_column_shows(self):
+        walker = self.new_walker("four_upright")
+        page = self.go(walker, "frame", "leg=FL")
+        column = page.get_by_role("region", name="Frame controls")
+        foot = page.locator('.main-view [data-leg="1"] .m-foot')
+        foot.dispatch_event("pointerdown")
+        expect(column.get_by_label("FR, Sole")).to_be_visible()
+        page.locator('.main-view [data-leg="2"] .m-joint').nth(1).dispatch_event("pointerdown")
+        expect(column.get_by_text("End stops")).to_be_visible()
+        expect(column.get_by_role("button", name="BL", exact=True)).to_have_attribute("aria-pressed", "true")
+        page.locator(".main-view .m-frame").first.dispatch_event("pointerdown")
+        expect(column.get_by_label("Long", exact=True)).to_be_visible()
+        page.locator('[data-grip="mass-1"]').dispatch_event("pointerdown", {"pointerId": 1})
+        expect(column.get_by_label("Battery, Weight", exact=True)).to_be_visible()
+
+    def test_a_plus_on_the_edge_adds_a_leg_there(self):
+        walker = self.new_walker("four_sprawled")
+        page = self.go(walker, "frame", "leg=FL")
+        expect(page.locator(".m-edge-plus path").first).to_be_attached()
+        frame = page.locator(".main-view .m-frame").first.bounding_box()
+        x, y = frame["x"] + 2, frame["y"] + 0.35 * frame["height"]
+        page.mouse.move(x, y)
+        page.mouse.move(x + 1, y)
+        expect(page.locator(".m-edge-plus .plus")).to_be_visible()
+        page.mouse.click(x + 1, y)
+        page.get_by_role("button", name=re.compile("^sprawled Hip yaw, femur")).click()
+        self.saved(2)
+        leg = self.project(walker)["walker"]["limbs"][-1]
+        long, wide, _ = self.project(walker)["walker"]["sections"][0]["size_mm"]
+        self.assertAlmostEqual(leg["mount"]["at_mm"][1], wide / 2, delta=1.0)
+        self.assertAlmostEqual(leg["mount"]["at_mm"][0], 0.15 * long, delta=3.0)
+
+    def test_the_machine_is_scaled_with_its_figures_told_first(self):
+        walker = self.new_walker()
+        page = self.go(walker, "frame", "leg=L1")
+        page.get_by_role("button", name="Frame", exact=True).click()
+        self.fill("Times", 2)
+        page.get_by_role("button", name="Try it").click()
+        expect(page.locator(".scale .figures")).to_contain_text("→")
+        page.get_by_role("button", name="Keep this size").click()
+        self.saved(2)
+        links = self.project(walker)["walker"]["limbs"][0]["links"]
+        self.assertEqual([k["length_mm"] for k in links], [88.0, 120.0, 192.0])
+
+    def test_a_sole_typed_on_one_leg_is_every_legs(self):
+        walker = self.new_walker("four_upright")
+        page = self.go(walker, "frame", "leg=BR")
+        page.get_by_role("button", name="Foot", exact=True).click()
+        page.get_by_label("BR, Sole").select_option(label="straight edge or blade")
+        self.saved(2)
+        self.fill("BR, heading", 20)
+        self.saved(3)
+        soles = {m["name"]: m["feet"][0]["sole"] for m in self.project(walker)["walker"]["limbs"]}
+        self.assertEqual({n: s["heading_deg"] for n, s in soles.items()}, {"BR": 20, "FR": 20, "BL": -20, "FL": -20})

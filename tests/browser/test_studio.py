@@ -272,3 +272,31 @@ class BarsAndSwings(BrowserTest):
         page.get_by_role("button", name="At the playhead").click()
         expect(page.get_by_role("row", name=re.compile("^(FL|FR|BL|BR)")).first).to_be_visible()
         expect(page.locator(".rule li")).to_have_count(8)
+
+
+class Sway(BrowserTest):
+    def test_sway_is_set_by_hand_and_dragged_on_the_plan(self):
+        walker = self.new_walker("six_sprawled")
+        page = self.go(walker, "balance")
+        self.fill("Sways sideways", 12)
+        self.saved(2)
+        self.fill("furthest left at", 0.25)
+        self.saved(3)
+        term = self.project(walker)["motions"][0]["pose"]["sway"][0]
+        self.assertEqual((term["y_cos_mm"], term["y_sin_mm"]), (0.0, 12.0))
+        self.drag(page.locator('[data-grip="sway"]'), -20, -10)
+        self.saved(4)
+        term = self.project(walker)["motions"][0]["pose"]["sway"][0]
+        self.assertGreater(abs(term["y_sin_mm"]), 12.0)
+        self.assertGreater(abs(term["x_cos_mm"]) + abs(term["x_sin_mm"]), 0.5)
+
+    def test_a_sag_as_measured_is_typed_where_it_tells(self):
+        walker = self.new_walker("six_sprawled")
+        page = self.go(walker, "stride", "leg=L2")
+        sag = page.get_by_label("Sags under its weight (assumed)", exact=True)
+        sag.fill("6")
+        sag.press("Enter")
+        self.saved(2)
+        expect(page.get_by_label("Sags under its weight", exact=True)).to_have_value("6")
+        drives = self.project(walker)["walker"]["drives"]
+        self.assertTrue(all(d["stiffness_nm_deg"] for d in drives))

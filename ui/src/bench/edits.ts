@@ -190,6 +190,46 @@ export function removeMotion(draft: Project, name: string): void {
   if (draft.start_up.fail_safe === name) draft.start_up.fail_safe = null;
 }
 
+/** The first motion of a walker that has none: it stands, half as high as its legs are long. */
+export function firstPose(project: Project): Motion {
+  const legs = legsOf(project);
+  const long = Math.max(60, ...legs.map((l) => l.links.reduce((sum, k) => sum + k.length_mm, 0)));
+  return {
+    kind: "phase_gait",
+    name: freshMotion(project, "Stand"),
+    gait: "custom",
+    legs: legs.map((l) => ({ limb: l.name, phase: 0, duty: 1, lift_mm: null, foot_path: null })),
+    cycle_s: 2,
+    twist: { vx_mm_s: 0, vy_mm_s: 0, omega_deg_s: 0 },
+    foot_path: "cycloid",
+    lift_mm: Math.round(long / 10),
+    swing: {
+      points: [],
+      lift_start_mm: null,
+      lift_end_mm: null,
+      early: 0,
+      matched: false,
+      landing_mm_s: 0,
+      search_mm: 0,
+    },
+    pose: {
+      ride_height_mm: Math.round(long / 2),
+      shift_mm: [0, 0],
+      roll_deg: 0,
+      pitch_deg: 0,
+      yaw_deg: 0,
+      sway: [],
+      bends: [],
+    },
+    pauses: [],
+    joints: [],
+    moves_of_arms: [],
+    balance: "static",
+    inverted: false,
+    travel: "asked",
+  };
+}
+
 /** The gait of that name; where it is of another kind, the walker's first gait. */
 export function gaitOf(project: Project, name: string): Motion | undefined {
   const motion = project.motions.find((m) => m.name === name);

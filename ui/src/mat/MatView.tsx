@@ -24,7 +24,7 @@ interface Props {
   ghost?: Picture | null;
   /** A fixed instant instead of the playhead's. */
   time?: number;
-  onPick?: (part: Part) => void;
+  onPick?: (part: Part, section: number) => void;
   label: string;
   children?: (p: Projection) => ReactNode;
 }
@@ -92,6 +92,7 @@ export function MatView(props: Props) {
       <g ref={own}>
         <Walker
           legs={picture.legs}
+          sections={main ? picture.sections.length : 1}
           chosen={chosen}
           labels={main}
           margin={margin}

@@ -3,22 +3,26 @@ import type { LegLayout } from "@/api/picture";
 
 interface Props {
   legs: LegLayout[];
+  /** How many sections are told apart, to be picked one by one; by default all are drawn as one. */
+  sections?: number;
   chosen?: string;
   labels?: boolean;
   support?: boolean;
   margin?: boolean;
   ghost?: boolean;
   onChoose?: (leg: string) => void;
-  onPick?: (part: Part) => void;
+  onPick?: (part: Part, section: number) => void;
 }
 
 export type Part = "body" | "link" | "joint" | "foot";
 
-export function Walker({ legs, chosen, labels, support = true, margin, ghost, onChoose, onPick }: Props) {
+export function Walker({ legs, sections = 1, chosen, labels, support = true, margin, ghost, onChoose, onPick }: Props) {
   return (
     <g className={ghost ? "m-walker m-ghost" : "m-walker"}>
       {support && <path className="m-polygon" />}
-      <path className="m-frame" onPointerDown={onPick && (() => onPick("body"))} />
+      {Array.from({ length: sections }, (_, n) => (
+        <path key={n} className="m-frame" onPointerDown={onPick && (() => onPick("body", n))} />
+      ))}
       <path className="m-soles" />
       <path className="m-nose" />
       {legs.map((leg, n) => (
@@ -31,7 +35,7 @@ export function Walker({ legs, chosen, labels, support = true, margin, ghost, on
             ((event) => {
               onChoose(leg.name);
               const part = (event.target as Element).classList;
-              onPick?.(part.contains("m-foot") ? "foot" : part.contains("m-joint") ? "joint" : "link");
+              onPick?.(part.contains("m-foot") ? "foot" : part.contains("m-joint") ? "joint" : "link", 0);
             })
           }
         >

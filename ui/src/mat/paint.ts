@@ -73,12 +73,9 @@ export function paint(root: Element, picture: Picture, sample: number, p: Projec
       label.setAttribute("text-anchor", plan ? (du < 0 ? "end" : "start") : "middle");
     }
   }
-  const frame = find(root, ".m-frame");
-  if (frame) {
-    let d = "";
-    for (const section of picture.sections) d += outline(p, data.frame, sample * width.frame, section.points);
-    frame.setAttribute("d", d);
-  }
+  const frames = root.querySelectorAll(".m-frame");
+  const each = picture.sections.map((s) => outline(p, data.frame, sample * width.frame, s.points));
+  for (const [n, path] of frames.entries()) path.setAttribute("d", frames.length > 1 ? (each[n] ?? "") : each.join(""));
   const soles = find(root, ".m-soles");
   if (soles) {
     let d = "";

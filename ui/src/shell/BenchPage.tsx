@@ -3,12 +3,12 @@ import { type PointerEvent, Suspense, useCallback, useEffect, useRef, useState }
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { useShallow } from "zustand/react/shallow";
 import { useCatalogue } from "@/api/catalogue";
-import { client, isGait, type SavedWalker, told } from "@/api/client";
-import { gaitOf } from "@/bench/edits";
+import { client, isGait, type Project, type SavedWalker, told } from "@/api/client";
+import { firstPose, gaitOf } from "@/bench/edits";
 import { knowForms } from "@/bench/holding";
 import { playhead } from "@/bench/playhead";
 import { useBench, type ViewName } from "@/bench/state";
-import { closeWalker, dropGhost, edit, evaluate, openWalker } from "@/bench/store";
+import { chooseMotion, closeWalker, dropGhost, edit, evaluate, openWalker } from "@/bench/store";
 import { NoteDialog } from "@/controls/NoteDialog";
 import { VIEW_LABELS } from "@/mat/projection";
 import { Stage } from "@/mat/Stage";
@@ -200,7 +200,14 @@ export function BenchPage() {
           onView={setView}
         />
       ) : (
-        <main className="stage waiting">This walker has no motion yet. Add one at the Motions station.</main>
+        <main className="stage waiting">
+          <p>
+            This walker has no pose to be drawn in yet.{" "}
+            <button type="button" className="do" onClick={() => standUp(draft)}>
+              Let it stand
+            </button>
+          </p>
+        </main>
       )}
       <aside className="right" aria-label="Controls and findings">
         <section className="controls" aria-label={`${station.label} controls`}>
@@ -238,6 +245,14 @@ export function BenchPage() {
       <ConflictDialog />
     </div>
   );
+}
+
+function standUp(project: Project): void {
+  const pose = firstPose(project);
+  edit((draft) => {
+    draft.motions.push(pose);
+  }, true);
+  chooseMotion(pose.name);
 }
 
 function putNote(text: string): void {

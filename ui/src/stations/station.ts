@@ -50,7 +50,7 @@ export interface Station {
   /** The main view shows the machine at rest, to measure on. */
   still?: boolean;
   /** What pointing at a part of the walker on the main view does, beyond choosing its leg. */
-  onPick?: (part: "body" | "link" | "joint" | "foot") => void;
+  onPick?: (part: "body" | "link" | "joint" | "foot", section: number) => void;
   traces?: boolean;
   margin?: boolean;
 }

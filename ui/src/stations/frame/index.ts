@@ -25,7 +25,7 @@ export const FRAME: Station = {
   Overlay: later(() => import("./FrameOverlay"), "FrameOverlay"),
   still: true,
   strip: "none",
-  onPick: (part) => pick(part === "link" ? "limb" : part === "joint" ? "joints" : part),
+  onPick: (part, section) => pick(part === "link" ? "limb" : part === "joint" ? "joints" : part, section),
   grips: (scene) =>
     useBench.getState().picked.kind === "carried"
       ? []
