@@ -114,7 +114,7 @@ class TheSet(BrowserTest):
         for _ in range(5):
             page.keyboard.press("ArrowUp")
         expect(state).to_contain_text(re.compile(r"mm walked by \d"))
-        page.wait_for_timeout(1200)
+        page.wait_for_timeout(2500)
         page.keyboard.press("q")
         page.keyboard.press("q")
         expect(page.get_by_role("img", name="Way of Drive over the floor")).to_be_visible()

@@ -68,11 +68,11 @@ class Launch(unittest.TestCase):
             process.send_signal(signal.SIGINT)
             process.wait(30)
 
-    def call(self, path, body=None):
+    def call(self, path, body=None, within_s=20):
         data = None if body is None else json.dumps(body).encode()
         request = urllib.request.Request(f"http://127.0.0.1:{self.port}{path}", data)
         request.add_header("Content-Type", "application/json")
-        with urllib.request.urlopen(request, timeout=20) as answer:
+        with urllib.request.urlopen(request, timeout=within_s) as answer:
             return json.load(answer)
 
     def children(self, process, name):
@@ -147,7 +147,8 @@ class Launch(unittest.TestCase):
         os.kill(process.pid, signal.SIGKILL)
         process.wait(30)
         process = self.launch()
-        shelf = {w["id"]: w["name"] for w in self.call("/api/walkers")["walkers"]}
+        # Thousands of documents are read through for the first time.
+        shelf = {w["id"]: w["name"] for w in self.call("/api/walkers", within_s=300)["walkers"]}
         lost = [(number, name) for number, name in acknowledged if shelf.get(number) != name]
         if ALL:
             print(f"{len(some)} kills, {len(acknowledged)} acknowledged saves, {len(lost)} lost")
