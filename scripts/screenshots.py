@@ -50,7 +50,7 @@ def main() -> None:
         for name in wanted:
             name_, _, rest = VIEWS[name].partition("/")
             page.goto(ADDRESS + (VIEWS[name] if not name_ else f"/walkers/{ids[name_]}/{rest}"))
-            page.wait_for_timeout(9000 if name == "stride" else 4500)
+            page.wait_for_timeout(9000 if name in ("stride", "shelf") else 4500)
             if name == "leg":
                 page.locator(".fold").get_by_role("button", name="Show the working").click()
                 page.wait_for_timeout(500)
