@@ -7,6 +7,7 @@ import { useCatalogue } from "@/api/catalogue";
 import { client, type SavedWalker, type Schemas, told } from "@/api/client";
 import Button from "@/controls/Button";
 import { NumberBox } from "@/controls/NumberBox";
+import { BODY_SHAPES, TwoWays } from "@/controls/TwoWays";
 import DRAWN from "./shapes.json";
 
 type Shape = Schemas["ShapeOption"];
@@ -177,38 +178,27 @@ function OwnNumbers({ own, onOwn }: { own: Numbers; onOwn: (own: Numbers) => voi
         max={12}
         onValue={(v) => onOwn({ ...own, legs: Math.round(v) })}
       />
-      <div className="two-ways" role="group" aria-label="Legs stand">
-        {(["sides", "round"] as const).map((placed) => (
-          <button
-            key={placed}
-            type="button"
-            className="do"
-            aria-pressed={own.placed === placed}
-            onClick={() => onOwn({ ...own, placed })}
-          >
-            {placed === "sides" ? "Along two sides" : "Evenly round"}
-          </button>
-        ))}
-      </div>
-      <div className="two-ways" role="group" aria-label="The body is">
-        {(["box", "round"] as const).map((shape) => (
-          <button
-            key={shape}
-            type="button"
-            className="do"
-            aria-pressed={own.body === shape}
-            onClick={() =>
-              onOwn({
-                ...own,
-                body: shape,
-                body_mm: shape === "round" ? [own.body_mm[0], own.body_mm[0], own.body_mm[2]] : own.body_mm,
-              })
-            }
-          >
-            {shape === "box" ? "Box" : "Round"}
-          </button>
-        ))}
-      </div>
+      <TwoWays
+        label="Legs stand"
+        ways={[
+          ["sides", "Along two sides"],
+          ["round", "Evenly round"],
+        ]}
+        value={own.placed}
+        onValue={(placed) => onOwn({ ...own, placed })}
+      />
+      <TwoWays
+        label="The body is"
+        ways={BODY_SHAPES}
+        value={own.body}
+        onValue={(shape) =>
+          onOwn({
+            ...own,
+            body: shape,
+            body_mm: shape === "round" ? [own.body_mm[0], own.body_mm[0], own.body_mm[2]] : own.body_mm,
+          })
+        }
+      />
       <fieldset className="form-fields columns-3">
         <legend>Body</legend>
         {(round ? ["across", "", "high"] : ["long", "wide", "high"]).map(

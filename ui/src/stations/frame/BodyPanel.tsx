@@ -7,6 +7,7 @@ import { edit, editMotion } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
 import { Figures } from "@/controls/Figures";
 import { NumberBox } from "@/controls/NumberBox";
+import { BODY_SHAPES, TwoWays } from "@/controls/TwoWays";
 import { FieldForm } from "@/fields/FieldForm";
 import { frameEdit } from "./frameEdit";
 import { Ledger } from "./Ledger";
@@ -37,19 +38,12 @@ export function BodyPanel({ project, motion }: { project: Project; motion: Motio
           ))}
         </Choice>
       )}
-      <div className="two-ways" role="group" aria-label={`${section.name} is`}>
-        {(["box", "round"] as const).map((shape) => (
-          <button
-            key={shape}
-            type="button"
-            className="do"
-            aria-pressed={section.shape === shape}
-            onClick={() => edit((d) => reshape(d, n, shape), true)}
-          >
-            {shape === "box" ? "Box" : "Round"}
-          </button>
-        ))}
-      </div>
+      <TwoWays
+        label={`${section.name} is`}
+        ways={BODY_SHAPES}
+        value={section.shape}
+        onValue={(shape) => edit((d) => reshape(d, n, shape), true)}
+      />
       <div className="form-fields columns-2">
         {(section.shape === "round" ? (["across", "", "high"] as const) : (["long", "wide", "high"] as const)).map(
           (label, axis) =>
