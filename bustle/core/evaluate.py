@@ -19,12 +19,10 @@ from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.registry import FIGURES, JUDGEMENTS, STOPPING, findings
 from bustle.core.machine.kit import kit_of
 from bustle.core.machine.turned_over import turned_over
-from bustle.core.project.motion import PhaseGait
-from bustle.core.walk.course import follow, stands_still
-from bustle.core.walk.implied_travel import as_it_goes, implied_travel
+from bustle.core.walk.course import follow
+from bustle.core.walk.implied_travel import laid_by_its_legs
 from bustle.core.walk.motions import compile_motion
 from bustle.core.walk.motions.made_of import upside_down
-from bustle.core.walk.motions.pace import velocity
 from bustle.core.walk.reading import Reading
 from bustle.core.words.problems import refuse
 
@@ -114,8 +112,5 @@ def evaluate(project: CheckedProject, motion: str, samples: int | None = None) -
     before[count : count + len(events)] = True
     kit = kit_of(walked)
     course = follow(kit, score, time, before)
-    if isinstance(asked, PhaseGait) and asked.travel == "implied":
-        planted = stands_still(kit, score, course, count)
-        implied = implied_travel(course, planted, count, score.duration_s / count, True)
-        course = as_it_goes(course, implied, velocity(asked), count, score.duration_s / count)
+    course = laid_by_its_legs(kit, score, course, count)
     return Plan(Reading(walked, asked, score, kit, course, count, before))

@@ -18,8 +18,10 @@ from bustle.core.machine.tracks import to_ground
 from bustle.core.search.remedies import remedies
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.walk.implied_travel import implied_travel
+from bustle.core.words.problems import InputRefused
 from bustle.formats import write_table
 from tests.formats.test_mjcf import Played
+from tests.motions import programme, transition, with_motions
 from tests.projects import changed, hexapod, quadruped, start
 from tests.seeded import SeededTest
 
@@ -91,6 +93,56 @@ class Way(SeededTest):
         found = codes(changed(project, still), "Forward").get("F54")
         reading = evaluate(changed(project, still), "Forward").reading.of(deviation)
         self.assertEqual(found is not None, reading.off_mm > 2.0)
+
+    def test_motions_made_of_gaits_go_as_the_legs_of_each_walk(self):
+        """In a row, into each other and by the rule: a cycle in the middle of it goes as far as the steady gait's."""
+        for shape in ("six_two_radial", "four_radial_2"):
+            project = start(shape, "Row", 180.0)
+            steady = evaluate(project, "Forward")
+            stride, cycle = steady.figure("stride_mm"), steady.reading.score.duration_s
+            cycles = float(self.random.integers(4, 7))
+            row = with_motions(
+                project,
+                programme("Cycles", ("Stand", 0.5, "seconds"), ("Forward", cycles, "cycles")),
+                programme("Way", ("Forward", cycles * stride, "distance_mm")),
+                transition("Sets out", "Stand", 0.0, "Forward", 0.0),
+            )
+            with self.subTest(shape=shape, seed=self.seed):
+                for name in ("Cycles", "Way"):
+                    r = evaluate(row, name).reading
+                    x, _, _ = r.course.body.travel
+                    whole, middle = (
+                        r.score.duration_s,
+                        np.array([2.0, 3.0]) * cycle + (0.5 if name == "Cycles" else 0.0),
+                    )
+                    self.assertAlmostEqual(float(np.diff(np.interp(middle, r.times, x))[0]) / stride, 1.0, delta=0.1)
+                    self.assertAlmostEqual(float(x[r.samples - 1]) / (cycles * stride), 1.0, delta=0.15, msg=whole)
+                    gone = r.course.print_ground_mm[..., :2] - r.course.target_ground_mm[..., :2]
+                    self.assertLess(np.abs(gone[:, 0]).max(), 1e-9)
+                r = evaluate(row, "Sets out").reading
+                late = np.interp([r.score.duration_s - cycle, r.score.duration_s], r.times[: r.samples],
+                                 r.course.body.travel[0][: r.samples])  # fmt: skip
+                self.assertAlmostEqual(float(np.diff(late)[0]) / stride, 1.0, delta=0.1)
+
+    def test_legs_that_bring_it_nowhere_go_no_distance(self):
+        project = with_motions(
+            start("four_upright_2", "Way", 180.0), programme("Way", ("Forward", 90.0, "distance_mm"))
+        )
+        aside = {"motions/0/twist": {"vy_mm_s": 10.0}, "motions/0/travel": "implied"}
+        with self.assertRaisesRegex(InputRefused, "a cycle by its legs; 90 mm of it"):
+            evaluate(changed(project, aside), "Way")
+
+    def test_a_physics_engine_goes_nearer_the_implied_way_in_a_row_too(self):
+        for shape in ("six_two_radial", "four_radial_2"):
+            project = with_motions(start(shape, "Row", 180.0), programme("Row", ("Forward", 4.0, "cycles")))
+            way, _, upright = Played.of(project, "Row", cycles=1)
+            ends = []
+            for told in ("implied", "asked"):
+                r = evaluate(changed(project, {"motions/0/travel": told}), "Row").reading
+                ends.append(float(r.course.body.travel[0][r.samples - 1]))
+            with self.subTest(shape=shape):
+                self.assertGreater(upright, 0.98)
+                self.assertLess(abs(way - ends[0]), abs(way - ends[1]))
 
     def test_a_physics_engine_walks_nearer_the_implied_way(self):
         project = changed(start("six_two_radial", "Engine", 200.0), {"motions/0/travel": "asked"})

@@ -31,6 +31,18 @@ def displacement(
     return x, y, theta
 
 
+def twist_of(x: Array, y: Array, theta: Array) -> tuple[Array, Array, Array]:
+    """The logarithm of SE(2), for |θ| < π: the constant twist that takes (x, y, θ) to come about in a time of 1.
+
+    With h = θ/2 and c = h·cot h:  vx = c·x + h·y,  vy = c·y − h·x. The inverse of `displacement`.
+    """
+    half: Array = np.asarray(theta) / 2
+    small = np.abs(half) < 1e-6
+    # 1 − h²/3 to the order that counts there.
+    c = np.where(small, 1 - half**2 / 3, half / np.tan(np.where(small, 1.0, half)))
+    return c * x + half * y, c * y - half * x, np.asarray(theta, dtype=float)
+
+
 def carry(pose: tuple[Array, Array, Array], x: Array | float, y: Array | float) -> tuple[Array, Array]:
     """A point of the moving frame, seen from the fixed one: pose · (x, y)."""
     px, py, theta = pose

@@ -16,13 +16,30 @@ from dataclasses import replace
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
-from bustle.core.geometry.planar_twist import carry, displacement
+from bustle.core.geometry.planar_twist import bring_back, carry, displacement, twist_of
+from bustle.core.machine.kit import Kit
 from bustle.core.machine.tracks import BodyTrack
-from bustle.core.walk.course import Course, Implied
+from bustle.core.walk.course import Course, Implied, stands_still
+from bustle.core.walk.score import Score
 
 
-def implied_travel(course: Course, planted: Flags, rows: int, row_s: float, periodic: bool) -> Implied:
-    """planted: (L, rows), which feet are to stand still."""
+def laid_by_its_legs(kit: Kit, score: Score, course: Course, rows: int) -> Course:
+    """The course as it is, or laid on the floor by what the legs walk where the score is led by them."""
+    count = rows if score.periodic else rows - 1
+    at = np.linspace(0.0, score.duration_s, count + 1)
+    led = score.led_by_legs((at[1:] + at[:-1]) / 2)
+    if not led.any():
+        return course
+    planted = stands_still(kit, score, course, rows)
+    implied = implied_travel(course, planted, rows, score.duration_s / count, score.periodic, led)
+    return as_it_goes(course, implied, at, score.body(at).travel, score.periodic)
+
+
+def implied_travel(
+    course: Course, planted: Flags, rows: int, row_s: float, periodic: bool, led: Flags | None = None
+) -> Implied:
+    """planted: (L, rows), which feet are to stand still. led: (N,), from which rows to the next the legs lead; None:
+    from all."""
     theta = course.body.travel[2][:rows]
     c, s = np.cos(theta), np.sin(theta)
 
@@ -45,10 +62,12 @@ def implied_travel(course: Course, planted: Flags, rows: int, row_s: float, peri
         standing[:, -1] = False
     creep = np.where(standing[..., None], ahead - turned, 0.0)
     step = _least(creep, where, standing)
+    count = rows if periodic else rows - 1
+    if led is not None:
+        step[:count][~led] = 0.0
     x, y = where[..., 0], where[..., 1]
     moved = step[:, :2] + np.stack([-step[:, 2] * y, step[:, 2] * x], axis=-1)
     left = np.where(standing[..., None], creep + moved, 0.0)
-    count = rows if periodic else rows - 1
     return Implied(step[:count] / row_s, left[:, :count], standing[:, :count])
 
 
@@ -68,18 +87,23 @@ def _least(creep: Array, where: Array, standing: Flags) -> Array:
     return np.stack([vx, vy, turn], axis=-1)
 
 
-def as_it_goes(course: Course, implied: Implied, asked: tuple[float, float, float], rows: int, row_s: float) -> Course:
+def as_it_goes(
+    course: Course, implied: Implied, at: Array, asked: tuple[Array, Array, Array], periodic: bool
+) -> Course:
     """The course over the floor by the implied travel: the same joints, laid otherwise on the ground.
 
-    A walk that repeats; footprints are where its feet then stand.
+    at (N + 1,): the times of the rows, and of the end; asked: x, y, θ of the travel frame then. Footprints are where
+    the feet then stand.
     """
-    x, y, theta = (implied.twist[:, k] + asked[k] for k in range(3))
-    dx, dy, dtheta = displacement(x, y, theta, np.full(rows, row_s))
-    heading = np.zeros(rows + 1)
-    np.cumsum(dtheta, out=heading[1:])
-    ways = np.stack(carry((np.zeros(rows), np.zeros(rows), heading[:-1]), dx, dy), axis=-1)
-    place = np.concatenate([np.zeros((1, 2)), np.cumsum(ways, axis=0)])
-    at = np.linspace(0.0, rows * row_s, rows + 1)
+    row_s, count = at[1] - at[0], len(at) - 1
+    steps = bring_back(tuple(v[:-1] for v in asked), asked[0][1:], asked[1][1:])  # type: ignore[arg-type]
+    twist = implied.twist + np.stack(twist_of(*steps, np.diff(asked[2])), axis=-1) / row_s
+    dx, dy, dtheta = displacement(twist[:, 0], twist[:, 1], twist[:, 2], row_s)
+    heading = np.full(count + 1, asked[2][0])
+    heading[1:] += np.cumsum(dtheta)
+    ways = np.stack(carry((np.zeros(count), np.zeros(count), heading[:-1]), dx, dy), axis=-1)
+    start = np.array([[asked[0][0], asked[1][0]]])
+    place = np.concatenate([start, start + np.cumsum(ways, axis=0)])
     travel = (*(np.interp(course.time_s, at, place[:, k]) for k in (0, 1)), np.interp(course.time_s, at, heading))
     old_x, old_y, old_theta = course.body.travel
     turn = travel[2] - old_theta
@@ -95,7 +119,7 @@ def as_it_goes(course: Course, implied: Implied, asked: tuple[float, float, floa
     about_z[:, 0, 0], about_z[:, 0, 1], about_z[:, 1, 0], about_z[:, 1, 1], about_z[:, 2, 2] = c, -s, s, c, 1.0
     feet, put = laid(course.feet_ground_mm), laid(course.print_ground_mm)
     prints = put.copy()
-    prints[..., :2] -= _crept(implied, heading, course.time_s, at)
+    prints[..., :2] -= _crept(implied, heading, course.time_s, at, periodic)
     prints[..., 2] = course.target_ground_mm[..., 2]
     stands: Flags = np.asarray(implied.standing.any(axis=1), dtype=bool)
     return replace(
@@ -111,25 +135,31 @@ def as_it_goes(course: Course, implied: Implied, asked: tuple[float, float, floa
     )
 
 
-def _crept(implied: Implied, heading: Array, time_s: Array, at: Array) -> Array:
+def _crept(implied: Implied, heading: Array, time_s: Array, at: Array, periodic: bool) -> Array:
     """(L, S, 2) mm over the ground: how far each foot has crept since it came down.
 
-    A stance may run over the end of the cycle: what it crept before is then seen from the cycle that begins.
+    Where the walk repeats, a stance may run over the end of the cycle: what it crept before is then seen from the cycle
+    that begins.
     """
     found = np.zeros((len(implied.creep), len(time_s), 2))
+    rows = np.arange(implied.creep.shape[1])
     for foot, (creep, standing) in enumerate(zip(implied.creep, implied.standing, strict=True)):
         before: Flags = np.roll(standing, 1)
-        landed = np.flatnonzero(standing & ~before)
-        first = int(landed[-1]) if len(landed) else 0
-        late: Flags = np.asarray((np.arange(len(creep)) >= first) & (first > 0), dtype=bool)
-        way = _turned(creep, heading[:-1] - late * heading[-1])
-        gone = np.cumsum(np.roll(way, -first, axis=0), axis=0)
-        since = np.roll(np.concatenate([np.zeros((1, 2)), gone[:-1]]), first, axis=0)
-        after = since[:1]
-        since = _turned(since, late * heading[-1])
-        rows = np.concatenate([since, _turned(after, heading[-1:])])
+        before[0] &= periodic
+        lands: Flags = np.asarray(standing & ~before, dtype=bool)
+        landed = np.flatnonzero(lands)
+        # A cycle is looked at from its last landing on.
+        first = int(landed[-1]) if periodic and len(landed) else 0
+        late: Flags = np.asarray((rows >= first) & (first > 0), dtype=bool)
+        way = np.roll(_turned(creep, heading[:-1] - late * (heading[-1] - heading[0])), -first, axis=0)
+        gone = np.concatenate([np.zeros((1, 2)), np.cumsum(way, axis=0)])
+        down = np.maximum.accumulate(np.where(np.roll(lands, -first), rows, 0))
+        since = np.roll(gone[:-1] - gone[down], first, axis=0)
+        after = since[:1] if periodic else gone[-1:] - gone[down[-1:]]
+        since = _turned(since, late * (heading[-1] - heading[0]))
+        row = np.concatenate([since, _turned(after, periodic * (heading[-1:] - heading[:1]))])
         for k in (0, 1):
-            found[foot, :, k] = np.interp(time_s, at, rows[:, k])
+            found[foot, :, k] = np.interp(time_s, at, row[:, k])
     return found
 
 

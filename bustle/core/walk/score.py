@@ -101,12 +101,17 @@ class Score(Protocol):
         """Joints that are given at t; None where none ever is."""
         ...
 
+    def led_by_legs(self, t: Array) -> Flags:
+        """(S,): when the body goes as the feet that stand let it, and not as it was asked to."""
+        ...
+
 
 @dataclass(frozen=True)
 class Scored:
     """A score of its own: feet, one entry per limb, and the body as a function of time.
 
     clock: from time to the time the steps and the body are told in, for a walk with pauses; unclock goes back.
+    legs_lead: the body goes as its feet let it.
     """
 
     duration_s: float
@@ -120,6 +125,7 @@ class Scored:
     may_rest: bool = False
     clock: Callable[[Array], Array] | None = None
     unclock: Callable[[Array], Array] | None = None
+    legs_lead: bool = False
 
     @property
     def tolerance_s(self) -> float:
@@ -176,6 +182,9 @@ class Scored:
 
     def joints(self, t: Array) -> JointTrack | None:
         return self.joints_at(self.told(t)) if self.joints_at else None
+
+    def led_by_legs(self, t: Array) -> Flags:
+        return np.full(t.shape, self.legs_lead)
 
 
 def no_steps(role: Literal["floor", "none"]) -> Steps:

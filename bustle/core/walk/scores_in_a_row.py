@@ -141,6 +141,12 @@ class Chained:
                 values[own], given[own] = track.values, track.given
         return JointTrack(values, given)
 
+    def led_by_legs(self, t: Array) -> Flags:
+        found = np.zeros(len(t), dtype=bool)
+        for piece, own, local in self._each(t):
+            found[own] = piece.score.led_by_legs(local)
+        return found
+
 
 def _pose(piece: Piece) -> tuple[Array, Array, Array]:
     x, y, theta = piece.at

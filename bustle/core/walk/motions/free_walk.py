@@ -263,6 +263,7 @@ def compile_free_walk(project: Project, asked: FreeWalk) -> Scored:
         _strokes(project, stepper),
         bends_of(gait.pose),
         gait.joints,
+        legs_lead=gait.travel == "implied",
     )
 
 

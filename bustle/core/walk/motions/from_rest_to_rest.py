@@ -66,6 +66,7 @@ ALIKE = {
     "joints": "held joints",
     "moves_of_arms": "arms",
     "inverted": "side up",
+    "travel": "way the body goes",
 }
 
 

@@ -199,6 +199,7 @@ def told(stepping: Stepping, duration_s: float, lean: Callable[[Array], Array] |
         bends_of(gait.pose),
         gait.joints,
         arm_track(stepping, lean),
+        legs_lead=gait.travel == "implied",
     )
 
 
