@@ -24,6 +24,11 @@ def demo(name: str) -> Project:
     return load_project((ROOT / "demo" / f"{name}.bustle.json").read_bytes())
 
 
+def fault(code: str, sound: bool = False) -> Project:
+    """The project that a finding is shown on, or its sound twin."""
+    return demo(f"faults/{code}{'.sound' if sound else ''}")
+
+
 @cache
 def hexapod() -> Project:
     return start("six_sprawled", "Test hexapod", 200.0)

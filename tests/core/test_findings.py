@@ -14,14 +14,10 @@ from bustle.core.search.remedies import remedies
 from bustle.core.search.sound_band import sound_band
 from bustle.core.starting.starting_walkers import SHAPES
 from tests.long import is_long, share
-from tests.projects import ROOT, changed, demo, hexapod, quadruped, start
+from tests.projects import ROOT, changed, demo, fault, hexapod, quadruped, start
 from tests.seeded import SeededTest
 
 FAULTS = sorted((ROOT / "demo" / "faults").glob("*.bustle.json"))
-
-
-def fault(code, sound=False):
-    return load_project((ROOT / "demo" / "faults" / f"{code}{'.sound' if sound else ''}.bustle.json").read_bytes())
 
 
 class FaultyAndSound(unittest.TestCase):

@@ -28,7 +28,7 @@ from bustle.core.words.problems import InputRefused
 from bustle.formats import TABLE_FORMATS
 from bustle.formats.contacts_svg import runs, write_contacts
 from bustle.formats.set_zip import blend_groups, write_set
-from tests.projects import changed, hexapod, quadruped, start
+from tests.projects import changed, fault, hexapod, quadruped, start
 from tests.seeded import SeededTest
 
 
@@ -127,8 +127,6 @@ class Landing(SeededTest):
 
 class UpsideDown(SeededTest):
     def test_turned_over_it_walks_on_its_upper_feet(self):
-        from tests.core.test_findings import fault
-
         project = fault("F23", sound=True)
         e = evaluate(project, "Forward").reading
         self.assertLess(e.course.solved.miss_mm.max(), 1e-6)
@@ -167,8 +165,6 @@ class UpsideDown(SeededTest):
                     self.assertLess(np.abs(off).max(), 1e-6)
 
     def test_what_is_made_of_it_goes_upside_down_too_and_not_half_of_it(self):
-        from tests.core.test_findings import fault
-
         def in_a_row(project, *names):
             values = document(project)
             values["motions"].append({"kind": "joint_pose", "name": "Centred"})

@@ -18,7 +18,7 @@ from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from bustle.formats.robot_files.mjcf_out import write_mjcf
 from bustle.formats.robot_files.urdf_out import write_urdf
-from tests.projects import changed, demo, hexapod, start
+from tests.projects import changed, demo, fault, hexapod, start
 from tests.seeded import SeededTest
 from tests.terminal import bustle
 
@@ -111,18 +111,27 @@ class Played:
     def of(project, motion, cycles=4):
         """The table on the file's own servos from its own key: (way ahead, way planned, how upright) in the end."""
         r = evaluate(project, motion).reading
+        played = Played.steps(project, r, cycles)
+        begun = next(played)[1].qpos[0]
+        for _, data in played:
+            pass
+        asked = r.motion.twist.vx_mm_s * r.score.duration_s * cycles if r.gait else 0.0
+        upright = data.body(project.walker.sections[0].name).xmat[8]
+        return float((data.qpos[0] - begun) * 1000), asked, float(upright)
+
+    @staticmethod
+    def steps(project, r, cycles):
+        """The engine's model and its one state, at the start and after every step of it."""
         engine = Engine(write_mjcf(project).data)
         model, data = engine.model, engine.data
-        mujoco.mj_resetDataKeyframe(model, data, model.key(motion).id)
+        mujoco.mj_resetDataKeyframe(model, data, model.key(r.motion.name).id)
         told = [model.actuator(joint.path).id for joint in r.kit.joints]
-        begun = data.qpos[:2].copy()
+        yield model, data
         for row in range(cycles * r.samples):
             data.ctrl[told] = r.angles[row % r.samples]
             for _ in range(round(r.row_s / model.opt.timestep)):
                 mujoco.mj_step(model, data)
-        asked = r.motion.twist.vx_mm_s * r.score.duration_s * cycles if r.gait else 0.0
-        upright = data.body(project.walker.sections[0].name).xmat[8]
-        return float((data.qpos[0] - begun[0]) * 1000), asked, float(upright)
+                yield model, data
 
 
 class Plays(SeededTest):
@@ -139,6 +148,27 @@ class Plays(SeededTest):
                 way, _, upright = Played.of(start(shape, "Stands", 200.0), "Stand", cycles=1)
                 self.assertGreater(upright, 0.99)
                 self.assertLess(abs(way), 5.0)
+
+    def test_feet_that_are_said_to_stamp_shake_the_machine(self):
+        """F25's faulty project beside its sound twin: what the floor bears at once, and how the body is shaken."""
+        peaks, shakes = [], []
+        for sound in (False, True):
+            project = fault("F25", sound)
+            r = evaluate(project, project.motions[0].name).reading
+            borne, shaken, force = [], [], np.zeros(6)
+            for model, data in Played.steps(project, r, 4):
+                total = 0.0
+                for n in range(data.ncon):
+                    mujoco.mj_contactForce(model, data, n, force)
+                    total += force[0]
+                borne.append(total)
+                shaken.append(np.linalg.norm(data.qacc[:3]))
+            # The first of four cycles it finds its feet.
+            steady = slice(len(borne) // 4, None)
+            peaks.append(np.percentile(borne[steady], 99.5) / (sum(model.body_mass) * 9.81))
+            shakes.append(np.sqrt(np.mean(np.square(shaken[steady]))))
+        self.assertGreater(peaks[0] - 1, 1.5 * (peaks[1] - 1))
+        self.assertGreater(shakes[0], 1.3 * shakes[1])
 
     def test_a_parallelogram_keeps_its_soles_level_while_it_is_played(self):
         project = start("two_parallelogram", "Level", 240.0)
