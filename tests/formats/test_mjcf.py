@@ -112,8 +112,9 @@ class Played:
         """The table on the file's own servos from its own key: (way ahead, way planned, how upright) in the end."""
         r = evaluate(project, motion).reading
         played = Played.steps(project, r, cycles)
-        begun = next(played)[1].qpos[0]
-        for _, data in played:
+        _, data = next(played)
+        begun = data.qpos[0]
+        for _ in played:
             pass
         asked = r.motion.twist.vx_mm_s * r.score.duration_s * cycles if r.gait else 0.0
         upright = data.body(project.walker.sections[0].name).xmat[8]
