@@ -47,6 +47,22 @@ class FaultyAndSound(unittest.TestCase):
                     self.assertEqual(alone.sound, not told)
                     self.assertEqual({code for code, *_ in alone.stops}, told)
 
+    def test_of_equals_the_same_is_named_from_one_answer_to_the_next(self):
+        """A hair's difference, far below what anybody could see, names no other leg and no other instant."""
+        for path in FAULTS:
+            project = load_project(path.read_bytes())
+            for n, motion in enumerate(project.motions):
+                if motion.kind != "phase_gait":
+                    continue
+                told = []
+                for hair in (0.0, 1e-12, -1e-12, 3e-12):
+                    other = changed(project, {f"motions/{n}/pose/ride_height_mm": motion.pose.ride_height_mm + hair})
+                    found = evaluate(other, motion.name).findings
+                    told.append([(f.code, f.subjects, f.time_s and round(f.time_s, 6)) for f in found])
+                with self.subTest(path=path.name, motion=motion.name):
+                    for again in told[1:]:
+                        self.assertEqual(again, told[0])
+
     def test_each_remedy_clears_its_finding_without_adding_a_stop(self):
         for code in JUDGEMENTS:
             project = fault(code)

@@ -15,6 +15,23 @@ Indices = NDArray[np.intp]
 
 T = TypeVar("T")
 
+# What differs by less than this of the largest there is, is equal: one drag to the next must not change who is told.
+ALIKE = 1e-7
+
+
+def greatest(values: Array) -> int:
+    """The first (flat) place among those where the values are greatest, equals to rounding counted as equal."""
+    flat = values.ravel()
+    top = flat.max()
+    room = ALIKE * max(1.0, float(np.abs(flat[np.isfinite(flat)]).max(initial=0.0)))
+    return int(np.argmax(flat >= top - room))
+
+
+def least(values: Array) -> int:
+    """The first (flat) place among those where the values are least, likewise."""
+    return greatest(-values)
+
+
 _PLAIN = frozenset(("int", "float", "str", "bool", "None", "tuple", "Callable", "Limb", "Drive"))
 
 

@@ -8,7 +8,7 @@ from typing import Literal
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.arrays import Array, greatest
 
 Severity = Literal["stop", "warn", "note"]
 Subject = tuple[str, str]  # (leg, joint), either may be ""
@@ -42,10 +42,10 @@ class Finding:
 def offenders(excess: Array) -> tuple[list[int], int] | None:
     """excess: (S, N), above 0 where too much. The columns at fault, worst first, and the worst one's row."""
     worst = excess.max(axis=0, initial=-np.inf)
-    columns = [int(c) for c in np.argsort(-worst, kind="stable") if worst[c] > 0]
+    columns = [int(c) for c in np.argsort(-np.round(worst, 6), kind="stable") if worst[c] > 0]
     if not columns:
         return None
-    return columns, int(np.argmax(excess[:, columns[0]]))
+    return columns, greatest(excess[:, columns[0]])
 
 
 def by_joint(names: Sequence[str], columns: Sequence[int]) -> dict[str, list[int]]:

@@ -1,9 +1,11 @@
 /** One field of the project, drawn by what kind of thing it is. A new kind is one function here and one line below. */
-import { type ReactElement, useId } from "react";
-import Form from "react-bootstrap/Form";
+
+import type { ReactElement } from "react";
 import type { FormField, Path } from "@/bench/paths";
+import { Choice } from "@/controls/Choice";
 import { NumberBox } from "@/controls/NumberBox";
 import { Remove } from "@/controls/Remove";
+import { Switch } from "@/controls/Switch";
 import { TextBox } from "@/controls/TextBox";
 import { type Nested, type Told, useForms } from "./told";
 
@@ -114,37 +116,9 @@ function Flag({ field, value, told, about, onValue }: Props): ReactElement {
   );
 }
 
-function Switch({
-  label,
-  about,
-  value,
-  onValue,
-}: {
-  label: string;
-  about?: string;
-  value: boolean;
-  onValue: (value: boolean) => void;
-}) {
-  const id = useId();
-  return (
-    <Form.Check
-      id={id}
-      type="switch"
-      label={
-        <>
-          {about && <span className="visually-hidden">{about}, </span>}
-          {label}
-        </>
-      }
-      checked={value}
-      onChange={(event) => onValue(event.target.checked)}
-    />
-  );
-}
-
 function OneOf({ field, value, told, about, onValue }: Props): ReactElement {
   return (
-    <Pick
+    <Choice
       label={told?.label ?? field.label}
       about={about}
       value={(value as string | null) ?? ""}
@@ -155,45 +129,11 @@ function OneOf({ field, value, told, about, onValue }: Props): ReactElement {
   );
 }
 
-interface PickProps {
-  label: string;
-  about?: string;
-  value: string;
-  choices: { name: string; label: string }[];
-  none?: string;
-  onValue: (name: string) => void;
-}
-
-function Pick({ label, about, value, choices, none, onValue }: PickProps) {
-  const id = useId();
-  return (
-    <div className="pick">
-      <label htmlFor={id}>
-        {about && <span className="visually-hidden">{about}, </span>}
-        {label}
-      </label>
-      <select
-        id={id}
-        className="form-select form-select-sm"
-        value={value}
-        onChange={(event) => onValue(event.target.value)}
-      >
-        {none !== undefined && <option value="">{none}</option>}
-        {choices.map((choice) => (
-          <option key={choice.name} value={choice.name}>
-            {choice.label}
-          </option>
-        ))}
-      </select>
-    </div>
-  );
-}
-
 function Words(props: Props): ReactElement {
   const { field, value, told, about, onValue } = props;
   if (told?.choices) return OneOf(props);
   return (
-    <div className="pick">
+    <div className="choice">
       <span aria-hidden="true">{told?.label ?? field.label}</span>
       <TextBox
         label={[about, told?.label ?? field.label].filter(Boolean).join(", ")}
@@ -230,7 +170,7 @@ function EitherPick({ field, told, about, onValue, kind }: Props & { kind: strin
       ]),
     );
   return (
-    <Pick
+    <Choice
       label={told?.label ?? field.label}
       about={about}
       value={kind}

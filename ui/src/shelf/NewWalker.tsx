@@ -7,6 +7,7 @@ import { useCatalogue } from "@/api/catalogue";
 import { client, type SavedWalker, type Schemas, told } from "@/api/client";
 import Button from "@/controls/Button";
 import { NumberBox } from "@/controls/NumberBox";
+import { Switch } from "@/controls/Switch";
 import { BODY_SHAPES, TwoWays } from "@/controls/TwoWays";
 import DRAWN from "./shapes.json";
 
@@ -105,12 +106,10 @@ export function NewWalker({ onHide }: { onHide: () => void }) {
               />
             )}
             {shape?.family && (
-              <Form.Check
-                type="switch"
-                id="own-numbers"
+              <Switch
                 label="I have my own numbers"
-                checked={own !== null}
-                onChange={(event) => setOwn(event.target.checked ? numbersOf(shape, long, catalogue) : null)}
+                value={own !== null}
+                onValue={(on) => setOwn(on ? numbersOf(shape, long, catalogue) : null)}
               />
             )}
             {own && <OwnNumbers own={own} onOwn={setOwn} />}

@@ -1,7 +1,7 @@
+import { Switch } from "@/controls/Switch";
 import "./shelf.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import Form from "react-bootstrap/Form";
 import { useNavigate } from "react-router";
 import { client, fetched, type Schemas, told } from "@/api/client";
 import Button from "@/controls/Button";
@@ -53,13 +53,7 @@ export function ShelfPage() {
             value={sought}
             onChange={(event) => setSought(event.target.value)}
           />
-          <Form.Check
-            type="switch"
-            id="archived"
-            label="Put away"
-            checked={archived}
-            onChange={(event) => setArchived(event.target.checked)}
-          />
+          <Switch label="Put away" value={archived} onValue={(on) => setArchived(on)} />
           <input
             ref={file}
             type="file"

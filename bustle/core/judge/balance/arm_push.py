@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from bustle.core.geometry.arrays import least
 from bustle.core.judge.measures.worst_margin import standing
 from bustle.core.machine.masses import GRAVITY, centre_of_mass, total_kg
 from bustle.core.machine.tracks import to_ground
@@ -56,6 +57,6 @@ def arm_pushes(r: Reading) -> list[ArmPush]:
         push = push / (total * GRAVITY * 1000)
         if push.max() < LEAST_MM:
             continue
-        worst = int(np.argmin(np.where(push >= LEAST_MM, margin - push, np.inf)))
+        worst = least(np.where(push >= LEAST_MM, margin - push, np.inf))
         found.append(ArmPush(name, worst, float(push[worst]), float(margin[worst])))
-    return sorted(found, key=lambda k: k.left_mm)
+    return sorted(found, key=lambda k: round(k.left_mm, 6))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from bustle.core.geometry.arrays import least
 from bustle.core.machine.section_shape import outline_mm
 from bustle.core.machine.tracks import to_ground
 from bustle.core.walk.reading import Reading
@@ -18,7 +19,7 @@ def belly(r: Reading) -> tuple[float, int, str]:
         points = to_ground(course.body, np.broadcast_to(corners[:, None], (len(corners), len(course.time_s), 3)))
         height = points[:, :samples, 2].min(axis=0)
         if height.min() < lowest:
-            lowest, when, what = float(height.min()), int(height.argmin()), section.name
+            lowest, when, what = float(height.min()), least(height), section.name
     for i, limb in enumerate(walker.limbs):
         if limb.feet:
             continue
@@ -26,5 +27,5 @@ def belly(r: Reading) -> tuple[float, int, str]:
         radius = max((k.radius_mm for k in limb.links), default=0.0)
         height = points[:, :samples, 2].min(axis=0) - radius
         if height.min() < lowest:
-            lowest, when, what = float(height.min()), int(height.argmin()), limb.name
+            lowest, when, what = float(height.min()), least(height), limb.name
     return lowest, when, what

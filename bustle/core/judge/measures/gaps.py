@@ -55,7 +55,7 @@ def gaps(r: Reading) -> list[Gap]:
         seen = place.turn.T @ (ends[:, :, near] - place.at[:, None, None]).reshape(2, 3, -1)
         local = seen.reshape(2, 3, len(near), r.samples)
         found += _to_section(section, [links[n] for n in near], local)
-    return sorted(found, key=lambda gap: gap.distance_mm)
+    return sorted(found, key=lambda gap: round(gap.distance_mm, 6))
 
 
 def _bounds(ends: Array) -> tuple[Array, Array]:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.arrays import Array, greatest
 from bustle.core.machine.limb_groups import chain_of
 from bustle.core.project.walker import Lead, Waypoint
 from bustle.core.walk.reading import Reading
@@ -42,6 +42,6 @@ def lead_needs(r: Reading) -> list[LeadNeed]:
     for lead in walker.leads:
         way = np.stack([place(point) for point in lead.path])
         length = np.linalg.norm(np.diff(way, axis=0), axis=-1).sum(axis=0)
-        at = int(length.argmax())
+        at = greatest(length)
         found.append(LeadNeed(lead, float(length[at]), at))
     return found

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from bustle.core.geometry.arrays import greatest
 from bustle.core.judge.measures.foot_give import footings, sag_mm
 from bustle.core.judge.measures.foot_play import foot_plays
 from bustle.core.judge.measures.gait_phase import gait_phases
@@ -44,7 +45,7 @@ def clearances(r: Reading) -> list[SwingClearance]:
         if leg is None or leg.duty == 1:
             continue
         height = r.course.target_ground_mm[i, : r.samples, 2]
-        top = int(height.argmax())
+        top = greatest(height)
         over, at = None, top
         if floor.obstacle_mm is not None:
             over, at = _over(r, i, floor.obstacle_at)
@@ -54,7 +55,7 @@ def clearances(r: Reading) -> list[SwingClearance]:
                 i, top, float(height[top]), sag, droops.get(i, 0.0), floor.unevenness_mm or 0.0, over, at, assumed
             )
         )
-    return sorted(found, key=lambda b: b.left_mm)
+    return sorted(found, key=lambda b: round(b.left_mm, 6))
 
 
 def _over(r: Reading, limb: int, share: float) -> tuple[float, int]:

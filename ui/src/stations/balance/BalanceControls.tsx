@@ -1,7 +1,8 @@
 /** What moves the body over its feet: where it stands, how it leans, how it sways. */
-import Form from "react-bootstrap/Form";
+
 import type { Motion, Project } from "@/api/client";
 import { editMotion } from "@/bench/store";
+import { Choice } from "@/controls/Choice";
 import { Figures } from "@/controls/Figures";
 import { LeverSlider } from "@/controls/LeverSlider";
 import { SWAYS } from "@/controls/levers";
@@ -35,21 +36,18 @@ export function BalanceControls({ motion }: { project: Project; motion: Motion }
           No sway
         </button>
       )}
-      <Form.Group controlId="balance" className="inline-select">
-        <Form.Label>Judged as</Form.Label>
-        <Form.Select
-          size="sm"
-          value={motion.balance}
-          onChange={(event) =>
-            editMotion((m) => {
-              m.balance = event.target.value as Motion["balance"];
-            }, true)
-          }
-        >
-          <option value="static">may stop (static)</option>
-          <option value="dynamic">keeps moving (dynamic)</option>
-        </Form.Select>
-      </Form.Group>
+      <Choice
+        label="Judged as"
+        value={motion.balance}
+        onValue={(balance) =>
+          editMotion((m) => {
+            m.balance = balance as Motion["balance"];
+          }, true)
+        }
+      >
+        <option value="static">may stop (static)</option>
+        <option value="dynamic">keeps moving (dynamic)</option>
+      </Choice>
       <FieldForm of="Limits" at={["limits"]} fields={["margin_mm"]} />
       <Figures at="balance" />
     </>

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useCatalogue } from "@/api/catalogue";
 import { client, type Motion, type Project, type Schemas, told } from "@/api/client";
 import { useBench } from "@/bench/state";
+import { Choice } from "@/controls/Choice";
 import { NumberBox } from "@/controls/NumberBox";
 import { setChoice, useCompare } from "./compareStore";
 
@@ -24,12 +25,12 @@ export function CompareControls(_props: { project: Project; motion: Motion }) {
         // The place in the list is what tells one choice from another.
         <fieldset key={String(n)} className="rival">
           <legend>Beside it, {n + 1}</legend>
-          <select
-            className="form-select form-select-sm"
-            aria-label={`Machine ${n + 1}`}
+          <Choice
+            quiet
+            label={`Machine ${n + 1}`}
             value={choice.walker_id ? `walker/${choice.walker_id}` : `shape/${choice.shape}`}
-            onChange={(event) => {
-              const [kind, name] = event.target.value.split("/");
+            onValue={(chosen) => {
+              const [kind, name] = chosen.split("/");
               if (kind === "walker") setChoice(n, { walker_id: Number(name), shape: null, leg_length_mm: null });
               else setChoice(n, { shape: name, leg_length_mm: choice.leg_length_mm ?? 200, walker_id: null });
             }}
@@ -48,7 +49,7 @@ export function CompareControls(_props: { project: Project; motion: Motion }) {
                 </option>
               ))}
             </optgroup>
-          </select>
+          </Choice>
           {choice.shape && choice.leg_length_mm != null && (
             <NumberBox
               label="Leg length"

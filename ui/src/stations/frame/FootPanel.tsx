@@ -1,7 +1,8 @@
 /** A limb's feet: the sole, what its contact does, and a second foot for walking upside down. */
-import Form from "react-bootstrap/Form";
+
 import type { Limb } from "@/api/client";
 import { editLeg } from "@/bench/store";
+import { Switch } from "@/controls/Switch";
 import { FieldForm } from "@/fields/FieldForm";
 import { AlikeSwitch } from "./LegPanel";
 
@@ -14,13 +15,10 @@ export function FootPanel({ limb, index }: { limb: Limb; index: number }) {
       <AlikeSwitch />
       <FieldForm of="Foot" at={[...at, 0]} fields={["sole", "contact"]} about={limb.name} />
       {limb.joints.length > 0 && (
-        <Form.Check
-          id="upper-foot"
-          type="switch"
+        <Switch
           label="A second foot, to walk upside down"
-          checked={limb.feet.length > 1}
-          onChange={(event) => {
-            const on = event.target.checked;
+          value={limb.feet.length > 1}
+          onValue={(on) => {
             void editLeg(limb.name, (draft) => {
               const { feet } = draft.walker.limbs[index];
               if (!on) feet.splice(1);

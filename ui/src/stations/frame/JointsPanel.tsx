@@ -1,8 +1,10 @@
 /** A limb's joints and links: end stops, and what each link weighs; of a free chain its axes and offsets too. */
+
 import { useState } from "react";
 import { useCatalogue } from "@/api/catalogue";
 import type { Limb, Project } from "@/api/client";
 import { editLeg } from "@/bench/store";
+import { Choice } from "@/controls/Choice";
 import { NumberBox } from "@/controls/NumberBox";
 import { Remove } from "@/controls/Remove";
 import { FieldForm } from "@/fields/FieldForm";
@@ -104,12 +106,13 @@ function Axis({ limb, index, n }: { limb: Limb; index: number; n: number }) {
   return (
     <div className="axis-row">
       <span>Axis points</span>
-      <select
-        className="form-select form-select-sm"
-        aria-label={`Axis of ${joint.name}`}
+      <Choice
+        quiet
+        label={`Axis of ${joint.name}`}
         value={open ? "" : way}
-        onChange={(event) => {
-          const found = WAYS.find(([name]) => name === event.target.value);
+        none="another way …"
+        onValue={(chosen) => {
+          const found = WAYS.find(([name]) => name === chosen);
           if (found) put(found[1]);
           else setOwn([...axis]);
         }}
@@ -117,8 +120,7 @@ function Axis({ limb, index, n }: { limb: Limb; index: number; n: number }) {
         {WAYS.map(([name]) => (
           <option key={name}>{name}</option>
         ))}
-        <option value="">another way …</option>
-      </select>
+      </Choice>
       {open && (
         <span className="axis-own">
           {typed.map((value, k) => (

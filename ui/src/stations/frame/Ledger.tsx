@@ -65,7 +65,7 @@ export function Ledger({ project }: { project: Project }) {
           </div>
         );
       })}
-      <label className="inline-select" htmlFor="currency">
+      <label className="choice" htmlFor="currency">
         Prices in
         <input
           id="currency"

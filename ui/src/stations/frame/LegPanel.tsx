@@ -1,6 +1,6 @@
 /** A limb: what kind it is, how long, where it sits and where its foot stands. */
+
 import { useState } from "react";
-import Form from "react-bootstrap/Form";
 import { useCatalogue } from "@/api/catalogue";
 import type { Limb, Motion, Project } from "@/api/client";
 import { endsOf } from "@/bench/edits";
@@ -8,6 +8,7 @@ import { useBench } from "@/bench/state";
 import { editMotion } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
 import { NumberBox } from "@/controls/NumberBox";
+import { Switch } from "@/controls/Switch";
 import { FieldForm } from "@/fields/FieldForm";
 import { frameEdit } from "./frameEdit";
 
@@ -17,12 +18,10 @@ export const spoken = (key: string) => key.replaceAll("_", " ");
 export function AlikeSwitch() {
   const mirrored = useBench((s) => s.mirrored);
   return (
-    <Form.Check
-      id="mirrored"
-      type="switch"
+    <Switch
       label="Legs alike: others of its kind follow, mirrored"
-      checked={mirrored}
-      onChange={(event) => useBench.setState({ mirrored: event.target.checked })}
+      value={mirrored}
+      onValue={(on) => useBench.setState({ mirrored: on })}
     />
   );
 }

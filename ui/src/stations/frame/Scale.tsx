@@ -1,10 +1,11 @@
 /** The whole machine larger or smaller, with what it does to its figures before it is kept. */
+
 import { useState } from "react";
-import Form from "react-bootstrap/Form";
 import { client, fetched, type Project, posted, type Schemas, told } from "@/api/client";
 import { useBench } from "@/bench/state";
 import { replaceDraft } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
+import { Switch } from "@/controls/Switch";
 import { withUnit } from "@/look/number";
 
 interface Tried {
@@ -43,13 +44,7 @@ export function Scale({ project }: { project: Project }) {
           Try it
         </button>
       </div>
-      <Form.Check
-        type="switch"
-        id="scale-all"
-        label="Servos, battery and boards grow too"
-        checked={all}
-        onChange={(event) => setAll(event.target.checked)}
-      />
+      <Switch label="Servos, battery and boards grow too" value={all} onValue={(on) => setAll(on)} />
       {said && (
         <p className="fault" role="alert">
           {said}

@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
-import Form from "react-bootstrap/Form";
 import { fetched, type Limb, type Project, posted } from "@/api/client";
+import { Choice } from "@/controls/Choice";
 import { Fold } from "@/controls/Fold";
 import { NumberBox } from "@/controls/NumberBox";
 import { shown, withUnit } from "@/look/number";
@@ -57,38 +57,31 @@ export function StraightTest({ project, limb, foot }: Props) {
   };
   return (
     <Fold name="Straight-line test">
-      <Form.Group controlId="straight-line" className="inline-select">
-        <Form.Label>Line</Form.Label>
-        <Form.Select size="sm" value={line} onChange={(event) => setLine(event.target.value)}>
-          {LINES.map(([name, label]) => (
-            <option key={name} value={name}>
-              {label}
-            </option>
-          ))}
-        </Form.Select>
-      </Form.Group>
+      <Choice
+        label="Line"
+        value={line}
+        choices={LINES.map(([name, label]) => ({ name, label }))}
+        onValue={(chosen) => setLine(chosen)}
+      />
       <NumberBox label="Length" value={length} unit="mm" step={5} min={1} max={2000} onValue={setLength} />
-      <Form.Group controlId="straight-fault" className="inline-select">
-        <Form.Label>Error put in</Form.Label>
-        <Form.Select size="sm" value={fault} onChange={(event) => setFault(event.target.value)}>
-          <option value="none">None</option>
-          {limb.links.map((k) => (
-            <option key={k.name} value={`link/${k.name}`}>
-              {k.name} longer, mm
-            </option>
-          ))}
-          {limb.joints.map((j) => (
-            <option key={j.name} value={`zero/${j.name}`}>
-              {j.name} zero off, °
-            </option>
-          ))}
-          {limb.joints.map((j) => (
-            <option key={j.name} value={`play/${j.name}`}>
-              {j.name} play, °
-            </option>
-          ))}
-        </Form.Select>
-      </Form.Group>
+      <Choice label="Error put in" value={fault} onValue={(chosen) => setFault(chosen)}>
+        <option value="none">None</option>
+        {limb.links.map((k) => (
+          <option key={k.name} value={`link/${k.name}`}>
+            {k.name} longer, mm
+          </option>
+        ))}
+        {limb.joints.map((j) => (
+          <option key={j.name} value={`zero/${j.name}`}>
+            {j.name} zero off, °
+          </option>
+        ))}
+        {limb.joints.map((j) => (
+          <option key={j.name} value={`play/${j.name}`}>
+            {j.name} play, °
+          </option>
+        ))}
+      </Choice>
       {fault !== "none" && (
         <NumberBox
           label="How much"

@@ -62,21 +62,21 @@ export function Controls({ project }: { project: Project }) {
               />
               shift
             </label>
-            <select
-              className="form-select form-select-sm"
-              aria-label={`Control ${n + 1}, does`}
+            <Choice
+              quiet
+              label={`Control ${n + 1}, does`}
               value={c.target}
-              onChange={(event) =>
+              onValue={(target) =>
                 edit((draft) => {
-                  draft.controls[n].target = event.target.value;
-                  draft.controls[n].does = axes.includes(event.target.value) ? "axis" : "motion";
+                  draft.controls[n].target = target;
+                  draft.controls[n].does = axes.includes(target) ? "axis" : "motion";
                 }, true)
               }
             >
               {targets.map((t) => (
                 <option key={t}>{t}</option>
               ))}
-            </select>
+            </Choice>
             <Remove
               label={`Remove control ${n + 1}`}
               onRemove={() =>

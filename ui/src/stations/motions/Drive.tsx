@@ -1,6 +1,6 @@
 /** A drive pad: the stick's deflection runs the plan live; the walker on the mat walks what it asks for. */
+
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
-import Form from "react-bootstrap/Form";
 import type { Project, Schemas } from "@/api/client";
 import { decode, figure, type Picture } from "@/api/picture";
 import { search } from "@/api/searches";
@@ -9,7 +9,9 @@ import { playhead } from "@/bench/playhead";
 import { useBench } from "@/bench/state";
 import { evaluate, replaceDraft, showPicture } from "@/bench/store";
 import { Caution } from "@/controls/Caution";
+import { Choice } from "@/controls/Choice";
 import { NumberBox } from "@/controls/NumberBox";
+import { Switch } from "@/controls/Switch";
 import { shown, withUnit } from "@/look/number";
 import { atRest, LONGEST_S, REST, RuleDrive, type Stick } from "./ruleDrive";
 
@@ -180,21 +182,18 @@ export function Drive({ project }: { project: Project }) {
             onChange={(event) => steer({ ...stick, turn: -Number(event.target.value) })}
             onKeyUp={(event) => event.key === "0" && steer(REST)}
           />
-          <Form.Group controlId="school">
-            <Form.Label>Less stick means</Form.Label>
-            <Form.Select
-              size="sm"
-              disabled={free}
-              value={school}
-              onChange={(event) => {
-                setSchool(event.target.value);
-                steer(stick, event.target.value);
-              }}
-            >
-              <option value="shorter_steps">shorter steps</option>
-              <option value="slower_pace">a slower pace</option>
-            </Form.Select>
-          </Form.Group>
+          <Choice
+            label="Less stick means"
+            disabled={free}
+            value={school}
+            onValue={(chosen) => {
+              setSchool(chosen);
+              steer(stick, chosen);
+            }}
+          >
+            <option value="shorter_steps">shorter steps</option>
+            <option value="slower_pace">a slower pace</option>
+          </Choice>
           <div className="row-of-buttons">
             <button type="button" className="do" onClick={() => steer(REST)}>
               Stop
@@ -207,15 +206,13 @@ export function Drive({ project }: { project: Project }) {
           </div>
         </div>
       </div>
-      <Form.Check
-        type="switch"
-        id="drive-free"
+      <Switch
         label="Legs lift by the next-leg rule, not by a gait"
-        checked={free}
-        onChange={(event) => {
-          setFree(event.target.checked);
+        value={free}
+        onValue={(on) => {
+          setFree(on);
           rule.current = new RuleDrive();
-          steer(stick, school, lift, ride, event.target.checked);
+          steer(stick, school, lift, ride, on);
         }}
       />
       {base && !free && (

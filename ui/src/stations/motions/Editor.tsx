@@ -1,5 +1,4 @@
 /** What the open motion is made of, by its kind. */
-import Form from "react-bootstrap/Form";
 import type { AnyMotion, Motion, MotionOf, Project, Schemas } from "@/api/client";
 import { fetched, posted } from "@/api/client";
 import { endsOf } from "@/bench/edits";
@@ -7,6 +6,7 @@ import { useBench } from "@/bench/state";
 import { editAny, editKind, editMotion, replaceDraft } from "@/bench/store";
 import { LeverSlider } from "@/controls/LeverSlider";
 import { NumberBox } from "@/controls/NumberBox";
+import { Switch } from "@/controls/Switch";
 import { FramesEditor } from "./FramesEditor";
 import { FreeWalkEditor } from "./FreeWalkEditor";
 import { ProgrammeEditor, TransitionEditor } from "./MadeOf";
@@ -48,14 +48,12 @@ function GaitEditor({ motion }: { motion: Motion }) {
       )}
       {!stands && (
         <>
-          <Form.Check
-            type="switch"
-            id="inverted"
+          <Switch
             label="Upside down, on the upper feet"
-            checked={motion.inverted ?? false}
-            onChange={(event) =>
+            value={motion.inverted ?? false}
+            onValue={(inverted) =>
               editMotion((m) => {
-                m.inverted = event.target.checked;
+                m.inverted = inverted;
               }, true)
             }
           />

@@ -1,5 +1,5 @@
 /** Poses made by hand: which comes when, how long it takes, where the chosen leg's foot is in it. */
-import Form from "react-bootstrap/Form";
+
 import type { MotionOf, Project, Schemas } from "@/api/client";
 import { playhead } from "@/bench/playhead";
 import { useBench } from "@/bench/state";
@@ -8,6 +8,7 @@ import { Choice } from "@/controls/Choice";
 import { LegPicker } from "@/controls/LegPicker";
 import { NumberBox } from "@/controls/NumberBox";
 import { Remove } from "@/controls/Remove";
+import { Switch } from "@/controls/Switch";
 
 type Keyframes = MotionOf<"keyframes">;
 type Frame = Keyframes["frames"][number];
@@ -27,25 +28,21 @@ export function FramesEditor({ project, motion }: { project: Project; motion: Ke
   return (
     <fieldset className="made-of">
       <legend>Frames</legend>
-      <Form.Check
-        type="switch"
-        id="frames-repeat"
+      <Switch
         label="Repeats"
-        checked={motion.repeats ?? true}
-        onChange={(event) =>
+        value={motion.repeats ?? true}
+        onValue={(on) =>
           put((m) => {
-            m.repeats = event.target.checked;
+            m.repeats = on;
           })
         }
       />
-      <Form.Check
-        type="switch"
-        id="frames-judged"
+      <Switch
         label="May be stopped anywhere: judge its balance"
-        checked={motion.judged ?? true}
-        onChange={(event) =>
+        value={motion.judged ?? true}
+        onValue={(on) =>
           put((m) => {
-            m.judged = event.target.checked;
+            m.judged = on;
           })
         }
       />

@@ -21,7 +21,6 @@ export function FreeWalkEditor({ project, motion }: { project: Project; motion: 
     <fieldset className="made-of">
       <legend>Legs lift by the rule, as the way changes</legend>
       <MotionSelect
-        id="free-like"
         label="Steps like"
         value={motion.like}
         project={project}

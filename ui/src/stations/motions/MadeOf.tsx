@@ -1,11 +1,13 @@
 /** Motions made of others: one into another, and several in a row. */
-import Form from "react-bootstrap/Form";
+
 import type { MotionOf, Project, Schemas } from "@/api/client";
 import { isPlain } from "@/bench/edits";
 import { useBench } from "@/bench/state";
 import { editKind } from "@/bench/store";
+import { Choice } from "@/controls/Choice";
 import { NumberBox } from "@/controls/NumberBox";
 import { Remove } from "@/controls/Remove";
+import { Switch } from "@/controls/Switch";
 import { MotionSelect } from "./MotionSelect";
 
 export function TransitionEditor({ project, motion }: { project: Project; motion: MotionOf<"transition"> }) {
@@ -16,7 +18,6 @@ export function TransitionEditor({ project, motion }: { project: Project; motion
       {(["start", "end"] as const).map((end) => (
         <div key={end} className="transition-end">
           <MotionSelect
-            id={`transition-${end}`}
             label={end === "start" ? "From" : "Into"}
             value={motion[end].motion}
             project={project}
@@ -103,20 +104,20 @@ export function ProgrammeEditor({ project, motion }: { project: Project; motion:
         {motion.parts.map((part, n) => (
           // Parts have no name of their own; the same motion may come twice.
           <li key={`${n} ${part.motion}`}>
-            <select
-              className="form-select form-select-sm"
-              aria-label={`Part ${n + 1}, motion`}
+            <Choice
+              quiet
+              label={`Part ${n + 1}, motion`}
               value={part.motion}
-              onChange={(event) =>
+              onValue={(name) =>
                 put((m) => {
-                  m.parts[n] = usualBy(project, event.target.value);
+                  m.parts[n] = usualBy(project, name);
                 })
               }
             >
               {project.motions.filter(isPlain).map((m) => (
                 <option key={m.name}>{m.name}</option>
               ))}
-            </select>
+            </Choice>
             <NumberBox
               quiet
               label={`Part ${n + 1}, how much`}
@@ -131,22 +132,17 @@ export function ProgrammeEditor({ project, motion }: { project: Project; motion:
                 })
               }
             />
-            <select
-              className="form-select form-select-sm"
-              aria-label={`Part ${n + 1}, counted in`}
+            <Choice
+              quiet
+              label={`Part ${n + 1}, counted in`}
               value={part.by ?? "cycles"}
-              onChange={(event) =>
+              choices={BY.map(([name, label]) => ({ name, label }))}
+              onValue={(by) =>
                 put((m) => {
-                  m.parts[n].by = event.target.value as Schemas["Portion"]["by"];
+                  m.parts[n].by = by as Schemas["Portion"]["by"];
                 })
               }
-            >
-              {BY.map(([value, label]) => (
-                <option key={value} value={value}>
-                  {label}
-                </option>
-              ))}
-            </select>
+            />
             <button
               type="button"
               className="link-button"
@@ -195,13 +191,7 @@ export function ProgrammeEditor({ project, motion }: { project: Project; motion:
 function Flows({ motion, onFlows }: { motion: { flows?: boolean }; onFlows: (flows: boolean) => void }) {
   return (
     <>
-      <Form.Check
-        type="switch"
-        id="flows"
-        label="Walks flow into each other"
-        checked={motion.flows ?? false}
-        onChange={(event) => onFlows(event.target.checked)}
-      />
+      <Switch label="Walks flow into each other" value={motion.flows ?? false} onValue={(on) => onFlows(on)} />
       {motion.flows && (
         <p className="hint">
           Where two differ in more than their way and sway (pace, order, lift, pose), it stands between them.

@@ -1,100 +1,59 @@
 /** How a foot swings: its path, its lifts, its lead, how it lands; for all legs, and for the chosen one where it differs. */
-import Form from "react-bootstrap/Form";
 import { useCatalogue } from "@/api/catalogue";
 import type { Motion } from "@/api/client";
 import { useBench } from "@/bench/state";
 import { editMotion } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
 import { NumberBox } from "@/controls/NumberBox";
+import { Switch } from "@/controls/Switch";
+import { FieldForm } from "@/fields/FieldForm";
 
-export function Path({ motion }: { motion: Motion }) {
+export function Path({ motion, index }: { motion: Motion; index: number }) {
   const paths = useCatalogue()?.foot_paths ?? [];
   const leg = useBench((s) => s.leg);
   const path = paths.find((p) => p.name === motion.foot_path);
   const swing = motion.swing;
-  const own = motion.legs.find((l) => l.limb === leg);
+  const own = motion.legs.findIndex((l) => l.limb === leg);
+  const at = ["motions", index];
   const soft = path?.smooth || swing.matched;
   const points = swing.points?.length ? swing.points : (path?.points ?? []);
   return (
     <>
-      <Form.Group controlId="foot-path" className="inline-select">
-        <Form.Label>Foot path</Form.Label>
-        <Form.Select
-          size="sm"
-          value={motion.foot_path}
-          aria-describedby="path-about"
-          onChange={(event) =>
-            editMotion((m) => {
-              m.foot_path = event.target.value;
-              // Its usual points, so that there is something to drag.
-              m.swing.points = structuredClone(paths.find((p) => p.name === m.foot_path)?.points ?? []);
-              if (!paths.find((p) => p.name === m.foot_path)?.smooth && !m.swing.matched) m.swing.landing_mm_s = 0;
-            }, true)
-          }
-        >
-          {(paths.length ? paths : [{ name: motion.foot_path, label: motion.foot_path }]).map((p) => (
-            <option key={p.name} value={p.name}>
-              {p.label}
-            </option>
-          ))}
-        </Form.Select>
-      </Form.Group>
+      <Choice
+        label="Foot path"
+        value={motion.foot_path}
+        describedBy="path-about"
+        choices={paths.length ? paths : [{ name: motion.foot_path, label: motion.foot_path }]}
+        onValue={(chosen) =>
+          editMotion((m) => {
+            m.foot_path = chosen;
+            // Its usual points, so that there is something to drag.
+            m.swing.points = structuredClone(paths.find((p) => p.name === chosen)?.points ?? []);
+            if (!paths.find((p) => p.name === chosen)?.smooth && !m.swing.matched) m.swing.landing_mm_s = 0;
+          }, true)
+        }
+      />
       <p className="hint" id="path-about">
         {path?.about}
       </p>
-      <div className="form-fields columns-2">
-        <LiftBox
-          label="Lift at start"
-          value={swing.lift_start_mm ?? motion.lift_mm}
-          put={(m, v) => {
-            m.swing.lift_start_mm = v === m.lift_mm ? null : v;
-          }}
-        />
-        <LiftBox
-          label="Lift at end"
-          value={swing.lift_end_mm ?? motion.lift_mm}
-          put={(m, v) => {
-            m.swing.lift_end_mm = v === m.lift_mm ? null : v;
-          }}
-        />
-        <NumberBox
-          label="Across early"
-          value={swing.early ?? 0}
-          unit=""
-          step={0.05}
-          min={-0.3}
-          max={0.3}
-          onValue={(v) =>
-            editMotion((m) => {
-              m.swing.early = v;
-            }, true)
-          }
-        />
-        {soft && (
-          <NumberBox
-            label="Lands at"
-            value={swing.landing_mm_s ?? 0}
-            unit="mm/s"
-            step={5}
-            min={0}
-            max={1000}
-            onValue={(v) =>
-              editMotion((m) => {
-                m.swing.landing_mm_s = v;
-              }, true)
-            }
-          />
-        )}
-      </div>
-      <Form.Check
-        type="switch"
-        id="matched"
+      <FieldForm
+        of="SwingShape"
+        at={[...at, "swing"]}
+        fields={["lift_start_mm", "lift_end_mm", "early", ...(soft ? ["landing_mm_s"] : [])]}
+        told={{
+          lift_start_mm: { usual: motion.lift_mm, unsaid: "usual", step: 1 },
+          lift_end_mm: { usual: motion.lift_mm, unsaid: "usual", step: 1 },
+          early: { step: 0.05 },
+        }}
+        columns={2}
+      />
+      <Switch
         label="Lift off and land matched to the ground"
-        checked={swing.matched ?? false}
-        onChange={(event) =>
+        value={swing.matched ?? false}
+        onValue={(matched) =>
           editMotion((m) => {
-            m.swing.matched = event.target.checked;
-            if (!m.swing.matched && !path?.smooth) m.swing.landing_mm_s = 0;
+            m.swing.matched = matched;
+            if (!matched && !path?.smooth) m.swing.landing_mm_s = 0;
           }, true)
         }
       />
@@ -154,61 +113,17 @@ export function Path({ motion }: { motion: Motion }) {
           )}
         </fieldset>
       )}
-      {own && (
-        <fieldset className="own-swing form-fields">
-          <NumberBox
-            label={`Lift of ${leg}`}
-            value={own.lift_mm ?? motion.lift_mm}
-            unit="mm"
-            step={1}
-            min={0}
-            max={1000}
-            onValue={(v) =>
-              editMotion((m) => {
-                const found = m.legs.find((l) => l.limb === leg);
-                if (found) found.lift_mm = v === m.lift_mm ? null : v;
-              }, true)
-            }
-          />
-          <Choice
-            label={`Path of ${leg}`}
-            value={own.foot_path ?? ""}
-            onValue={(chosen) =>
-              editMotion((m) => {
-                const found = m.legs.find((l) => l.limb === leg);
-                if (found) found.foot_path = chosen || null;
-              }, true)
-            }
-          >
-            <option value="">as the others</option>
-            {paths.map((p) => (
-              <option key={p.name} value={p.name}>
-                {p.label}
-              </option>
-            ))}
-          </Choice>
-        </fieldset>
+      {own >= 0 && (
+        <FieldForm
+          of="LegTiming"
+          at={[...at, "legs", own]}
+          fields={["lift_mm", "foot_path"]}
+          told={{
+            lift_mm: { label: `Lift of ${leg}`, usual: motion.lift_mm, unsaid: "as the others", step: 1 },
+            foot_path: { label: `Path of ${leg}`, choices: paths, unsaid: "as the others" },
+          }}
+        />
       )}
     </>
-  );
-}
-
-interface LiftProps {
-  label: string;
-  value: number;
-  put: (motion: Motion, value: number) => void;
-}
-
-function LiftBox({ label, value, put }: LiftProps) {
-  return (
-    <NumberBox
-      label={label}
-      value={value}
-      unit="mm"
-      step={1}
-      min={0}
-      max={1000}
-      onValue={(v) => editMotion((m) => put(m, v), true)}
-    />
   );
 }

@@ -1,6 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import Form from "react-bootstrap/Form";
 import { useCatalogue } from "@/api/catalogue";
 import {
   client,
@@ -17,9 +16,11 @@ import { useBench } from "@/bench/state";
 import { edit } from "@/bench/store";
 import { AskAnyway } from "@/controls/AskAnyway";
 import { Caution } from "@/controls/Caution";
+import { Choice } from "@/controls/Choice";
 import { Figures } from "@/controls/Figures";
 import { LegPicker } from "@/controls/LegPicker";
 import { NumberBox } from "@/controls/NumberBox";
+import { Switch } from "@/controls/Switch";
 import { isoTime } from "@/look/number";
 
 export function TableControls({ project }: { project: Project; motion: Motion }) {
@@ -69,16 +70,7 @@ export function TableControls({ project }: { project: Project; motion: Motion })
   return (
     <>
       <LegPicker />
-      <Form.Group controlId="format" className="inline-select">
-        <Form.Label>Format</Form.Label>
-        <Form.Select size="sm" value={format} onChange={(event) => setFormat(event.target.value)}>
-          {formats.map((f) => (
-            <option key={f.name} value={f.name}>
-              {f.label}
-            </option>
-          ))}
-        </Form.Select>
-      </Form.Group>
+      <Choice label="Format" value={format} choices={formats} onValue={(chosen) => setFormat(chosen)} />
       <p className="hint">{kind?.about}</p>
       <div className="number-grid">
         {kind?.decimals === null && (
@@ -107,13 +99,7 @@ export function TableControls({ project }: { project: Project; motion: Motion })
         />
       </div>
       {kind?.beside && (
-        <Form.Check
-          type="checkbox"
-          id="facts"
-          label="What it is, as # lines after the last row"
-          checked={facts}
-          onChange={(event) => setFacts(event.target.checked)}
-        />
+        <Switch label="What it is, as # lines after the last row" value={facts} onValue={(on) => setFacts(on)} />
       )}
       {geared(project) && (
         <p className="hint">

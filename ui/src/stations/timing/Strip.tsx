@@ -1,10 +1,11 @@
 /** What goes with the cycle strip: how its bars are dragged, who is in the air together, pauses, and a picture to print. */
+
 import { useMemo, useState } from "react";
-import Form from "react-bootstrap/Form";
 import { download, fetched, type Motion, type Project, posted } from "@/api/client";
 import { legsOf } from "@/bench/edits";
 import { useBench } from "@/bench/state";
 import { editMotion } from "@/bench/store";
+import { Choice } from "@/controls/Choice";
 import { NumberBox } from "@/controls/NumberBox";
 import { useStripWays } from "./stripWays";
 
@@ -24,20 +25,12 @@ export function StripWays({ motion }: { motion: Motion }) {
   return (
     <fieldset className="strip-ways">
       <legend>Dragging bars in the strip</legend>
-      <Form.Group controlId="snap" className="inline-select">
-        <Form.Label>Snap to</Form.Label>
-        <Form.Select
-          size="sm"
-          value={snap}
-          onChange={(event) => useStripWays.setState({ snap: Number(event.target.value) })}
-        >
-          {SNAPS.map(([value, label]) => (
-            <option key={value} value={value}>
-              {label}
-            </option>
-          ))}
-        </Form.Select>
-      </Form.Group>
+      <Choice
+        label="Snap to"
+        value={String(snap)}
+        choices={SNAPS.map(([value, label]) => ({ name: String(value), label }))}
+        onValue={(chosen) => useStripWays.setState({ snap: Number(chosen) })}
+      />
       <div className="locks">
         <span>{leg} takes along</span>
         {motion.legs

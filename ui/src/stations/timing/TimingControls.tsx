@@ -1,10 +1,10 @@
 import { useState } from "react";
-import Form from "react-bootstrap/Form";
 import { useCatalogue } from "@/api/catalogue";
 import { fetched, type Motion, type Project, posted, type Schemas } from "@/api/client";
 import { legsOf, setPhase } from "@/bench/edits";
 import { useBench } from "@/bench/state";
 import { chooseMotion, edit, editMotion } from "@/bench/store";
+import { Choice } from "@/controls/Choice";
 import { Figures } from "@/controls/Figures";
 import { JobLinks } from "@/controls/JobLinks";
 import { LeverSlider } from "@/controls/LeverSlider";
@@ -58,22 +58,13 @@ export function TimingControls({ project, motion }: { project: Project; motion: 
   const chosen = gaits.find((g) => g.name === motion.gait);
   return (
     <>
-      <Form.Group controlId="gait" className="inline-select">
-        <Form.Label>Gait</Form.Label>
-        <Form.Select
-          size="sm"
-          value={motion.gait}
-          onChange={(event) => void takeGait(project, motion, event.target.value, setRefused)}
-          aria-describedby="gait-about"
-        >
-          {!chosen && <option value={motion.gait}>Own timing</option>}
-          {gaits.map((g) => (
-            <option key={g.name} value={g.name}>
-              {g.label}
-            </option>
-          ))}
-        </Form.Select>
-      </Form.Group>
+      <Choice
+        label="Gait"
+        value={motion.gait}
+        onValue={(name) => void takeGait(project, motion, name, setRefused)}
+        describedBy="gait-about"
+        choices={chosen ? gaits : [{ name: motion.gait, label: "Own timing" }, ...gaits]}
+      />
       <p className="hint" id="gait-about">
         {chosen?.about ?? "Phases set by hand."}
       </p>

@@ -21,7 +21,7 @@ def misses_the_ground(r: Reading) -> Iterator[Finding]:
     if depth:
         short = [s for s in r.of(late_feet) if s.reach_mm < depth - 1e-6]
         if short:
-            least = min(short, key=lambda s: s.reach_mm)
+            least = min(short, key=lambda s: round(s.reach_mm, 6))
             name = r.project.walker.limbs[least.limb].name
             yield Finding(
                 "F48", "warn", "Search depth out of reach",
@@ -32,7 +32,7 @@ def misses_the_ground(r: Reading) -> Iterator[Finding]:
     if not uneven:
         return
     limit = r.project.limits.lean_deg
-    leans = sorted(r.of(late_feet), key=lambda s: -s.lean_deg(uneven))
+    leans = sorted(r.of(late_feet), key=lambda s: -round(s.lean_deg(uneven), 6))
     bad = [s for s in leans if s.lean_deg(uneven) > limit]
     if bad:
         worst = bad[0]
@@ -49,7 +49,7 @@ def misses_the_ground(r: Reading) -> Iterator[Finding]:
 
 
 def _worst(r: Reading) -> LateFoot | None:
-    return max(r.of(late_feet), key=lambda one: one.deg_per_ms, default=None)
+    return max(r.of(late_feet), key=lambda one: round(one.deg_per_ms, 9), default=None)
 
 
 def _read(r: Reading) -> Told | None:

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.edits.patches import replace
+from bustle.core.geometry.arrays import greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
@@ -30,7 +31,7 @@ def turns_without_yaw(r: Reading) -> bool:
 def slipping_legs(r: Reading) -> list[int]:
     """Limbs that slip more than the project allows in a stance, the worst first."""
     slip, limit = r.of(slip_mm), r.project.limits.slip_mm
-    return [int(i) for i in np.argsort(-slip, kind="stable") if slip[i] > limit]
+    return [int(i) for i in np.argsort(-np.round(slip, 6), kind="stable") if slip[i] > limit]
 
 
 def furthest_off_s(r: Reading) -> float:
@@ -39,7 +40,7 @@ def furthest_off_s(r: Reading) -> float:
     if r.of(scrub_mm)[worst] > r.project.limits.slip_mm:
         return 0.0
     off = np.linalg.norm(r.of(wander)[worst], axis=-1) * r.of(planted)[worst]
-    return float(int(off.argmax()) * r.row_s)
+    return float(greatest(off) * r.row_s)
 
 
 def slip_finding(r: Reading, code: str, title: str, message: str) -> Finding:
@@ -60,7 +61,7 @@ def _elsewhere(r: Reading) -> Iterator[Finding]:
     aside = r.of(aside_mm)
     limbs = r.project.walker.limbs
     most = np.array([max(ASIDE_MM, ASIDE_SHARE * sum(k.length_mm for k in m.links)) for m in limbs])
-    legs = [int(i) for i in np.argsort(-aside, kind="stable") if aside[i] > most[i]]
+    legs = [int(i) for i in np.argsort(-np.round(aside, 6), kind="stable") if aside[i] > most[i]]
     if not legs or not isinstance(r.motion, PhaseGait):
         return
     names = [limbs[i].name for i in legs]
@@ -140,7 +141,7 @@ def _read(r: Reading) -> Told | None:
 
 
 def _working(r: Reading) -> Lines:
-    worst = int(np.argmax(r.of(slip_mm)))
+    worst = greatest(r.of(slip_mm))
     slip, stroke = float(r.of(slip_mm)[worst]), float(r.score.stroke_mm[worst])
     share = (f"{number(slip)} of a stroke of {number(stroke)} mm: {number(100 * slip / stroke)} %",) if stroke else ()
     name = r.project.walker.limbs[worst].name

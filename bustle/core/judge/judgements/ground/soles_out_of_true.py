@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.edits.patches import replace
-from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.arrays import Array, greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity, offenders
 from bustle.core.judge.judgement import Judgement
@@ -110,7 +110,7 @@ def _round(m: Mending) -> Iterator[Edit]:
 
 
 def _most(values: Array, r: Reading) -> Told:
-    leg, at = np.unravel_index(int(values.argmax()), values.shape)
+    leg, at = np.unravel_index(greatest(values), values.shape)
     return float(np.degrees(values[leg, at])), float(at * r.row_s)
 
 
@@ -120,7 +120,7 @@ def _tilt_read(r: Reading) -> Told | None:
 
 def _tilt_working(r: Reading) -> Lines:
     lie = r.of(sole_lie)
-    worst = int(lie.tilt.max(axis=1).argmax())
+    worst = greatest(lie.tilt.max(axis=1))
     lines = (f"{r.project.walker.limbs[worst].name}: between the sole and the floor, at its most while it stands",)
     edge = float(lie.edge_mm[worst].max())
     return (*lines, f"its edge is {length(edge)} from where the middle of the sole is") if edge else lines
@@ -131,7 +131,7 @@ def _turn_read(r: Reading) -> Told | None:
 
 
 def _turn_working(r: Reading) -> Lines:
-    worst = int(np.abs(r.of(sole_lie).turned).max(axis=1).argmax())
+    worst = greatest(np.abs(r.of(sole_lie).turned).max(axis=1))
     name = r.project.walker.limbs[worst].name
     return (f"{name}: between where its toes point on the floor and where they should, at its most while it stands",)
 

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.edits.patches import replace
+from bustle.core.geometry.arrays import greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement, of_gaits
@@ -22,7 +23,7 @@ from bustle.core.words.wording import also, number
 def jolts(r: Reading) -> list[tuple[float, Footing]]:
     """The jolt of each leg's landing, N, the hardest first."""
     found = [(jolt_n(f, float(r.score.landing_mm_s[f.limb, 1])), f) for f in r.of(footings)]
-    return sorted(found, key=lambda j: -j[0])
+    return sorted(found, key=lambda j: -round(j[0], 6))
 
 
 def stamping(r: Reading) -> Iterator[Finding]:
@@ -78,7 +79,7 @@ def _working(r: Reading) -> Lines:
 
 def _hardest(r: Reading) -> int:
     """The limb that lands with the most speed."""
-    return int(np.argmax(np.hypot(*r.score.landing_mm_s.T)))
+    return greatest(np.hypot(*r.score.landing_mm_s.T))
 
 
 def _speed_read(r: Reading) -> Told | None:

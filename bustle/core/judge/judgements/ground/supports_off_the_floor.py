@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.edits.patches import replace
-from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.arrays import Array, greatest, least
 from bustle.core.geometry.resting_plane import resting_plane
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
@@ -41,7 +41,7 @@ def _settled(r: Reading) -> tuple[float, float, int]:
     plane, rests = resting_plane(r.course.feet_ground_mm[feet, :n], usable[feet], over[:, :2])
     tilt = np.arctan(np.hypot(plane[:, 1], plane[:, 2])) * rests
     drop = (plane[:, 0] + plane[:, 1] * over[:, 0] + plane[:, 2] * over[:, 1]) * rests
-    at = int(np.argmax(tilt + np.abs(drop) * 1e-3))
+    at = greatest(tilt + np.abs(drop) * 1e-3)
     return float(tilt[at]), float(drop[at]), at
 
 
@@ -53,7 +53,7 @@ def off_the_floor(r: Reading) -> Iterator[Finding]:
     lowest = high.min(axis=1)
     low = [int(i) for i in np.argsort(lowest, kind="stable") if lowest[i] < LOW_MM]
     if low:
-        at = int(high[low[0]].argmin())
+        at = least(high[low[0]])
         severity: Severity = "stop" if lowest[low[0]] <= STOP_MM else "warn"
         yield Finding(
             "F56", severity, "Held off its legs",
@@ -65,7 +65,7 @@ def off_the_floor(r: Reading) -> Iterator[Finding]:
     highest = high.max(axis=1)
     up = [int(i) for i in np.argsort(-highest, kind="stable") if highest[i] > HIGH_MM]
     if up:
-        at = int(high[up[0]].argmax())
+        at = greatest(high[up[0]])
         yield Finding(
             "F56", "warn", "Hangs above the floor",
             f"{names[up[0]]} hangs {length(float(highest[up[0]]))} above the floor at {seconds(at * r.row_s)}; "
@@ -90,7 +90,7 @@ def _to_the_floor(m: Mending) -> Iterator[Edit]:
 
 def _worst(r: Reading) -> tuple[int, int]:
     high = r.of(heights)
-    row, at = np.unravel_index(int(np.abs(high).argmax()), high.shape)
+    row, at = np.unravel_index(greatest(np.abs(high)), high.shape)
     return int(row), int(at)
 
 

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.arrays import Array, Flags, greatest, least
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity, by_joint, offenders
 from bustle.core.judge.judgement import Judgement
@@ -44,7 +44,7 @@ def _joint_ends(r: Reading, severity: Severity, room: Array) -> Iterator[Finding
     found = offenders(over + room - 1e-9)
     for joint, columns in by_joint([j.name for j in joints], found[0] if found else []).items():
         worst = columns[0]
-        own, row = joints[worst], int(np.argmax(over[:, worst]))
+        own, row = joints[worst], greatest(over[:, worst])
         value = float(angles[row, worst]) * own.scale
         stop = (own.low if angles[row, worst] < (own.low + own.high) / 2 else own.high) * own.scale
         say = length if own.slides else degrees
@@ -68,7 +68,7 @@ def _servo_ends(r: Reading, severity: Severity) -> Iterator[Finding]:
     first = [r.kit.joints[s.first] for s in r.kit.servos]
     for joint, columns in by_joint([j.name for j in first], found[0] if found else []).items():
         worst = columns[0]
-        row = int(np.argmax(over[:, worst]))
+        row = greatest(over[:, worst])
         value, limit = (float(np.degrees(v)) for v in (angles[row, worst], half[worst]))
         time = r.time_at(row)
         verb = "asks" if severity == "stop" else "asks nearly all its travel of"
@@ -85,10 +85,10 @@ def _dead_points(r: Reading) -> Iterator[Finding]:
     strained = r.of(drive_strain)
     names = {path: r.kit.joints[r.kit.column_of[path]] for path in strained}
     by_name: dict[str, list[str]] = {}
-    for path in sorted(strained, key=lambda p: -strained[p].max()):
+    for path in sorted(strained, key=lambda p: -round(float(strained[p].max()), 9)):
         by_name.setdefault(names[path].name, []).append(path)
     for joint, paths in by_name.items():
-        row = int(np.argmax(strained[paths[0]]))
+        row = greatest(strained[paths[0]])
         own = names[paths[0]]
         value = float(r.course.solved.joints[row, r.kit.column_of[paths[0]]]) * own.scale
         time = r.time_at(row)
@@ -114,7 +114,7 @@ def _past(r: Reading) -> Flags:
 def _tightest(r: Reading) -> tuple[int, int]:
     """Row and column of the hinge that is nearest to a stop."""
     room = np.where(r.kit.slides, np.inf, -r.of(_over)[: r.samples])
-    row, column = np.unravel_index(np.argmin(room), room.shape)
+    row, column = np.unravel_index(least(room), room.shape)
     return int(row), int(column)
 
 

@@ -18,7 +18,7 @@ from bustle.core.words.wording import also, length, number
 def foot_play(r: Reading) -> Iterator[Finding]:
     """Warn above the limit; stop where play eats the whole lift."""
     limit = r.project.limits.foot_play_mm
-    plays = sorted(r.of(foot_plays), key=lambda p: -p.play_mm)
+    plays = sorted(r.of(foot_plays), key=lambda p: -round(p.play_mm, 6))
     lift = r.gait.lift_mm if r.gait else 0.0
     steps = any(leg.duty < 1 for leg in r.timing.values())
     eaten = [p for p in plays if steps and p.up_mm >= lift > 0]
@@ -40,7 +40,7 @@ def foot_play(r: Reading) -> Iterator[Finding]:
 
 
 def _worst(r: Reading) -> FootPlay | None:
-    return max(r.of(foot_plays), key=lambda p: p.play_mm, default=None)
+    return max(r.of(foot_plays), key=lambda p: round(p.play_mm, 6), default=None)
 
 
 def _read(r: Reading) -> Told | None:

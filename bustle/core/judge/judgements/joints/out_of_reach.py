@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Flags
+from bustle.core.geometry.arrays import Flags, greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, offenders
 from bustle.core.judge.judgement import Judgement
@@ -41,7 +41,7 @@ def out_of_reach(r: Reading) -> Iterator[Finding]:
 def _furthest(r: Reading) -> tuple[int, int]:
     """Limb and row of the furthest miss."""
     miss = r.course.solved.miss_mm[:, : r.samples]
-    limb, row = np.unravel_index(np.argmax(miss), miss.shape)
+    limb, row = np.unravel_index(greatest(miss), miss.shape)
     return int(limb), int(row)
 
 

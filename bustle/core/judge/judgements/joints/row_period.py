@@ -9,6 +9,7 @@ import numpy as np
 
 from bustle.core.edits.levers import LEVERS, motion_index
 from bustle.core.edits.patches import replace
+from bustle.core.geometry.arrays import greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
@@ -43,7 +44,7 @@ def row_period(r: Reading) -> Iterator[Finding]:
             (("", "period"),), None, period_ms, slowest.frame_period_ms, "ms",
         )  # fmt: skip
     step = np.abs(r.of(joint_steps) * ~r.kit.slides)
-    row, column = np.unravel_index(np.argmax(step), step.shape)
+    row, column = np.unravel_index(greatest(step), step.shape)
     joint = r.kit.joints[column]
     largest, limit = float(step[row, column]) * joint.scale, r.project.limits.row_step_deg
     if r.row_s * 1000 > 0.99 * period_ms and largest > limit:

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from bustle.core.geometry.arrays import greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity, by_joint, offenders
 from bustle.core.judge.judgement import Judgement
@@ -32,7 +33,7 @@ def too_fast(r: Reading) -> Iterator[Finding]:
                 continue
             reported.add(joint)
             worst = columns[0]
-            row = int(np.argmax(rates[:, worst]))
+            row = greatest(rates[:, worst])
             rate, limit = float(np.degrees(rates[row, worst])), float(np.degrees(sheet[worst]))
             time = float(row * r.row_s)
             if severity == "stop":
@@ -50,7 +51,7 @@ def too_fast(r: Reading) -> Iterator[Finding]:
 def _peak(r: Reading) -> tuple[int, int]:
     """Row and column of the fastest hinge."""
     rates = r.of(joint_rates)
-    row, column = np.unravel_index(np.argmax(np.abs(rates) * ~r.kit.slides), rates.shape)
+    row, column = np.unravel_index(greatest(np.abs(rates) * ~r.kit.slides), rates.shape)
     return int(row), int(column)
 
 

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from bustle.core.geometry.arrays import least
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity, offenders
 from bustle.core.judge.judgement import Judgement
@@ -44,7 +45,7 @@ def straight_knee(r: Reading) -> Iterator[Finding]:
 def _straightest(r: Reading) -> tuple[int, int]:
     """Limb and row."""
     straight = r.course.solved.straight_mm[:, : r.samples]
-    limb, row = np.unravel_index(np.argmin(straight), straight.shape)
+    limb, row = np.unravel_index(least(straight), straight.shape)
     return int(limb), int(row)
 
 

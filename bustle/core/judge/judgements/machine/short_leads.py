@@ -22,7 +22,7 @@ def short_leads(r: Reading) -> Iterator[Finding]:
         tight = [n for n in r.of(lead_needs) if n.needed_mm + spare > n.lead.length_mm]
         if not tight:
             continue
-        worst = max(tight, key=lambda n: n.needed_mm - n.lead.length_mm)
+        worst = max(tight, key=lambda n: round(n.needed_mm - n.lead.length_mm, 6))
         time = float(worst.sample * r.row_s)
         rest = "" if len(tight) == 1 else f" Also {len(tight) - 1} more."
         yield Finding(
