@@ -11,7 +11,7 @@ from bustle.core.document.checked import CheckedProject
 from bustle.core.document.file import MAX_BYTES, load_project
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.playing import CannotBePlayed, told
-from bustle.core.walk.joint_table import joint_table
+from bustle.core.servo.servo_table import VALUES, table_of
 from bustle.core.words.problems import InputRefused
 from bustle.formats import TABLE_FORMATS, write_table
 from bustle.formats.about_json import write_about
@@ -42,11 +42,11 @@ def _read(path: str) -> CheckedProject:
 
 def _table(args: argparse.Namespace) -> None:
     plan = evaluate(_read(args.project), args.motion)
-    data = write_table(plan, args.format, args.decimals, args.anyway, args.facts)
+    data = write_table(plan, args.format, args.decimals, args.anyway, args.facts, args.values, args.cut)
     _deliver(args.out, data)
     if args.out and TABLE_FORMATS[args.format].beside:
         beside = Path(args.out).with_suffix(".about.json")
-        _deliver(str(beside), write_about(plan, joint_table(plan.reading, args.decimals)))
+        _deliver(str(beside), write_about(plan, table_of(plan.reading, args.values, args.decimals, args.cut)))
     for finding in told(plan.reading).stops:
         print(f"bustle: {finding.code}: {finding.message}", file=sys.stderr)
     for code, why in told(plan.reading).unjudged.items():
@@ -105,6 +105,10 @@ def _parser() -> argparse.ArgumentParser:
     )
     table.add_argument("--out", metavar="FILE", help="where to write; standard output otherwise")
     table.set_defaults(run=_table)
+    table.add_argument(
+        "--values", choices=VALUES, default="angles", help="joint angles, pulses in microseconds, or ticks and counts"
+    )
+    table.add_argument("--cut", action="store_true", help="hold what is beyond a limit there, and say where")
     table.add_argument("--facts", action="store_true", help="in a CSV, what it is as # lines after the last row")
     plan = commands.add_parser("plan", help="everything about a motion as JSON on standard output")
     plan.add_argument("--samples", type=int, metavar="N", help="how many instants; the table's rows otherwise")

@@ -16,6 +16,9 @@ from bustle.core.edits.patches import patched
 from bustle.core.machine.foot_drift import drift_left_mm
 from bustle.core.project.project import Project, document
 from bustle.core.project.walker import DriftReading, MeasuredLimb
+from bustle.core.servo.calibration import numbered
+from bustle.core.servo.channel_map import wired_in_order
+from bustle.core.servo.rest_heights import resting_feet
 from bustle.core.starting.starting_walkers import start, steadied
 
 FOLDER = Path(__file__).parents[1] / "demo" / "faults"
@@ -59,6 +62,29 @@ def _with_head(project: Project) -> Project:
     return parse_project(values)
 
 
+def on_boards(project: Project, **more: Any) -> dict[str, Any]:
+    """The electrics of a machine that is set up: numbered servos on two boards, a regulated bank that is watched."""
+    values = document(project)
+    boards = [{"name": f"Board {n}", "address": 63 + n, "enable_off_at_start": True} for n in (1, 2)]
+    bank = {"name": "Pack", "full_v": 8.4, "empty_v": 6.6, "regulated_v": 6.0}
+    plug = {"name": "Alarm plug", "does": "alarm_plug", "pin": 0, "at_start": "off"}
+    values["electrics"] |= {
+        "boards": boards,
+        "banks": [bank],
+        "signals": [plug],
+        "stop_switch": {"where": "on the lead of the pack", "then": "holds"},
+        "fail_safe": {"after_ms": 500.0},
+    }
+    wired = wired_in_order(numbered(parse_project(values)), "leg")
+    return {**document(wired)["electrics"], **more}
+
+
+def heights(project: Project, off: dict[str, float]) -> list[dict[str, Any]]:
+    """What a ruler would show over the bench, to half a millimetre, of feet that are off by so much."""
+    level = {name: z + 300.0 for name, z, _ in resting_feet(project)}
+    return [{"limb": n, "height_mm": round((z + off.get(n, 0.0)) * 2) / 2} for n, z in level.items()]
+
+
 def pairs() -> dict[str, tuple[Project, Project]]:
     """Code → (faulty, sound)."""
     six, two = start("six_sprawled", "Six legs", 200.0), start("six_two", "Six two-joint legs", 160.0)
@@ -86,6 +112,14 @@ def pairs() -> dict[str, tuple[Project, Project]]:
     upside |= {"servo_types/0/travel_deg": 300.0}
     walked = {"motion": "Forward", "cycle_s": 1.2, "stroke_mm": 48.0, "lift_mm": 20.0}
     head = steadied(_with_head(start("four_sprawled", "Four legs and a head", 200.0)), "Forward")
+    bench = on_boards(six)
+    first = six.walker.drives[0].servos[0].name
+    small = [{**b, "channels": 8, "wires": b["wires"][:8]} for b in bench["boards"]]
+    slow = [{**b, "link_bytes_s": 2500.0} for b in bench["boards"]]
+    quick = [{**b, "link_bytes_s": 40_000.0} for b in bench["boards"]]
+    live = [{**b, "enable_off_at_start": False} for b in bench["boards"]]
+    bank = bench["banks"][0]
+    types = {"servo_types/0/most_v": 7.2}
     nod = {"limb": "head", "joint": "nod", "to": -30.0, "takes": 0.05}
     return {
         "F23": (
@@ -126,6 +160,56 @@ def pairs() -> dict[str, tuple[Project, Project]]:
                 casters, "Forward", {f"walker/limbs/{n}/mount/at_mm": [x, 0.0, low] for n, x in ((4, 51.0), (5, -51.0))}
             ),
             alone(casters, "Forward", {}),
+        ),
+        "F01": (
+            alone(six, "Forward", {"electrics": {**bench, "seen": [{"place": first, "saw": "other_way"}]}}),
+            alone(six, "Forward", {"electrics": {**bench, "seen": [{"place": first, "saw": "as_told"}]}}),
+        ),
+        "F14": (
+            alone(six, "Forward", {"electrics": {**bench, "rest_heights": heights(six, {"L2": 5.0})}}),
+            alone(six, "Forward", {"electrics": {**bench, "rest_heights": heights(six, {})}}),
+        ),
+        "F20": (
+            alone(six, "Forward", {"electrics": {**bench, "fail_safe": None}}),
+            alone(six, "Forward", {"electrics": bench}),
+        ),
+        "F21": (
+            alone(six, "Forward", {"electrics": {**bench, "banks": [{**bank, "feeds_logic": True}]}}),
+            alone(six, "Forward", {"electrics": bench}),
+        ),
+        "F22": (
+            alone(six, "Forward", {"electrics": {**bench, "boards": small}}),
+            alone(six, "Forward", {"electrics": bench}),
+        ),
+        "F37": (
+            alone(
+                six,
+                "Forward",
+                {
+                    "electrics": {**bench, "fitted": [{"place": first, "tooth_left_deg": 14.4}]},
+                    "servo_types/0/spline_teeth": 25,
+                },
+            ),
+            alone(
+                six,
+                "Forward",
+                {
+                    "electrics": {**bench, "fitted": [{"place": first, "tooth_left_deg": 3.0}]},
+                    "servo_types/0/spline_teeth": 25,
+                },
+            ),
+        ),
+        "F41": (
+            alone(six, "Forward", {**types, "electrics": {**bench, "banks": [{**bank, "regulated_v": None}]}}),
+            alone(six, "Forward", {**types, "electrics": bench}),
+        ),
+        "F42": (
+            alone(six, "Forward", {"electrics": {**bench, "boards": live}}),
+            alone(six, "Forward", {"electrics": bench}),
+        ),
+        "F44": (
+            alone(six, "Forward", {"electrics": {**bench, "boards": slow}}),
+            alone(six, "Forward", {"electrics": {**bench, "boards": quick}}),
         ),
         "F12": (
             alone(two, "Forward", {"motions/0/twist/vx_mm_s": 120.0, "limits/slip_mm": 3.0}),

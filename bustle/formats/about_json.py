@@ -10,6 +10,8 @@ from bustle.core.evaluate import Plan
 from bustle.core.judge.playing import judged, told
 from bustle.core.walk.joint_table import Table
 
+HOLDS = "joint angles, positive by the right hand about each joint's axis"
+
 
 def about_values(plan: Plan, table: Table) -> dict[str, Any]:
     r = plan.reading
@@ -25,8 +27,12 @@ def about_values(plan: Plan, table: Table) -> dict[str, Any]:
         "duration_s": table.duration_s,
         "repeats": table.repeats,
         "columns": [{"name": c, "unit": u} for c, u in zip(table.columns, table.units, strict=True)],
-        "holds": "joint angles, positive by the right hand about each joint's axis",
+        "holds": HOLDS if table.of_joints else "what each servo is told, in the unit of its column",
         "geared": list(table.geared),
+        "channels": list(table.channels),
+        "assumed": list(table.assumed),
+        "cut": list(table.cut),
+        "stop_switch": r.project.electrics.stop_switch and r.project.electrics.stop_switch.model_dump(mode="json"),
         "cannot_be_played": known.refused,
         "stops": [{"code": f.code, "sentence": f.message} for f in known.stops],
         "judged": judged(r),

@@ -10,6 +10,7 @@ from bustle.core.evaluate import Plan
 from bustle.core.geometry.arrays import Array
 from bustle.core.judge.measures.worst_margin import standing
 from bustle.core.judge.playing import judged
+from bustle.core.servo.servo_table import fitted, told
 from bustle.core.walk.reading import Reading
 
 
@@ -24,6 +25,21 @@ def _slides(r: Reading, values: Array) -> dict[str, Any]:
         if joint.slides:
             slides.setdefault(joint.limb.name, {})[joint.name] = _plain(values[:, n])
     return {"joints_mm": slides} if slides else {}
+
+
+def _sent(r: Reading) -> dict[str, Any]:
+    """What each servo is told, by its place: pulses, or counts on a bus; and the ticks of its board, if any."""
+    pulses, rows = r.of(fitted), r.of(told)
+    sent = pulses.sent(rows)
+    found: dict[str, Any] = {"servo_us": {}, "tick": {}, "count": {}}
+    for n, servo in enumerate(pulses.servos):
+        if servo.bus:
+            found["count"][servo.place] = _plain(sent[:, n])
+            continue
+        found["servo_us"][servo.place] = _plain(rows[:, n])
+        if pulses.ticks_per_us[n] > 0:
+            found["tick"][servo.place] = _plain(sent[:, n])
+    return found
 
 
 def plan_values(plan: Plan) -> dict[str, Any]:
@@ -44,6 +60,7 @@ def plan_values(plan: Plan) -> dict[str, Any]:
                 for limb, s in zip(r.project.walker.limbs, r.kit.slices, strict=True)
             },
             **_slides(r, values),
+            **_sent(r),
             "feet_body_mm": {name: _plain(f[:n]) for name, f in zip(names, course.feet_body_mm, strict=True)},
             "feet_ground_mm": {name: _plain(f[:n]) for name, f in zip(names, course.feet_ground_mm, strict=True)},
             "link_points_body_mm": {name: _plain(p[:n]) for name, p in zip(names, course.solved.points, strict=True)},

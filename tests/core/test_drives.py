@@ -6,7 +6,7 @@ import numpy as np
 
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.measures.servo_angles import servo_rates
+from bustle.core.judge.measures.servo_rates import servo_rates
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.project.project import document
 from tests.projects import changed, hexapod, quadruped

@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import re
 import shutil
 import subprocess
 import sys
@@ -12,11 +13,13 @@ import tempfile
 import unittest
 from pathlib import Path
 
+import jsonschema
 import numpy as np
 
 from bustle.core.evaluate import evaluate
 from bustle.core.walk.joint_table import joint_table
 from bustle.formats import TABLE_FORMATS, write_table
+from bustle.formats.json_table import schema
 from tests.projects import ROOT, changed, demo, hexapod
 from tests.terminal import bustle
 
@@ -59,36 +62,84 @@ class Tables(unittest.TestCase):
             for cell in write_table(evaluate(walk, "Forward"), "csv", decimals).decode().replace("\n", ",").split(","):
                 self.assertNotRegex(cell, r"^-0(\.0*)?$")
 
+    def read_as_c(self, data, language="c"):
+        """What a program that was compiled with the header prints: row time in µs, and the rows."""
+        compiler = shutil.which("cc" if language == "c" else "c++")
+        self.assertIsNotNone(compiler, "a compiler is needed for this test")
+        big = re.search(r"#define (\w+)_ROWS ", data.decode())[1]
+        program = (
+            '#include "walk.h"\n#include "walk.h"\n#include <stdio.h>\nint main(void) {\n'
+            f'  printf("%d %d %lu\\n", {big}_ROWS, {big}_COLUMNS, {big}_ROW_US);\n'
+            f"  for (int r = 0; r < {big}_ROWS; r++) for (int j = 0; j < {big}_COLUMNS; j++)\n"
+            f'    printf("%d ", {big}_AT(r, j));\n  return 0;\n}}\n'
+        )
+        with tempfile.TemporaryDirectory() as folder:
+            (Path(folder) / "walk.h").write_bytes(data)
+            source = Path(folder) / ("main.c" if language == "c" else "main.cpp")
+            source.write_text(program)
+            standard = "-std=c99" if language == "c" else "-std=c++17"
+            flags = [standard, "-Wall", "-Wextra", "-Werror", "-pedantic", "-o", f"{folder}/a"]
+            built = subprocess.run([compiler, *flags, source], capture_output=True, text=True)
+            self.assertEqual(built.returncode, 0, built.stderr)
+            head, _, body = subprocess.run([f"{folder}/a"], capture_output=True, text=True).stdout.partition("\n")
+        rows, columns, row_us = map(int, head.split())
+        return row_us, np.array(body.split(), dtype=int).reshape(rows, columns)
+
     def test_c_header_compiles_and_holds_the_same_angles(self):
-        compiler = shutil.which("cc")
-        self.assertIsNotNone(compiler, "a C compiler is needed for this test")
-        for path, motion in ((FENNEL, "Turn left"), (SORREL, "Hose step")):
-            with tempfile.TemporaryDirectory() as folder:
-                header = Path(folder) / "walk.h"
-                bustle("table", path, "--motion", motion, "--format", "c", "--out", header)
-                text = header.read_text()
-                name = text.split("static const int16_t ")[1].split("[")[0]
-                big = name.upper()
-                program = (
-                    '#include "walk.h"\n#include "walk.h"\n#include <stdio.h>\nint main(void) {\n'
-                    f'  printf("%d %d %lu\\n", {big}_ROWS, {big}_JOINTS, {big}_ROW_US);\n'
-                    f"  for (int r = 0; r < {big}_ROWS; r++) for (int j = 0; j < {big}_JOINTS; j++)\n"
-                    f'    printf("%d ", {name}[r][j]);\n  return 0;\n}}\n'
-                )
-                (Path(folder) / "main.c").write_text(program)
-                built = subprocess.run(
-                    [compiler, "-std=c99", "-Wall", "-Werror", "-pedantic", "-o", f"{folder}/a", f"{folder}/main.c"],
-                    capture_output=True,
-                    text=True,
-                )
-                self.assertEqual(built.returncode, 0, built.stderr)
-                head, _, body = subprocess.run([f"{folder}/a"], capture_output=True, text=True).stdout.partition("\n")
-                plan = evaluate(demo(path.name.split(".")[0]), motion)
-                rows, joints, row_us = map(int, head.split())
-                self.assertEqual((rows, joints), plan.reading.angles.shape)
+        for name, motion in (("fennel", "Turn left"), ("sorrel", "Hose step")):
+            plan = evaluate(demo(name), motion)
+            for language in ("c", "c++"):
+                row_us, tenths = self.read_as_c(write_table(plan, "c", anyway=True), language)
                 self.assertEqual(row_us, 20_000)
-                tenths = np.array(body.split(), dtype=int).reshape(rows, joints)
+                self.assertEqual(tenths.shape, plan.reading.angles.shape)
                 self.assertLessEqual(np.abs(tenths / 10 - np.degrees(plan.reading.angles)).max(), 0.0501)
+
+    def test_a_long_table_is_in_arrays_of_less_than_32_kb(self):
+        plan = evaluate(demo("fennel"), "Aisle round")
+        data = write_table(plan, "c", anyway=True)
+        sizes = [int(r) * int(c) * 2 for r, c in re.findall(r"int16_t \w+\[(\d+)\]\[(\d+)\]", data.decode())]
+        self.assertGreater(len(sizes), 1)
+        self.assertLess(max(sizes), 32_768)
+        _, tenths = self.read_as_c(data)
+        self.assertLessEqual(np.abs(tenths / 10 - np.degrees(plan.reading.angles)).max(), 0.0501)
+
+    def test_python_module_is_read_by_a_bare_interpreter_without_a_list_of_rows(self):
+        plan = evaluate(demo("fennel"), "Aisle round")
+        with tempfile.TemporaryDirectory() as folder:
+            (Path(folder) / "walk.py").write_bytes(write_table(plan, "python", anyway=True))
+            (Path(folder) / "play.py").write_text(
+                "import sys, tracemalloc\nsys.path.insert(0, sys.argv[1])\nimport walk\n"
+                "into = [0] * walk.COLUMNS\ntracemalloc.start()\nsums = [0] * walk.COLUMNS\n"
+                "for n in range(walk.ROWS):\n    walk.row(n, into)\n"
+                "    for k in range(walk.COLUMNS):\n        sums[k] += into[k]\n"
+                "print(tracemalloc.get_traced_memory()[1], len(walk.DATA), walk.ROW_US, *sums)\n"
+            )
+            done = subprocess.run(
+                [sys.executable, "-S", "-I", f"{folder}/play.py", folder], capture_output=True, text=True
+            )
+        self.assertEqual(done.returncode, 0, done.stderr)
+        peak, size, row_us, *sums = map(int, done.stdout.split())
+        tenths = np.rint(np.degrees(plan.reading.angles) * 10)
+        self.assertEqual((size, row_us), (2 * tenths.size, 20_000))
+        self.assertLess(peak, 4096)
+        self.assertLess(np.abs(np.array(sums) - tenths.sum(axis=0)).max(), 0.01 * len(tenths) + 2)
+
+    def test_json_holds_to_its_schema(self):
+        for values in ("angles", "pulses"):
+            plan = evaluate(demo("sorrel"), "Forward")
+            told = json.loads(write_table(plan, "json", 4, values=values))
+            jsonschema.validate(told, schema())
+            if values == "angles":
+                off = np.array(told["rows"]) - np.degrees(plan.reading.angles)
+                self.assertLess(np.abs(off).max(), 0.000051)
+            with self.assertRaises(jsonschema.ValidationError):
+                jsonschema.validate({**told, "rows": "none"}, schema())
+
+    def test_writing_twice_gives_the_same_bytes(self):
+        for kind in TABLE_FORMATS:
+            for values in ("angles", "pulses"):
+                one, other = (write_table(evaluate(demo("sorrel"), "Forward"), kind, values=values) for _ in range(2))
+                self.assertEqual(one, other)
 
     def test_no_name_breaks_the_c_header(self):
         project = changed(demo("fennel"), {"name": "*/ 9 ??/ Ünïcode \\", "motions/3/name": "/* gö // */"})

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable
 
+from bustle.core.document.electrics_fit_the_walker import electrics_problems
 from bustle.core.document.limb_fits_its_family import limb_problems
 from bustle.core.document.motions_fit_the_walker import angle_problems, motion_problems
 from bustle.core.kinds.drives import DRIVES
@@ -44,6 +45,7 @@ def inconsistencies(project: Project) -> Found:
     yield from _measured_problems(walker)
     if walker.folded:
         yield from angle_problems("walker.folded.joints", walker.folded.joints, walker)
+    yield from electrics_problems(project)
     yield from motion_problems(project)
 
 

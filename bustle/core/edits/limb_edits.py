@@ -14,6 +14,7 @@ from typing import Any
 
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.edits.mirroring import limb_lists, mirror_limb, mirror_what_hangs
+from bustle.core.edits.wiring import follow_places
 from bustle.core.kinds.gaits import CUSTOM, spots_of
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import document
@@ -143,6 +144,7 @@ def mirrored(project: CheckedProject, limb: str) -> CheckedProject:
                 motion["legs"].insert(timed[0], timed[1])
                 motion["gait"] = timed[2]
     mirror_what_hangs(values, other)
+    follow_places(values)
     return parse_project(values)
 
 
@@ -208,6 +210,7 @@ def removed(project: CheckedProject, limb: str) -> CheckedProject:
     values["controls"] = [
         c for c in values["controls"] if c["does"] != "axis" or not c["target"].startswith(f"{limb}/")
     ]
+    follow_places(values)
     return parse_project(values)
 
 
@@ -235,13 +238,15 @@ def renamed(project: CheckedProject, names: dict[str, str]) -> CheckedProject:
         return f"{names.get(head, head)}/{tail}" if slash else text
 
     walker = values["walker"]
+    places: dict[str, str] = {}
     for limb in walker["limbs"]:
         limb["name"] = names.get(limb["name"], limb["name"])
     for drive in walker["drives"]:
         for n, servo in enumerate(drive["servos"]):
             old = drive["joints"][min(n, len(drive["joints"]) - 1)].partition("/")[0]
             if servo["name"].startswith(f"{old} "):
-                servo["name"] = f"{names.get(old, old)}{servo['name'][len(old) :]}"
+                places[servo["name"]] = f"{names.get(old, old)}{servo['name'][len(old) :]}"
+                servo["name"] = places[servo["name"]]
             servo["sits_on"] = path(servo["sits_on"]) if servo["sits_on"] else None
         drive["joints"] = [path(j) for j in drive["joints"]]
     for mass in walker["masses"]:
@@ -259,6 +264,7 @@ def renamed(project: CheckedProject, names: dict[str, str]) -> CheckedProject:
             control["target"] = path(control["target"])
     for entry in entries:
         entry["limb"] = names.get(entry["limb"], entry["limb"])
+    follow_places(values, places)
     return parse_project(values)
 
 

@@ -7,6 +7,7 @@ from typing import Any, Literal
 
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.edits.mirroring import limb_lists
+from bustle.core.edits.wiring import follow_places
 from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import PhaseGait
@@ -181,6 +182,7 @@ def unjointed(project: CheckedProject, limb: str, joint: str) -> CheckedProject:
     for said in (*folded, *(entries for motion in values["motions"] for entries in limb_lists(motion))):
         said[:] = [a for a in said if (a["limb"], a.get("joint")) != (limb, joint)]
     values["controls"] = [c for c in values["controls"] if c["does"] != "axis" or c["target"] != gone]
+    follow_places(values)
     return parse_project(values)
 
 
@@ -236,6 +238,7 @@ def refitted(project: CheckedProject, limb: str, family: str, alike: bool) -> Ch
         gone = {f"{name}/{j.name}" for m in project.walker.limbs if m.name == name for j in m.joints}
         gone -= {f"{name}/{j}" for j in joints}
         values["controls"] = [c for c in values["controls"] if c["does"] != "axis" or c["target"] not in gone]
+    follow_places(values)
     return parse_project(values)
 
 

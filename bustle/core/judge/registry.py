@@ -8,6 +8,18 @@ from bustle.core.judge.figure import FigureSpec
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.balance import falls_over, moved_at_the_wrong_moment
+from bustle.core.judge.judgements.bench import (
+    driven_at_boot,
+    export_told,
+    fresh_pack,
+    horn_off,
+    nothing_decided,
+    shared_supply,
+    slow_link,
+    too_few_channels,
+    uneven_rest,
+    wrong_way_round,
+)
 from bustle.core.judge.judgements.ground import (
     belly_grounds,
     dragged_turn,
@@ -68,6 +80,15 @@ JUDGEMENTS: dict[str, Judgement] = {
         leaps.JUDGEMENT,
         drifting_foot.JUDGEMENT,
         foot_play.JUDGEMENT,
+        wrong_way_round.JUDGEMENT,
+        uneven_rest.JUDGEMENT,
+        nothing_decided.JUDGEMENT,
+        shared_supply.JUDGEMENT,
+        too_few_channels.JUDGEMENT,
+        horn_off.JUDGEMENT,
+        fresh_pack.JUDGEMENT,
+        driven_at_boot.JUDGEMENT,
+        slow_link.JUDGEMENT,
     )
 }
 
@@ -80,6 +101,7 @@ FIGURES: dict[str, FigureSpec] = {
     for spec in (
         *pace_and_way.FIGURES,
         *mass.FIGURES,
+        *export_told.FIGURES,
         *(figure for judgement in JUDGEMENTS.values() for figure in judgement.figures),
     )
 }

@@ -2,15 +2,28 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, Strict
 
-from bustle.core.project.field_types import Grams, Name, Price, Real, Value
+from bustle.core.project.field_types import Flag, Grams, Name, Price, Real, UpTo, Value
+
+
+class AtVoltage(Value):
+    """What a servo does at another voltage."""
+
+    volts: Annotated[Real, Field(gt=0, le=100)]
+    stall_torque_nm: Annotated[Real, Field(gt=0, le=1000)]
+    no_load_speed_deg_s: Annotated[Real, Field(gt=0, le=10_000)]
 
 
 class ServoType(Value):
-    """A servo's sheet, copied into the project. Speed is without load at the rated voltage."""
+    """A servo's sheet, copied into the project. Speed is without load at the rated voltage.
+
+    signal: pulses, or counts over a bus with so many to a turn. us_per_deg: None: 10 is assumed. pulse_low_us,
+    pulse_high_us: None: what its travel comes to about its middle. full_torque_at_deg: how far off its place it gives
+    its stall torque, None: 5 is assumed. unpulsed: what it does when pulses stop. most_v: what it may be given.
+    """
 
     name: Name
     mass_g: Grams
@@ -22,6 +35,23 @@ class ServoType(Value):
     play_deg: Annotated[Real, Field(ge=0, le=20)] = 0.0
     price: Price = 0.0
     stall_current_a: Annotated[Real, Field(gt=0, le=200)] | None = None
+    running_current_a: Annotated[Real, Field(gt=0, le=200)] | None = None
+    idle_current_a: Annotated[Real, Field(gt=0, le=200)] | None = None
+    least_v: Annotated[Real, Field(gt=0, le=100)] | None = None
+    most_v: Annotated[Real, Field(gt=0, le=100)] | None = None
+    at: Annotated[tuple[AtVoltage, ...], UpTo(6)] = ()
+    signal: Literal["pulse", "bus"] = "pulse"
+    middle_us: Annotated[Real, Field(ge=100, le=5000)] = 1500.0
+    pulse_low_us: Annotated[Real, Field(ge=100, le=5000)] | None = None
+    pulse_high_us: Annotated[Real, Field(ge=100, le=5000)] | None = None
+    us_per_deg: Annotated[Real, Field(gt=0, le=200)] | None = None
+    dead_band_us: Annotated[Real, Field(ge=0, le=100)] = 0.0
+    counts_per_turn: Annotated[int, Strict(), Field(ge=36, le=1_000_000)] = 4096
+    middle_count: Annotated[int, Strict(), Field(ge=0, le=1_000_000)] = 2048
+    reads_back: Flag = False
+    spline_teeth: Annotated[int, Strict(), Field(ge=3, le=200)] | None = None
+    full_torque_at_deg: Annotated[Real, Field(gt=0, le=90)] | None = None
+    unpulsed: Literal["holds", "goes_limp"] | None = None
 
 
 class Controller(Value):

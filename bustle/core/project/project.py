@@ -6,6 +6,7 @@ from typing import Annotated, Any, Final, Literal
 
 from pydantic import BeforeValidator, model_validator
 
+from bustle.core.project.electrics import Electrics
 from bustle.core.project.field_types import Name, Text, UpTo, Value, whole_number
 from bustle.core.project.handling import Control, StartUp, Walked
 from bustle.core.project.limits import Budget, Floor, Limits
@@ -15,7 +16,7 @@ from bustle.core.project.walker import Walker
 from bustle.core.words.problems import refuse
 
 FORMAT: Final = "bustle"
-VERSION: Final = 4
+VERSION: Final = 5
 MAX_ROWS = 12_000
 
 
@@ -26,13 +27,14 @@ class Project(Value):
     """
 
     format: Literal["bustle"] = FORMAT
-    version: Annotated[Literal[4], BeforeValidator(whole_number)] = VERSION
+    version: Annotated[Literal[5], BeforeValidator(whole_number)] = VERSION
     name: Name
     note: Text = ""
     walker: Walker
     motions: Annotated[tuple[Motion, ...], UpTo(64)] = ()
     servo_types: Annotated[tuple[ServoType, ...], UpTo(40)] = ()
     controller: Controller = Controller()
+    electrics: Electrics = Electrics()
     floor: Floor = Floor()
     start_up: StartUp = StartUp()
     walked: Annotated[tuple[Walked, ...], UpTo(64)] = ()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -19,8 +19,10 @@ DECIMALS = (0, 4)
 class Table:
     """time_s: (n,) of each row; row_s: from one to the next. repeats: whether the first row follows the last: then
     t_k = kT/n, end excluded; a motion with an end has its last row at its end. columns: "leg.joint", with units "deg"
-    or "mm" beside them: driven joints only. geared: a sentence for each drive whose servo stands at another angle than
-    its joint. values: (n, J), rounded, without −0."""
+    or "mm" beside them: driven joints only; where it holds what servos are told, one for each servo, with "us", "tick"
+    or "count". geared: a sentence for each drive whose servo stands at another angle than its joint. assumed: what
+    nobody has measured. channels: where each column goes, in words; empty for joint angles. cut: a sentence for each
+    column that was held at its limit. values: (n, J), rounded, without −0."""
 
     project: str
     motion: str
@@ -33,16 +35,31 @@ class Table:
     units: tuple[str, ...]
     geared: tuple[str, ...]
     values: Array
+    assumed: tuple[str, ...] = ()
+    channels: tuple[str, ...] = ()
+    cut: tuple[str, ...] = ()
+
+    @property
+    def of_joints(self) -> bool:
+        return not self.channels
 
 
-def joint_table(r: Reading, decimals: int = 2) -> Table:
-    """The table of a reading. Raises InputRefused for decimals outside 0 … 4."""
-    low, high = DECIMALS
-    if not low <= decimals <= high:
-        raise refuse("decimals", f"must be from {low} to {high}, got {decimals}")
+def joint_table(r: Reading, decimals: int = 2, cut: bool = False) -> Table:
+    """The table of a reading. cut: joints are held at their end stops.
+
+    Raises InputRefused for decimals outside 0 … 4.
+    """
+    if not DECIMALS[0] <= decimals <= DECIMALS[1]:
+        raise refuse("decimals", f"must be from {DECIMALS[0]} to {DECIMALS[1]}, got {decimals}")
     driven = [n for n, j in enumerate(r.kit.joints) if not j.free]
     joints = [r.kit.joints[n] for n in driven]
-    values = np.asarray(np.round((r.angles * r.kit.scale)[:, driven], decimals) + 0.0, dtype=np.float64)
+    values = (r.angles * r.kit.scale)[:, driven]
+    held: tuple[str, ...] = ()
+    if cut:
+        low, high = (np.array([end * j.scale for j, end in zip(joints, ends, strict=True)])
+                     for ends in ([j.low for j in joints], [j.high for j in joints]))  # fmt: skip
+        values, held = held_within(values, low, high, [str(j) for j in joints], r.row_s)
+    values = np.asarray(np.round(values, decimals) + 0.0, dtype=np.float64)
     return Table(
         project=r.project.name,
         motion=r.motion.name,
@@ -55,7 +72,24 @@ def joint_table(r: Reading, decimals: int = 2) -> Table:
         geared=tuple(_geared(r)),
         units=tuple("mm" if j.slides else "deg" for j in joints),
         values=values,
+        cut=held,
     )
+
+
+def held_within(
+    values: Array, low: Array, high: Array, names: Sequence[str], row_s: float
+) -> tuple[Array, tuple[str, ...]]:
+    """values (S, N) held at low and high (N,), and a sentence for each column where that did something."""
+    held = np.clip(values, low, high)
+    said = []
+    for column in np.flatnonzero((np.abs(held - values) > 1e-6).any(axis=0)).tolist():
+        rows = np.flatnonzero(np.abs(held[:, column] - values[:, column]) > 1e-6)
+        most = float(np.abs(held[:, column] - values[:, column]).max())
+        said.append(
+            f"{names[column]} is held at its limit in {len(rows)} rows, from row {rows[0] + 1} at "
+            f"{rows[0] * row_s:.2f} s on; by {most:.1f} at most"
+        )
+    return held, tuple(said)
 
 
 def _geared(r: Reading) -> Iterator[str]:

@@ -10,9 +10,11 @@ from bustle.core.geometry.arrays import Array, Flags, greatest, least
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity, by_joint, offenders
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.measures.servo_angles import drive_strain, servo_angles
+from bustle.core.judge.judgements.bench.pulse_range import past_its_pulses, pulse_range
+from bustle.core.judge.measures.servo_rates import drive_strain
 from bustle.core.judge.ways import Turn
 from bustle.core.kinds.drives import DRIVES
+from bustle.core.servo.servo_angles import servo_angles
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, degrees, length, number, seconds
 
@@ -31,6 +33,7 @@ def past_its_stop(r: Reading) -> Iterator[Finding]:
             fresh = [f for f in found if f.subject not in reported]
             reported |= {f.subject for f in fresh}
             yield from fresh
+    yield from (f for f in pulse_range(r) if f.subject not in reported)
 
 
 def _over(r: Reading) -> Array:
@@ -108,6 +111,7 @@ def _past(r: Reading) -> Flags:
         past = past | (np.abs(r.of(servo_angles)) - r.kit.servo_half_travel > 1e-9).any(axis=1)
     for strain in r.of(drive_strain).values():
         past = past | (strain > 0)
+    past[: r.samples] |= r.of(past_its_pulses)
     return past
 
 

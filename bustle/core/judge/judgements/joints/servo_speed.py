@@ -11,7 +11,7 @@ from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity, by_joint, offenders
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.measures.joint_rates import joint_rates, joint_steps
-from bustle.core.judge.measures.servo_angles import servo_rates
+from bustle.core.judge.measures.servo_rates import servo_rates
 from bustle.core.judge.ways import Turn
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, number, seconds

@@ -1,0 +1,1 @@
+"""What goes wrong between a joint angle and the bench."""

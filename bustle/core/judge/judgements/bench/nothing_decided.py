@@ -1,0 +1,90 @@
+"""F20: the radio is lost, or the stop switch hit, and what the servos then do is not decided, or drops the machine."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from bustle.core.edits.patches import replace
+from bustle.core.judge.finding import Finding
+from bustle.core.judge.judgement import Judgement
+from bustle.core.judge.judgements.bench.boards_told import boards_told
+from bustle.core.judge.ways import Edit, Mending, Offer
+from bustle.core.machine.resting_height import frame_below_mm
+from bustle.core.servo.fitted_servos import servos_at
+from bustle.core.walk.reading import Reading
+from bustle.core.words.wording import joined, length
+
+# Falling further than this breaks things.
+DROP_MM = 60.0
+
+
+def drop_mm(r: Reading) -> float:
+    """How far the body falls on to its belly where every joint lets go, from the highest it walks."""
+    below = frame_below_mm(r.project.walker, {name: float(bend) for name, bend in r.score.bends_deg.items()})
+    return max(0.0, float(np.max(r.course.body.at[: r.samples, 2])) - below)
+
+
+def nothing_decided(r: Reading) -> Iterator[Finding]:
+    electrics = r.project.electrics
+    safe, switch = electrics.fail_safe, electrics.stop_switch
+    if safe is None:
+        yield Finding(
+            "F20", "stop", "Radio lost: nothing is decided",
+            f"What the {len(r.kit.servos)} servos do when the radio is silent is not decided; say after how many ms, "
+            "and what then.",
+            (), None, 0.0, 1.0, "decided",
+        )  # fmt: skip
+    if safe and safe.then == "goes_limp" and not safe.supply_switched:
+        hold = [s.place for s in servos_at(r.project) if s.sheet.unpulsed != "goes_limp"]
+        if hold:
+            yield Finding(
+                "F20", "stop", "It does not go limp",
+                f"Radio lost, it is to go limp, but {len(hold)} servos hold without pulses or nobody has said what "
+                f"they do ({joined(hold[:2])}); switch their supply, or hold.",
+                (("", "limp"),), None, float(len(hold)), 0.0, "servos",
+            )  # fmt: skip
+    limp = (safe and safe.then == "goes_limp") or (switch and switch.then == "goes_limp")
+    if limp and r.of(drop_mm) > DROP_MM:
+        yield Finding(
+            "F20", "warn", "It falls when it goes limp",
+            f"Gone limp, the body drops {length(r.of(drop_mm))} on to its belly; keep {length(DROP_MM)}, or hold "
+            "it by a strap.",
+            (("", "drop"),), None, r.of(drop_mm), DROP_MM, "mm",
+        )  # fmt: skip
+    if switch is None:
+        yield Finding(
+            "F20", "warn", "No stop switch",
+            "0 stop switches are declared; 1 within reach cuts the servos' supply, never the logic's.",
+            (("", "switch"),), None, 0.0, 1.0, "switches",
+        )  # fmt: skip
+
+
+def _decide(m: Mending) -> Iterator[Edit]:
+    safe = {"after_ms": 500.0, "finish_step": True, "then": "pose", "supply_switched": False}
+    if m.project.electrics.fail_safe is None:
+        yield Edit("After 500 ms: finish the step, then the starting pose", (replace("/electrics/fail_safe", safe),))
+    if m.finding.subject == "limp":
+        yield Edit("Radio lost: switch the servos' supply", (replace("/electrics/fail_safe/supply_switched", True),))
+        yield Edit("Radio lost: hold", (replace("/electrics/fail_safe/then", "holds"),))
+    if m.finding.subject == "drop":
+        edits = []
+        if m.project.electrics.fail_safe and m.project.electrics.fail_safe.then == "goes_limp":
+            edits.append(replace("/electrics/fail_safe/then", "pose"))
+        if m.project.electrics.stop_switch and m.project.electrics.stop_switch.then == "goes_limp":
+            edits.append(replace("/electrics/stop_switch/then", "holds"))
+        yield Edit("Hold or take a pose instead of going limp", tuple(edits))
+    if m.finding.subject == "switch":
+        switch = {"where": "within reach", "cuts": "servo_supply", "then": "holds", "drop_mm": None}
+        yield Edit("Declare a stop switch in the servos' supply", (replace("/electrics/stop_switch", switch),))
+
+
+JUDGEMENT = Judgement(
+    "F20",
+    "Radio lost and stop switch are decided",
+    ("servos", "table"),
+    nothing_decided,
+    boards_told,
+    ways=(Offer(_decide, any_motion=True),),
+)

@@ -1,0 +1,76 @@
+"""F14: legs rest at different heights with every servo centred, and it limps."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from bustle.core.judge.figure import FigureSpec, Lines, Told
+from bustle.core.judge.finding import Finding
+from bustle.core.judge.judgement import Judgement
+from bustle.core.judge.judgements.bench.boards_told import as_in, checked
+from bustle.core.judge.ways import Edit, Mending, Offer
+from bustle.core.servo.rest_heights import Trim, limp_mm, trimmed, trims
+from bustle.core.walk.reading import Reading
+from bustle.core.words.wording import degrees, length, number
+
+# What a ruler tells apart.
+KEEP_MM = 1.5
+
+
+def not_judged(r: Reading) -> str | None:
+    return None if r.project.electrics.rest_heights else "no feet have been measured with the servos centred"
+
+
+def _trims(r: Reading) -> tuple[Trim, ...]:
+    return trims(r.project)
+
+
+def uneven_rest(r: Reading) -> Iterator[Finding]:
+    """Warn where the highest foot and the lowest are further apart than a ruler's error."""
+    limp = limp_mm(r.project)
+    if limp <= KEEP_MM:
+        return
+    worst = max(r.of(_trims), key=lambda t: abs(round(t.off_mm, 6)))
+    how = f"trim {worst.servo.place} by {degrees(worst.trim_deg)}" if worst.servo else "no joint of it moves it upright"
+    if worst.rod_mm is not None and worst.turns is not None:
+        how += f", {length(worst.rod_mm)} of its rod, {number(worst.turns)} turns"
+    unit = "counts" if worst.servo and worst.servo.bus else "µs"
+    yield Finding(
+        "F14", "warn", "Legs rest at different heights",
+        f"{worst.limb} rests {length(abs(worst.off_mm))} {'above' if worst.off_mm > 0 else 'below'} the others, a limp "
+        f"of {length(limp)}; {how} ({number(worst.told, 0)} {unit}). Keep {length(KEEP_MM)}.",
+        ((worst.limb, ""),), None, limp, KEEP_MM, "mm",
+    )  # fmt: skip
+
+
+def _trim(m: Mending) -> Iterator[Edit]:
+    said = ", ".join(
+        f"{t.servo.place} {degrees(t.trim_deg)}" for t in trims(m.project) if t.servo and abs(t.trim_deg) > 0.1
+    )
+    yield as_in(f"Trim {said}", trimmed(checked(m)))
+
+
+def _read(r: Reading) -> Told | None:
+    return (limp_mm(r.project), None) if r.project.electrics.rest_heights else None
+
+
+def _working(r: Reading) -> Lines:
+    return (
+        "height measured − height planned with every servo centred, beside the leg in the middle",
+        *(f"{t.limb}: {number(t.off_mm)} mm" + (f", {t.servo.place} by {degrees(t.trim_deg)}" if t.servo else "")
+          for t in r.of(_trims)),
+    )  # fmt: skip
+
+
+LIMP = FigureSpec("limp_mm", "Limp, servos centred", "mm", 1, _read, _working, ("servos",), better=-1)
+
+JUDGEMENT = Judgement(
+    "F14",
+    "Legs rest at one height",
+    ("servos",),
+    uneven_rest,
+    not_judged,
+    stops=False,
+    figures=(LIMP,),
+    ways=(Offer(_trim, any_motion=True),),
+)

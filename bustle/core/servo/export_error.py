@@ -1,0 +1,83 @@
+"""How far a foot may be from the plan because of how the table is sent: each source on its own, mm at the worst foot.
+
+An angle error ε at a joint moves the foot by ε times its distance from the joint's axis; the sources of one foot's
+joints are added up, the worst there is.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.serial_chain import forward
+from bustle.core.servo.servo_table import fitted, told
+from bustle.core.walk.reading import Reading
+
+STEP = 1e-4
+# What µs per degree may be off by where nobody has measured it: 10 against 11 or 9.
+ASSUMED_SHARE = 0.1
+DECIMALS_DEG = 0.05
+
+SOURCES = ("assumed µs per degree", "steps of the board", "dead band", "rounding of the table", "between rows")
+
+
+def foot_levers(r: Reading) -> Array:
+    """(limbs, servos) mm of the foot per radian of the horn, at the first row; 0 where a servo is not that limb's."""
+    kit = r.kit
+    found = np.zeros((len(r.project.walker.limbs), len(kit.servos)))
+    at = r.course.solved.joints[0]
+    servos = [(n, g, d, k) for n, (g, d, k) in enumerate(_all_servos(r))]
+    for n, gearing, d, k in servos:
+        angles = gearing.to_servos(at[None])
+        turned = angles.copy()
+        turned[0, d, k] += STEP
+        moved = at.copy()
+        moved[gearing.columns] = gearing.to_joints(turned)[0]
+        for group in r.assembled.parts:
+            both = np.stack([at, moved])[:, group.columns]
+            points, _ = forward(group.build.chain, np.moveaxis(both, 1, 0))
+            for row, member in enumerate(group.members.tolist()):
+                step = points[row, 1, -1] - points[row, 0, -1]
+                found[member, n] = float(np.linalg.norm(step)) / STEP
+    return found
+
+
+def _all_servos(r: Reading) -> list[tuple]:
+    return [
+        (gearing, d, k)
+        for gearing in r.kit.gearings
+        for d, drive in enumerate(gearing.drives)
+        for k in range(len(drive.servos))
+    ]
+
+
+def export_errors(r: Reading) -> dict[str, float]:
+    """Source → mm at the worst foot, the table in ticks where there are boards, else in pulses."""
+    pulses, rows = r.of(fitted), r.of(told)
+    if not pulses.servos:
+        return dict.fromkeys(SOURCES, 0.0)
+    levers = r.of(foot_levers)
+    per = np.abs(pulses.per_deg)
+
+    def worst(off_deg: Array) -> float:
+        return float((levers * np.radians(off_deg)).sum(axis=1).max(initial=0.0))
+
+    unknown = np.array([s.item is None or (not s.bus and not s.item.us_per_deg) for s in pulses.servos])
+    spread = np.abs(np.degrees(pulses.horn_rad(rows)) + pulses.offset_deg).max(axis=0)
+    step = np.where(pulses.ticks_per_us > 0, 0.5 / np.where(pulses.ticks_per_us > 0, pulses.ticks_per_us, 1.0), 0.5)
+    dead = np.array([0.0 if s.bus else s.sheet.dead_band_us for s in pulses.servos])
+    if r.score.periodic:
+        rows = np.concatenate([rows[-1:], rows, rows[:1]])
+    bend = np.abs(rows[2:] - 2 * rows[1:-1] + rows[:-2]).max(axis=0) / 8 if len(rows) > 2 else np.zeros(len(per))
+    return {
+        SOURCES[0]: worst(np.where(unknown, ASSUMED_SHARE * spread, 0.0)),
+        SOURCES[1]: worst(step / per),
+        SOURCES[2]: worst(dead / per),
+        SOURCES[3]: worst(np.where(pulses.bus, 0.0, DECIMALS_DEG / per)),
+        SOURCES[4]: worst(bend / per),
+    }
+
+
+def export_error_mm(r: Reading) -> float:
+    """All sources together."""
+    return sum(r.of(export_errors).values())

@@ -1,0 +1,120 @@
+"""All servos centred, every foot measured: which joint to trim, by how much, and the limp it would have caused.
+
+A foot that is d mm too high is brought down by turning the joint that moves it most upright: δ = −d/(∂z/∂θ).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from bustle.core.document.checked import CheckedProject, parse_project
+from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.serial_chain import forward
+from bustle.core.machine.kit import kit_of
+from bustle.core.machine.posed_joints import centred_joints
+from bustle.core.project.project import Project, document
+from bustle.core.servo.fitted_servos import ServoAt, servos_at
+
+# What a rod's thread moves in a turn of it, mm: the usual small thread.
+THREAD_MM = 0.5
+STEP = 1e-4
+
+
+@dataclass(frozen=True)
+class Trim:
+    """One leg: off_mm, how much higher its foot is than it should be beside the others; the joint to trim and by how
+    much, at the joint and in what its servo is told; rod_mm and turns where a rod drives it."""
+
+    limb: str
+    off_mm: float
+    servo: ServoAt | None
+    trim_deg: float
+    told: float
+    rod_mm: float | None
+    turns: float | None
+
+
+def trims(project: Project) -> tuple[Trim, ...]:
+    """For every leg that was measured, beside the one in the middle of them."""
+    measured = {h.limb: h.height_mm for h in project.electrics.rest_heights}
+    planned = {name: z for name, z, _ in resting_feet(project) if name in measured}
+    if not planned:
+        return ()
+    off = {name: measured[name] - planned[name] for name in planned}
+    middle = float(np.median(list(off.values())))
+    return tuple(_trim(project, name, off[name] - middle) for name in off)
+
+
+def resting_feet(project: Project) -> list[tuple[str, float, Array]]:
+    """Each leg with the height of its foot with all servos centred, mm, and how that changes with each joint."""
+    kit = kit_of(project)
+    at = centred_joints(project.walker)
+    found = []
+    for group in kit.assembled({}).parts:
+        for row, member in enumerate(group.members.tolist()):
+            limb = project.walker.limbs[member]
+            if not limb.steps:
+                continue
+            own = group.columns[row]
+            tries = np.tile(at, (len(own) + 1, 1))
+            tries[np.arange(len(own)) + 1, own] += STEP
+            points, _ = forward(group.build.chain, np.moveaxis(tries[:, group.columns], 1, 0))
+            z = points[row, :, -1, 2]
+            found.append((limb.name, float(z[0]), (z[1:] - z[0]) / STEP))
+    return found
+
+
+def _trim(project: Project, name: str, off_mm: float) -> Trim:
+    slope = next(s for limb, _, s in resting_feet(project) if limb == name)
+    limb = next(m for m in project.walker.limbs if m.name == name)
+    paths = [f"{name}/{j.name}" for j in limb.joints]
+    servos = {s.joint: s for s in servos_at(project)}
+    able = [n for n, path in enumerate(paths) if path in servos and abs(slope[n]) > 1.0]
+    if not able:
+        return Trim(name, off_mm, None, 0.0, 0.0, None, None)
+    # The first joint whose upright lever is near the longest: nearer the body means less is moved.
+    best = max(able, key=lambda n: abs(slope[n]))
+    servo = servos[paths[best]]
+    joint_deg = float(np.degrees(-off_mm / slope[best]))
+    drive = next(d for d in project.walker.drives if paths[best] in d.joints)
+    servo_deg = joint_deg * _ratio(project, servo)
+    rod = turns = None
+    if drive.kind in ("rod", "parallel_rod"):
+        rod = abs(np.radians(joint_deg)) * drive.settings.get("lever_mm", 15.0)
+        turns = rod / THREAD_MM
+    return Trim(name, off_mm, servo, servo_deg, servo.direction * servo.per_deg * servo_deg, rod, turns)
+
+
+def _ratio(project: Project, servo: ServoAt) -> float:
+    """Horn degrees to a degree of the joint, about the middle."""
+    for gearing in kit_of(project).gearings:
+        for d, drive in enumerate(gearing.drives):
+            names = [s.name for s in drive.servos]
+            if servo.place in names:
+                joints = centred_joints(project.walker)[None]
+                moved = joints.copy()
+                moved[0, kit_of(project).column_of[servo.joint]] += STEP
+                k = names.index(servo.place)
+                return float((gearing.to_servos(moved)[0, d, k] - gearing.to_servos(joints)[0, d, k]) / STEP)
+    return 1.0
+
+
+def limp_mm(project: Project) -> float:
+    """How far the feet are apart in height that should be level: what it would limp by."""
+    found = [t.off_mm for t in trims(project)]
+    return max(found) - min(found) if found else 0.0
+
+
+def trimmed(project: CheckedProject) -> CheckedProject:
+    """Every leg trimmed by what was measured; the measurement is used up with it."""
+    values = document(project)
+    entries = {f["place"]: f for f in values["electrics"]["fitted"]}
+    for trim in trims(project):
+        if trim.servo and abs(trim.trim_deg) > 0.01:
+            entry = entries.setdefault(trim.servo.place, {"place": trim.servo.place, "trim_deg": 0.0})
+            entry["trim_deg"] = round(entry["trim_deg"] + trim.trim_deg, 2) + 0.0
+    values["electrics"]["fitted"] = list(entries.values())
+    values["electrics"]["rest_heights"] = []
+    return parse_project(values)
