@@ -8,18 +8,21 @@ import sys
 from pathlib import Path
 
 from bustle.core.document.checked import CheckedProject
-from bustle.core.document.file import MAX_BYTES, load_project
+from bustle.core.document.file import MAX_BYTES, load_project, project_hash
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.playing import CannotBePlayed, told
+from bustle.core.servo.joint_check import joint_check
 from bustle.core.servo.servo_table import VALUES, table_of
 from bustle.core.words.problems import InputRefused
-from bustle.formats import TABLE_FORMATS, write_table
+from bustle.formats import TABLE_FORMATS, write_check, write_table
 from bustle.formats.about_json import write_about
 from bustle.formats.plan_json import plan_values
 from bustle.formats.robot_files.mjcf_out import FULL_TORQUE_DEG, write_mjcf
 from bustle.formats.robot_files.robot_file import Written
 from bustle.formats.robot_files.urdf_out import write_urdf
 from bustle.formats.set_zip import write_set
+from bustle.formats.sheets.bench_sheets import SHEETS, write_sheet
+from bustle.formats.sheets.page import PAPERS, Origin
 
 
 class Refused(Exception):
@@ -80,6 +83,28 @@ def _set(args: argparse.Namespace) -> None:
         print(f"bustle: left out: {one.motion}: {one.code} {one.sentence}", file=sys.stderr)
 
 
+def _joint_check(args: argparse.Namespace) -> None:
+    project = _read(args.project)
+    check = joint_check(project, args.limb, args.values == "ticks")
+    data = write_check(check, project, args.format)
+    _deliver(args.out, data)
+    for one in check.checks:
+        print(f"bustle: {one.servo.place}: {one.sees}", file=sys.stderr)
+
+
+def _sheets(args: argparse.Namespace) -> None:
+    project = _read(args.project)
+    origin = Origin(project.name, project_hash(project))
+    try:
+        Path(args.out).mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise Refused(f"{args.out}: {(error.strerror or 'cannot be made').lower()}") from error
+    for name in SHEETS:
+        for paper in PAPERS if args.paper == "both" else (args.paper,):
+            path = Path(args.out) / f"{name}{'_letter' if paper == 'letter' else ''}.pdf"
+            _deliver(str(path), write_sheet(project, name, origin, paper))
+
+
 def _deliver(out: str | None, data: bytes) -> None:
     if not out:
         sys.stdout.buffer.write(data)
@@ -134,6 +159,18 @@ def _parser() -> argparse.ArgumentParser:
     whole.set_defaults(run=_set)
     for command in (table, whole):
         command.add_argument("--anyway", action="store_true", help="write what cannot be played too, and say so")
+    check = commands.add_parser("joint-check", help="write a table that moves one servo at a time about its middle")
+    check.add_argument("project", metavar="PROJECT", help="a .bustle.json file")
+    check.add_argument("--limb", metavar="L", help="of that limb alone")
+    check.add_argument("--format", choices=list(TABLE_FORMATS), default="csv")
+    check.add_argument("--values", choices=("pulses", "ticks"), default="pulses")
+    check.add_argument("--out", metavar="FILE", help="where to write; standard output otherwise")
+    check.set_defaults(run=_joint_check)
+    sheets = commands.add_parser("sheets", help="write the sheets for the bench as PDF")
+    sheets.add_argument("project", metavar="PROJECT", help="a .bustle.json file")
+    sheets.add_argument("--out", metavar="FOLDER", required=True, help="the folder to write them into")
+    sheets.add_argument("--paper", choices=(*PAPERS, "both"), default="a4")
+    sheets.set_defaults(run=_sheets)
     formats = commands.add_parser("formats", help="list the formats of the table")
     formats.set_defaults(run=_formats)
     return parser

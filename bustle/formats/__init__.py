@@ -5,6 +5,8 @@ from __future__ import annotations
 from bustle.core.document.file import project_hash
 from bustle.core.evaluate import Plan
 from bustle.core.judge.playing import CannotBePlayed, told
+from bustle.core.project.project import Project
+from bustle.core.servo.joint_check import JointCheck
 from bustle.core.servo.servo_table import table_of
 from bustle.core.words.problems import refuse
 from bustle.formats.c_table import C_HEADER
@@ -44,7 +46,7 @@ def write_table(
         raise CannotBePlayed(known.refused)
     table = table_of(plan.reading, values, decimals if kind.decimals is None else kind.decimals, cut)
     notes = [
-        *origin(plan),
+        *origin(plan.reading.project),
         *([f"Not to be played: {known.refused}"] if known.refused and not cut else []),
         *(f"Cut: {line}" for line in table.cut),
         *(f"{f.severity.upper()} {f.code}: {f.message}" for f in known.stops),
@@ -61,9 +63,16 @@ def write_table(
     return kind.write(table, tuple(notes))
 
 
-def origin(plan: Plan) -> list[str]:
+def write_check(check: JointCheck, project: Project, format_name: str) -> bytes:
+    """The joint check's table in that format. Raises InputRefused for a format that is not there."""
+    kind = table_format(format_name)
+    if kind.beside:
+        return kind.write(check.table, ())
+    return kind.write(check.table, (*origin(project), "Buzzes or grows hot: stop."))
+
+
+def origin(project: Project) -> list[str]:
     """Which project a file was written from, and what would stop the machine."""
-    project = plan.reading.project
     switch = project.electrics.stop_switch
     return [
         f"From {project.name}, {project_hash(project)[:12]}.",
@@ -71,4 +80,4 @@ def origin(plan: Plan) -> list[str]:
     ]
 
 
-__all__ = ["TABLE_FORMATS", "TableFormat", "table_format", "write_table"]
+__all__ = ["TABLE_FORMATS", "TableFormat", "table_format", "write_check", "write_table"]

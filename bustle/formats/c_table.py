@@ -26,7 +26,7 @@ def identifier(text: str) -> str:
 
 def _comment(text: str) -> str:
     """Text that can neither end the comment nor leave the basic characters nor form a trigraph."""
-    text = text.replace("µ", "u").replace("°", " deg")
+    text = text.replace("µ", "u").replace("°", " deg").replace("−", "-")
     kept = "".join(ch if 32 <= ord(ch) < 127 and ch != "\\" else "?" for ch in text)
     kept = re.sub(r"\?{2,}", "?", kept)
     return kept.replace("*/", "* /").replace("/*", "/ *")

@@ -16,7 +16,7 @@ PER_LINE = 24
 
 def _comment(text: str) -> str:
     """One line of plain letters."""
-    return re.sub(r"[^ -~]", "?", text.replace("µ", "u").replace("°", " deg"))
+    return re.sub(r"[^ -~]", "?", text.replace("µ", "u").replace("°", " deg").replace("−", "-"))
 
 
 def write(table: Table, notes: tuple[str, ...] = ()) -> bytes:

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field, Strict
+from pydantic import Field, Strict, StringConstraints
 
 from bustle.core.project.field_types import Flag, Line, Name, PartName, Real, Tilt, UpTo, Value
 from bustle.core.project.parts import Controller
@@ -67,7 +67,7 @@ class Seen(Value):
     instead: Name | None = None
     mended: Flag = False
     seen_on: Line = ""
-    table: Line = ""
+    table: Annotated[str, StringConstraints(pattern="^[0-9a-f]{0,64}$")] = ""
 
 
 class RestHeight(Value):

@@ -1,0 +1,219 @@
+"""A machine with planted mistakes is set right by looking at it, joint by joint; readings, teeth, heights, channels."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from bustle.core.document.checked import parse_project
+from bustle.core.edits.limb_edits import removed, renamed
+from bustle.core.evaluate import evaluate
+from bustle.core.project.electrics import Electrics
+from bustle.core.project.project import document
+from bustle.core.servo.calibration import calibrated, fitted_line, replaced, type_mean
+from bustle.core.servo.channel_map import unwired, wired, wired_in_order
+from bustle.core.servo.fitted_servos import servos_at
+from bustle.core.servo.horn_teeth import fitted_on_nearest_teeth, horns
+from bustle.core.servo.joint_check import joint_check, left_to_check
+from bustle.core.servo.rest_heights import resting_feet, trimmed, trims
+from bustle.core.servo.servo_angles import servo_angles
+from bustle.core.words.problems import InputRefused
+from tests.projects import changed, hexapod, quadruped, start
+from tests.seeded import SeededTest
+from tests.servo.machines import Bench, angles_of, directed, on_boards, swapped
+
+
+class Evening(SeededTest):
+    def test_planted_mistakes_are_all_found_and_the_walk_is_then_the_plan(self):
+        """A mirrored servo, two swapped channels, one both mirrored and swapped, at random places."""
+        for _ in range(4):
+            project = on_boards(quadruped())
+            names = [s.place for s in servos_at(project)]
+            a, b, c, d, e = (names[int(n)] for n in self.random.choice(len(names), 5, replace=False))
+            truth = document(project)
+            directed(truth, a)
+            swapped(truth, b, c)
+            swapped(truth, d, e)
+            directed(truth, d)
+            bench = Bench(parse_project(truth))
+            with self.subTest(mirrored=a, swapped=(b, c), both=(d, e), seed=self.seed):
+                set_right, looks, found = bench.evening(project)
+                self.assertEqual(left_to_check(set_right), [])
+                self.assertIn((a, "other_way"), found)
+                self.assertTrue({p for p, saw in found if saw == "another"} <= {b, c, d, e})
+                self.assertLess(looks, 2 * len(names))
+                walk = evaluate(set_right, "Forward").reading
+                servo = walk.of(servo_angles)[: walk.samples]
+                np.testing.assert_allclose(angles_of(parse_project(truth), set_right, servo), servo, atol=1e-9)
+
+    def test_a_dead_channel_is_left_for_a_free_one(self):
+        project = on_boards(quadruped())
+        dead = servos_at(project)[3]
+        bench = Bench(project)
+        del bench.servos[dead.board.name, dead.channel]
+        # Whatever it is moved to works.
+        bench.servos |= {(dead.board.name, c): dead for c in range(12, 16)}
+        set_right, _, found = bench.evening(project)
+        self.assertEqual(found, [(dead.place, "nothing")])
+        self.assertEqual(next(s.channel for s in servos_at(set_right) if s.place == dead.place), 12)
+
+    def test_the_check_moves_one_servo_at_a_time_about_its_middle_from_the_foot_up(self):
+        values = document(on_boards(hexapod(), 2))
+        values["electrics"]["items"][4]["centre"] = 1444.0
+        values["electrics"]["fitted"] = [{"place": values["electrics"]["items"][4]["place"], "trim_deg": 4.0}]
+        project = parse_project(values)
+        check = joint_check(project)
+        moving = check.table.values != 0
+        self.assertLessEqual(moving.sum(axis=1).max(), 1)
+        self.assertFalse(moving[-1].any(), "all off at the end")
+        for n, one in enumerate(check.checks):
+            told = check.table.values[moving[:, n], n]
+            middle = one.servo.centre
+            self.assertAlmostEqual(float(told[0]), middle, places=1)
+            self.assertAlmostEqual(float(np.abs(told - middle).max()), 10 * one.servo.per_deg, places=1)
+            self.assertLess(np.abs(np.diff(told)).max(), one.servo.per_deg * 12 * 0.02 + 0.21)
+        order = [c.servo.joint for c in check.checks][:3]
+        self.assertEqual([j.split("/")[1] for j in order], [j.name for j in reversed(project.walker.limbs[0].joints)])
+        sees = {c.servo.joint: c.sees for c in check.checks}
+        self.assertEqual(sees["L1/femur"], "L1 femur goes UP")
+        alone = joint_check(project, "R2", ticks=True)
+        self.assertEqual(len(alone.table.columns), 3)
+        with self.assertRaisesRegex(InputRefused, "those that have: L1"):
+            joint_check(project, "tail")
+
+    def test_readings_give_back_the_servo_they_are_of(self):
+        centre, per = float(self.random.uniform(1450, 1550)), float(self.random.uniform(8, 11.5))
+        for way in (1, -1):
+            angles = self.random.uniform(-50, 50, 5)
+            values = document(on_boards(hexapod(), 2))
+            entry = values["electrics"]["items"][2]
+            entry["readings"] = [{"told": centre + way * per * a, "horn_deg": float(a)} for a in angles]
+            project, _ = calibrated(parse_project(values), entry["name"])
+            item = project.electrics.items[2]
+            self.assertAlmostEqual(item.centre, centre, delta=0.06)
+            self.assertEqual(item.direction, way)
+            self.assertAlmostEqual(item.us_per_deg, per, places=2)
+            bare = replaced(project, item.name).electrics.items[2]
+            self.assertEqual((bare.centre, bare.readings, bare.place), (None, (), item.place))
+
+    def test_bad_readings_are_named_at_their_field(self):
+        def line(*pairs):
+            values = document(on_boards(hexapod(), 2))
+            values["electrics"]["items"][0]["readings"] = [{"told": t, "horn_deg": a} for t, a in pairs]
+            return calibrated(parse_project(values), values["electrics"]["items"][0]["name"])
+
+        for pairs, words in (
+            (((1500.0, 0.0),), "two readings at two angles"),
+            (((1500.0, 0.0), (1600.0, 0.4)), "at one angle"),
+            (((1500.0, 0.0), (1500.0, 20.0)), "one pulse"),
+            (((1500.0, 0.0), (1600.0, 10.0), (1800.0, 20.0), (1900.0, 40.0)), r"readings\[2\].horn_deg: is"),
+            (((1500.0, 5.0), (1600.0, 5.0)), "was read before"),
+        ):
+            with self.subTest(words=words), self.assertRaisesRegex(InputRefused, words):
+                line(*pairs)
+        _, said = line((1500.0, 0.0), (1400.0, 10.0))
+        self.assertIn("turns the other way", " ".join(said))
+
+    def test_three_of_a_type_tell_for_the_rest_and_an_odd_one_keeps_its_own(self):
+        values = document(on_boards(hexapod(), 2))
+        for item, per in zip(values["electrics"]["items"], (10.0, 10.1, 9.9, 11.5), strict=False):
+            item["readings"] = [{"told": 1500.0 + per * a, "horn_deg": a} for a in (-30.0, 30.0)]
+        project = parse_project(values)
+        self.assertAlmostEqual(type_mean(project, values["servo_types"][0]["name"]), 10.0, places=2)
+        for n, wanted in ((1, 10.0), (3, 11.5)):
+            done, _ = calibrated(project, project.electrics.items[n].name)
+            self.assertAlmostEqual(done.electrics.items[n].us_per_deg, wanted, places=2)
+        self.assertAlmostEqual(fitted_line(project.electrics.items[3].readings).per_deg, 11.5)
+
+    def test_a_tooth_and_what_is_left_of_it_put_the_joint_where_it_was_planned(self):
+        for teeth in (21, 25):
+            project = fitted_on_nearest_teeth(changed(on_boards(hexapod(), 2), {"servo_types/0/spline_teeth": teeth}))
+            for horn in horns(project):
+                pitch = 360 / teeth
+                self.assertLessEqual(abs(horn.left_deg), pitch / 2 + 1e-9)
+                self.assertAlmostEqual(horn.tooth * pitch + horn.servo.fitted.tooth_left_deg, horn.at_deg, places=3)
+
+    def test_a_ruler_finds_the_leg_that_was_fitted_a_tooth_too_far(self):
+        """One leg's femur is off by so many degrees: its foot is told too high or low, and the trim undoes it."""
+        project = on_boards(hexapod(), 2)
+        off = float(self.random.choice([-1, 1]) * self.random.uniform(2, 9))
+        planned = {name: (z, slope) for name, z, slope in resting_feet(project)}
+        joint = int(np.argmax(np.abs(planned["R2"][1])))
+        heights = {name: z + 400.0 for name, (z, _) in planned.items()}
+        heights["R2"] += planned["R2"][1][joint] * np.radians(off)
+        values = document(project)
+        values["electrics"]["rest_heights"] = [{"limb": n, "height_mm": float(h)} for n, h in heights.items()]
+        measured = parse_project(values)
+        worst = max(trims(measured), key=lambda t: abs(t.off_mm))
+        self.assertEqual(worst.limb, "R2")
+        self.assertAlmostEqual(worst.trim_deg, -off, places=3)
+        self.assertAlmostEqual(worst.told, -off * 10.0, places=1)
+        after = trimmed(measured)
+        self.assertEqual(after.electrics.rest_heights, ())
+        self.assertAlmostEqual(next(f.trim_deg for f in after.electrics.fitted), -off, delta=0.006)
+
+
+class Wiring(SeededTest):
+    def test_by_leg_and_by_side_fill_every_channel_once(self):
+        project = on_boards(quadruped())
+        for by in ("leg", "side"):
+            done = wired_in_order(project, by)
+            self.assertEqual(unwired(done), [])
+            channels = [(b.name, w.channel) for b in done.electrics.boards for w in b.wires]
+            self.assertEqual(len(set(channels)), 12)
+            sides = [s.joint[1] for s in sorted(servos_at(done), key=lambda s: (s.board.name, s.channel))]
+            self.assertEqual(sides == sorted(sides), by == "side")
+
+    def test_a_servo_put_on_anothers_channel_changes_places_with_it(self):
+        project = on_boards(quadruped())
+        one, other = servos_at(project)[0], servos_at(project)[7]
+        done = {s.place: s.channel for s in servos_at(wired(project, one.place, other.board.name, other.channel))}
+        self.assertEqual((done[one.place], done[other.place]), (other.channel, one.channel))
+
+    def test_limbs_that_go_or_are_renamed_take_their_wiring_along(self):
+        project = on_boards(hexapod(), 2)
+        less = removed(project, "L2")
+        self.assertEqual(sum(i.place is None for i in less.electrics.items), 3, "their servos are spares")
+        self.assertEqual(sum(len(b.wires) for b in less.electrics.boards), 15)
+        other = renamed(project, {"L2": "M"})
+        self.assertEqual(unwired(other), [])
+        self.assertIn("M femur", [w.place for b in other.electrics.boards for w in b.wires])
+
+    def test_bad_wiring_is_a_sentence_at_the_field(self):
+        base = document(on_boards(hexapod(), 2))
+
+        def refused(words, change):
+            values = document(parse_project(base))
+            change(values["electrics"], values)
+            with self.subTest(words=words), self.assertRaisesRegex(InputRefused, words):
+                parse_project(values)
+
+        def put(path, value):
+            def change(electrics, _):
+                *way, last = [int(p) if p.isdigit() else p for p in path.split("/")]
+                at = electrics
+                for part in way:
+                    at = at[part]
+                at[last] = value
+
+            return change
+
+        refused("is L1 femur's already|'s already", put("boards/0/wires/1/channel", 0))
+        refused("has channels 0 to 15, got 40", put("boards/0/wires/0/channel", 40))
+        refused("has address 64 already", put("boards/1/address", 64))
+        refused("a pulse board takes 3 to 255", put("boards/0/oscillator_hz", 100_000_000.0))
+        refused("sits in", put("items/1/place", base["electrics"]["items"][0]["place"]))
+        refused("is no servo of this walker", put("items/1/place", "nobody"))
+        refused("is not among servo_types", put("items/0/type", "gone"))
+        refused("must be below full_v", put("banks", [{"name": "P", "full_v": 6.0, "empty_v": 7.0}]))
+        refused("two servos are called", put("items/1/name", base["electrics"]["items"][0]["name"]))
+
+        def nothing_left(electrics, values):
+            values["servo_types"].clear()
+
+        refused("is not among servo_types", nothing_left)
+
+    def test_files_that_say_nothing_of_it_have_an_item_at_every_place(self):
+        for shape in ("six_sprawled", "two_full", "four_casters"):
+            project = start(shape, "Old", 200.0)
+            self.assertEqual(project.electrics, Electrics())
+            self.assertTrue(all(s.number == s.place and s.item is None for s in servos_at(project)))

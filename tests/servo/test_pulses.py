@@ -1,0 +1,143 @@
+"""From a joint angle to a tick and back, for every drive, board and kind of servo; what is assumed is said."""
+
+from __future__ import annotations
+
+import json
+
+import numpy as np
+
+from bustle.core.document.checked import parse_project
+from bustle.core.evaluate import evaluate
+from bustle.core.judge.playing import CannotBePlayed
+from bustle.core.kinds.drives import DRIVES
+from bustle.core.machine.kit import kit_of
+from bustle.core.project.project import document
+from bustle.core.servo.export_error import export_errors
+from bustle.core.servo.fitted_servos import servos_at
+from bustle.core.servo.pulses import pulse_map
+from bustle.core.servo.servo_angles import servo_angles
+from bustle.core.servo.servo_table import table_of
+from bustle.core.starting.starting_walkers import SHAPES
+from bustle.core.words.problems import InputRefused
+from bustle.formats import write_table
+from tests.projects import changed, hexapod, start
+from tests.seeded import SeededTest
+from tests.servo.machines import on_boards
+
+
+class RoundTrip(SeededTest):
+    def bent(self, project):
+        """Every servo with a middle, a direction, a slope, a tooth and a trim of its own."""
+        values = document(project)
+        for n, item in enumerate(values["electrics"]["items"]):
+            item["centre"] = float(self.random.uniform(1420, 1580))
+            item["direction"] = int(self.random.choice([-1, 1]))
+            item["us_per_deg"] = float(self.random.uniform(8, 11))
+            entry = {"place": item["place"], "tooth_left_deg": float(self.random.uniform(-4, 4))}
+            values["electrics"]["fitted"].append({**entry, "trim_deg": float(self.random.uniform(-2, 2))})
+            if n % 2:
+                values["electrics"]["boards"][0]["oscillator_off_pct"] = float(self.random.uniform(-3, 3))
+        return parse_project(values)
+
+    def test_joint_to_tick_to_joint_for_every_starting_shape(self):
+        for shape in SHAPES:
+            project = self.bent(on_boards(start(shape, "Trip", 180.0), 3))
+            r = evaluate(project, project.motions[0].name).reading
+            pulses, kit = pulse_map(project), kit_of(project)
+            servos = r.of(servo_angles)
+            sent = pulses.sent(pulses.told(servos))
+            self.assertTrue((sent == np.rint(sent)).all())
+            back = pulses.horn_rad(pulses.arrives(sent))
+            step = np.degrees(np.abs(back - servos)).max(axis=0)
+            # Half a tick, and no more.
+            self.assertTrue((step <= 0.5 / pulses.ticks_per_us / np.abs(pulses.per_deg) + 1e-9).all(), shape)
+            start_at = 0
+            joints = r.course.solved.joints
+            for gearing in kit.gearings:
+                count = gearing.centres.size
+                angles = servos[:, start_at : start_at + count].reshape(len(servos), *gearing.centres.shape)
+                if not kit.slides[gearing.columns].any():
+                    with self.subTest(shape=shape, drive=gearing.kind, seed=self.seed):
+                        np.testing.assert_allclose(gearing.to_joints(angles), joints[:, gearing.columns], atol=1e-6)
+                start_at += count
+
+    def test_every_kind_of_drive_carries_an_angle_there_and_back(self):
+        for kind in DRIVES.values():
+            settings = np.array([[s.default for s in kind.settings]])
+            centres = np.zeros((1, kind.servos))
+            servos = np.radians(self.random.uniform(-20, 20, (40, 1, kind.servos)))
+            if kind.servos > kind.joints:
+                servos[...] = servos[..., :1]
+            joints = kind.to_joints(servos, centres, settings)
+            np.testing.assert_allclose(kind.to_servos(joints, centres, settings), servos, atol=1e-9, err_msg=kind.name)
+
+    def test_counts_of_a_bus_are_whole_and_have_no_tick(self):
+        values = document(hexapod())
+        values["servo_types"][0] |= {"signal": "bus", "counts_per_turn": 4096, "middle_count": 2048}
+        values["electrics"]["boards"] = [{"name": "Bus", "kind": "bus", "channels": 40}]
+        from bustle.core.servo.calibration import numbered
+        from bustle.core.servo.channel_map import wired_in_order
+
+        project = wired_in_order(numbered(parse_project(values)), "side")
+        table = table_of(evaluate(project, "Forward").reading, "ticks")
+        self.assertEqual(set(table.units), {"count"})
+        self.assertEqual(min(w.channel for b in project.electrics.boards for w in b.wires), 1)
+        angles = np.degrees(evaluate(project, "Forward").reading.of(servo_angles)[: len(table.values)])
+        np.testing.assert_allclose(table.values, np.rint(2048 + angles * 4096 / 360), atol=1e-9)
+
+    def test_the_prescaler_is_whole_and_the_oscillators_error_is_taken_off(self):
+        """The numbers of a 12-bit board by hand: 25 MHz at 50 Hz gives a prescaler of 121."""
+        project = changed(on_boards(hexapod(), 2), {"electrics/boards/0/oscillator_off_pct": 3.0})
+        table = table_of(evaluate(project, "Stand").reading, "ticks")
+        servo = servos_at(project)[0]
+        angle = np.degrees(evaluate(project, "Stand").reading.of(servo_angles)[0, 0])
+        real_hz = 25e6 * 1.03 / (4096 * 122)
+        self.assertEqual(table.values[0, 0], round((1500 + 10 * angle) * 4096 * real_hz / 1e6))
+        # 3 % that nobody knew of would have been 4.5° of a 10 µs servo.
+        self.assertAlmostEqual(1500 * 0.03 / servo.per_deg, 4.5)
+
+    def test_plan_json_tells_what_each_servo_is_sent(self):
+        from bustle.formats.plan_json import plan_values
+
+        project = on_boards(hexapod(), 2)
+        values = json.loads(json.dumps(plan_values(evaluate(project, "Forward"))))
+        self.assertEqual(len(values["samples"]["tick"]), 18)
+        first = servos_at(project)[0].place
+        self.assertEqual(len(values["samples"]["servo_us"][first]), len(values["samples"]["time_s"]))
+        self.assertGreater(values["figures"]["export_error_mm"], 0.0)
+
+
+class Export(SeededTest):
+    def test_ticks_without_a_board_are_refused_by_name(self):
+        with self.assertRaisesRegex(InputRefused, "ticks need a pulse board, and L1"):
+            table_of(evaluate(hexapod(), "Forward").reading, "ticks")
+
+    def test_what_is_assumed_stands_in_every_file_until_it_is_measured(self):
+        project = on_boards(hexapod(), 2)
+        for kind in ("csv", "json", "c", "python"):
+            data = write_table(evaluate(project, "Forward"), kind, facts=True, values="pulses").decode()
+            self.assertIn("assumed of every servo: 10 ", data, kind)
+        values = document(project)
+        for item in values["electrics"]["items"]:
+            item["centre"], item["us_per_deg"] = 1500.0, 10.0
+        known = evaluate(parse_project(values), "Forward")
+        self.assertNotIn("us per degree", write_table(known, "c", values="pulses").decode())
+        one, other = (evaluate(p, "Forward").reading.of(export_errors) for p in (project, parse_project(values)))
+        self.assertGreater(one["assumed µs per degree"], 1.0)
+        self.assertEqual(other["assumed µs per degree"], 0.0)
+
+    def test_a_pulse_past_what_a_servo_takes_cannot_be_played_and_can_be_cut(self):
+        values = document(on_boards(hexapod(), 2))
+        values["electrics"]["items"][1]["centre"] = 2250.0
+        values["servo_types"][0] |= {"pulse_low_us": 700.0, "pulse_high_us": 2300.0}
+        plan = evaluate(parse_project(values), "Forward")
+        place = values["electrics"]["items"][1]["place"]
+        self.assertIn("F15", {f.code for f in plan.findings if f.severity == "stop" and place in f.message})
+        with self.assertRaises(CannotBePlayed):
+            write_table(plan, "csv", values="pulses")
+        cut = write_table(plan, "csv", values="pulses", cut=True, facts=True).decode()
+        self.assertRegex(cut, f"# Cut: {place} is held at its limit in \\d+ rows, from row \\d+ at")
+        rows = np.array([[float(v) for v in line.split(",")[1:]] for line in cut.splitlines()[1:] if line[0] != "#"])
+        self.assertLessEqual(rows.max(), 2300.0)
+        whole = write_table(plan, "csv", values="pulses", anyway=True).decode()
+        self.assertGreater(max(float(v) for line in whole.splitlines()[1:] for v in line.split(",")[1:]), 2300.0)
