@@ -72,7 +72,7 @@ def on_boards(project: Project, **more: Any) -> dict[str, Any]:
         "boards": boards,
         "banks": [bank],
         "signals": [plug],
-        "stop_switch": {"where": "on the lead of the pack", "then": "holds"},
+        "stop_switch": {"where": "on the lead of the pack", "effect": "holds"},
         "fail_safe": {"after_ms": 500.0},
     }
     wired = wired_in_order(numbered(parse_project(values)), "leg")

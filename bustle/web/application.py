@@ -12,6 +12,7 @@ from werkzeug.exceptions import NotFound
 from bustle.jobs.client import AtTheOffice, InThisProcess
 from bustle.store import Store
 from bustle.web import bench, catalogue, files, guard, leg, machine, motions, problem, searching, walkers
+from bustle.web.servos import routes as servos
 from bustle.web.work import WORKS
 
 DOCUMENT = Path(__file__).with_name("openapi.json")
@@ -35,8 +36,8 @@ def create_app(database_url: str | None = None, ui: Path = UI) -> OpenAPI:
     app.extensions["jobs"] = AtTheOffice(office, key) if office else InThisProcess(WORKS)
     problem.register(app)
     guard.register(app)
-    for api in (catalogue.api, walkers.api, files.api, bench.api, leg.api, machine.api, motions.api, searching.api):
-        app.register_api(api)
+    for part in (catalogue, walkers, files, bench, leg, machine, motions, searching, servos):
+        app.register_api(part.api)
 
     @app.route("/api/openapi.json")
     def document() -> Response:

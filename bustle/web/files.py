@@ -9,6 +9,7 @@ from bustle.core.document.file import load_project, save_project
 from bustle.core.evaluate import evaluate
 from bustle.formats import table_format, write_table
 from bustle.formats.c_table import identifier
+from bustle.formats.json_table import schema
 from bustle.store import Unreadable
 from bustle.web import shapes
 from bustle.web.answer import answer
@@ -49,6 +50,12 @@ def write_file(path: shapes.WalkerPath) -> Response:
     return download(data, f"{identifier(name)}.bustle.json", "application/json")
 
 
+@api.get("/table-schema", responses={200: file_of("application/schema+json", "What a table as JSON is")})
+def table_schema() -> Response:
+    """The JSON Schema of tables as JSON."""
+    return Response(orjson.dumps(schema(), option=orjson.OPT_INDENT_2), mimetype="application/schema+json")
+
+
 @api.get("/walkers/<int:walker_id>/exports", responses={200: shapes.Exports})
 def exports(path: shapes.WalkerPath) -> Response:
     """What was written for this walker: which revision, which hash."""
@@ -68,8 +75,10 @@ def export(path: shapes.WalkerPath, body: shapes.ExportDraft) -> Response:
     """Write the table of a saved revision, and record that it was written; 409 where it cannot be played."""
     kind = table_format(body.format)
     saved = store().get(path.walker_id, body.revision)
-    data = write_table(evaluate(saved.project, body.motion), body.format, body.decimals, body.anyway, body.facts)
-    name = f"{identifier(saved.project.name)}_{identifier(body.motion)}_r{saved.number}{kind.suffix}"
+    plan = evaluate(saved.project, body.motion)
+    data = write_table(plan, body.format, body.decimals, body.anyway, body.facts, body.values, body.cut)
+    held = "" if body.values == "angles" else f"_{body.values}"
+    name = f"{identifier(saved.project.name)}_{identifier(body.motion)}{held}_r{saved.number}{kind.suffix}"
     line = store().record_export(path.walker_id, saved.number, body.motion, kind.name, name, data)
     response = download(data, name, kind.media_type)
     response.headers["X-Content-SHA256"] = line.sha256

@@ -127,6 +127,8 @@ class ExportDraft(Body):
     decimals: Whole = 2
     anyway: bool = False
     facts: bool = False
+    values: Literal["angles", "pulses", "ticks"] = "angles"
+    cut: bool = False
 
 
 class RevisionLine(BaseModel):

@@ -162,7 +162,7 @@ class StopSwitch(Value):
 
     where: Line = ""
     cuts: Literal["servo_supply", "outputs", "logic"] = "servo_supply"
-    then: Literal["goes_limp", "holds"] = "goes_limp"
+    effect: Literal["goes_limp", "holds"] = "goes_limp"
     drop_mm: Annotated[Real, Field(ge=0, le=3000)] | None = None
 
 
@@ -171,7 +171,7 @@ class FailSafe(Value):
 
     after_ms: Annotated[Real, Field(ge=10, le=60_000)]
     finish_step: Flag = True
-    then: Literal["goes_limp", "holds", "pose"] = "pose"
+    effect: Literal["goes_limp", "holds", "pose"] = "pose"
     supply_switched: Flag = False
 
 

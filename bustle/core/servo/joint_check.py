@@ -125,18 +125,22 @@ def _where(servo: ServoAt) -> str:
 
 def must_be_seen(project: Project, servo: ServoAt) -> str:
     """Which way the end of its limb goes when the horn first turns on from its middle."""
+    at, moved = limb_turned(project, servo, 1.0)
+    return f"{servo.joint.replace('/', ' ')} goes {_way(moved[-1] - at[-1])}"
+
+
+def limb_turned(project: Project, servo: ServoAt, horn_deg: float) -> tuple[Array, Array]:
+    """(P, 3) mm, body frame: the limb with all servos centred, and with this one's horn turned on by so much."""
     kit = kit_of(project)
     column = kit.column_of[servo.joint]
-    at = centred_joints(project.walker)
-    moved = at.copy()
-    moved[column] += _joint_step(project, servo)
-    for group in kit.assembled({}).parts:
-        for row, columns in enumerate(group.columns.tolist()):
-            if column in columns:
-                both = np.stack([at, moved])[:, group.columns]
-                points, _ = forward(group.build.chain, np.moveaxis(both, 1, 0))
-                return f"{servo.joint.replace('/', ' ')} goes {_way(points[row, 1, -1] - points[row, 0, -1])}"
-    return f"{servo.joint.replace('/', ' ')} moves"
+    centred = centred_joints(project.walker)
+    turned = centred.copy()
+    turned[column] += horn_deg * _joint_step(project, servo)
+    group, row = next((g, g.columns.tolist().index(c)) for g in kit.assembled({}).parts
+                      for c in g.columns.tolist() if column in c)  # fmt: skip
+    both = np.stack([centred, turned])[:, group.columns]
+    points, _ = forward(group.build.chain, np.moveaxis(both, 1, 0))
+    return points[row, 0], points[row, 1]
 
 
 def _joint_step(project: Project, servo: ServoAt) -> float:

@@ -166,7 +166,7 @@ def _supply(project: Project) -> list[Flowable]:
         )
     safe = electrics.fail_safe
     if safe:
-        then = {"goes_limp": "goes limp", "holds": "holds", "pose": "takes its fail-safe pose"}[safe.then]
+        then = {"goes_limp": "goes limp", "holds": "holds", "pose": "takes its fail-safe pose"}[safe.effect]
         first = "finishes the step, then " if safe.finish_step else ""
         story.append(words(f"Radio silent for {number(safe.after_ms, 0)} ms: {first}{then}."))
     else:

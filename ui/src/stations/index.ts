@@ -4,12 +4,13 @@ import { COMPARE } from "./compare";
 import { FRAME } from "./frame";
 import { LEG } from "./leg";
 import { MOTIONS } from "./motions";
+import { SERVOS } from "./servos";
 import type { Station } from "./station";
 import { STRIDE } from "./stride";
 import { TABLE } from "./table";
 import { TIMING } from "./timing";
 
-export const STATIONS: Station[] = [FRAME, LEG, STRIDE, TIMING, MOTIONS, BALANCE, COMPARE, TABLE];
+export const STATIONS: Station[] = [FRAME, SERVOS, LEG, STRIDE, TIMING, MOTIONS, BALANCE, COMPARE, TABLE];
 
 export function stationCalled(name: string | undefined): Station {
   return STATIONS.find((s) => s.name === name) ?? BALANCE;

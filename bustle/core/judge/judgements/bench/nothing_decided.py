@@ -36,7 +36,7 @@ def nothing_decided(r: Reading) -> Iterator[Finding]:
             "and what then.",
             (), None, 0.0, 1.0, "decided",
         )  # fmt: skip
-    if safe and safe.then == "goes_limp" and not safe.supply_switched:
+    if safe and safe.effect == "goes_limp" and not safe.supply_switched:
         hold = [s.place for s in servos_at(r.project) if s.sheet.unpulsed != "goes_limp"]
         if hold:
             yield Finding(
@@ -45,7 +45,7 @@ def nothing_decided(r: Reading) -> Iterator[Finding]:
                 f"they do ({joined(hold[:2])}); switch their supply, or hold.",
                 (("", "limp"),), None, float(len(hold)), 0.0, "servos",
             )  # fmt: skip
-    limp = (safe and safe.then == "goes_limp") or (switch and switch.then == "goes_limp")
+    limp = (safe and safe.effect == "goes_limp") or (switch and switch.effect == "goes_limp")
     if limp and r.of(drop_mm) > DROP_MM:
         yield Finding(
             "F20", "warn", "It falls when it goes limp",
@@ -62,21 +62,21 @@ def nothing_decided(r: Reading) -> Iterator[Finding]:
 
 
 def _decide(m: Mending) -> Iterator[Edit]:
-    safe = {"after_ms": 500.0, "finish_step": True, "then": "pose", "supply_switched": False}
+    safe = {"after_ms": 500.0, "finish_step": True, "effect": "pose", "supply_switched": False}
     if m.project.electrics.fail_safe is None:
         yield Edit("After 500 ms: finish the step, then the starting pose", (replace("/electrics/fail_safe", safe),))
     if m.finding.subject == "limp":
         yield Edit("Radio lost: switch the servos' supply", (replace("/electrics/fail_safe/supply_switched", True),))
-        yield Edit("Radio lost: hold", (replace("/electrics/fail_safe/then", "holds"),))
+        yield Edit("Radio lost: hold", (replace("/electrics/fail_safe/effect", "holds"),))
     if m.finding.subject == "drop":
         edits = []
-        if m.project.electrics.fail_safe and m.project.electrics.fail_safe.then == "goes_limp":
-            edits.append(replace("/electrics/fail_safe/then", "pose"))
-        if m.project.electrics.stop_switch and m.project.electrics.stop_switch.then == "goes_limp":
-            edits.append(replace("/electrics/stop_switch/then", "holds"))
+        if m.project.electrics.fail_safe and m.project.electrics.fail_safe.effect == "goes_limp":
+            edits.append(replace("/electrics/fail_safe/effect", "pose"))
+        if m.project.electrics.stop_switch and m.project.electrics.stop_switch.effect == "goes_limp":
+            edits.append(replace("/electrics/stop_switch/effect", "holds"))
         yield Edit("Hold or take a pose instead of going limp", tuple(edits))
     if m.finding.subject == "switch":
-        switch = {"where": "within reach", "cuts": "servo_supply", "then": "holds", "drop_mm": None}
+        switch = {"where": "within reach", "cuts": "servo_supply", "effect": "holds", "drop_mm": None}
         yield Edit("Declare a stop switch in the servos' supply", (replace("/electrics/stop_switch", switch),))
 
 

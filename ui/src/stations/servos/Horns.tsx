@@ -1,0 +1,105 @@
+/** Which tooth each horn goes on with its servo centred, what that leaves over, and the trim. */
+import { useState } from "react";
+import type { Project } from "@/api/client";
+import { edit } from "@/bench/store";
+import { NumberBox } from "@/controls/NumberBox";
+import { FieldForm } from "@/fields/FieldForm";
+import { shown } from "@/look/number";
+import { benchEdit, type Servo, useBenchView } from "./bench";
+
+function put(place: string, change: (entry: Project["electrics"]["fitted"][number]) => void): void {
+  edit((draft) => {
+    let entry = draft.electrics.fitted.find((f) => f.place === place);
+    if (!entry) {
+      draft.electrics.fitted.push({ place, tooth: 0, tooth_left_deg: 0, trim_deg: 0 });
+      entry = draft.electrics.fitted[draft.electrics.fitted.length - 1];
+    }
+    change(entry);
+  }, true);
+}
+
+export function Horns({ project }: { project: Project }) {
+  const view = useBenchView(project);
+  const [said, setSaid] = useState("");
+  const teethless = view?.servos.some((s) => s.teeth === null);
+  return (
+    <>
+      <p className="hint">
+        Servo centred, power off, then the horn on. What a tooth leaves over is told to the servo, so that the joint is
+        where it was planned; it takes from the trim.
+      </p>
+      <div className="row-of-buttons">
+        <button type="button" className="do" onClick={async () => setSaid(await benchEdit("teeth"))}>
+          All on their nearest tooth
+        </button>
+        <FieldForm of="Electrics" at={["electrics"]} fields={["trim_range_deg"]} />
+      </div>
+      <p className="said-line" role="status">
+        {said || (teethless ? "Where a sheet says no spline teeth, set them under Servo types." : "")}
+      </p>
+      <table className="bench-table">
+        <thead>
+          <tr>
+            <th scope="col">Servo</th>
+            <th scope="col">Joint at, °</th>
+            <th scope="col">Tooth</th>
+            <th scope="col">Left over, °</th>
+            <th scope="col">Trim, °</th>
+            <th scope="col">Told</th>
+          </tr>
+        </thead>
+        <tbody>
+          {view?.servos.map((s) => (
+            <Row key={s.place} servo={s} limit={project.electrics.trim_range_deg} />
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+function Row({ servo, limit }: { servo: Servo; limit: number }) {
+  const over = Math.abs(servo.tooth_left_deg + servo.trim_deg) > limit;
+  return (
+    <tr className={over ? "over" : undefined}>
+      <th scope="row">{servo.place}</th>
+      <td>{shown(servo.at_deg, 1)}</td>
+      <td>{servo.tooth === null ? "?" : `${servo.tooth} of ${servo.teeth}`}</td>
+      <td>
+        <NumberBox
+          quiet
+          label={`${servo.place}, left over`}
+          value={servo.tooth_left_deg}
+          unit=""
+          step={0.1}
+          min={-60}
+          max={60}
+          onValue={(v) =>
+            put(servo.place, (entry) => {
+              entry.tooth_left_deg = v;
+            })
+          }
+        />
+      </td>
+      <td>
+        <NumberBox
+          quiet
+          label={`${servo.place}, trim`}
+          value={servo.trim_deg}
+          unit=""
+          step={0.1}
+          min={-60}
+          max={60}
+          onValue={(v) =>
+            put(servo.place, (entry) => {
+              entry.trim_deg = v;
+            })
+          }
+        />
+      </td>
+      <td>
+        {shown(servo.told, 0)} {servo.unit}
+      </td>
+    </tr>
+  );
+}

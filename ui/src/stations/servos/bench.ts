@@ -1,0 +1,40 @@
+/** What the server says of the servos as they are fitted, and edits of that which it makes. */
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { client, fetched, type Project, posted, type Schemas, told } from "@/api/client";
+import { useBench } from "@/bench/state";
+import { replaceDraft } from "@/bench/store";
+
+export type BenchView = Schemas["BenchView"];
+export type Servo = Schemas["ServoView"];
+type Edit = Schemas["BenchEdit"];
+
+export function useBenchView(project: Project): BenchView | undefined {
+  return useQuery({
+    queryKey: ["bench", project.walker, project.electrics, project.servo_types, project.controller],
+    queryFn: () => told<BenchView>(client.POST("/api/bench", { body: { project } })),
+    placeholderData: keepPreviousData,
+    gcTime: 30_000,
+    retry: false,
+  }).data;
+}
+
+/** What is to be said of it; what was refused, in words, where it was not done. */
+export async function benchEdit(action: Edit["action"], more: Partial<Edit> = {}): Promise<string> {
+  const project = useBench.getState().draft;
+  if (!project) return "";
+  try {
+    const body = { project, action, ...more };
+    const answer = (await (await fetched("/api/electrics", posted(body))).json()) as Schemas["BenchEdited"];
+    replaceDraft(answer.project);
+    return answer.said.join("; ");
+  } catch (error) {
+    return (error as Error).message;
+  }
+}
+
+/** ISO, to the minute, by the builder's own clock. */
+export function now(): string {
+  const at = new Date();
+  const two = (n: number) => String(n).padStart(2, "0");
+  return `${at.getFullYear()}-${two(at.getMonth() + 1)}-${two(at.getDate())} ${two(at.getHours())}:${two(at.getMinutes())}`;
+}
