@@ -20,6 +20,8 @@ VIEWS = {
     "frame": "Fennel/frame?motion=Forward&leg=L1",
     "frame-side": "Sorrel/frame?motion=Forward&leg=FL&view=side",
     "new-walker": "/",
+    "servos": "Fennel/servos?motion=Forward&leg=L1",
+    "joint-check": "Fennel/servos?motion=Forward&leg=L1&job=check",
     "leg": "Fennel/leg?motion=Forward&leg=L2",
     "compare": "Sorrel/compare?motion=Forward",
     "stride": "Sorrel/stride?motion=Forward&leg=FR&t=0.55",

@@ -133,7 +133,8 @@ class BrowserTest(unittest.TestCase):
         expect(page.get_by_role("heading", name="Findings")).to_be_visible()
         expect(
             page.locator(
-                ".main-view svg .m-leg, .floor-main svg, .orbit canvas, .rows tbody tr, .compare tbody tr, .job-page"
+                ".main-view svg .m-leg, .floor-main svg, .orbit canvas, .rows tbody tr, .compare tbody tr, .job-page,"
+                " .boards"
             ).first
         ).to_be_visible()
         return page

@@ -70,6 +70,19 @@ def wired(project: CheckedProject, place: str, board: str | None, channel: int) 
     return parse_project(values)
 
 
+def limb_wired(project: CheckedProject, limb: str, board: str, channel: int) -> CheckedProject:
+    """A limb's servos on one channel after another from there on, in their order; what was there changes places.
+
+    Raises InputRefused for a limb without servos, and where the board ends before they do.
+    """
+    own = [s for s in servos_at(project) if s.joint.partition("/")[0] == limb]
+    if not own:
+        raise refuse("place", f"{limb[:60]!r} has no servo")
+    for n, servo in enumerate(own):
+        project = wired(project, servo.place, board, channel + n)
+    return project
+
+
 def unwired(project: Project) -> list[str]:
     """Places on no channel, in the kit's order."""
     on = {w.place for b in project.electrics.boards for w in b.wires}

@@ -14,7 +14,7 @@ from bustle.core.geometry.arrays import Array
 from bustle.core.project.electrics import prescale, real_frequency_hz
 from bustle.core.project.project import Project, document
 from bustle.core.servo.calibration import calibrated, numbered, replaced
-from bustle.core.servo.channel_map import wired, wired_in_order
+from bustle.core.servo.channel_map import limb_wired, wired, wired_in_order
 from bustle.core.servo.first_evening import STEPS
 from bustle.core.servo.horn_teeth import fitted_on_nearest_teeth, horns
 from bustle.core.servo.joint_check import answered, joint_check, limb_turned, mended, must_be_seen
@@ -85,6 +85,7 @@ ACTIONS: dict[str, Callable[[shapes.BenchEdit], Edited]] = {
     "number": lambda b: numbered(b.project),
     "wire": lambda b: wired_in_order(b.project, b.by),
     "put": lambda b: wired(b.project, _named(b.place, "place"), b.board, b.channel),
+    "put_limb": lambda b: limb_wired(b.project, _named(b.limb, "limb"), _named(b.board, "board"), b.channel),
     "board": lambda b: _with_board(b.project, b.kind),
     "bank": lambda b: _with_bank(b.project),
     "teeth": lambda b: fitted_on_nearest_teeth(b.project, None if b.place is None else [b.place]),

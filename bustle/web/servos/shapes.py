@@ -23,7 +23,7 @@ class BenchDraft(Body):
 
 class BenchEdit(Body):
     """number: an item for every place without one; wire: all on channels, by leg or side; put: one place on a channel
-    of a board, without a board on none; board and bank: one more; teeth: every horn on its nearest tooth; calibrate and
+    of a board, without a board on none; put_limb: all of a limb from a channel on; board and bank: one more; teeth: every horn on its nearest tooth; calibrate and
     replace: an item; seen: what a place did; mend: what that showed; forget: what was seen of a place; trim: what the
     ruler showed; step: a step of the evening done, or not."""
 
@@ -32,6 +32,7 @@ class BenchEdit(Body):
         "number",
         "wire",
         "put",
+        "put_limb",
         "board",
         "bank",
         "teeth",
@@ -45,6 +46,7 @@ class BenchEdit(Body):
     ]
     by: Literal["leg", "side"] = "leg"
     place: Name | None = None
+    limb: LimbName | None = None
     board: Name | None = None
     channel: Annotated[int, Field(ge=0, le=253)] = 0
     kind: Literal["pulse_board", "plain_pins", "bus"] = "pulse_board"

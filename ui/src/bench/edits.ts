@@ -235,3 +235,13 @@ export function gaitOf(project: Project, name: string): Motion | undefined {
   const motion = project.motions.find((m) => m.name === name);
   return isGait(motion) ? motion : project.motions.find(isGait);
 }
+
+/** A place that is no more: its servo is a spare, and nothing is wired or fitted there. */
+export function unfit(draft: Project, place: string): void {
+  const { electrics } = draft;
+  for (const item of electrics.items) if (item.place === place) item.place = null;
+  electrics.fitted = electrics.fitted.filter((f) => f.place !== place);
+  electrics.seen = electrics.seen.filter((s) => s.place !== place && s.instead !== place);
+  for (const board of electrics.boards) board.wires = board.wires.filter((w) => w.place !== place);
+  for (const bank of electrics.banks) bank.places = bank.places.filter((p) => p !== place);
+}

@@ -1,6 +1,7 @@
 /** What turns each joint of the chosen limb: the kind of drive, its numbers, its servo and where that sits. */
 import { useCatalogue } from "@/api/catalogue";
 import type { Limb, Project } from "@/api/client";
+import { unfit } from "@/bench/edits";
 import { edit, editLeg } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
 import { NumberBox } from "@/controls/NumberBox";
@@ -130,6 +131,7 @@ function Ties({ project, drives }: { project: Project; drives: Drive[] }) {
         settings,
         stiffness_nm_deg: null,
       };
+      if (!both) unfit(draft, two.servos[0].name);
       draft.walker.drives = [...all.filter((d) => d !== one && d !== two), tied];
     }, true);
   const said = (joint: string) => joint.replace("/", " ");

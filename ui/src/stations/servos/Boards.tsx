@@ -14,6 +14,8 @@ const KINDS = [
 ];
 
 const DRAGGED = "text/plain";
+/** After a limb's name: all of its servos. */
+const WHOLE = "*";
 
 export function Boards() {
   const project = useBench((s) => s.draft);
@@ -27,6 +29,7 @@ function ChannelMap({ project }: { project: Project }) {
   const act = async (...what: Parameters<typeof benchEdit>) => setSaid(await benchEdit(...what));
   const bare = view?.servos.filter((s) => s.board === null) ?? [];
   const boards = project.electrics.boards;
+  const limbs = [...new Set(view?.servos.map((s) => s.joint.split("/")[0]))];
   return (
     <div className="boards">
       <div className="row-of-buttons">
@@ -59,11 +62,29 @@ function ChannelMap({ project }: { project: Project }) {
       <p className="said-line" role="status">
         {said ||
           (taken
-            ? `${taken}: choose a channel.`
+            ? `${taken.replace(`/${WHOLE}`, ", all of it")}: choose a channel.`
             : boards.length
               ? "Drag a servo to a channel, or press it and then a channel; what was there changes places with it."
               : "No board yet: add what gives your servos their pulses or counts.")}
       </p>
+      {boards.length > 0 && (
+        <ul className="on-none" aria-label="Whole limbs">
+          {limbs.map((limb) => (
+            <li key={limb}>
+              <button
+                type="button"
+                className={taken === `${limb}/${WHOLE}` ? "servo-chip limb taken" : "servo-chip limb"}
+                draggable
+                aria-pressed={taken === `${limb}/${WHOLE}`}
+                onDragStart={(event) => event.dataTransfer.setData(DRAGGED, `${limb}/${WHOLE}`)}
+                onClick={() => setTaken(taken === `${limb}/${WHOLE}` ? null : `${limb}/${WHOLE}`)}
+              >
+                all of {limb}
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
       <ul className="on-none" aria-label="On no channel">
         {bare.map((servo) => (
           <li key={servo.place}>
@@ -78,9 +99,11 @@ function ChannelMap({ project }: { project: Project }) {
           servos={view.servos}
           taken={taken}
           onTake={setTaken}
-          onPut={(place, channel) => {
+          onPut={(what, channel) => {
             setTaken(null);
-            void act("put", { place, board: board.name, channel });
+            const [limb, whole] = what.split("/");
+            if (whole === WHOLE) void act("put_limb", { limb, board: board.name, channel });
+            else void act("put", { place: what, board: board.name, channel });
           }}
           onRemove={() =>
             edit((draft) => {

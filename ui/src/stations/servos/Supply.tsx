@@ -92,7 +92,6 @@ export function Supply({ project }: { project: Project }) {
                 fuse_a: { usual: 15 },
               }}
               about={bank.name}
-              columns={2}
             />
             <Remove
               label={`Remove ${bank.name}`}

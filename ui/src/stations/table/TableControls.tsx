@@ -41,11 +41,16 @@ export function TableControls({ project }: { project: Project; motion: Motion })
       ),
     enabled: walker > 0,
   }).data?.exports;
+  const places = project.walker.drives.flatMap((d) => d.servos.map((s) => s.name));
+  const measured = new Set(project.electrics.items.filter((i) => i.centre !== null).map((i) => i.place));
+  const assumed = places.filter((p) => !measured.has(p)).length;
   const kind = formats.find((f) => f.name === format);
   const findings = useBench((s) => s.picture?.findings);
   const lines = findings?.filter((f) => f.severity === "stop").map((f) => `${f.code}: ${f.message}`) ?? [];
   const stops = lines.length;
   const [facts, setFacts] = useState(false);
+  const [values, setValues] = useState("angles");
+  const [cut, setCut] = useState(false);
   const [refused, setRefused] = useState<string[] | null>(null);
 
   const write = async (anyway: boolean) => {
@@ -57,7 +62,16 @@ export function TableControls({ project }: { project: Project; motion: Motion })
     }
     setRefused(null);
     try {
-      const body = { revision: saved.number, motion, format, decimals, anyway, facts: facts && kind?.beside };
+      const body = {
+        revision: saved.number,
+        motion,
+        format,
+        decimals,
+        anyway,
+        facts: facts && kind?.beside,
+        values,
+        cut: anyway && cut,
+      };
       const name = await download(await fetched(`/api/walkers/${saved.id}/exports`, posted(body)));
       setMessage(`Wrote ${name}.`);
       await queries.invalidateQueries({ queryKey: ["exports", walker] });
@@ -72,8 +86,15 @@ export function TableControls({ project }: { project: Project; motion: Motion })
       <LegPicker />
       <Choice label="Format" value={format} choices={formats} onValue={(chosen) => setFormat(chosen)} />
       <p className="hint">{kind?.about}</p>
+      <Choice label="Values" value={values} choices={VALUES} onValue={(chosen) => setValues(chosen)} />
+      {values !== "angles" && assumed > 0 && (
+        <p className="hint">
+          Assumed, not measured, of {assumed} servos: their middle or µs per degree. It stands in the file.
+        </p>
+      )}
+      {project.electrics.stop_switch === null && <p className="caution">No stop switch is declared.</p>}
       <div className="number-grid">
-        {kind?.decimals === null && (
+        {kind?.decimals === null && values === "angles" && (
           <NumberBox
             label="Decimals of a degree"
             value={decimals}
@@ -101,11 +122,12 @@ export function TableControls({ project }: { project: Project; motion: Motion })
       {kind?.beside && (
         <Switch label="What it is, as # lines after the last row" value={facts} onValue={(on) => setFacts(on)} />
       )}
-      {geared(project) && (
+      {geared(project) && values === "angles" && (
         <p className="hint">
           Values are joint angles. Where a rod, gear or cord drives a joint, its servo stands at another angle.
         </p>
       )}
+      <Switch label="If written anyway, hold values at their limits" value={cut} onValue={setCut} />
       <Caution />
       <button
         type="button"
@@ -140,6 +162,12 @@ export function TableControls({ project }: { project: Project; motion: Motion })
     </>
   );
 }
+
+const VALUES = [
+  { name: "angles", label: "joint angles" },
+  { name: "pulses", label: "pulses, µs, or counts" },
+  { name: "ticks", label: "ticks of the boards" },
+];
 
 /** Whether some servo turns otherwise than its joint. */
 function geared(project: Project): boolean {
