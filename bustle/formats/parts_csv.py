@@ -15,12 +15,12 @@ def write_parts(project: CheckedProject) -> bytes:
     rows.writerow(["part", "kind", "count", "mass_g_each", "price_each", "print_h_each", "where"])
     for part in parts(project):
         numbers = (f"{v:g}" for v in (part.mass_g, part.price, part.print_h))
-        rows.writerow([_text(part.name), part.kind, part.count, *numbers, _text(part.where)])
+        rows.writerow([plain_cell(part.name), part.kind, part.count, *numbers, plain_cell(part.where)])
     mass, price, hours = (f"{round(t.value, 3):g}" for t in totals(project))
     rows.writerow(["total", "", "", mass, price, hours, ""])
     return out.getvalue().encode()
 
 
-def _text(words: str) -> str:
+def plain_cell(words: str) -> str:
     """Words that a spreadsheet would take for a formula, marked as words."""
     return f"'{words}" if words[:1] in ("=", "+", "-", "@", "\t") else words

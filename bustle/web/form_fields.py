@@ -97,6 +97,7 @@ CALLED = {
     "ServoType.no_load_speed_deg_s": "Speed without load",
     "ServoType.rated_v": "At",
     "ServoType.stall_current_a": "Stall current",
+    "Controller.memory_kb": "Room for tables",
     "Controller.frame_period_ms": "Row period",
     "ServoType.signal": "Told by",
     "ServoType.middle_us": "Middle",

@@ -17,7 +17,14 @@ LOOPBACK = frozenset({"127.0.0.1", "localhost", "::1"})
 DISCARD_BYTES = 200_000_000
 BODY_BYTES = 3 * MAX_BYTES  # an evaluation or a merge carries up to three documents
 
-_WITHOUT_JSON = (None, "files.read_file", "machine.urdf_in", "walkers.duplicate", "walkers.archive")
+_WITHOUT_JSON = (
+    None,
+    "files.read_file",
+    "machine.urdf_in",
+    "servos.read_types",
+    "walkers.duplicate",
+    "walkers.archive",
+)
 
 POLICY = "; ".join(
     (

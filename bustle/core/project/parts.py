@@ -55,6 +55,7 @@ class ServoType(Value):
 
 
 class Controller(Value):
-    """What plays the table: one row per frame period."""
+    """What plays the table: one row per frame period. memory_kb: what it has left for tables; None: nobody has said."""
 
     frame_period_ms: Annotated[Real, Field(ge=2, le=100)] = 20.0
+    memory_kb: Annotated[Real, Field(gt=0, le=1_000_000)] | None = None

@@ -18,7 +18,8 @@ STEP = 1e-4
 ASSUMED_SHARE = 0.1
 DECIMALS_DEG = 0.05
 
-SOURCES = ("assumed µs per degree", "steps of the board", "dead band", "rounding of the table", "between rows")
+BETWEEN_ROWS = "between rows"
+SOURCES = ("assumed µs per degree", "steps of the board", "dead band", "rounding of the table", BETWEEN_ROWS)
 
 
 def foot_levers(r: Reading) -> Array:

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Callable
 from typing import Literal
 
 import numpy as np
-from flask import Response
+from flask import Response, request
 
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.document.file import project_hash
@@ -22,14 +23,15 @@ from bustle.core.servo.rest_heights import limp_mm, trimmed, trims
 from bustle.core.words.problems import refuse
 from bustle.formats import table_format, write_check
 from bustle.formats.c_table import identifier
+from bustle.formats.servo_types_csv import read_servo_types, write_servo_types
 from bustle.formats.sheets.bench_sheets import write_sheet
 from bustle.formats.sheets.page import Origin
 from bustle.web.answer import answer
 from bustle.web.blueprint import blueprint
-from bustle.web.described import file_of
+from bustle.web.described import file_of, taken
 from bustle.web.files import download
 from bustle.web.servos import shapes
-from bustle.web.shapes import ProblemDetail
+from bustle.web.shapes import ProblemDetail, WalkerPath
 from bustle.web.store_of import store
 
 api = blueprint("servos")
@@ -81,6 +83,11 @@ def _stepped(project: CheckedProject, step: str) -> CheckedProject:
     return parse_project(values)
 
 
+def _played(project: CheckedProject) -> str:
+    """The hash of the joint check that this project writes."""
+    return hashlib.sha256(write_check(joint_check(project), project, "csv")).hexdigest()
+
+
 ACTIONS: dict[str, Callable[[shapes.BenchEdit], Edited]] = {
     "number": lambda b: numbered(b.project),
     "wire": lambda b: wired_in_order(b.project, b.by),
@@ -91,7 +98,9 @@ ACTIONS: dict[str, Callable[[shapes.BenchEdit], Edited]] = {
     "teeth": lambda b: fitted_on_nearest_teeth(b.project, None if b.place is None else [b.place]),
     "calibrate": lambda b: calibrated(b.project, _named(b.item, "item")),
     "replace": lambda b: replaced(b.project, _named(b.item, "item")),
-    "seen": lambda b: answered(b.project, _named(b.place, "place"), b.saw, b.instead, b.at, b.table),
+    "seen": lambda b: answered(
+        b.project, _named(b.place, "place"), b.saw, b.instead, b.at, b.table or _played(b.project)
+    ),
     "mend": lambda b: mended(b.project, _named(b.place, "place")),
     "forget": lambda b: _forgotten(b.project, _named(b.place, "place")),
     "trim": lambda b: trimmed(b.project),
@@ -234,3 +243,20 @@ def sheet(path: shapes.SheetPath, query: shapes.SheetQuery) -> Response:
     )
     data = write_sheet(saved.project, path.name, origin, query.paper)
     return download(data, f"{identifier(saved.project.name)}_{path.name}.pdf", "application/pdf")
+
+
+@api.get("/walkers/<int:walker_id>/servo-types", responses={200: file_of("text/csv", "The servo types")})
+def types_file(path: WalkerPath) -> Response:
+    """The servo types of the newest revision as CSV."""
+    project = store().get(path.walker_id).project
+    return download(write_servo_types(project.servo_types), f"{identifier(project.name)}_servo_types.csv", "text/csv")
+
+
+@api.post(
+    "/servo-types",
+    responses={200: shapes.ServoTypes, 422: ProblemDetail},
+    openapi_extensions=taken("text/csv"),
+)
+def read_types() -> Response:
+    """Servo types from CSV, as the sheets they come to."""
+    return answer(shapes.ServoTypes(servo_types=read_servo_types(request.get_data())))

@@ -8,6 +8,7 @@ from pydantic import BaseModel, Field
 
 from bustle.core.document.checked import CheckedProject
 from bustle.core.project.field_types import Name
+from bustle.core.project.parts import ServoType
 from bustle.web.leg_shapes import LimbName
 from bustle.web.shapes import Body, WalkerPath, Whole
 
@@ -23,7 +24,8 @@ class BenchDraft(Body):
 
 class BenchEdit(Body):
     """number: an item for every place without one; wire: all on channels, by leg or side; put: one place on a channel
-    of a board, without a board on none; put_limb: all of a limb from a channel on; board and bank: one more; teeth: every horn on its nearest tooth; calibrate and
+    of a board, without a board on none; put_limb: all of a limb from a channel on; board and bank: one more; teeth:
+    every horn on its nearest tooth; calibrate and
     replace: an item; seen: what a place did; mend: what that showed; forget: what was seen of a place; trim: what the
     ruler showed; step: a step of the evening done, or not."""
 
@@ -151,6 +153,10 @@ class CheckDraft(Body):
     limb: LimbName | None = None
     format: str = "csv"
     values: Literal["pulses", "ticks"] = "pulses"
+
+
+class ServoTypes(BaseModel):
+    servo_types: list[ServoType]
 
 
 class SheetPath(WalkerPath):

@@ -34,13 +34,16 @@ PARALLEL_ROD = DriveKind(
 
 def _pair(sense: float) -> tuple[Callable[[Array, Array, Array], Array], Callable[[Array, Array, Array], Array]]:
     def to_servos(joints: Array, centres: Array, settings: Array) -> Array:
+        ratio = sense * settings[:, 1]
         first = joints[..., 0] - centres[:, 0]
-        second = sense * (joints[..., 1] - np.radians(settings[:, 0]))
-        return ((first + second) / 2)[..., None]
+        second = ratio * (joints[..., 1] - np.radians(settings[:, 0]))
+        # Of joints that no one servo turn gives both, the nearest: least squares.
+        return ((first + second) / (1 + ratio**2))[..., None]
 
     def to_joints(servos: Array, centres: Array, settings: Array) -> Array:
         turn = servos[..., 0]
-        return np.stack([turn + centres[:, 0], sense * turn + np.radians(settings[:, 0])], axis=-1)
+        second = sense * settings[:, 1] * turn + np.radians(settings[:, 0])
+        return np.stack([turn + centres[:, 0], second], axis=-1)
 
     return to_servos, to_joints
 
@@ -55,10 +58,15 @@ def _kind(name: str, label: str, about: str, sense: float) -> DriveKind:
         joints=2,
         to_servos=to_servos,
         to_joints=to_joints,
-        settings=(Setting("second_centre_deg", "Second joint at servo centre", "°", 0.0, -360.0, 360.0),),
+        settings=(
+            Setting("second_centre_deg", "Second joint at servo centre", "°", 0.0, -360.0, 360.0),
+            Setting("ratio", "Second joint turns per turn of the first", "", 1.0, 0.05, 20.0),
+        ),
         sits="frame",
     )
 
 
-PAIR_EQUAL = _kind("pair_equal", "One servo, two joints alike", "Both joints turn the same way.", 1.0)
-PAIR_MIRRORED = _kind("pair_mirrored", "One servo, two joints mirrored", "The joints turn opposite ways.", -1.0)
+PAIR_EQUAL = _kind("pair_equal", "One servo, two joints alike", "Both turn the same way, the second by a ratio.", 1.0)
+PAIR_MIRRORED = _kind(
+    "pair_mirrored", "One servo, two joints mirrored", "They turn opposite ways, the second by a ratio.", -1.0
+)

@@ -1,5 +1,9 @@
-/** The sheets of the servo types this walker uses, all of each. */
-import type { Project } from "@/api/client";
+/** The sheets of the servo types this walker uses, all of each; out and in as CSV. */
+import { useRef, useState } from "react";
+import { fetched, type Project, type Schemas } from "@/api/client";
+import { useBench } from "@/bench/state";
+import { edit } from "@/bench/store";
+import { Remove } from "@/controls/Remove";
 import { FieldForm } from "@/fields/FieldForm";
 
 const USUAL = {
@@ -16,14 +20,94 @@ const USUAL = {
 };
 
 export function Types({ project }: { project: Project }) {
+  const walker = useBench((s) => s.saved?.id);
+  const [said, setSaid] = useState("");
+  const file = useRef<HTMLInputElement>(null);
+  const used = new Set([
+    ...project.walker.drives.flatMap((d) => d.servos.map((s) => s.type)),
+    ...project.electrics.items.map((i) => i.type),
+  ]);
+  const take = async (chosen: File) => {
+    try {
+      const answer = await fetched("/api/servo-types", {
+        method: "POST",
+        headers: { "Content-Type": "text/csv" },
+        body: await chosen.text(),
+      });
+      const found = (await answer.json()) as Schemas["ServoTypes"];
+      edit((draft) => {
+        for (const type of found.servo_types) {
+          const at = draft.servo_types.findIndex((t) => t.name === type.name);
+          if (at < 0) draft.servo_types.push(type);
+          else draft.servo_types[at] = type;
+        }
+      }, true);
+      setSaid(`Took in ${found.servo_types.map((t) => t.name).join(", ")}.`);
+    } catch (error) {
+      setSaid((error as Error).message);
+    }
+  };
   return (
-    <div className="supply">
-      {project.servo_types.map((type, n) => (
-        <section key={`type ${n + 1}`}>
-          <h3>{type.name}</h3>
-          <FieldForm of="ServoType" at={["servo_types", n]} told={USUAL} about={type.name} columns={2} />
-        </section>
-      ))}
-    </div>
+    <>
+      <div className="row-of-buttons">
+        <button type="button" className="do" onClick={() => file.current?.click()}>
+          Take in a CSV
+        </button>
+        <a className="do" href={`/api/walkers/${walker}/servo-types`} download>
+          Save as CSV
+        </a>
+        <button
+          type="button"
+          className="do"
+          disabled={project.servo_types.length >= 40}
+          onClick={() =>
+            edit((draft) => {
+              const names = new Set(draft.servo_types.map((t) => t.name));
+              const like = draft.servo_types[0];
+              let name = "Another servo";
+              for (let n = 2; names.has(name); n++) name = `Another servo ${n}`;
+              draft.servo_types.push({ ...structuredClone(like), name });
+            }, true)
+          }
+        >
+          Add a type
+        </button>
+        <input
+          ref={file}
+          type="file"
+          hidden
+          accept=".csv"
+          aria-label="Servo types as CSV"
+          onChange={(event) => {
+            const chosen = event.target.files?.[0];
+            if (chosen) void take(chosen);
+            event.target.value = "";
+          }}
+        />
+      </div>
+      <p className="said-line" role="status">
+        {said}
+      </p>
+      <div className="supply">
+        {project.servo_types.map((type, n) => (
+          <section key={`type ${n + 1}`}>
+            <h3>
+              {type.name}{" "}
+              {!used.has(type.name) && (
+                <Remove
+                  label={`Remove ${type.name}`}
+                  onRemove={() =>
+                    edit((draft) => {
+                      draft.servo_types.splice(n, 1);
+                    }, true)
+                  }
+                />
+              )}
+            </h3>
+            <FieldForm of="ServoType" at={["servo_types", n]} told={USUAL} about={type.name} columns={2} />
+          </section>
+        ))}
+      </div>
+    </>
   );
 }

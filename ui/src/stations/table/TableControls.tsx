@@ -21,6 +21,7 @@ import { Figures } from "@/controls/Figures";
 import { LegPicker } from "@/controls/LegPicker";
 import { NumberBox } from "@/controls/NumberBox";
 import { Switch } from "@/controls/Switch";
+import { FieldForm } from "@/fields/FieldForm";
 import { isoTime } from "@/look/number";
 
 export function TableControls({ project }: { project: Project; motion: Motion }) {
@@ -119,6 +120,7 @@ export function TableControls({ project }: { project: Project; motion: Motion })
           }
         />
       </div>
+      <FieldForm of="Controller" at={["controller"]} fields={["memory_kb"]} told={{ memory_kb: MEMORY }} />
       {kind?.beside && (
         <Switch label="What it is, as # lines after the last row" value={facts} onValue={(on) => setFacts(on)} />
       )}
@@ -162,6 +164,8 @@ export function TableControls({ project }: { project: Project; motion: Motion })
     </>
   );
 }
+
+const MEMORY = { usual: 8, unsaid: "not said", unit: "kB", step: 1 };
 
 const VALUES = [
   { name: "angles", label: "joint angles" },
