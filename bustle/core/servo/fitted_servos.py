@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from bustle.core.machine.kit import kit_of
+from bustle.core.machine.kit import Kit, kit_of
 from bustle.core.project.electrics import Bank, Board, Fitted, Seen, ServoItem
 from bustle.core.project.parts import ServoType
 from bustle.core.project.project import Project
@@ -13,6 +13,10 @@ from bustle.core.words.problems import refuse
 
 # What is taken where neither sheet nor reading says it.
 US_PER_DEG = 10.0
+
+
+# On the tooth it was planned for, without a trim.
+UNFITTED = Fitted(place="nowhere")
 
 
 @dataclass(frozen=True)
@@ -93,8 +97,8 @@ class ServoAt:
             yield "which way it turns"
 
 
-def servos_at(project: Project) -> tuple[ServoAt, ...]:
-    """In the order of the kit's servos."""
+def servos_at(project: Project, kit: Kit | None = None) -> tuple[ServoAt, ...]:
+    """In the order of the kit's servos. kit: the project's, for whoever has it."""
     electrics = project.electrics
     sheets = {s.name: s for s in project.servo_types}
     items = {i.place: i for i in electrics.items if i.place}
@@ -103,7 +107,7 @@ def servos_at(project: Project) -> tuple[ServoAt, ...]:
     wires = {w.place: (b, w.channel) for b in electrics.boards for w in b.wires}
     banks = {place: bank for bank in electrics.banks for place in bank.places}
     rest = next((b for b in electrics.banks if not b.places), None)
-    kit = kit_of(project)
+    kit = kit or kit_of(project)
     found = []
     for servo in kit.servos:
         item = items.get(servo.name)
@@ -115,7 +119,7 @@ def servos_at(project: Project) -> tuple[ServoAt, ...]:
                 kit.joints[servo.first].path,
                 sheet,
                 item,
-                fitted.get(servo.name, Fitted(place=servo.name)),
+                fitted.get(servo.name, UNFITTED),
                 seen.get(servo.name),
                 board,
                 channel,

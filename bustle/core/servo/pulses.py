@@ -14,6 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.machine.kit import Kit
 from bustle.core.project.electrics import STEPS, real_frequency_hz
 from bustle.core.project.project import Project
 from bustle.core.servo.fitted_servos import ServoAt, servos_at
@@ -54,8 +55,8 @@ class PulseMap:
         return np.asarray((told < self.low - 1e-6) | (told > self.high + 1e-6), dtype=bool)
 
 
-def pulse_map(project: Project) -> PulseMap:
-    return map_of(servos_at(project), project)
+def pulse_map(project: Project, kit: Kit | None = None) -> PulseMap:
+    return map_of(servos_at(project, kit), project)
 
 
 def map_of(servos: Sequence[ServoAt], project: Project) -> PulseMap:

@@ -20,7 +20,7 @@ VALUES: tuple[Values, ...] = ("angles", "pulses", "ticks")
 
 def fitted(r: Reading) -> PulseMap:
     """How this machine's servos are fitted."""
-    return pulse_map(r.project)
+    return pulse_map(r.project, r.kit)
 
 
 def told(r: Reading) -> np.ndarray:

@@ -26,7 +26,8 @@ def _over(r: Reading) -> Array:
 
 def past_its_pulses(r: Reading) -> Flags:
     """(S,)"""
-    if not r.kit.servos:
+    electrics = r.project.electrics
+    if not r.kit.servos or not (electrics.items or electrics.fitted):
         return np.zeros(r.samples, dtype=bool)
     return np.asarray((r.of(_over) > 1e-6).any(axis=1), dtype=bool)
 
