@@ -12,6 +12,7 @@ from bustle.core.kinds.drives import DRIVES
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.kinds.gaits import GAITS
 from bustle.core.kinds.legs import FAMILIES
+from bustle.core.starting.servo_types import SERVO_TYPES
 from bustle.core.starting.starting_walkers import LEG_LENGTH_MM, SHAPES
 from bustle.formats import TABLE_FORMATS
 from bustle.web import shapes
@@ -133,5 +134,6 @@ def catalogue() -> Response:
                 for f in TABLE_FORMATS.values()
             ],
             forms=forms(),
+            servo_types=list(SERVO_TYPES),
         )
     )

@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field, Strict
 from bustle.core.document.checked import CheckedProject
 from bustle.core.document.differences import Difference
 from bustle.core.project.field_types import Name, Real, Text
+from bustle.core.project.parts import ServoType
 from bustle.core.search.attempt import Change
 from bustle.jobs.job import Progress
 from bustle.web.form_fields import FormField
@@ -360,6 +361,7 @@ class Catalogue(BaseModel):
     levers: list[LeverOption]
     shapes: list[ShapeOption]
     formats: list[FormatOption]
+    servo_types: list[ServoType]
     forms: dict[str, list[FormField]]
 
 

@@ -157,7 +157,7 @@ class KeyboardAlone(BrowserTest):
                 break
         page.keyboard.press("Enter")
         expect(page.get_by_role("heading", name="Findings")).to_be_visible()
-        page.keyboard.press("3")
+        page.keyboard.press("4")
         expect(page).to_have_url(re.compile("/stride"))
         page.keyboard.press("Control+k")
         expect(page.get_by_role("combobox", name="Find a command")).to_be_focused()
@@ -177,8 +177,8 @@ class KeyboardAlone(BrowserTest):
 
     def test_every_station_has_its_number_and_question_mark_lists_the_keys(self):
         page = self.go(self.new_walker(), "balance")
-        stations = ("frame", "leg", "stride", "timing", "motions", "balance", "compare", "table")
-        for key, station in zip("12345678", stations, strict=True):
+        stations = ("frame", "servos", "leg", "stride", "timing", "motions", "balance", "compare", "table")
+        for key, station in zip("123456789", stations, strict=True):
             page.keyboard.press(key)
             expect(page).to_have_url(re.compile(f"/{station}"))
         page.keyboard.press("?")

@@ -135,6 +135,34 @@ class FirstEvening(BrowserTest):
         expect(page.locator(".bench-facts")).to_contain_text("1494.0 µs")
         expect(page.locator(".bench-facts")).to_contain_text("9.80")
 
+    def test_a_horn_goes_on_where_a_tooth_lets_it(self):
+        self.walker = self.demo("Sorrel")
+        page = self.go(self.walker, "servos", "motion=Forward&job=horn-on")
+        told = page.locator(".what-to-see h1")
+        place = re.match(r"(\S+ \S+):", told.inner_text())[1]
+        page.keyboard.press("o")
+        expect(page.locator(".was-seen")).to_contain_text(f"{place} sits on tooth")
+        # One tooth of 25 is 14.4°, and the trim reaches 8°.
+        page.get_by_role("button", name="Back to the bench").click()
+        expect(page.locator(".findings")).to_contain_text("off by its tooth and trim")
+        page.get_by_role("link", name="Horn on", exact=True).click()
+        page.keyboard.press("a")
+        expect(told).not_to_contain_text(place)
+        page.get_by_role("button", name="Back to the bench").click()
+        expect(page.locator(".findings")).not_to_contain_text("off by its tooth and trim")
+
+    def test_servo_types_are_taken_from_a_list_and_from_a_file(self):
+        self.walker = self.demo("Sorrel")
+        page = self.go(self.walker, "servos", "motion=Forward&job=types")
+        page.get_by_label("Add a type like").select_option(label="Strong digital servo")
+        expect(page.get_by_role("heading", name="Strong digital servo")).to_be_visible()
+        sheet = b"name,mass_g,stall_torque_nm,no_load_speed_deg_s,rated_v,travel_deg\nOwn,40,1.2,300,6,180\n"
+        page.get_by_label("Servo types as CSV").set_input_files(
+            {"name": "own.csv", "mimeType": "text/csv", "buffer": sheet}
+        )
+        expect(page.get_by_text("Took in Own.")).to_be_visible()
+        expect(page.get_by_role("heading", name="Own")).to_be_visible()
+
     def test_a_sheet_is_one_press_and_the_check_fits_a_phone(self):
         self.walker = self.demo("Sorrel")
         page = self.go(self.walker, "servos", "motion=Forward")

@@ -66,7 +66,7 @@ class TheFrame(BrowserTest):
         page.get_by_role("link", name="Bustle").click()
         page.get_by_role("link", name="Yarrow", exact=True).click()
         self.saved(2)
-        page.keyboard.press("3")
+        page.keyboard.press("4")
         expect(page.get_by_role("textbox", name="Lift", exact=True)).to_have_value("27")
 
     def test_the_ghost_of_a_trial_goes_with_escape(self):

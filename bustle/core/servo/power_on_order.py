@@ -61,14 +61,19 @@ def starting_pose(project: Project) -> str:
     return standing[0] if standing else project.motions[0].name
 
 
+def pose_joints(project: Project, name: str) -> Array:
+    """(J,) rad or mm: the joints of a motion's first pose."""
+    motion = project.motion(name)
+    if isinstance(motion, JointPose):
+        return posed_joints(project.walker, motion.joints)
+    joints: Array = joints_of(project, compile_motion(project, motion), np.zeros(1)).joints[0]
+    return joints
+
+
 def soft_start(project: Project) -> SoftStart:
     """The order in which servos are switched on."""
     pose = starting_pose(project)
-    motion = project.motion(pose)
-    if isinstance(motion, JointPose):
-        joints: Array = posed_joints(project.walker, motion.joints)
-    else:
-        joints = joints_of(project, compile_motion(project, motion), np.zeros(1)).joints[0]
+    joints = pose_joints(project, pose)
     columns, sheets = joint_columns(project.walker), {s.name: s for s in project.servo_types}
     limbs = {limb.name: limb for limb in project.walker.limbs}
     waiting = []

@@ -41,19 +41,24 @@ def gaps(r: Reading) -> list[Gap]:
     Pairs further apart than FAR_MM are left out. The first link of a limb belongs to the section it hangs on and is not
     measured against it.
     """
+    return gaps_of(r, [points[: r.samples] for points in r.course.solved.points])
+
+
+def gaps_of(r: Reading, points: Sequence[Array]) -> list[Gap]:
+    """The same of this machine with its limbs' points elsewhere: (S, P, 3) mm of each limb, body frame."""
     links = r.kit.rods
     if not links:
         return []
-    ends = np.empty((2, 3, len(links), r.samples))
+    samples = len(points[0])
+    ends = np.empty((2, 3, len(links), samples))
     for n, rod in enumerate(links):
-        points = r.course.solved.points[rod.member]
-        ends[:, :, n] = points[: r.samples, rod.hinge : rod.hinge + 2].transpose(1, 2, 0)
+        ends[:, :, n] = points[rod.member][:, rod.hinge : rod.hinge + 2].transpose(1, 2, 0)
     found = _between_links(links, ends)
     for section in r.project.walker.sections:
         place = r.assembled.sections[section.name]
         near = [n for n, rod in enumerate(links) if not (rod.first and rod.section == section.name)]
         seen = place.turn.T @ (ends[:, :, near] - place.at[:, None, None]).reshape(2, 3, -1)
-        local = seen.reshape(2, 3, len(near), r.samples)
+        local = seen.reshape(2, 3, len(near), samples)
         found += _to_section(section, [links[n] for n in near], local)
     return sorted(found, key=lambda gap: round(gap.distance_mm, 6))
 

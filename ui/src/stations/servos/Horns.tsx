@@ -1,22 +1,11 @@
 /** Which tooth each horn goes on with its servo centred, what that leaves over, and the trim. */
 import { useState } from "react";
 import type { Project } from "@/api/client";
-import { edit } from "@/bench/store";
+import { JobLinks } from "@/controls/JobLinks";
 import { NumberBox } from "@/controls/NumberBox";
 import { FieldForm } from "@/fields/FieldForm";
 import { shown } from "@/look/number";
-import { benchEdit, type Servo, useBenchView } from "./bench";
-
-function put(place: string, change: (entry: Project["electrics"]["fitted"][number]) => void): void {
-  edit((draft) => {
-    let entry = draft.electrics.fitted.find((f) => f.place === place);
-    if (!entry) {
-      draft.electrics.fitted.push({ place, tooth: 0, tooth_left_deg: 0, trim_deg: 0 });
-      entry = draft.electrics.fitted[draft.electrics.fitted.length - 1];
-    }
-    change(entry);
-  }, true);
-}
+import { benchEdit, putFitted, type Servo, useBenchView } from "./bench";
 
 export function Horns({ project }: { project: Project }) {
   const view = useBenchView(project);
@@ -32,6 +21,7 @@ export function Horns({ project }: { project: Project }) {
         <button type="button" className="do" onClick={async () => setSaid(await benchEdit("teeth"))}>
           All on their nearest tooth
         </button>
+        <JobLinks jobs={[{ name: "horn-on", label: "At the bench, one by one" }]} />
         <FieldForm of="Electrics" at={["electrics"]} fields={["trim_range_deg"]} />
       </div>
       <p className="said-line" role="status">
@@ -75,7 +65,7 @@ function Row({ servo, limit }: { servo: Servo; limit: number }) {
           min={-60}
           max={60}
           onValue={(v) =>
-            put(servo.place, (entry) => {
+            putFitted(servo.place, (entry) => {
               entry.tooth_left_deg = v;
             })
           }
@@ -91,7 +81,7 @@ function Row({ servo, limit }: { servo: Servo; limit: number }) {
           min={-60}
           max={60}
           onValue={(v) =>
-            put(servo.place, (entry) => {
+            putFitted(servo.place, (entry) => {
               entry.trim_deg = v;
             })
           }

@@ -1,8 +1,10 @@
 /** The sheets of the servo types this walker uses, all of each; out and in as CSV. */
 import { useRef, useState } from "react";
+import { useCatalogue } from "@/api/catalogue";
 import { fetched, type Project, type Schemas } from "@/api/client";
 import { useBench } from "@/bench/state";
 import { edit } from "@/bench/store";
+import { Choice } from "@/controls/Choice";
 import { Remove } from "@/controls/Remove";
 import { FieldForm } from "@/fields/FieldForm";
 
@@ -21,6 +23,7 @@ const USUAL = {
 
 export function Types({ project }: { project: Project }) {
   const walker = useBench((s) => s.saved?.id);
+  const usual = useCatalogue()?.servo_types ?? [];
   const [said, setSaid] = useState("");
   const file = useRef<HTMLInputElement>(null);
   const used = new Set([
@@ -47,6 +50,13 @@ export function Types({ project }: { project: Project }) {
       setSaid((error as Error).message);
     }
   };
+  const add = (like: Project["servo_types"][number]) =>
+    edit((draft) => {
+      const names = new Set(draft.servo_types.map((t) => t.name));
+      let name = like.name;
+      for (let n = 2; names.has(name); n++) name = `${like.name} ${n}`;
+      draft.servo_types.push({ ...structuredClone(like), name });
+    }, true);
   return (
     <>
       <div className="row-of-buttons">
@@ -56,22 +66,14 @@ export function Types({ project }: { project: Project }) {
         <a className="do" href={`/api/walkers/${walker}/servo-types`} download>
           Save as CSV
         </a>
-        <button
-          type="button"
-          className="do"
+        <Choice
+          label="Add a type like"
+          value=""
+          none="choose …"
           disabled={project.servo_types.length >= 40}
-          onClick={() =>
-            edit((draft) => {
-              const names = new Set(draft.servo_types.map((t) => t.name));
-              const like = draft.servo_types[0];
-              let name = "Another servo";
-              for (let n = 2; names.has(name); n++) name = `Another servo ${n}`;
-              draft.servo_types.push({ ...structuredClone(like), name });
-            }, true)
-          }
-        >
-          Add a type
-        </button>
+          choices={[...project.servo_types, ...usual].map((t, n) => ({ name: String(n), label: t.name }))}
+          onValue={(n) => add([...project.servo_types, ...usual][Number(n)])}
+        />
         <input
           ref={file}
           type="file"

@@ -2,7 +2,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { client, fetched, type Project, posted, type Schemas, told } from "@/api/client";
 import { useBench } from "@/bench/state";
-import { replaceDraft } from "@/bench/store";
+import { edit, replaceDraft } from "@/bench/store";
 
 export type BenchView = Schemas["BenchView"];
 export type Servo = Schemas["ServoView"];
@@ -37,4 +37,16 @@ export function now(): string {
   const at = new Date();
   const two = (n: number) => String(n).padStart(2, "0");
   return `${at.getFullYear()}-${two(at.getMonth() + 1)}-${two(at.getDate())} ${two(at.getHours())}:${two(at.getMinutes())}`;
+}
+
+/** How the horn of a place sits, made anew where nothing was said of it. */
+export function putFitted(place: string, change: (entry: Project["electrics"]["fitted"][number]) => void): void {
+  edit((draft) => {
+    let entry = draft.electrics.fitted.find((f) => f.place === place);
+    if (!entry) {
+      draft.electrics.fitted.push({ place, tooth: 0, tooth_left_deg: 0, trim_deg: 0 });
+      entry = draft.electrics.fitted[draft.electrics.fitted.length - 1];
+    }
+    change(entry);
+  }, true);
 }

@@ -10,11 +10,12 @@ from bustle.core.edits.patches import replace
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.bench.boards_told import boards_told
+from bustle.core.judge.measures.way_to_fail_safe import way_to_fail_safe
 from bustle.core.judge.ways import Edit, Mending, Offer
 from bustle.core.machine.resting_height import frame_below_mm
 from bustle.core.servo.fitted_servos import servos_at
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import joined, length
+from bustle.core.words.wording import joined, length, seconds
 
 # Falling further than this breaks things.
 DROP_MM = 60.0
@@ -45,6 +46,14 @@ def nothing_decided(r: Reading) -> Iterator[Finding]:
                 f"they do ({joined(hold[:2])}); switch their supply, or hold.",
                 (("", "limp"),), None, float(len(hold)), 0.0, "servos",
             )  # fmt: skip
+    way = r.of(way_to_fail_safe)
+    if way and way.gap.distance_mm < 0:
+        yield Finding(
+            "F20", "stop", "Hits something on its way to safety",
+            f"Radio lost at {seconds(way.lost_s)}, on the straight way into {way.pose} {way.gap.first} and "
+            f"{way.gap.second} overlap by {length(-way.gap.distance_mm)}.",
+            ((way.gap.limbs[0], "way"),), way.lost_s, way.gap.distance_mm, 0.0, "mm",
+        )  # fmt: skip
     limp = (safe and safe.effect == "goes_limp") or (switch and switch.effect == "goes_limp")
     if limp and r.of(drop_mm) > DROP_MM:
         yield Finding(
@@ -67,6 +76,9 @@ def _decide(m: Mending) -> Iterator[Edit]:
         yield Edit("After 500 ms: finish the step, then the starting pose", (replace("/electrics/fail_safe", safe),))
     if m.finding.subject == "limp":
         yield Edit("Radio lost: switch the servos' supply", (replace("/electrics/fail_safe/supply_switched", True),))
+        yield Edit("Radio lost: hold", (replace("/electrics/fail_safe/effect", "holds"),))
+    if m.finding.subject == "way":
+        yield Edit("Finish the step first, all feet down", (replace("/electrics/fail_safe/finish_step", True),))
         yield Edit("Radio lost: hold", (replace("/electrics/fail_safe/effect", "holds"),))
     if m.finding.subject == "drop":
         edits = []

@@ -1,0 +1,62 @@
+"""When the radio is lost: the straight way into the fail-safe pose is looked along, and what it hits is told."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from bustle.core.document.checked import parse_project
+from bustle.core.edits.patches import patched
+from bustle.core.evaluate import evaluate
+from bustle.core.judge.measures.way_to_fail_safe import way_to_fail_safe
+from bustle.core.project.project import document
+from bustle.core.search.remedies import remedies
+from tests.projects import hexapod
+from tests.seeded import SeededTest
+from tests.servo.machines import on_boards
+
+
+class FailSafe(SeededTest):
+    def falling_back_to(self, angles, **safe):
+        """The hexapod on boards, with a fail-safe pose of these joints."""
+        values = document(on_boards(hexapod(), 2))
+        joints = [{"limb": limb, "joint": joint, "value": v} for (limb, joint), v in angles.items()]
+        values["motions"].append({"kind": "joint_pose", "name": "Safe", "joints": joints})
+        values["start_up"]["fail_safe"] = "Safe"
+        values["electrics"] |= {
+            "fail_safe": {"after_ms": 400.0, **safe},
+            "stop_switch": {"where": "here", "effect": "holds"},
+        }
+        return parse_project(values)
+
+    def told(self, project):
+        return [f for f in evaluate(project, "Forward").findings if f.code == "F20"]
+
+    def test_legs_that_cross_on_the_way_are_a_stop_and_holding_clears_it(self):
+        across = {("L1", "yaw"): -58.0, ("L2", "yaw"): 58.0}
+        project = self.falling_back_to(across)
+        found = self.told(project)
+        self.assertEqual([f.severity for f in found], ["stop"])
+        self.assertRegex(found[0].message, r"on the straight way into Safe L\d \w+ and L\d \w+ overlap by \d")
+        offered = remedies(project, "Forward", found[0])
+        self.assertIn("Radio lost: hold", [o.title for o in offered])
+        for one in offered:
+            self.assertEqual(self.told(patched(project, one.patch)), [])
+
+    def test_a_pose_that_is_met_without_crossing_is_silent(self):
+        self.assertEqual(self.told(self.falling_back_to({})), [])
+
+    def test_the_way_begins_with_all_feet_down_where_the_step_is_finished(self):
+        for finish in (True, False):
+            r = evaluate(self.falling_back_to({}, finish_step=finish), "Forward").reading
+            way = r.of(way_to_fail_safe)
+            down = r.course.contact[:, : r.samples].all(axis=0)
+            row = int(np.rint(way.lost_s / r.row_s))
+            if finish:
+                self.assertTrue(down[row])
+
+    def test_a_servo_that_holds_without_pulses_does_not_go_limp(self):
+        limp = self.falling_back_to({}, effect="goes_limp")
+        self.assertIn("limp", [f.subject for f in self.told(limp)])
+        for one in remedies(limp, "Forward", next(f for f in self.told(limp) if f.subject == "limp")):
+            after = patched(limp, one.patch)
+            self.assertNotIn("limp", [f.subject for f in self.told(after)])
