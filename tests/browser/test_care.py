@@ -247,6 +247,13 @@ class EveryView(BrowserTest):
         ("frame", "Fennel", "leg=L2"),
         ("frame", "Sorrel", "view=front"),
         ("leg", "Fennel", "leg=L2"),
+        ("servos", "Fennel", ""),
+        ("servos", "Sorrel", "job=supply"),
+        ("servos", "Sorrel", "job=types"),
+        ("servos", "Sorrel", "job=horns"),
+        ("servos", "Sorrel", "job=check"),
+        ("servos", "Sorrel", "job=angles"),
+        ("servos", "Sorrel", "job=heights"),
         ("compare", "Sorrel", ""),
         ("motions", "Fennel", "job=set"),
         ("motions", "Fennel", "job=drive&motion=Forward"),
@@ -303,7 +310,7 @@ class EveryView(BrowserTest):
 
     def test_nothing_runs_over_the_edge_at_any_width(self):
         walker = self.demo("Fennel")
-        for station in ("frame", "stride", "timing", "balance", "table"):
+        for station in ("frame", "servos", "stride", "timing", "balance", "table"):
             page = self.go(walker, station)
             for width, height in ((1024, 720), (1280, 800), (1600, 1000)):
                 page.set_viewport_size({"width": width, "height": height})

@@ -32,7 +32,7 @@ class FailSafe(SeededTest):
         return [f for f in evaluate(project, "Forward").findings if f.code == "F20"]
 
     def test_legs_that_cross_on_the_way_are_a_stop_and_holding_clears_it(self):
-        across = {("L1", "yaw"): -58.0, ("L2", "yaw"): 58.0}
+        across = {("L1", "yaw"): 58.0, ("L2", "yaw"): -58.0}
         project = self.falling_back_to(across)
         found = self.told(project)
         self.assertEqual([f.severity for f in found], ["stop"])
