@@ -141,7 +141,7 @@ class FirstEvening(BrowserTest):
         told = page.locator(".what-to-see h1")
         place = re.match(r"(\S+ \S+):", told.inner_text())[1]
         page.keyboard.press("o")
-        expect(page.locator(".was-seen")).to_contain_text(f"{place} sits on tooth")
+        expect(page.locator(".was-seen")).to_contain_text(f"{place} sits")
         # One tooth of 25 is 14.4°, and the trim reaches 8°.
         page.get_by_role("button", name="Back to the bench").click()
         expect(page.locator(".findings")).to_contain_text("off by its tooth and trim")

@@ -88,10 +88,17 @@ def _wiring(project: Project) -> list[Flowable]:
     return story
 
 
+def _teeth(tooth: int) -> str:
+    """How far round its spline a horn goes on, from where the joint stands at its zero."""
+    if tooth == 0:
+        return "no tooth off"
+    return f"{abs(tooth)} {'tooth' if abs(tooth) == 1 else 'teeth'} {'on' if tooth > 0 else 'back'}"
+
+
 def _fitting(project: Project) -> list[Flowable]:
     body = []
     for horn in horns(project):
-        tooth = "no spline on its sheet" if horn.tooth is None else f"{horn.tooth} of {horn.teeth}"
+        tooth = "no spline on its sheet" if horn.tooth is None else _teeth(horn.tooth)
         left = "" if horn.left_deg is None else f"{number(horn.left_deg)}°"
         trim = f"{number(horn.servo.fitted.trim_deg)}°"
         body.append([box(4), horn.servo.place, f"{number(horn.at_deg)}°", tooth, left, trim, _told(horn.servo)])

@@ -19,6 +19,8 @@ interface Props {
   sentence: string;
   about: string;
   number: string;
+  /** Drawn with every servo centred, and nothing moving. */
+  still?: boolean;
   question: string;
   answers: Answer[];
   onBack: () => void;
@@ -28,7 +30,7 @@ interface Props {
 }
 
 export function AtTheBench(props: Props) {
-  const { project, servo, sentence, about, number, question, answers, onBack, onNext, children } = props;
+  const { project, servo, sentence, about, number, still, question, answers, onBack, onNext, children } = props;
   const navigate = useNavigate();
   const leave = useCallback(() => {
     const params = new URLSearchParams(window.location.search);
@@ -68,7 +70,7 @@ export function AtTheBench(props: Props) {
       <div className="what-to-see">
         <h1>{sentence}</h1>
         <p>{about}</p>
-        <LimbTurned servo={servo} />
+        <LimbTurned servo={servo} still={still} />
         <output className="how-far">{number}</output>
         <p>
           Buzzes or grows hot: stop. Fingers clear.{" "}

@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { Project } from "@/api/client";
 import { shown } from "@/look/number";
 import { AtTheBench, inOrder, whereIs } from "./AtTheBench";
-import { benchEdit, putFitted, useBenchView } from "./bench";
+import { benchEdit, putFitted, teethFrom, useBenchView } from "./bench";
 
 export function HornOn({ project }: { project: Project }) {
   const view = useBenchView(project);
@@ -24,7 +24,7 @@ export function HornOn({ project }: { project: Project }) {
       entry.tooth = tooth;
       entry.tooth_left_deg = Math.round(left * 1000) / 1000;
     });
-    setSaid(`${servo.place} sits on tooth ${tooth}; ${shown(left, 1)}° are left over.`);
+    setSaid(`${servo.place} sits ${teethFrom(tooth)}; ${shown(left, 1)}° are left over.`);
   };
   const on = async () => {
     const refused = await benchEdit("teeth", { place: servo.place });
@@ -37,7 +37,8 @@ export function HornOn({ project }: { project: Project }) {
       servo={servo}
       sentence={`${servo.place}: joint at ${shown(servo.at_deg, 0)}°`}
       about={`${whereIs(servo)} · centred, power off${servo.left_deg === null ? "" : `, ${shown(servo.left_deg, 1)}° left over`}`}
-      number={servo.tooth === null ? "no spline on its sheet" : `tooth ${servo.tooth} of ${servo.teeth}`}
+      number={servo.tooth === null ? "no spline on its sheet" : teethFrom(servo.tooth)}
+      still
       question="How does it sit?"
       answers={[
         { words: "On that tooth", key: "A", run: () => void on() },

@@ -5,7 +5,7 @@ import { JobLinks } from "@/controls/JobLinks";
 import { NumberBox } from "@/controls/NumberBox";
 import { FieldForm } from "@/fields/FieldForm";
 import { shown } from "@/look/number";
-import { benchEdit, putFitted, type Servo, useBenchView } from "./bench";
+import { benchEdit, putFitted, type Servo, teethFrom, useBenchView } from "./bench";
 
 export function Horns({ project }: { project: Project }) {
   const view = useBenchView(project);
@@ -54,7 +54,7 @@ function Row({ servo, limit }: { servo: Servo; limit: number }) {
     <tr className={over ? "over" : undefined}>
       <th scope="row">{servo.place}</th>
       <td>{shown(servo.at_deg, 1)}</td>
-      <td>{servo.tooth === null ? "?" : `${servo.tooth} of ${servo.teeth}`}</td>
+      <td>{servo.tooth === null ? "?" : teethFrom(servo.tooth)}</td>
       <td>
         <NumberBox
           quiet

@@ -14,9 +14,9 @@ function seen(view: Servo["view"], [x, y, z]: number[]): [number, number] {
 
 const CALLED = { side: "from the left", front: "from behind", plan: "from above" };
 
-export function LimbTurned({ servo }: { servo: Servo }) {
+export function LimbTurned({ servo, still = false }: { servo: Servo; still?: boolean }) {
   const was = servo.limb_mm.map((p) => seen(servo.view, p));
-  const goes = servo.turned_mm.map((p) => seen(servo.view, p));
+  const goes = (still ? servo.limb_mm : servo.turned_mm).map((p) => seen(servo.view, p));
   const all = [...was, ...goes];
   const [left, right] = [Math.min(...all.map((p) => p[0])), Math.max(...all.map((p) => p[0]))];
   const [low, high] = [Math.min(...all.map((p) => p[1])), Math.max(...all.map((p) => p[1]))];
@@ -44,7 +44,7 @@ export function LimbTurned({ servo }: { servo: Servo }) {
       className="limb-turned"
       viewBox={`0 0 ${WIDE} ${HIGH}`}
       role="img"
-      aria-label={`${servo.sees}, seen ${CALLED[servo.view]}`}
+      aria-label={`${still ? servo.place : servo.sees}, seen ${CALLED[servo.view]}`}
     >
       <defs>
         <marker id="goes" markerWidth="5" markerHeight="5" refX="3.4" refY="2.5" orient="auto">
@@ -66,14 +66,16 @@ export function LimbTurned({ servo }: { servo: Servo }) {
           />
         );
       })}
-      <line
-        x1={from[0] + aside[0]}
-        y1={from[1] + aside[1]}
-        x2={to[0] + aside[0]}
-        y2={to[1] + aside[1]}
-        className="arrow"
-        markerEnd="url(#goes)"
-      />
+      {!still && (
+        <line
+          x1={from[0] + aside[0]}
+          y1={from[1] + aside[1]}
+          x2={to[0] + aside[0]}
+          y2={to[1] + aside[1]}
+          className="arrow"
+          markerEnd="url(#goes)"
+        />
+      )}
       <text x={WIDE - 8} y={20} textAnchor="end">
         {CALLED[servo.view]}
       </text>

@@ -16,7 +16,7 @@ const USUAL = {
   most_v: { usual: 7.4 },
   pulse_low_us: { usual: 500, unsaid: "by its travel" },
   pulse_high_us: { usual: 2500, unsaid: "by its travel" },
-  us_per_deg: { usual: 10, unsaid: "10, assumed" },
+  us_per_deg: { usual: 10, unsaid: "10, assumed", unit: "µs/°" },
   spline_teeth: { usual: 25 },
   full_torque_at_deg: { usual: 5, unsaid: "5, assumed" },
 };

@@ -50,3 +50,9 @@ export function putFitted(place: string, change: (entry: Project["electrics"]["f
     change(entry);
   }, true);
 }
+
+/** How far round its spline a horn goes on, from where the joint stands at its zero. */
+export function teethFrom(tooth: number): string {
+  if (tooth === 0) return "no tooth off";
+  return `${Math.abs(tooth)} ${Math.abs(tooth) === 1 ? "tooth" : "teeth"} ${tooth > 0 ? "on" : "back"}`;
+}
