@@ -33,11 +33,12 @@ def write_table(
     facts: bool = False,
     values: str = "angles",
     cut: bool = False,
+    revision: int | None = None,
 ) -> bytes:
     """The plan's table in that format, with what stops the walk told in front where the format has room.
 
     anyway: even where it cannot be played. facts: told in the file too where a file beside it says it otherwise.
-    values: "angles", "pulses" or "ticks". cut: what is beyond a limit is held there, and told.
+    values: "angles", "pulses" or "ticks". cut: what is beyond a limit is held there, and told. revision: told in it.
     Raises InputRefused for a format that is not there, CannotBePlayed naming the first row.
     """
     kind = table_format(format_name)
@@ -46,7 +47,7 @@ def write_table(
         raise CannotBePlayed(known.refused)
     table = table_of(plan.reading, values, decimals if kind.decimals is None else kind.decimals, cut)
     notes = [
-        *origin(plan.reading.project),
+        *origin(plan.reading.project, revision),
         *([f"Not to be played: {known.refused}"] if known.refused and not cut else []),
         *(f"Cut: {line}" for line in table.cut),
         *(f"{f.severity.upper()} {f.code}: {f.message}" for f in known.stops),
@@ -71,11 +72,11 @@ def write_check(check: JointCheck, project: Project, format_name: str) -> bytes:
     return kind.write(check.table, (*origin(project), "Buzzes or grows hot: stop."))
 
 
-def origin(project: Project) -> list[str]:
+def origin(project: Project, revision: int | None = None) -> list[str]:
     """Which project a file was written from, and what would stop the machine."""
     switch = project.electrics.stop_switch
     return [
-        f"From {project.name}, {project_hash(project)[:12]}.",
+        f"From {project.name}, {f'revision {revision}, ' if revision else ''}{project_hash(project)[:12]}.",
         f"Stop switch: {switch.where or 'within reach'}." if switch else "Stop switch: none declared.",
     ]
 

@@ -76,7 +76,9 @@ def export(path: shapes.WalkerPath, body: shapes.ExportDraft) -> Response:
     kind = table_format(body.format)
     saved = store().get(path.walker_id, body.revision)
     plan = evaluate(saved.project, body.motion)
-    data = write_table(plan, body.format, body.decimals, body.anyway, body.facts, body.values, body.cut)
+    data = write_table(
+        plan, body.format, body.decimals, body.anyway, body.facts, body.values, body.cut, revision=saved.number
+    )
     held = "" if body.values == "angles" else f"_{body.values}"
     name = f"{identifier(saved.project.name)}_{identifier(body.motion)}{held}_r{saved.number}{kind.suffix}"
     line = store().record_export(path.walker_id, saved.number, body.motion, kind.name, name, data)

@@ -205,6 +205,8 @@ class Wiring(SeededTest):
         refused("is no servo of this walker", put("items/1/place", "nobody"))
         refused("is not among servo_types", put("items/0/type", "gone"))
         refused("must be below full_v", put("banks", [{"name": "P", "full_v": 6.0, "empty_v": 7.0}]))
+        packs = [{"name": n, "full_v": 8.4, "empty_v": 6.6} for n in ("One", "Two")]
+        refused(r"banks\[1\].places: every servo hangs on another", put("banks", packs))
         refused("two servos are called", put("items/1/name", base["electrics"]["items"][0]["name"]))
 
         def nothing_left(electrics, values):

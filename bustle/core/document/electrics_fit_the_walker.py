@@ -45,10 +45,11 @@ def electrics_problems(project: Project) -> Found:
                 yield f"{path}.places[{n}]", f"{place!r} is no servo of this walker"
             elif place in hung:
                 yield f"{path}.places[{n}]", f"{place} hangs on {hung[place]} already"
-            hung[place] = bank.name
+            hung.setdefault(place, bank.name)
+    # The first that names none has all that hang on no other.
     rest = [i for i, bank in enumerate(electrics.banks) if not bank.places]
-    for i in rest[1:] if not places - set(hung) else []:
-        yield f"electrics.banks[{i}].places", "every servo hangs on another bank; name those that hang on this one"
+    for i in rest[1:] if places - set(hung) else rest:
+        yield f"electrics.banks[{i}].places", "every servo hangs on another supply; name those that hang on this one"
     boards = {b.name: b for b in electrics.boards}
     for n, signal in enumerate(electrics.signals):
         if signal.board is not None and signal.board not in boards:

@@ -93,6 +93,7 @@ export function Supply({ project }: { project: Project }) {
               }}
               about={bank.name}
             />
+            <HangsOn project={project} index={n} />
             <Remove
               label={`Remove ${bank.name}`}
               onRemove={() =>
@@ -146,6 +147,40 @@ export function Supply({ project }: { project: Project }) {
           Add an input or lamp
         </button>
       </section>
+    </div>
+  );
+}
+
+/** Which limbs' servos hang on a supply; with none chosen, all that hang on no other. */
+function HangsOn({ project, index }: { project: Project; index: number }) {
+  const bank = project.electrics.banks[index];
+  const places = (limb: string) =>
+    project.walker.drives
+      .filter((d) => d.joints.some((j) => j.startsWith(`${limb}/`)))
+      .flatMap((d) => d.servos.map((s) => s.name));
+  const limbs = project.walker.limbs.map((l) => l.name).filter((l) => places(l).length);
+  const toggle = (limb: string) =>
+    edit((draft) => {
+      const own = draft.electrics.banks[index];
+      const all = places(limb);
+      const on = all.every((p) => own.places.includes(p));
+      for (const other of draft.electrics.banks) other.places = other.places.filter((p) => !all.includes(p));
+      if (!on) own.places = [...own.places, ...all];
+    }, true);
+  return (
+    <div className="hangs-on" role="group" aria-label={`Hangs on ${bank.name}`}>
+      <span>{bank.places.length ? "Servos of" : "All servos that hang on no other; or those of"}</span>
+      {limbs.map((limb) => (
+        <button
+          key={limb}
+          type="button"
+          className="chip"
+          aria-pressed={places(limb).every((p) => bank.places.includes(p))}
+          onClick={() => toggle(limb)}
+        >
+          {limb}
+        </button>
+      ))}
     </div>
   );
 }

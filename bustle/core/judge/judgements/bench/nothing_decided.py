@@ -7,6 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.edits.patches import replace
+from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.bench.boards_told import boards_told
@@ -92,11 +93,25 @@ def _decide(m: Mending) -> Iterator[Edit]:
         yield Edit("Declare a stop switch in the servos' supply", (replace("/electrics/stop_switch", switch),))
 
 
+def _drop_read(r: Reading) -> Told | None:
+    return (r.of(drop_mm), None) if r.kit.servos else None
+
+
+def _drop_working(r: Reading) -> Lines:
+    return (
+        "the highest that the body walks − the frame's underside, every servo limp at once",
+        f"= {length(r.of(drop_mm))}; legs that fold under it end the fall earlier",
+    )
+
+
+DROP = FigureSpec("limp_drop_mm", "Drops when limp", "mm", 0, _drop_read, _drop_working, ("servos",), better=-1)
+
 JUDGEMENT = Judgement(
     "F20",
     "Radio lost and stop switch are decided",
     ("servos", "table"),
     nothing_decided,
     boards_told,
+    figures=(DROP,),
     ways=(Offer(_decide, any_motion=True),),
 )
