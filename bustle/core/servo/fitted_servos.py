@@ -42,6 +42,13 @@ class ServoAt:
         return self.item.name if self.item else self.place
 
     @property
+    def goes_to(self) -> str:
+        """Its number, board and channel, in words."""
+        if self.board is None:
+            return f"servo {self.number}, wired to nothing yet"
+        return f"servo {self.number}, {self.board.name} {'address' if self.bus else 'channel'} {self.channel}"
+
+    @property
     def bus(self) -> bool:
         return self.sheet.signal == "bus"
 

@@ -112,15 +112,9 @@ def joint_check(project: Project, limb: str | None = None, ticks: bool = False) 
         geared=tuple(f"{c.servo.place}: from row {c.first + 1}; {c.sees}" for c in checks),
         values=values,
         assumed=("about each servo's own middle; 0 is off, and −1 on a bus",),
-        channels=tuple(_where(s) for s in servos),
+        channels=tuple(s.goes_to for s in servos),
     )
     return JointCheck(table, tuple(checks))
-
-
-def _where(servo: ServoAt) -> str:
-    if servo.board is None:
-        return f"servo {servo.number}, wired to nothing yet"
-    return f"servo {servo.number}, {servo.board.name} {'address' if servo.bus else 'channel'} {servo.channel}"
 
 
 def must_be_seen(project: Project, servo: ServoAt) -> str:

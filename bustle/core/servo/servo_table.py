@@ -72,7 +72,7 @@ def servo_table(r: Reading, ticks: bool, cut: bool) -> Table:
         ),
         values=np.asarray(values[:, columns] + 0.0, dtype=np.float64),
         assumed=tuple(assumed(servos)),
-        channels=tuple(_where(s) for s in servos),
+        channels=tuple(s.goes_to for s in servos),
         cut=held,
     )
 
@@ -82,13 +82,6 @@ def _column(servo: ServoAt, joints: list[str]) -> str:
     if joints.count(servo.joint) > 1:
         return servo.place.replace(" ", "_")
     return servo.joint.replace("/", ".")
-
-
-def _where(servo: ServoAt) -> str:
-    number = f"servo {servo.number}"
-    if servo.board is None:
-        return f"{number}, wired to nothing yet"
-    return f"{number}, {servo.board.name} {'address' if servo.bus else 'channel'} {servo.channel}"
 
 
 def assumed(servos: list[ServoAt]) -> list[str]:

@@ -55,41 +55,32 @@ function Row({ servo, limit }: { servo: Servo; limit: number }) {
       <th scope="row">{servo.place}</th>
       <td>{shown(servo.at_deg, 1)}</td>
       <td>{servo.tooth === null ? "?" : teethFrom(servo.tooth)}</td>
-      <td>
-        <NumberBox
-          quiet
-          label={`${servo.place}, left over`}
-          value={servo.tooth_left_deg}
-          unit=""
-          step={0.1}
-          min={-60}
-          max={60}
-          onValue={(v) =>
-            putFitted(servo.place, (entry) => {
-              entry.tooth_left_deg = v;
-            })
-          }
-        />
-      </td>
-      <td>
-        <NumberBox
-          quiet
-          label={`${servo.place}, trim`}
-          value={servo.trim_deg}
-          unit=""
-          step={0.1}
-          min={-60}
-          max={60}
-          onValue={(v) =>
-            putFitted(servo.place, (entry) => {
-              entry.trim_deg = v;
-            })
-          }
-        />
-      </td>
+      <Degrees servo={servo} label="left over" field="tooth_left_deg" />
+      <Degrees servo={servo} label="trim" field="trim_deg" />
       <td>
         {shown(servo.told, 0)} {servo.unit}
       </td>
     </tr>
+  );
+}
+
+function Degrees({ servo, label, field }: { servo: Servo; label: string; field: "tooth_left_deg" | "trim_deg" }) {
+  return (
+    <td>
+      <NumberBox
+        quiet
+        label={`${servo.place}, ${label}`}
+        value={servo[field]}
+        unit=""
+        step={0.1}
+        min={-60}
+        max={60}
+        onValue={(v) =>
+          putFitted(servo.place, (entry) => {
+            entry[field] = v;
+          })
+        }
+      />
+    </td>
   );
 }
