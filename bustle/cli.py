@@ -50,9 +50,10 @@ def _table(args: argparse.Namespace) -> None:
     if args.out and TABLE_FORMATS[args.format].beside:
         beside = Path(args.out).with_suffix(".about.json")
         _deliver(str(beside), write_about(plan, table_of(plan.reading, args.values, args.decimals, args.cut)))
-    for finding in told(plan.reading).stops:
+    known = told(plan.reading)
+    for finding in (*known.bench, *known.stops):
         print(f"bustle: {finding.code}: {finding.message}", file=sys.stderr)
-    for code, why in told(plan.reading).unjudged.items():
+    for code, why in known.unjudged.items():
         print(f"bustle: {code} is not judged: {why}", file=sys.stderr)
 
 

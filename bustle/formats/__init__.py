@@ -50,7 +50,7 @@ def write_table(
         *origin(plan.reading.project, revision),
         *([f"Not to be played: {known.refused}"] if known.refused and not cut else []),
         *(f"Cut: {line}" for line in table.cut),
-        *(f"{f.severity.upper()} {f.code}: {f.message}" for f in known.stops),
+        *(f"{f.severity.upper()} {f.code}: {f.message}" for f in (*known.bench, *known.stops)),
     ]
     if kind.beside:
         about = [

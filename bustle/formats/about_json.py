@@ -34,7 +34,7 @@ def about_values(plan: Plan, table: Table) -> dict[str, Any]:
         "cut": list(table.cut),
         "stop_switch": r.project.electrics.stop_switch and r.project.electrics.stop_switch.model_dump(mode="json"),
         "cannot_be_played": known.refused,
-        "stops": [{"code": f.code, "sentence": f.message} for f in known.stops],
+        "stops": [{"code": f.code, "sentence": f.message} for f in (*known.bench, *known.stops)],
         "judged": judged(r),
     }
 

@@ -90,6 +90,12 @@ def set_values(project: CheckedProject, plans: dict[str, Plan], kind: TableForma
             ],
         },
         "fail_safe": project.start_up.fail_safe or start.pose,
+        # What stands against the machine as it is wired and fitted, whatever it plays.
+        "bench": [
+            {"code": f.code, "sentence": f.message}
+            for plan in list(plans.values())[:1]
+            for f in told(plan.reading).bench
+        ],
         "next_leg_rule": [*RULE, *WALKING_BY_IT],
     }
 

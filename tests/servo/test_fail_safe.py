@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import io
+import json
+import zipfile
+
 import numpy as np
 
 from bustle.core.document.checked import parse_project
@@ -10,6 +14,8 @@ from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.way_to_fail_safe import way_to_fail_safe
 from bustle.core.project.project import document
 from bustle.core.search.remedies import remedies
+from bustle.formats import TABLE_FORMATS, write_table
+from bustle.formats.set_zip import write_set
 from tests.projects import hexapod
 from tests.seeded import SeededTest
 from tests.servo.machines import on_boards
@@ -41,6 +47,19 @@ class FailSafe(SeededTest):
         self.assertIn("Radio lost: hold", [o.title for o in offered])
         for one in offered:
             self.assertEqual(self.told(patched(project, one.patch)), [])
+
+    def test_what_stands_against_the_bench_keeps_no_walk_from_being_planned(self):
+        """A board is added and nothing else said yet: strides are found, sliders have their bands, sets are written, and
+        every file says what stands against the machine."""
+        bare = on_boards(hexapod(), 2)
+        plan = evaluate(bare, "Forward")
+        self.assertIn(("F20", "stop"), [(f.code, f.severity) for f in plan.findings])
+        self.assertTrue(plan.sound)
+        data, out = write_set(bare, TABLE_FORMATS["csv"])
+        self.assertEqual(out, ())
+        told = json.loads(zipfile.ZipFile(io.BytesIO(data)).read("set.json"))
+        self.assertEqual([one["code"] for one in told["bench"]], ["F20"])
+        self.assertIn(b"STOP F20: ", write_table(plan, "c"))
 
     def test_a_pose_that_is_met_without_crossing_is_silent(self):
         self.assertEqual(self.told(self.falling_back_to({})), [])

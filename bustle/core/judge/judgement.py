@@ -34,7 +34,7 @@ class Judgement:
     walk; some warn at most. limits_stride: whether a stride is as long as it may be where this warns. figures: the
     first is what the finding is about. ways: in the order in which builders try them. matters: whether nobody knows
     that all is well where this is not judged. unplayable(reading) → (S + 2E,), when no machine can take
-    the table's row.
+    the table's row. bench: of the machine as it is wired and fitted, whatever it walks: no search for a motion asks it.
     """
 
     code: str
@@ -48,6 +48,7 @@ class Judgement:
     limits_stride: bool = False
     figures: tuple[FigureSpec, ...] = ()
     ways: tuple[Way, ...] = ()
+    bench: bool = False
     unplayable: Callable[[Reading], Flags] | None = None
 
     def found(self, r: Reading) -> tuple[Finding, ...]:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.judge.finding import Finding
-from bustle.core.judge.registry import JUDGEMENTS, STOPPING, findings
+from bustle.core.judge.registry import BENCH, JUDGEMENTS, STOPPING, findings
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import seconds
 
@@ -18,18 +18,19 @@ class CannotBePlayed(ValueError):
 
 @dataclass(frozen=True)
 class Told:
-    """stops: what stops the walk. unjudged: code → why it is not told here, of what ought to be. refused: why the table
-    cannot be played at all, None where it can."""
+    """stops: what stops the walk; bench: what stops the machine, whatever it walks. unjudged: code → why it is not told
+    here, of what ought to be. refused: why the table cannot be played at all, None where it can."""
 
     stops: tuple[Finding, ...]
+    bench: tuple[Finding, ...]
     unjudged: dict[str, str]
     refused: str | None
 
 
 def told(r: Reading) -> Told:
-    stops = tuple(f for f in findings(r, STOPPING) if f.severity == "stop")
+    stops, bench = (tuple(f for f in findings(r, js) if f.severity == "stop") for js in (STOPPING, BENCH))
     reasons = {code: j.judged(r) for code, j in JUDGEMENTS.items() if j.matters}
-    return Told(stops, {code: why for code, why in reasons.items() if why}, refusal(r))
+    return Told(stops, bench, {code: why for code, why in reasons.items() if why}, refusal(r))
 
 
 def refusal(r: Reading) -> str | None:

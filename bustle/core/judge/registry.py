@@ -92,8 +92,9 @@ JUDGEMENTS: dict[str, Judgement] = {
     )
 }
 
-# Those that may say that a walk must not be started at all.
-STOPPING = tuple(judgement for judgement in JUDGEMENTS.values() if judgement.stops)
+# Those that may say that a walk must not be started at all; and those that say it of the machine on its bench.
+STOPPING = tuple(judgement for judgement in JUDGEMENTS.values() if judgement.stops and not judgement.bench)
+BENCH = tuple(judgement for judgement in JUDGEMENTS.values() if judgement.bench)
 
 # Those that no judgement is about first.
 FIGURES: dict[str, FigureSpec] = {

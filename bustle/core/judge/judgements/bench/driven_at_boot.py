@@ -57,5 +57,6 @@ JUDGEMENT = Judgement(
     ("servos",),
     driven_at_boot,
     boards_told,
+    bench=True,
     ways=(Offer(_hold_off, any_motion=True),),
 )

@@ -67,5 +67,6 @@ JUDGEMENT = Judgement(
     ("servos",),
     fresh_pack,
     banks_told,
+    bench=True,
     ways=(Offer(_mend, any_motion=True),),
 )

@@ -66,5 +66,6 @@ JUDGEMENT = Judgement(
     ("servos",),
     horn_off,
     not_judged,
+    bench=True,
     ways=(Offer(_nearest, any_motion=True), Offer(_untrimmed, any_motion=True)),
 )

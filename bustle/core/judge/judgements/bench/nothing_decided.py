@@ -113,5 +113,6 @@ JUDGEMENT = Judgement(
     nothing_decided,
     boards_told,
     figures=(DROP,),
+    bench=True,
     ways=(Offer(_decide, any_motion=True),),
 )

@@ -55,5 +55,6 @@ JUDGEMENT = Judgement(
     ("servos",),
     shared_supply,
     banks_told,
+    bench=True,
     ways=(Offer(_part, any_motion=True),),
 )

@@ -85,5 +85,6 @@ JUDGEMENT = Judgement(
     slow_link,
     boards_told,
     figures=(LINK,),
+    bench=True,
     ways=(Offer(_faster, any_motion=True),),
 )

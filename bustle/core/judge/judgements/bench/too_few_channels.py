@@ -73,5 +73,6 @@ JUDGEMENT = Judgement(
     too_few_channels,
     boards_told,
     figures=(USED,),
+    bench=True,
     ways=(Offer(_wire, keep="first", any_motion=True),),
 )

@@ -72,5 +72,6 @@ JUDGEMENT = Judgement(
     not_judged,
     stops=False,
     figures=(LIMP,),
+    bench=True,
     ways=(Offer(_trim, any_motion=True),),
 )

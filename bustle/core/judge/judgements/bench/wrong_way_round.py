@@ -66,5 +66,6 @@ JUDGEMENT = Judgement(
     ("servos", "table"),
     wrong_way_round,
     not_judged,
+    bench=True,
     ways=(Offer(_mend, any_motion=True), Offer(_forget, any_motion=True)),
 )
