@@ -14,10 +14,12 @@ from bustle.core.geometry.planar_twist import bring_back
 from bustle.core.judge.figure import Figure
 from bustle.core.judge.judgements.ground.foot_catches import LEFT_UNDER_FOOT
 from bustle.core.judge.measures.joint_rates import joint_rates
+from bustle.core.judge.measures.lead_lengths import lead_ways
 from bustle.core.judge.measures.swing_clearance import clearances
 from bustle.core.judge.measures.worst_margin import standing, worst_margin
 from bustle.core.judge.registry import FIGURES, JUDGEMENTS, shown_at
 from bustle.core.machine.limbs_on_soles import end_turn, foot_at
+from bustle.core.machine.masses import Entry, place_of
 from bustle.core.machine.section_shape import outline_mm
 from bustle.core.machine.soles import corners
 from bustle.core.walk.reading import Reading
@@ -34,7 +36,8 @@ def picture(plan: Plan, station: str | None = None, rest: Plan | None = None) ->
     for name, array in arrays.items():
         listing.append(head.ArrayPlace.model_construct(name=name, shape=list(array.shape), offset=offset))
         offset += array.size
-    text = _head(plan, station, listing).model_dump_json().encode()
+    carried = _carried(rest.reading) if rest else ([], [])
+    text = _head(plan, station, listing, *carried).model_dump_json().encode()
     text += b" " * (-len(text) % 4)
     body = [np.ascontiguousarray(a, dtype="<f4").tobytes() for a in arrays.values()]
     return b"".join([len(text).to_bytes(4, "little"), text, *body])
@@ -74,7 +77,23 @@ def _at_rest(r: Reading) -> dict[str, Array]:
     limbs = sum(p.shape[1] for p in r.course.solved.points)
     seen = _in_travel(r, np.concatenate([*_points(r), r.course.com_ground_mm[: r.samples, None]], axis=1))[:1]
     points, frame, com = np.split(seen, [limbs, seen.shape[1] - 1], axis=1)
-    return {"rest_points": points, "rest_frame": frame, "rest_soles": _soles(r)[:1], "rest_com": com[:, 0]}
+    body, solved = r.course.body, r.course.solved
+    servos = [place_of(entry, solved)[:1] for entry in _servos(r)]
+    ways = [way[:, :1] for way in r.of(lead_ways)]
+
+    def drawn(places: list[Array]) -> Array:
+        """(N, 1, 3) each, body frame → (1, ΣN, 3), travel frame."""
+        local = np.swapaxes(np.concatenate([np.zeros((0, 1, 3)), *places]), 0, 1)
+        return _in_travel(r, local @ np.swapaxes(body.turn[:1], -1, -2) + body.at[:1, None])
+
+    return {
+        "rest_points": points,
+        "rest_frame": frame,
+        "rest_soles": _soles(r)[:1],
+        "rest_com": com[:, 0],
+        "rest_servos": drawn([place[None] for place in servos]),
+        "rest_leads": drawn(ways),
+    }
 
 
 def _points(r: Reading) -> list[Array]:
@@ -120,7 +139,27 @@ def _soles(r: Reading) -> Array:
     return _in_travel(r, np.moveaxis(np.concatenate(found), 0, 1)[: r.samples])
 
 
-def _head(plan: Plan, station: str | None, arrays: list[head.ArrayPlace]) -> head.PictureHead:
+def _servos(r: Reading) -> list[Entry]:
+    """The servos among the masses; those that weigh nothing are nowhere."""
+    return [entry for entry in r.assembled.masses if entry.servo]
+
+
+def _carried(r: Reading) -> tuple[list[str], list[head.LeadLayout]]:
+    """What `rest_servos` and `rest_leads` are of."""
+    ends = np.cumsum([0, *(len(way) for way in r.of(lead_ways))]).tolist()
+    leads = [
+        head.LeadLayout(name=lead.name, points=(ends[n], ends[n + 1])) for n, lead in enumerate(r.project.walker.leads)
+    ]
+    return [entry.name for entry in _servos(r)], leads
+
+
+def _head(
+    plan: Plan,
+    station: str | None,
+    arrays: list[head.ArrayPlace],
+    servos: list[str],
+    leads: list[head.LeadLayout],
+) -> head.PictureHead:
     r = plan.reading
     codes, names = (JUDGEMENTS.keys(), FIGURES.keys()) if station is None else shown_at(station)
     speeds = {c: s.sheet.no_load_speed_deg_s for s in r.kit.servos for c in s.columns}
@@ -160,6 +199,8 @@ def _head(plan: Plan, station: str | None, arrays: list[head.ArrayPlace]) -> hea
             for f in plan.findings_among(codes)
         ],
         arrays=arrays,
+        servos=servos,
+        leads=leads,
     )
 
 

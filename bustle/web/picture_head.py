@@ -52,6 +52,13 @@ class SectionLayout(BaseModel):
     points: tuple[int, int]
 
 
+class LeadLayout(BaseModel):
+    """Where a lead's waypoints are in `rest_leads`: from, and past the last."""
+
+    name: str
+    points: tuple[int, int]
+
+
 class PieceView(BaseModel):
     """A part of a motion that is made of several, and when it begins."""
 
@@ -90,7 +97,8 @@ class PictureHead(BaseModel):
 
     repeats: whether it starts again where it ends. footprints: where feet were put down, in order: limb, x, y on the
     floor. judged: the codes that were asked, each with why it cannot be judged here, or nothing where it is; findings
-    and figures are of those asked alone.
+    and figures are of those asked alone. servos, leads: what `rest_servos` and `rest_leads` are of, where the machine
+    at rest was asked for.
     """
 
     motion: str
@@ -112,3 +120,5 @@ class PictureHead(BaseModel):
     figures: list[FigureView]
     findings: list[FindingView]
     arrays: list[ArrayPlace]
+    servos: list[str]
+    leads: list[LeadLayout]

@@ -197,6 +197,20 @@ class Building(BrowserTest):
         page.locator('[data-grip="mass-1"]').dispatch_event("pointerdown", {"pointerId": 1})
         expect(column.get_by_label("Battery, Weight", exact=True)).to_be_visible()
 
+    def test_servos_and_leads_are_on_the_drawing_and_picked_there(self):
+        walker = self.new_walker("four_sprawled", "Leads", 180.0)
+        project = self.project(walker)
+        way = [{"on": "body"}, {"on": "BL/coxa"}, {"on": "BL/femur"}]
+        project["walker"]["leads"] = [{"name": n, "length_mm": 300.0, "path": way} for n in ("One lead", "BL lead")]
+        self.api(f"/api/walkers/{walker}/revisions", {"parent": 1, "project": project})
+        page = self.go(walker, "frame", "leg=FL")
+        page.locator(".m-carried rect", has_text="FR femur").click()
+        expect(page.get_by_role("button", name="Servos", exact=True)).to_have_attribute("aria-pressed", "true")
+        expect(page.get_by_role("group", name="FR femur", exact=True)).to_be_visible()
+        lead = page.locator(".m-carried polyline", has_text="BL lead")
+        lead.dispatch_event("pointerdown")
+        expect(page.locator(".picked-lead")).to_contain_text("BL lead")
+
     def test_a_plus_on_the_edge_adds_a_leg_there(self):
         walker = self.new_walker("four_sprawled")
         page = self.go(walker, "frame", "leg=FL")

@@ -146,6 +146,7 @@ class FirstEvening(BrowserTest):
         page.get_by_role("button", name="Back to the bench").click()
         expect(page.locator(".findings")).to_contain_text("off by its tooth and trim")
         page.get_by_role("link", name="Horn on", exact=True).click()
+        expect(told).to_contain_text(place)
         page.keyboard.press("a")
         expect(told).not_to_contain_text(place)
         page.get_by_role("button", name="Back to the bench").click()

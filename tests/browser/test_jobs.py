@@ -284,7 +284,7 @@ class TheShelf(BrowserTest):
         page.get_by_label("Put away", exact=True).check()
         page.get_by_role("button", name="Put back Bracken 2").click()
         page.get_by_label("Put away", exact=True).uncheck()
-        expect(page.get_by_role("heading", name="Bracken 2")).to_be_visible()
+        expect(page.get_by_role("heading", name="Bracken 2")).to_be_visible(timeout=45_000)
 
     def test_a_project_file_goes_out_and_comes_back(self):
         walker = self.new_walker(name="Sedge")

@@ -49,8 +49,8 @@ class FailSafe(SeededTest):
             self.assertEqual(self.told(patched(project, one.patch)), [])
 
     def test_what_stands_against_the_bench_keeps_no_walk_from_being_planned(self):
-        """A board is added and nothing else said yet: strides are found, sliders have their bands, sets are written, and
-        every file says what stands against the machine."""
+        """A board is added and nothing else said yet: a walk is sound, sets are written, every file says what stands
+        against the machine."""
         bare = on_boards(hexapod(), 2)
         plan = evaluate(bare, "Forward")
         self.assertIn(("F20", "stop"), [(f.code, f.severity) for f in plan.findings])

@@ -136,7 +136,8 @@ class Jobs(ApiTest):
         for format_name in ("csv", "c"):
             body = {"revision": 1, "motion": "Turn left", "format": format_name, "decimals": 2}
             answer = self.web.post(address, json=body)
-            self.assertEqual(answer.data, write_table(evaluate(demo("fennel"), "Turn left"), format_name, 2))
+            plan = evaluate(demo("fennel"), "Turn left")
+            self.assertEqual(answer.data, write_table(plan, format_name, 2, revision=1))
             line = self.web.get(address).json["exports"][0]
             self.assertEqual(line["sha256"], hashlib.sha256(answer.data).hexdigest())
             self.assertEqual((line["revision"], line["format"]), (1, format_name))

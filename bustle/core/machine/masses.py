@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -29,7 +29,7 @@ class Entry:
 
     On a link, `along` is the share of the link at which it sits and `at` is added in the link's own frame.
     on: the part that carries it, by its path. box_mm: its size, or zero; rod_mm: the radius of a link, or zero; round:
-    whether its size is that of a round standing on end.
+    whether its size is that of a round standing on end; servo: whether it is one.
     """
 
     name: str
@@ -42,6 +42,7 @@ class Entry:
     box_mm: tuple[float, float, float] = (0.0, 0.0, 0.0)
     rod_mm: float = 0.0
     round: bool = False
+    servo: bool = False
 
 
 def ledger(
@@ -87,12 +88,12 @@ def ledger(
             mass_kg = types[servo.type].mass_g / 1000
             if carrier in sections:
                 mount = sections[leg.section].carry(np.array(leg.mount.at_mm))
-                entries.append(_on_frame(servo.name, mass_kg, mount, carrier))
+                entries.append(replace(_on_frame(servo.name, mass_kg, mount, carrier), servo=True))
                 continue
             on, hinge = places[carrier]
             # At the joint: the far end of the link before it, the near end of the link it moves.
             near = on == at and hinge >= chains[at].hinge_of_joint(joint)
-            entries.append(Entry(servo.name, mass_kg, on, hinge, 0.0 if near else 1.0, NOWHERE, carrier))
+            entries.append(Entry(servo.name, mass_kg, on, hinge, 0.0 if near else 1.0, NOWHERE, carrier, servo=True))
     return [e for e in entries if e.mass_kg > 0]
 
 
@@ -192,3 +193,14 @@ def centre_of_mass(entries: Sequence[Entry], solved: Solved) -> Array:
             moment += weight @ points
     centre: Array = moment / total
     return centre
+
+
+def place_of(entry: Entry, solved: Solved) -> Array:
+    """(S, 3) mm in the body frame: where one mass is."""
+    if entry.limb < 0:
+        return np.broadcast_to(np.array(entry.at), (len(solved.joints), 3))
+    points = solved.points[entry.limb]
+    along: Array = (1 - entry.along) * points[:, entry.link] + entry.along * points[:, entry.link + 1]
+    if any(entry.at):
+        along = along + solved.frames[entry.limb][:, entry.link] @ np.array(entry.at)
+    return along

@@ -21,8 +21,8 @@ class LeadNeed:
     sample: int
 
 
-def lead_needs(r: Reading) -> list[LeadNeed]:
-    """For every lead: Σ |pₖ₊₁ − pₖ| over its waypoints, the largest over the samples."""
+def lead_ways(r: Reading) -> list[Array]:
+    """(waypoints, S, 3) mm in the body frame: where each lead passes."""
     walker, solved, samples = r.project.walker, r.course.solved, r.samples
     sections, chains = r.assembled.sections, chain_of(r.assembled.parts)
     links = {
@@ -38,9 +38,13 @@ def lead_needs(r: Reading) -> list[LeadNeed]:
         limb, hinge = links[point.on]
         return solved.points[limb][:samples, hinge] + solved.frames[limb][:samples, hinge] @ at
 
+    return [np.stack([place(point) for point in lead.path]) for lead in walker.leads]
+
+
+def lead_needs(r: Reading) -> list[LeadNeed]:
+    """For every lead: Σ |pₖ₊₁ − pₖ| over its waypoints, the largest over the samples."""
     found = []
-    for lead in walker.leads:
-        way = np.stack([place(point) for point in lead.path])
+    for lead, way in zip(r.project.walker.leads, r.of(lead_ways), strict=True):
         length = np.linalg.norm(np.diff(way, axis=0), axis=-1).sum(axis=0)
         at = greatest(length)
         found.append(LeadNeed(lead, float(length[at]), at))

@@ -2,13 +2,19 @@
  * into. */
 import { type PointerEvent, useState } from "react";
 import { useBench } from "@/bench/state";
+import { chooseLeg, pick } from "@/bench/store";
 import type { Scene } from "../station";
 import { useAdding } from "./adding";
 
 export function FrameOverlay({ scene }: { scene: Scene }) {
   const kind = useBench((s) => s.picked.kind);
   if (kind === "carried") return <FoldingBox scene={scene} />;
-  return scene.p.view === "plan" ? <Edge scene={scene} /> : null;
+  return (
+    <>
+      {scene.p.view === "plan" && <Edge scene={scene} />}
+      <Carried scene={scene} />
+    </>
+  );
 }
 
 function Edge({ scene }: { scene: Scene }) {
@@ -56,6 +62,65 @@ function Edge({ scene }: { scene: Scene }) {
           <path className="plus" d="M-6 0H6M0 -6V6" />
         </g>
       )}
+    </g>
+  );
+}
+
+/** Servos where they sit, and leads on their way; pointing at one picks it. */
+function Carried({ scene }: { scene: Scene }) {
+  const { project, picture, p } = scene;
+  const { kind, index } = useBench((s) => s.picked);
+  const leg = useBench((s) => s.leg);
+  const { rest_servos, rest_leads } = picture.data;
+  if (!rest_servos) return null;
+  const at = (values: Float32Array, n: number): [number, number] => {
+    const [x, y, z] = values.subarray(3 * n, 3 * n + 3);
+    return [p.u(x, y, z), p.v(x, y, z)];
+  };
+  const limbOf = (servo: string) =>
+    project.walker.drives.find((d) => d.servos.some((s) => s.name === servo))?.joints[0].split("/")[0] ?? "";
+  return (
+    <g className="m-carried">
+      {/* The keys pick them in the column. */}
+      {picture.servos.map((servo, n) => {
+        const [u, v] = at(rest_servos, n);
+        const limb = limbOf(servo);
+        return (
+          <rect
+            key={servo}
+            className={kind === "servos" && limb === leg ? "picked" : undefined}
+            // Beside its joint, which is pointed at too.
+            x={u + 7}
+            y={v - 18}
+            width={11}
+            height={11}
+            onPointerDown={(event) => {
+              event.stopPropagation();
+              chooseLeg(limb);
+              pick("servos");
+            }}
+          >
+            <title>{servo}</title>
+          </rect>
+        );
+      })}
+      {picture.leads.map((lead, n) => {
+        const [from, to] = lead.points;
+        const way = Array.from({ length: to - from }, (_, k) => at(rest_leads, from + k).join(",")).join(" ");
+        return (
+          <polyline
+            key={lead.name}
+            className={kind === "lead" && index === n ? "picked" : undefined}
+            points={way}
+            onPointerDown={(event) => {
+              event.stopPropagation();
+              pick("lead", n);
+            }}
+          >
+            <title>{lead.name}</title>
+          </polyline>
+        );
+      })}
     </g>
   );
 }

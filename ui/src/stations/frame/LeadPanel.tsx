@@ -1,5 +1,6 @@
 /** Servo and sensor leads: how long each is, and how much slack it keeps. */
 import type { Project } from "@/api/client";
+import { useBench } from "@/bench/state";
 import { edit } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
 import { Remove } from "@/controls/Remove";
@@ -7,11 +8,12 @@ import { FieldForm } from "@/fields/FieldForm";
 
 export function LeadPanel({ project }: { project: Project }) {
   const { leads } = project.walker;
+  const index = useBench((s) => s.picked.index);
   return (
     <>
       <p className="hint">A lead is held at each joint it passes, and hangs free between them.</p>
       {leads.map((lead, n) => (
-        <div key={lead.name} className="optional">
+        <div key={lead.name} className={n === index ? "optional picked-lead" : "optional"}>
           <FieldForm
             of="Lead"
             at={["walker", "leads", n]}
