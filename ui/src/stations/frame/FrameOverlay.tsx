@@ -88,12 +88,13 @@ function Carried({ scene }: { scene: Scene }) {
         return (
           <rect
             key={servo}
-            className={kind === "servos" && limb === leg ? "picked" : undefined}
+            className={limb !== leg ? undefined : kind === "servos" ? "picked" : "own"}
             // Beside its joint, which is pointed at too.
             x={u + 7}
             y={v - 18}
-            width={11}
-            height={11}
+            width={10}
+            height={10}
+            rx={2}
             onPointerDown={(event) => {
               event.stopPropagation();
               chooseLeg(limb);
