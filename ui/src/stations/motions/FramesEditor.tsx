@@ -8,7 +8,7 @@ import { Choice } from "@/controls/Choice";
 import { LegPicker } from "@/controls/LegPicker";
 import { NumberBox } from "@/controls/NumberBox";
 import { Remove } from "@/controls/Remove";
-import { Switch } from "@/controls/Switch";
+import { FieldForm } from "@/fields/FieldForm";
 
 type Keyframes = MotionOf<"keyframes">;
 type Frame = Keyframes["frames"][number];
@@ -25,64 +25,22 @@ export function FramesEditor({ project, motion }: { project: Project; motion: Ke
   const limb = project.walker.limbs.find((l) => l.name === leg);
   const put = (change: (m: Keyframes) => void) => editKind("keyframes", change);
   const reach = starts(motion);
+  const at = ["motions", project.motions.findIndex((m) => m.name === motion.name)];
   return (
     <fieldset className="made-of">
       <legend>Frames</legend>
-      <Switch
-        label="Repeats"
-        value={motion.repeats ?? true}
-        onValue={(on) =>
-          put((m) => {
-            m.repeats = on;
-          })
-        }
-      />
-      <Switch
-        label="May be stopped anywhere: judge its balance"
-        value={motion.judged ?? true}
-        onValue={(on) =>
-          put((m) => {
-            m.judged = on;
-          })
-        }
-      />
+      <FieldForm of="Keyframes" at={at} fields={["repeats", "judged"]} />
       {!(motion.judged ?? true) && <p className="hint">Unjudged: it lives by tipping, rocking or a thrown mass.</p>}
       <LegPicker />
       <ol className="frames">
         {motion.frames.map((frame, n) => {
-          const foot = frame.feet?.find((f) => f.limb === leg);
+          const foot = frame.feet?.findIndex((f) => f.limb === leg) ?? -1;
           return (
             <li key={`${n} ${frame.name}`}>
               <div className="frame-head">
                 <button type="button" className="link-button" onClick={() => playhead.seek(reach[n])}>
                   {frame.name}
                 </button>
-                <NumberBox
-                  label="in"
-                  value={frame.move_s ?? 0.5}
-                  unit="s"
-                  step={0.05}
-                  min={0}
-                  max={60}
-                  onValue={(v) =>
-                    put((m) => {
-                      m.frames[n].move_s = v;
-                    })
-                  }
-                />
-                <NumberBox
-                  label="held"
-                  value={frame.hold_s ?? 0}
-                  unit="s"
-                  step={0.05}
-                  min={0}
-                  max={60}
-                  onValue={(v) =>
-                    put((m) => {
-                      m.frames[n].hold_s = v;
-                    })
-                  }
-                />
                 <button
                   type="button"
                   className="link-button"
@@ -105,26 +63,20 @@ export function FramesEditor({ project, motion }: { project: Project; motion: Ke
                   }
                 />
               </div>
-              {foot && (
-                <div className="number-grid links">
-                  {(["forward", "left", "up"] as const).map((axis, k) => (
-                    <NumberBox
-                      key={axis}
-                      label={`${leg} ${axis}`}
-                      value={foot.at_mm[k]}
-                      unit="mm"
-                      step={1}
-                      min={-2000}
-                      max={2000}
-                      onValue={(v) =>
-                        put((m) => {
-                          const own = m.frames[n].feet?.find((f) => f.limb === leg);
-                          if (own) own.at_mm[k] = v;
-                        })
-                      }
-                    />
-                  ))}
-                </div>
+              <FieldForm
+                of="Keyframe"
+                at={[...at, "frames", n]}
+                fields={["move_s", "hold_s"]}
+                about={frame.name}
+                columns={2}
+              />
+              {foot >= 0 && (
+                <FieldForm
+                  of="FootAt"
+                  at={[...at, "frames", n, "feet", foot]}
+                  fields={["at_mm"]}
+                  told={{ at_mm: { label: `${leg} at`, step: 1 } }}
+                />
               )}
               {limb && !limb.feet.length && limb.joints.length > 0 && (
                 <div className="number-grid links">
@@ -148,35 +100,13 @@ export function FramesEditor({ project, motion }: { project: Project; motion: Ke
                   ))}
                 </div>
               )}
-              <div className="number-grid links">
-                <Body
-                  label="ride height"
-                  value={frame.pose.ride_height_mm}
-                  onValue={(v) =>
-                    put((m) => {
-                      m.frames[n].pose.ride_height_mm = v;
-                    })
-                  }
-                />
-                <Body
-                  label="body forward"
-                  value={frame.pose.shift_mm?.[0] ?? 0}
-                  onValue={(v) =>
-                    put((m) => {
-                      m.frames[n].pose.shift_mm = [v, m.frames[n].pose.shift_mm?.[1] ?? 0];
-                    })
-                  }
-                />
-                <Body
-                  label="body left"
-                  value={frame.pose.shift_mm?.[1] ?? 0}
-                  onValue={(v) =>
-                    put((m) => {
-                      m.frames[n].pose.shift_mm = [m.frames[n].pose.shift_mm?.[0] ?? 0, v];
-                    })
-                  }
-                />
-              </div>
+              <FieldForm
+                of="Pose"
+                at={[...at, "frames", n, "pose"]}
+                fields={["ride_height_mm", "shift_mm"]}
+                told={{ ride_height_mm: { step: 1 }, shift_mm: { step: 1 } }}
+                about={frame.name}
+              />
               <Choice
                 label={`${leg} moves`}
                 value={easeOf(frame, leg)}
@@ -214,8 +144,4 @@ function starts(motion: Keyframes): number[] {
     now += frame.hold_s ?? 0;
     return at;
   });
-}
-
-function Body({ label, value, onValue }: { label: string; value: number; onValue: (value: number) => void }) {
-  return <NumberBox label={label} value={value} unit="mm" step={1} min={-3000} max={3000} onValue={onValue} />;
 }

@@ -1,8 +1,8 @@
 /** When heads, arms and moving masses move within the cycle. */
 import type { Motion, Project } from "@/api/client";
 import { editMotion } from "@/bench/store";
-import { NumberBox } from "@/controls/NumberBox";
 import { Remove } from "@/controls/Remove";
+import { FieldForm } from "@/fields/FieldForm";
 
 export function Arms({ project, motion }: { project: Project; motion: Motion }) {
   const joints = project.walker.limbs.flatMap((l) =>
@@ -10,12 +10,7 @@ export function Arms({ project, motion }: { project: Project; motion: Motion }) 
   );
   if (!joints.length) return null;
   const moves = motion.moves_of_arms ?? [];
-  const fields = [
-    ["to", "goes to", "°", -720, 720, 1],
-    ["at", "at share", "", 0, 0.999, 0.01],
-    ["back_at", "back at share", "", 0, 0.999, 0.01],
-    ["takes", "takes share", "", 0.01, 0.5, 0.01],
-  ] as const;
+  const at = ["motions", project.motions.findIndex((m) => m.name === motion.name)];
   return (
     <fieldset className="arms">
       <legend>Heads and arms in the cycle</legend>
@@ -30,24 +25,14 @@ export function Arms({ project, motion }: { project: Project; motion: Motion }) 
               onRemove={() => editMotion((m) => void m.moves_of_arms.splice(n, 1), true)}
             />
           </p>
-          <div className="number-grid four">
-            {fields.map(([field, label, unit, low, high, step]) => (
-              <NumberBox
-                key={field}
-                label={label}
-                value={move[field] ?? 0.1}
-                unit={unit}
-                step={step}
-                min={low}
-                max={high}
-                onValue={(v) =>
-                  editMotion((m) => {
-                    m.moves_of_arms[n][field] = v;
-                  }, true)
-                }
-              />
-            ))}
-          </div>
+          <FieldForm
+            of="ArmMove"
+            at={[...at, "moves_of_arms", n]}
+            fields={["to", "at", "back_at", "takes"]}
+            told={{ to: { unit: "°", step: 1, low: -720, high: 720 } }}
+            about={`${move.limb} ${move.joint}`}
+            columns={2}
+          />
         </div>
       ))}
       <div className="row-of-buttons">
