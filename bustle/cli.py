@@ -78,7 +78,7 @@ def _deliver_robot(out: str | None, written: Written) -> None:
 
 
 def _set(args: argparse.Namespace) -> None:
-    data, out = write_set(_read(args.project), TABLE_FORMATS[args.format], anyway=args.anyway)
+    data, out = write_set(_read(args.project), TABLE_FORMATS[args.format], anyway=args.anyway, values=args.values)
     _deliver(args.out, data)
     for one in out:
         print(f"bustle: left out: {one.motion}: {one.code} {one.sentence}", file=sys.stderr)
@@ -131,9 +131,8 @@ def _parser() -> argparse.ArgumentParser:
     )
     table.add_argument("--out", metavar="FILE", help="where to write; standard output otherwise")
     table.set_defaults(run=_table)
-    table.add_argument(
-        "--values", choices=VALUES, default="angles", help="joint angles, pulses in microseconds, or ticks and counts"
-    )
+    values = "joint angles, pulses in microseconds, or ticks and counts"
+    table.add_argument("--values", choices=VALUES, default="angles", help=values)
     table.add_argument("--cut", action="store_true", help="hold what is beyond a limit there, and say where")
     table.add_argument("--facts", action="store_true", help="in a CSV, what it is as # lines after the last row")
     plan = commands.add_parser("plan", help="everything about a motion as JSON on standard output")
@@ -157,6 +156,7 @@ def _parser() -> argparse.ArgumentParser:
     whole.add_argument("project", metavar="PROJECT", help="a .bustle.json file")
     whole.add_argument("--format", choices=list(TABLE_FORMATS), default="csv")
     whole.add_argument("--out", metavar="FILE", help="where to write; standard output otherwise")
+    whole.add_argument("--values", choices=VALUES, default="angles", help=values)
     whole.set_defaults(run=_set)
     for command in (table, whole):
         command.add_argument("--anyway", action="store_true", help="write what cannot be played too, and say so")

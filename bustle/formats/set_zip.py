@@ -42,11 +42,11 @@ def left_out(plans: dict[str, Plan]) -> tuple[LeftOut, ...]:
 
 
 def write_set(
-    project: CheckedProject, kind: TableFormat, decimals: int = 2, anyway: bool = False
+    project: CheckedProject, kind: TableFormat, decimals: int = 2, anyway: bool = False, values: str = "angles"
 ) -> tuple[bytes, tuple[LeftOut, ...]]:
     """Every motion of the project that may be played as a table, with set.json; and those left out.
 
-    anyway: those with a stop too. Raises CannotBePlayed where nothing would be left.
+    anyway: those with a stop too. values: as of a table. Raises CannotBePlayed where nothing would be left.
     """
     plans = {m.name: evaluate(project, m.name) for m in project.motions}
     out = () if anyway else left_out(plans)
@@ -56,10 +56,10 @@ def write_set(
         raise CannotBePlayed(f"A stop stands against every motion. {out[0].motion}: {out[0].code} {out[0].sentence}")
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
-        values = {**set_values(project, plans, kind), "left_out": [vars(one) for one in out]}
-        _add(archive, "set.json", json.dumps(values, ensure_ascii=False, indent=1).encode())
+        told = {**set_values(project, plans, kind), "values": values, "left_out": [vars(one) for one in out]}
+        _add(archive, "set.json", json.dumps(told, ensure_ascii=False, indent=1).encode())
         for n, (name, plan) in enumerate(plans.items()):
-            _add(archive, file_name(n, name, kind), write_table(plan, kind.name, decimals, anyway))
+            _add(archive, file_name(n, name, kind), write_table(plan, kind.name, decimals, anyway, values=values))
     return buffer.getvalue(), out
 
 

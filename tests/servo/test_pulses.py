@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import io
 import json
+import zipfile
 
 import numpy as np
 
@@ -19,7 +21,8 @@ from bustle.core.servo.servo_angles import servo_angles
 from bustle.core.servo.servo_table import table_of
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
-from bustle.formats import write_table
+from bustle.formats import TABLE_FORMATS, write_table
+from bustle.formats.set_zip import write_set
 from tests.projects import changed, hexapod, start
 from tests.seeded import SeededTest
 from tests.servo.machines import on_boards
@@ -108,6 +111,26 @@ class RoundTrip(SeededTest):
 
 
 class Export(SeededTest):
+    def test_pulses_from_end_to_end_tell_the_slope_where_the_sheet_says_no_other(self):
+        """500 to 2500 µs over 270° are 7.4 µs to a degree, not 10."""
+        ends = {
+            "servo_types/0/pulse_low_us": 500.0,
+            "servo_types/0/pulse_high_us": 2500.0,
+            "servo_types/0/travel_deg": 270.0,
+        }
+        for servo in servos_at(changed(on_boards(hexapod(), 2), ends)):
+            self.assertAlmostEqual(servo.per_deg, 2000 / 270)
+            self.assertIn("its µs per degree, by its sheet", list(servo.assumed()))
+
+    def test_a_set_is_written_in_ticks_too(self):
+        project = on_boards(hexapod(), 2)
+        data, _ = write_set(project, TABLE_FORMATS["csv"], values="ticks")
+        archive = zipfile.ZipFile(io.BytesIO(data))
+        self.assertEqual(json.loads(archive.read("set.json"))["values"], "ticks")
+        for name in archive.namelist():
+            if name.endswith(".csv"):
+                self.assertIn("_tick", archive.read(name).decode().splitlines()[0])
+
     def test_ticks_without_a_board_are_refused_by_name(self):
         with self.assertRaisesRegex(InputRefused, "ticks need a pulse board, and L1"):
             table_of(evaluate(hexapod(), "Forward").reading, "ticks")

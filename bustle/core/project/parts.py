@@ -20,8 +20,9 @@ class AtVoltage(Value):
 class ServoType(Value):
     """A servo's sheet, copied into the project. Speed is without load at the rated voltage.
 
-    signal: pulses, or counts over a bus with so many to a turn. us_per_deg: None: 10 is assumed. pulse_low_us,
-    pulse_high_us: None: what its travel comes to about its middle. full_torque_at_deg: how far off its place it gives
+    signal: pulses, or counts over a bus with so many to a turn. us_per_deg: None: its pulses
+    over its travel, else 10. pulse_low_us, pulse_high_us: None: what its travel comes to about its middle.
+    full_torque_at_deg: how far off its place it gives
     its stall torque, None: 5 is assumed. unpulsed: what it does when pulses stop. most_v: what it may be given.
     """
 

@@ -61,7 +61,7 @@ class ServoAt:
         """µs or counts to a degree of the horn, direction aside."""
         if self.bus:
             return self.sheet.counts_per_turn / 360.0
-        return (self.item and self.item.us_per_deg) or self.sheet.us_per_deg or US_PER_DEG
+        return (self.item and self.item.us_per_deg) or _by_its_sheet(self.sheet) or US_PER_DEG
 
     @property
     def centre(self) -> float:
@@ -85,7 +85,7 @@ class ServoAt:
         half = self.sheet.travel_deg / 2
         if self.bus:
             return self.centre - half * self.per_deg, self.centre + half * self.per_deg
-        per = self.sheet.us_per_deg or US_PER_DEG
+        per = _by_its_sheet(self.sheet) or US_PER_DEG
         low, high = self.sheet.pulse_low_us, self.sheet.pulse_high_us
         middle = self.sheet.middle_us
         return (low if low is not None else middle - half * per, high if high is not None else middle + half * per)
@@ -99,9 +99,18 @@ class ServoAt:
         if not (self.item and self.item.centre is not None):
             yield "its middle"
         if not self.bus and not (self.item and self.item.us_per_deg):
-            yield "its µs per degree" if self.sheet.us_per_deg else f"{US_PER_DEG:g} µs per degree"
+            yield "its µs per degree, by its sheet" if _by_its_sheet(self.sheet) else f"{US_PER_DEG:g} µs per degree"
         if self.seen is None:
             yield "which way it turns"
+
+
+def _by_its_sheet(sheet: ServoType) -> float | None:
+    """µs per degree as the sheet says, or its pulses from end to end over its travel; None: it says neither."""
+    if sheet.us_per_deg:
+        return sheet.us_per_deg
+    if sheet.pulse_low_us is not None and sheet.pulse_high_us is not None:
+        return (sheet.pulse_high_us - sheet.pulse_low_us) / sheet.travel_deg
+    return None
 
 
 def servos_at(project: Project, kit: Kit | None = None) -> tuple[ServoAt, ...]:

@@ -18,15 +18,27 @@ export function useBenchView(project: Project): BenchView | undefined {
   }).data;
 }
 
+/** Edits are made one after another, each on the draft that the one before has left. */
+let last: Promise<string> = Promise.resolve("");
+
 /** What is to be said of it; what was refused, in words, where it was not done. */
-export async function benchEdit(action: Edit["action"], more: Partial<Edit> = {}): Promise<string> {
-  const project = useBench.getState().draft;
-  if (!project) return "";
+export function benchEdit(action: Edit["action"], more: Partial<Edit> = {}): Promise<string> {
+  last = last.then(() => edited(action, more));
+  return last;
+}
+
+async function edited(action: Edit["action"], more: Partial<Edit>): Promise<string> {
   try {
-    const body = { project, action, ...more };
-    const answer = (await (await fetched("/api/electrics", posted(body))).json()) as Schemas["BenchEdited"];
-    replaceDraft(answer.project);
-    return answer.said.join("; ");
+    for (;;) {
+      const project = useBench.getState().draft;
+      if (!project) return "";
+      const body = { project, action, ...more };
+      const answer = (await (await fetched("/api/electrics", posted(body))).json()) as Schemas["BenchEdited"];
+      // What was typed meanwhile is not lost: then it is done on that.
+      if (useBench.getState().draft !== project) continue;
+      replaceDraft(answer.project);
+      return answer.said.join("; ");
+    }
   } catch (error) {
     return (error as Error).message;
   }
