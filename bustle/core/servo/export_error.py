@@ -24,32 +24,23 @@ SOURCES = ("assumed µs per degree", "steps of the board", "dead band", "roundin
 
 def foot_levers(r: Reading) -> Array:
     """(limbs, servos) mm of the foot per radian of the horn, at the first row; 0 where a servo is not that limb's."""
-    kit = r.kit
-    found = np.zeros((len(r.project.walker.limbs), len(kit.servos)))
-    at = r.course.solved.joints[0]
-    servos = [(n, g, d, k) for n, (g, d, k) in enumerate(_all_servos(r))]
-    for n, gearing, d, k in servos:
+    kit, at = r.kit, r.course.solved.joints[0]
+    # One row as it is, then one with each servo turned on a little.
+    tries = np.tile(at, (len(kit.servos) + 1, 1))
+    row = 1
+    for gearing in kit.gearings:
         angles = gearing.to_servos(at[None])
-        turned = angles.copy()
-        turned[0, d, k] += STEP
-        moved = at.copy()
-        moved[gearing.columns] = gearing.to_joints(turned)[0]
-        for group in r.assembled.parts:
-            both = np.stack([at, moved])[:, group.columns]
-            points, _ = forward(group.build.chain, np.moveaxis(both, 1, 0))
-            for row, member in enumerate(group.members.tolist()):
-                step = points[row, 1, -1] - points[row, 0, -1]
-                found[member, n] = float(np.linalg.norm(step)) / STEP
+        count = angles[0].size
+        turned = np.tile(angles, (count, 1, 1))
+        turned.reshape(count, -1)[np.arange(count), np.arange(count)] += STEP
+        tries[row : row + count, gearing.columns.ravel()] = gearing.to_joints(turned).reshape(count, -1)
+        row += count
+    found = np.zeros((len(r.project.walker.limbs), len(kit.servos)))
+    for group in r.assembled.parts:
+        points, _ = forward(group.build.chain, np.moveaxis(tries[:, group.columns], 1, 0))
+        feet = points[:, :, -1]
+        found[group.members] = np.linalg.norm(feet[:, 1:] - feet[:, :1], axis=-1) / STEP
     return found
-
-
-def _all_servos(r: Reading) -> list[tuple]:
-    return [
-        (gearing, d, k)
-        for gearing in r.kit.gearings
-        for d, drive in enumerate(gearing.drives)
-        for k in range(len(drive.servos))
-    ]
 
 
 def export_errors(r: Reading) -> dict[str, float]:
