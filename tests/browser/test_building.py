@@ -211,6 +211,13 @@ class Building(BrowserTest):
         lead.dispatch_event("pointerdown")
         expect(page.locator(".picked-lead")).to_contain_text("BL lead")
 
+    def test_edits_quicker_than_their_answers_are_all_made(self):
+        walker = self.new_walker("four_sprawled", "Quick", 180.0)
+        page = self.go(walker, "frame", "leg=FL")
+        copy = page.get_by_role("button", name="Copy FL")
+        copy.evaluate("button => { button.click(); button.click(); button.click(); }")
+        expect(page.get_by_role("link", name=re.compile("^Frame"))).to_contain_text("7 legs")
+
     def test_a_plus_on_the_edge_adds_a_leg_there(self):
         walker = self.new_walker("four_sprawled")
         page = self.go(walker, "frame", "leg=FL")
