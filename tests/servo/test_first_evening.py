@@ -13,7 +13,7 @@ from bustle.core.servo.calibration import calibrated, fitted_line, replaced, typ
 from bustle.core.servo.channel_map import unwired, wired, wired_in_order
 from bustle.core.servo.fitted_servos import servos_at
 from bustle.core.servo.horn_teeth import fitted_on_nearest_teeth, horns
-from bustle.core.servo.joint_check import joint_check, left_to_check
+from bustle.core.servo.joint_check import joint_check, left_to_check, limb_turned
 from bustle.core.servo.rest_heights import resting_feet, trimmed, trims
 from bustle.core.servo.servo_angles import servo_angles
 from bustle.core.words.problems import InputRefused
@@ -79,6 +79,16 @@ class Evening(SeededTest):
         self.assertEqual(len(alone.table.columns), 3)
         with self.assertRaisesRegex(InputRefused, "those that have: L1"):
             joint_check(project, "tail")
+
+    def test_a_servo_that_moves_two_joints_is_seen_to_move_both(self):
+        """The hip's servo beside a parallel rod turns the thigh, and the shank stays as it is in space."""
+        project = start("two_parallelogram", "Rods", 240.0)
+        thigh = next(s for s in servos_at(project) if s.joint == "L/thigh")
+        at, turned = limb_turned(project, thigh, 10.0)
+        shanks = [np.diff(points, axis=0) for points in (at, turned)]
+        moved = np.linalg.norm(shanks[1] - shanks[0], axis=1)
+        self.assertGreater(moved.max(), 5.0)
+        self.assertLess(moved[-1], 1e-9)
 
     def test_readings_give_back_the_servo_they_are_of(self):
         centre, per = float(self.random.uniform(1450, 1550)), float(self.random.uniform(8, 11.5))

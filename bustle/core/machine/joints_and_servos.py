@@ -123,3 +123,18 @@ def servo_names(geared: Sequence[Gearing], servo_types: Sequence[ServoType]) -> 
         for drive, columns in zip(gearing.drives, gearing.columns.tolist(), strict=True)
         for k, servo in enumerate(drive.servos)
     )
+
+
+def servos_turned(geared: Sequence[Gearing], joints: Array, step_rad: float) -> Array:
+    """Joints (J,) → (servos, J): what they are with one servo after another turned on by so much, in the order of
+    `servo_names`. A servo on several joints moves them all."""
+    found = []
+    for gearing in geared:
+        angles = gearing.to_servos(joints[None])
+        count = angles[0].size
+        turned = np.tile(angles, (count, 1, 1))
+        turned.reshape(count, -1)[np.arange(count), np.arange(count)] += step_rad
+        rows = np.tile(joints, (count, 1))
+        rows[:, gearing.columns.ravel()] = gearing.to_joints(turned).reshape(count, -1)
+        found.append(rows)
+    return np.concatenate([np.empty((0, len(joints))), *found])

@@ -13,6 +13,19 @@ from bustle.core.words.problems import refuse
 Order = Literal["leg", "side"]
 
 
+def with_board(project: CheckedProject, kind: str) -> CheckedProject:
+    """One board more, with a name and an address of its own, its outputs off at start."""
+    values = document(project)
+    boards = values["electrics"]["boards"]
+    names, addresses = {b["name"] for b in boards}, {b["address"] for b in boards}
+    name = next(n for n in (f"Board {k}" for k in range(1, 40)) if n not in names)
+    fresh = {"name": name, "kind": kind, "channels": 40 if kind == "bus" else 16, "enable_off_at_start": True}
+    if kind == "pulse_board":
+        fresh["address"] = next(a for a in range(64, 128) if a not in addresses)
+    boards.append(fresh)
+    return parse_project(values)
+
+
 def wired_in_order(project: CheckedProject, by: Order) -> CheckedProject:
     """Every servo on the next free channel: leg by leg, or all of the left side before all of the right.
 

@@ -10,6 +10,7 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward
+from bustle.core.machine.joints_and_servos import servos_turned
 from bustle.core.servo.servo_table import fitted, told
 from bustle.core.walk.reading import Reading
 
@@ -26,15 +27,7 @@ def foot_levers(r: Reading) -> Array:
     """(limbs, servos) mm of the foot per radian of the horn, at the first row; 0 where a servo is not that limb's."""
     kit, at = r.kit, r.course.solved.joints[0]
     # One row as it is, then one with each servo turned on a little.
-    tries = np.tile(at, (len(kit.servos) + 1, 1))
-    row = 1
-    for gearing in kit.gearings:
-        angles = gearing.to_servos(at[None])
-        count = angles[0].size
-        turned = np.tile(angles, (count, 1, 1))
-        turned.reshape(count, -1)[np.arange(count), np.arange(count)] += STEP
-        tries[row : row + count, gearing.columns.ravel()] = gearing.to_joints(turned).reshape(count, -1)
-        row += count
+    tries = np.concatenate([at[None], servos_turned(kit.gearings, at, STEP)])
     found = np.zeros((len(r.project.walker.limbs), len(kit.servos)))
     for group in r.assembled.parts:
         points, _ = forward(group.build.chain, np.moveaxis(tries[:, group.columns], 1, 0))

@@ -15,6 +15,7 @@ import numpy as np
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward
+from bustle.core.machine.joints_and_servos import servos_turned
 from bustle.core.machine.kit import kit_of
 from bustle.core.machine.posed_joints import centred_joints
 from bustle.core.project.electrics import Fitted
@@ -126,29 +127,15 @@ def must_be_seen(project: Project, servo: ServoAt) -> str:
 def limb_turned(project: Project, servo: ServoAt, horn_deg: float) -> tuple[Array, Array]:
     """(P, 3) mm, body frame: the limb with all servos centred, and with this one's horn turned on by so much."""
     kit = kit_of(project)
-    column = kit.column_of[servo.joint]
     centred = centred_joints(project.walker)
-    turned = centred.copy()
-    turned[column] += horn_deg * _joint_step(project, servo)
+    turned = servos_turned(kit.gearings, centred, np.radians(horn_deg))
+    number = next(n for n, s in enumerate(kit.servos) if s.name == servo.place)
+    column = kit.column_of[servo.joint]
     group, row = next((g, g.columns.tolist().index(c)) for g in kit.assembled({}).parts
                       for c in g.columns.tolist() if column in c)  # fmt: skip
-    both = np.stack([centred, turned])[:, group.columns]
+    both = np.stack([centred, turned[number]])[:, group.columns]
     points, _ = forward(group.build.chain, np.moveaxis(both, 1, 0))
     return points[row, 0], points[row, 1]
-
-
-def _joint_step(project: Project, servo: ServoAt) -> float:
-    """What a degree of the horn turns the joint by, rad; its sign is what counts."""
-    for gearing in kit_of(project).gearings:
-        for d, drive in enumerate(gearing.drives):
-            names = [s.name for s in drive.servos]
-            if servo.place in names:
-                at = np.zeros((2, *gearing.centres.shape))
-                at[1, d, names.index(servo.place)] = np.radians(1.0)
-                joints = gearing.to_joints(at)
-                own = drive.joints.index(servo.joint)
-                return float(joints[1, d, own] - joints[0, d, own])
-    return float(np.radians(1.0))
 
 
 def _way(step: Array) -> str:

@@ -74,7 +74,6 @@ def _trim(project: Project, name: str, off_mm: float) -> Trim:
     able = [n for n, path in enumerate(paths) if path in servos and abs(slope[n]) > 1.0]
     if not able:
         return Trim(name, off_mm, None, 0.0, 0.0, None, None)
-    # The first joint whose upright lever is near the longest: nearer the body means less is moved.
     best = max(able, key=lambda n: abs(slope[n]))
     servo = servos[paths[best]]
     joint_deg = float(np.degrees(-off_mm / slope[best]))

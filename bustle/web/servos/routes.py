@@ -15,7 +15,7 @@ from bustle.core.geometry.arrays import Array
 from bustle.core.project.electrics import prescale, real_frequency_hz
 from bustle.core.project.project import Project, document
 from bustle.core.servo.calibration import calibrated, numbered, replaced
-from bustle.core.servo.channel_map import limb_wired, wired, wired_in_order
+from bustle.core.servo.channel_map import limb_wired, wired, wired_in_order, with_board
 from bustle.core.servo.first_evening import STEPS
 from bustle.core.servo.horn_teeth import fitted_on_nearest_teeth, horns
 from bustle.core.servo.joint_check import answered, joint_check, limb_turned, mended, must_be_seen
@@ -46,18 +46,6 @@ def _named(name: str | None, field: str) -> str:
     if name is None:
         raise refuse(field, "is missing")
     return name
-
-
-def _with_board(project: CheckedProject, kind: str) -> CheckedProject:
-    values = document(project)
-    boards = values["electrics"]["boards"]
-    names, addresses = {b["name"] for b in boards}, {b["address"] for b in boards}
-    name = next(n for n in (f"Board {k}" for k in range(1, 40)) if n not in names)
-    fresh = {"name": name, "kind": kind, "channels": 40 if kind == "bus" else 16, "enable_off_at_start": True}
-    if kind == "pulse_board":
-        fresh["address"] = next(a for a in range(64, 128) if a not in addresses)
-    boards.append(fresh)
-    return parse_project(values)
 
 
 def _with_bank(project: CheckedProject) -> CheckedProject:
@@ -93,7 +81,7 @@ ACTIONS: dict[str, Callable[[shapes.BenchEdit], Edited]] = {
     "wire": lambda b: wired_in_order(b.project, b.by),
     "put": lambda b: wired(b.project, _named(b.place, "place"), b.board, b.channel),
     "put_limb": lambda b: limb_wired(b.project, _named(b.limb, "limb"), _named(b.board, "board"), b.channel),
-    "board": lambda b: _with_board(b.project, b.kind),
+    "board": lambda b: with_board(b.project, b.kind),
     "bank": lambda b: _with_bank(b.project),
     "teeth": lambda b: fitted_on_nearest_teeth(b.project, None if b.place is None else [b.place]),
     "calibrate": lambda b: calibrated(b.project, _named(b.item, "item")),

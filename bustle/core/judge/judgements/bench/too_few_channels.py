@@ -4,14 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from bustle.core.document.checked import parse_project
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.bench.boards_told import as_in, boards_told, checked
 from bustle.core.judge.ways import Edit, Mending, Offer
-from bustle.core.project.project import document
-from bustle.core.servo.channel_map import unwired, wired_in_order
+from bustle.core.servo.channel_map import unwired, wired_in_order, with_board
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import joined
 
@@ -41,16 +39,8 @@ def too_few_channels(r: Reading) -> Iterator[Finding]:
 def _wire(m: Mending) -> Iterator[Edit]:
     """All in order on the boards there are, or with one board more."""
     yield as_in("Wire all servos in order, leg by leg", wired_in_order(checked(m), "leg"))
-    values = document(m.project)
-    boards = values["electrics"]["boards"]
-    names, addresses = {b["name"] for b in boards}, {b["address"] for b in boards}
-    fresh = dict(boards[-1])
-    fresh["name"] = next(n for n in (f"Board {k}" for k in range(2, 30)) if n not in names)
-    fresh["address"] = next(a for a in range(64, 128) if a not in addresses)
-    boards.append({**fresh, "wires": []})
-    yield as_in(
-        f"One board more, at address {fresh['address']}, and all in order", wired_in_order(parse_project(values), "leg")
-    )
+    more = with_board(checked(m), m.project.electrics.boards[-1].kind)
+    yield as_in("One board more, and all in order", wired_in_order(more, "leg"))
 
 
 def _read(r: Reading) -> Told | None:
