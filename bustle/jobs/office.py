@@ -16,9 +16,11 @@ import tempfile
 import threading
 from collections import OrderedDict
 from collections.abc import Callable
-from concurrent.futures import CancelledError, TimeoutError
+from concurrent.futures import CancelledError, InvalidStateError, TimeoutError
+from concurrent.futures.process import BrokenProcessPool
 from contextlib import suppress
 from dataclasses import dataclass
+from functools import partial
 from multiprocessing.connection import Connection, Listener
 from pathlib import Path
 from types import FrameType
@@ -54,9 +56,14 @@ class Office:
     def __init__(self, where: str, memory_bytes: int = MEMORY_BYTES, workers: int | None = None) -> None:
         context = multiprocessing.get_context("forkserver")
         context.set_forkserver_preload([where.partition(":")[0]])
-        self.pool = ProcessPool(
-            max_workers=workers or worker_count(), initializer=begin, initargs=[where, memory_bytes], context=context
+        self.fresh_pool = partial(
+            ProcessPool,
+            max_workers=workers or worker_count(),
+            initializer=begin,
+            initargs=[where, memory_bytes],
+            context=context,
         )
+        self.pool = self.fresh_pool()
         self.folder = Path(tempfile.mkdtemp(prefix="bustle-jobs-"))
         self.running: dict[int, Running] = {}
         # By window, the newest draft it told of; infinite once it is closed. The windows told of last.
@@ -72,18 +79,17 @@ class Office:
             self._end(job.window, job.number, job.kind)
             self.count += 1
             key, told = self.count, self.folder / f"{self.count}.json"
-            future = self.pool.schedule(work, args=[job.kind, job.asked, str(told)], timeout=job.deadline_s)
-            self.running[key] = Running(job, future, told)
+            self.running[key] = Running(job, self._schedule(job, told), told)
         try:
-            result: bytes = future.result(timeout=job.deadline_s + QUEUE_S)
-            return result
+            return self._result(self.running[key])
         except CancelledError as error:
             raise Stopped from error
         except TimeoutError as error:
+            future = self.running[key].future
             overran = future.done()
             future.cancel()
             raise (Overran if overran else Busy) from error
-        except ProcessExpired as error:
+        except (ProcessExpired, BrokenProcessPool) as error:
             raise WorkerLost from error
         except MemoryError as error:
             raise OutOfMemory from error
@@ -91,6 +97,36 @@ class Office:
             with self.lock:
                 del self.running[key]
             told.unlink(missing_ok=True)
+
+    def _result(self, running: Running) -> bytes:
+        """Asked for once more if the pool broke before a worker had begun it: the job is not what broke it."""
+        wait_s = running.job.deadline_s + QUEUE_S
+        try:
+            result: bytes = running.future.result(timeout=wait_s)
+        except BrokenProcessPool:
+            with self.lock:
+                running.future = self._schedule(running.job, running.told)
+            result = running.future.result(timeout=wait_s)
+        return result
+
+    def _schedule(self, job: Job, told: Path) -> ProcessFuture:
+        """The pool breaks for good when a worker dies that had nothing to do; another then takes its place."""
+        asked = (job.kind, job.asked, str(told))
+        try:
+            return self.pool.schedule(work, asked, timeout=job.deadline_s)
+        except RuntimeError:
+            self._replace_pool()
+            return self.pool.schedule(work, asked, timeout=job.deadline_s)
+
+    def _replace_pool(self) -> None:
+        broken, self.pool = self.pool, self.fresh_pool()
+        broken.stop()
+        # Not waited for: this has the lock.
+        threading.Thread(target=broken.join, daemon=True).start()
+        for running in self.running.values():
+            # One that reached it between its breaking and now would wait for ever.
+            with suppress(InvalidStateError):
+                running.future.set_exception(BrokenProcessPool())
 
     def progress(self, window: str) -> list[Progress]:
         """Of every job of a window that has said how far it is."""

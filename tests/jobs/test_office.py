@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+import signal
 import threading
 import time
 import unittest
@@ -109,6 +111,13 @@ class Office(OfficeTest):
                 self.office.run(job)
             self.assertRegex(str(caught.exception), r"^It |^The worker ")
             self.assertEqual(self.office.run(Job("echo", "next")), b"next")
+
+    def test_a_worker_that_dies_with_nothing_to_do_costs_nobody_an_answer(self):
+        for pause_s in (0.0, 0.05, 0.2, 1.0):
+            worker = int(self.office.run(Job("who", None)))
+            os.kill(worker, signal.SIGKILL)
+            time.sleep(pause_s)
+            self.assertNotEqual(int(self.office.run(Job("who", None))), worker, f"{pause_s} s after")
 
     def test_what_the_work_refuses_or_breaks_at_is_raised_here(self):
         with self.assertRaises(InputRefused) as caught:

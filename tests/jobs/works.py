@@ -24,6 +24,10 @@ def die(asked, tell):
     os.kill(os.getpid(), signal.SIGKILL)
 
 
+def who(asked, tell):
+    return str(os.getpid()).encode()
+
+
 def eat(asked, tell):
     return bytes(asked)
 
@@ -36,4 +40,4 @@ def break_down(asked, tell):
     raise ZeroDivisionError("one over nothing")
 
 
-WORKS = {"echo": echo, "sleep": sleep, "die": die, "eat": eat, "refuse": refuse_it, "break": break_down}
+WORKS = {"echo": echo, "sleep": sleep, "die": die, "eat": eat, "refuse": refuse_it, "break": break_down, "who": who}
