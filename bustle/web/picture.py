@@ -18,6 +18,7 @@ from bustle.core.judge.measures.lead_lengths import lead_ways
 from bustle.core.judge.measures.swing_clearance import clearances
 from bustle.core.judge.measures.worst_margin import standing, worst_margin
 from bustle.core.judge.registry import FIGURES, JUDGEMENTS, shown_at
+from bustle.core.machine.joint_axes import joint_axes
 from bustle.core.machine.limbs_on_soles import end_turn, foot_at
 from bustle.core.machine.masses import Entry, place_of
 from bustle.core.machine.section_shape import outline_mm
@@ -81,6 +82,8 @@ def _at_rest(r: Reading) -> dict[str, Array]:
     servos = [place_of(entry, solved)[:1] for entry in _servos(r)]
     ways = [way[:, :1] for way in r.of(lead_ways)]
 
+    axes = joint_axes(r.assembled.parts, solved)
+
     def drawn(places: list[Array]) -> Array:
         """(N, 1, 3) each, body frame → (1, ΣN, 3), travel frame."""
         local = np.swapaxes(np.concatenate([np.zeros((0, 1, 3)), *places]), 0, 1)
@@ -93,6 +96,9 @@ def _at_rest(r: Reading) -> dict[str, Array]:
         "rest_com": com[:, 0],
         "rest_servos": drawn([place[None] for place in servos]),
         "rest_leads": drawn(ways),
+        "rest_joints": drawn([axes[:, 0, None], axes[:, 2, None]]),
+        "rest_axes": axes[:, 1] @ body.turn[0].T,
+        "rest_joints_deg": r.angles[0] * r.kit.scale,
     }
 
 

@@ -11,6 +11,7 @@ from bustle.core.geometry.capsule_distance import between_segments, segment_to_b
 from bustle.core.judge.measures.gaps import gaps
 from bustle.core.judge.measures.lead_lengths import lead_needs
 from bustle.core.judge.measures.worst_margin import standing, worst_margin
+from bustle.core.machine.joint_axes import joint_axes
 from bustle.core.machine.outer_size import extents_mm
 from bustle.core.machine.posed_joints import posed_joints
 from bustle.core.project.project import document
@@ -266,3 +267,31 @@ class Nearness(SeededTest):
         away = np.linalg.norm(knee - [10.0, 20.0, 30.0], axis=1)
         self.assertAlmostEqual(e.of(lead_needs)[0].needed_mm, away.max(), places=9)
         self.assertEqual(e.of(lead_needs)[0].sample, int(away.argmax()))
+
+
+class JointAxes(SeededTest):
+    def test_a_joint_turned_by_a_hair_moves_its_hold_about_its_axis(self):
+        """On every starting shape, folded at random: the hold goes by axis × arm (along the axis of a slide)."""
+        for shape in SHAPES:
+            values = document(start(shape, "Fold", 180.0))
+            angles = []
+            for limb in values["walker"]["limbs"]:
+                for joint in limb["joints"]:
+                    low, high = (joint.get(f"{end}_deg", joint.get(f"{end}_mm")) for end in ("min", "max"))
+                    value = float(self.random.uniform(low, high))
+                    angles.append({"limb": limb["name"], "joint": joint["name"], "value": value})
+
+            def posed(at, by, angles=angles, values=values):
+                held = [a | {"value": a["value"] + (by if n == at else 0.0)} for n, a in enumerate(angles)]
+                pose = {"kind": "joint_pose", "name": "Fold", "joints": held}
+                r = evaluate(parse_project(values | {"motions": [pose]}), "Fold").reading
+                return r, joint_axes(r.assembled.parts, r.course.solved)
+
+            r, axes = posed(0, 0.0)
+            for n in self.random.choice(len(angles), min(3, len(angles)), replace=False):
+                centre, axis, tip = axes[n]
+                hair = 1e-4
+                _, moved = posed(n, hair / (1.0 if r.kit.slides[n] else np.radians(1.0)))
+                way = axis if r.kit.slides[n] else np.cross(axis, tip - centre)
+                with self.subTest(shape=shape, joint=r.kit.joints[n].path):
+                    np.testing.assert_allclose((moved[n][2] - tip) / hair, way, atol=0.02)

@@ -22,6 +22,20 @@ export function endsOf(joint: Joint): { unit: "°" | "mm"; low: number; high: nu
     : { unit: "°", low: joint.min_deg, high: joint.max_deg };
 }
 
+/** Where a limb's joints begin among all joints. */
+export function firstJoint(project: Project, limb: Limb): number {
+  const before = project.walker.limbs.slice(0, project.walker.limbs.indexOf(limb));
+  return before.reduce((n, l) => n + l.joints.length, 0);
+}
+
+/** Hold a joint of the folded machine at a value. */
+export function setFolded(draft: Project, limb: string, joint: string, value: number) {
+  const pose = draft.walker.folded;
+  if (!pose) return;
+  pose.joints = pose.joints.filter((a) => a.limb !== limb || a.joint !== joint);
+  pose.joints.push({ limb, joint, value });
+}
+
 /** The leg across the body: mounted at the same x and the opposite y. */
 export function mirrorOf(project: Project, limb: Limb): Limb | undefined {
   const [x, y] = limb.mount.at_mm;

@@ -141,7 +141,8 @@ function MainView({
     () => (walking && station.still ? (atRest(walking) ?? walking) : walking),
     [walking, station.still],
   );
-  const fit = useFit(view, picture, width, height, MAIN_PAD, dragging);
+  const round = picture && (station.round?.(project, picture, view) ?? null);
+  const fit = useFit(view, picture, width, height, MAIN_PAD, dragging, round);
   if (!picture) return <Waiting width={width} height={height} />;
   const scene = { project, motion, picture, leg, mirrored, p: projection(view, fit) };
   const lines = dragging || fixed ? [] : (station.lines?.(scene) ?? []);

@@ -1,12 +1,12 @@
 /** The handles that stations put on the drawing. */
-import { limbOf, setMount, setMountTurn, setNeutral } from "@/bench/edits";
+import { endsOf, firstJoint, limbOf, setFolded, setMount, setMountTurn, setNeutral } from "@/bench/edits";
 import { useBench } from "@/bench/state";
 import { edit, editMotion, pick } from "@/bench/store";
 import { LEVERS } from "@/controls/levers";
 import { withUnit } from "@/look/number";
 import type { Scene } from "@/stations/station";
 import type { Grip } from "./Handle";
-import type { Projection } from "./projection";
+import { type Projection, towards } from "./projection";
 
 const whole = (value: number) => Math.round(value);
 
@@ -244,6 +244,68 @@ export function pathGrips({ project, motion, picture, leg, p }: Scene): Grip[] {
         }),
     };
   });
+}
+
+/** The chosen limb's joints on the drawing of the folded machine: each turned by the end of what it carries. */
+export function foldGrips({ project, picture, leg, p }: Scene): Grip[] {
+  const { rest_joints, rest_axes, rest_joints_deg } = picture.data;
+  const limb = limbOf(project, leg);
+  const pose = project.walker.folded;
+  if (!limb || !pose || !rest_axes || p.view === "orbit") return [];
+  const first = firstJoint(project, limb);
+  const [ahead, left, up] = towards(p.view);
+  const count = rest_axes.length / 3;
+  const held: Grip[] = [];
+  limb.joints.forEach((joint, n) => {
+    const at = (values: Float32Array, k: number) => [...values.subarray(3 * k, 3 * k + 3)] as Vector;
+    const [centre, tip, axis] = [
+      at(rest_joints, first + n),
+      at(rest_joints, count + first + n),
+      at(rest_axes, first + n),
+    ];
+    const off = less(tip, centre);
+    const slides = joint.kind === "slide";
+    // Seen along its axis a joint can be turned by hand, seen across it a slide be pushed.
+    const faced = Math.abs(axis[0] * ahead + axis[1] * left + axis[2] * up);
+    if (!dot(off, off) || (slides ? faced > 0.8 : faced < 0.4)) return;
+    const place: [number, number] = [p.u(...tip), p.v(...tip)];
+    if (held.some((g) => Math.hypot(g.u - place[0], g.v - place[1]) < 12)) return;
+    const { low, high, unit } = endsOf(joint);
+    const now = rest_joints_deg[first + n];
+    let from = now;
+    held.push({
+      id: `fold-${joint.name}`,
+      label: `${limb.name} ${joint.name}, folded, on the drawing`,
+      text: withUnit(whole(now), unit),
+      u: place[0],
+      v: place[1],
+      along: "both",
+      take: () => {
+        from = now;
+      },
+      move: (dx, dy, dz) => {
+        const by = slides ? dot([dx, dy, dz], axis) : turnedBy(off, [off[0] + dx, off[1] + dy, off[2] + dz], axis);
+        const value = Math.min(high, Math.max(low, whole(from + by)));
+        edit((draft) => setFolded(draft, limb.name, joint.name, value));
+      },
+    });
+  });
+  return held;
+}
+
+type Vector = [number, number, number];
+const less = (a: Vector, b: Vector): Vector => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
+const dot = (a: Vector, b: Vector) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+
+/** By how many degrees about the axis the hand went from one place to the other. */
+function turnedBy(from: Vector, to: Vector, axis: Vector): number {
+  const flat = (v: Vector): Vector => {
+    const along = dot(v, axis);
+    return [v[0] - along * axis[0], v[1] - along * axis[1], v[2] - along * axis[2]];
+  };
+  const [a, b] = [flat(from), flat(to)];
+  const cross: Vector = [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
+  return (Math.atan2(dot(cross, axis), dot(a, b)) * 180) / Math.PI;
 }
 
 /** How far the body sways, in plan: the corner of the rectangle it keeps within. */

@@ -47,6 +47,12 @@ export function moved(view: ViewName, fit: Fit, du: number, dv: number): [number
   return [(a * du + d * dv) / fit.scale, (b * du + e * dv) / fit.scale, (c * du + f * dv) / fit.scale];
 }
 
+/** The direction in which a view looks, as a unit vector. */
+export function towards(view: ViewName): [number, number, number] {
+  const [a, b, c, d, e, f] = AXES[view];
+  return [b * f - c * e, c * d - a * f, a * e - b * d];
+}
+
 export interface Extent {
   left: number;
   right: number;
@@ -70,6 +76,16 @@ export function extent(view: ViewName, picture: Picture): Extent {
     }
   }
   return box;
+}
+
+export function both(one: Extent, other: Extent | null): Extent {
+  if (!other) return one;
+  return {
+    left: Math.min(one.left, other.left),
+    right: Math.max(one.right, other.right),
+    top: Math.min(one.top, other.top),
+    bottom: Math.max(one.bottom, other.bottom),
+  };
 }
 
 export function fitTo(box: Extent, width: number, height: number, pad: Extent): Fit {

@@ -2,7 +2,7 @@
 import { useRef } from "react";
 import type { Picture } from "@/api/picture";
 import type { ViewName } from "@/bench/state";
-import { type Extent, extent, type Fit, fitTo, stillFits } from "./projection";
+import { both, type Extent, extent, type Fit, fitTo, stillFits } from "./projection";
 
 export function useFit(
   view: ViewName,
@@ -11,13 +11,17 @@ export function useFit(
   height: number,
   pad: Extent,
   hold: boolean,
+  /** What is drawn round the walker. */
+  round: Extent | null = null,
 ): Fit {
   const kept = useRef<{ fit: Fit; view: ViewName; width: number; height: number } | null>(null);
   if (!picture) return { scale: 1, x: width / 2, y: height / 2 };
   const last = kept.current;
   const same = last && last.view === view && last.width === width && last.height === height;
-  if (same && (hold || stillFits(extent(view, picture), last.fit, width, height))) return last.fit;
-  const fit = fitTo(extent(view, picture), width, height, pad);
+  if (same && hold) return last.fit;
+  const all = both(extent(view, picture), round);
+  if (same && stillFits(all, last.fit, width, height)) return last.fit;
+  const fit = fitTo(all, width, height, pad);
   kept.current = { fit, view, width, height };
   return fit;
 }

@@ -5,7 +5,7 @@ import type { Picture } from "@/api/picture";
 import type { ViewName } from "@/bench/state";
 import type { DimensionLine } from "@/mat/Dimension";
 import type { Grip } from "@/mat/Handle";
-import type { Projection } from "@/mat/projection";
+import type { Extent, Projection } from "@/mat/projection";
 
 export interface Scene {
   project: Project;
@@ -43,6 +43,8 @@ export interface Station {
   mainFor?: (picture: Picture | null) => boolean;
   /** What the station draws on the main view, under its grips. */
   Overlay?: ComponentType<{ scene: Scene }>;
+  /** What is drawn round the walker and has to be seen whole. */
+  round?: (project: Project, picture: Picture, view: ViewName) => Extent | null;
   grips?: (scene: Scene) => Grip[];
   lines?: (scene: Scene) => DimensionLine[];
   /** Main takes the small views' place too. */

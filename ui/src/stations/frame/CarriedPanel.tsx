@@ -1,6 +1,7 @@
 /** What the machine has to fit: its folded box, an edge to pass over, a circle to turn in. */
 import type { Limb, Project } from "@/api/client";
-import { endsOf } from "@/bench/edits";
+import { endsOf, firstJoint, setFolded } from "@/bench/edits";
+import { useBench } from "@/bench/state";
 import { edit } from "@/bench/store";
 import { Figures } from "@/controls/Figures";
 import { LegPicker } from "@/controls/LegPicker";
@@ -74,30 +75,26 @@ export function CarriedPanel({ project, limb }: { project: Project; limb: Limb }
 }
 
 function Angles({ project, limb }: { project: Project; limb: Limb }) {
-  const { folded, drives } = project.walker;
+  const { folded } = project.walker;
+  const stands = useBench((s) => s.picture?.data.rest_joints_deg);
   if (!folded || !limb.joints.length) return null;
-  const centre = (joint: string) =>
-    drives.find((d) => d.joints.length === 1 && d.joints[0] === `${limb.name}/${joint}`)?.servos[0].centre_deg ?? 0;
+  const first = firstJoint(project, limb);
   return (
     <fieldset className="form-fields columns-2">
       <legend>{limb.name} folded</legend>
-      {limb.joints.map((joint) => (
+      {limb.joints.map((joint, n) => (
         <NumberBox
           key={joint.name}
           label={`${spoken(joint.name)}, folded`}
-          value={folded.joints.find((a) => a.limb === limb.name && a.joint === joint.name)?.value ?? centre(joint.name)}
+          value={
+            folded.joints.find((a) => a.limb === limb.name && a.joint === joint.name)?.value ??
+            Math.round(stands?.[first + n] ?? 0)
+          }
           unit={endsOf(joint).unit}
           step={1}
           min={endsOf(joint).low}
           max={endsOf(joint).high}
-          onValue={(v) =>
-            edit((d) => {
-              const pose = d.walker.folded;
-              if (!pose) return;
-              pose.joints = pose.joints.filter((a) => a.limb !== limb.name || a.joint !== joint.name);
-              pose.joints.push({ limb: limb.name, joint: joint.name, value: v });
-            }, true)
-          }
+          onValue={(v) => edit((d) => setFolded(d, limb.name, joint.name, v), true)}
         />
       ))}
     </fieldset>

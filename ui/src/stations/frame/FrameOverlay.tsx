@@ -5,6 +5,7 @@ import { useBench } from "@/bench/state";
 import { chooseLeg, pick } from "@/bench/store";
 import type { Scene } from "../station";
 import { useAdding } from "./adding";
+import { foldingBox } from "./foldingBox";
 
 export function FrameOverlay({ scene }: { scene: Scene }) {
   const kind = useBench((s) => s.picked.kind);
@@ -126,29 +127,17 @@ function Carried({ scene }: { scene: Scene }) {
   );
 }
 
-/** The box round the folded machine, put about its middle and on the floor. */
+/** The box round the folded machine. */
 function FoldingBox({ scene }: { scene: Scene }) {
   const { project, picture, p } = scene;
-  const box = project.walker.folded?.box_mm;
+  const box = foldingBox(project, picture, p.view);
   if (!box) return null;
-  let [left, right, top, bottom] = [Infinity, -Infinity, Infinity, -Infinity];
-  for (const values of [picture.data.points, picture.data.frame])
-    for (let i = 0; i < values.length; i += 3) {
-      const [u, v] = [p.u(values[i], values[i + 1], values[i + 2]), p.v(values[i], values[i + 1], values[i + 2])];
-      [left, right] = [Math.min(left, u), Math.max(right, u)];
-      [top, bottom] = [Math.min(top, v), Math.max(bottom, v)];
-    }
-  const [across, down] = { plan: [1, 0], side: [0, 2], front: [1, 2], orbit: [0, 2] }[p.view].map(
-    (axis) => box[axis] * p.fit.scale,
-  );
-  const [u, v] = [
-    (left + right) / 2 - across / 2,
-    p.view === "plan" ? (top + bottom) / 2 - down / 2 : p.v(0, 0, 0) - down,
-  ];
+  const { x, y, scale } = p.fit;
+  const [left, top] = [x + scale * box.left, y + scale * box.top];
   return (
     <g className="m-folding-box">
-      <rect x={u} y={v} width={across} height={down} />
-      <text x={u + 6} y={v - 6}>
+      <rect x={left} y={top} width={scale * (box.right - box.left)} height={scale * (box.bottom - box.top)} />
+      <text x={left + 6} y={top - 6}>
         its box
       </text>
     </g>

@@ -6,10 +6,13 @@ import { legsOf } from "@/bench/edits";
 import { useBench } from "@/bench/state";
 import { pick } from "@/bench/store";
 import { mass } from "@/look/number";
-import { massGrips, mountGrips, neutralGrip } from "@/mat/grips";
+import { foldGrips, massGrips, mountGrips, neutralGrip } from "@/mat/grips";
 import { later } from "../later";
 import type { Station } from "../station";
+import { foldingBox } from "./foldingBox";
 import { frameLines } from "./lines";
+
+const carried = () => useBench.getState().picked.kind === "carried";
 
 export const FRAME: Station = {
   name: "frame",
@@ -25,10 +28,12 @@ export const FRAME: Station = {
   Overlay: later(() => import("./FrameOverlay"), "FrameOverlay"),
   still: true,
   strip: "none",
-  onPick: (part, section) => pick(part === "link" ? "limb" : part === "joint" ? "joints" : part, section),
-  grips: (scene) =>
-    useBench.getState().picked.kind === "carried"
-      ? []
-      : [...massGrips(scene), ...mountGrips(scene), ...neutralGrip(scene)],
-  lines: (scene) => (useBench.getState().picked.kind === "carried" ? [] : frameLines(scene)),
+  onPick: (part, section) => {
+    // Of the folded machine a limb is chosen on the drawing, and its angles stay in the column.
+    if (carried()) return;
+    pick(part === "link" ? "limb" : part === "joint" ? "joints" : part, section);
+  },
+  round: (project, picture, view) => (carried() ? foldingBox(project, picture, view) : null),
+  grips: (scene) => (carried() ? foldGrips(scene) : [...massGrips(scene), ...mountGrips(scene), ...neutralGrip(scene)]),
+  lines: (scene) => (carried() ? [] : frameLines(scene)),
 };
