@@ -143,7 +143,7 @@ CALLED = {
     "ArmMove.takes": "Takes",
     "SwingShape.lift_start_mm": "Lift at start",
     "SwingShape.lift_end_mm": "Lift at end",
-    "SwingShape.early": "Across early",
+    "SwingShape.early": "Runs ahead",
     "SwingShape.landing_mm_s": "Lands at",
     "LegTiming.lift_mm": "Lift",
     "LegTiming.foot_path": "Path",

@@ -274,3 +274,27 @@ class Pauses(SeededTest):
         self.assertGreater(legs.sum() * e.row_s, 0.5)
         self.assertLess(np.abs(np.diff(e.angles[:, column]))[legs].max(), 1e-12)
         self.assertGreater(np.ptp(e.angles[:, column]), 0.05)
+
+    def test_a_head_looks_both_ways_in_a_cycle(self):
+        """Two moves of one joint, one after the other; a second that begins before the first is back is refused."""
+        values = document(demo("faults/F49.sound"))
+        motion = next(m for m in values["motions"] if m.get("moves_of_arms"))
+        first = motion["moves_of_arms"][0] | {"to": 8.0, "at": 0.05, "back_at": 0.3, "takes": 0.15}
+        second = first | {"to": -12.0, "at": 0.5, "back_at": 0.75}
+        motion["moves_of_arms"] = [first, second]
+        r = evaluate(parse_project(values), motion["name"], 200).reading
+        column = r.kit.column_of[f"{first['limb']}/{first['joint']}"]
+        turned = np.degrees(r.angles[:, column])
+        held = {(a.limb, a.joint): a.value for a in r.motion.joints}
+        rest = held.get((first["limb"], first["joint"]), 0.0)
+        np.testing.assert_allclose(turned[[50, 90, 150, 190]], [8.0, rest, -12.0, rest], atol=1e-9)
+        self.assertLess(np.abs(np.diff(turned, append=turned[:1])).max(), 2.0)
+        for late, sound in ((0.4, False), (0.46, True), (0.25, False)):
+            motion["moves_of_arms"] = [first, second | {"at": late, "back_at": late + 0.25}]
+            if sound:
+                parse_project(values)
+                continue
+            with self.assertRaises(InputRefused) as caught:
+                parse_project(values)
+            self.assertIn("moves_of_arms[1].at", str(caught.exception))
+            self.assertIn("still under way", str(caught.exception))

@@ -10,7 +10,17 @@ from typing import Any
 from bustle.core.document.rows_of_motions import too_many_rows, too_many_rows_in_all
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.kinds.gaits import CUSTOM, GAITS
-from bustle.core.project.motion import FreeWalk, JointPose, Keyframes, PhaseGait, Portion, Pose, Programme, Transition
+from bustle.core.project.motion import (
+    ArmMove,
+    FreeWalk,
+    JointPose,
+    Keyframes,
+    PhaseGait,
+    Portion,
+    Pose,
+    Programme,
+    Transition,
+)
 from bustle.core.project.project import Project
 from bustle.core.project.walker import JointAngle, Walker
 
@@ -95,9 +105,32 @@ def _gait_problems(project: Project, path: str, motion: PhaseGait) -> Found:
                 f"leg {leg.limb} never lifts (duty 1) but the body moves; lower its duty or set the twist to 0",
             )
     yield from angle_problems(f"{path}.joints", motion.joints, walker, idle_only=True)
-    moves = tuple(JointAngle(limb=m.limb, joint=m.joint, value=m.to) for m in motion.moves_of_arms)
-    yield from angle_problems(f"{path}.moves_of_arms", moves, walker, idle_only=True)
+    yield from _arm_problems(f"{path}.moves_of_arms", motion.moves_of_arms, walker)
     yield from _bend_problems(f"{path}.pose", motion.pose, walker)
+
+
+def _arm_problems(path: str, moves: tuple[ArmMove, ...], walker: Walker) -> Found:
+    """A joint may move several times a cycle, one move after another."""
+    for n, move in enumerate(moves):
+        asked = JointAngle(limb=move.limb, joint=move.joint, value=move.to)
+        yield from ((f"{path}[{n}]{where.removeprefix('[0]')}", said)
+                    for where, said in angle_problems("", (asked,), walker, idle_only=True))  # fmt: skip
+        for other in moves[:n]:
+            if (other.limb, other.joint) == (move.limb, move.joint) and _overlap(other, move):
+                yield (
+                    f"{path}[{n}].at",
+                    f"{move.limb} {move.joint} is still under way at {move.at:g} of the cycle; move it once it is back",
+                )
+                break
+
+
+def _overlap(one: ArmMove, other: ArmMove) -> bool:
+    """Whether one begins before the other is back."""
+
+    def inside(later: ArmMove, earlier: ArmMove) -> bool:
+        return (later.at - earlier.at) % 1.0 < (earlier.back_at - earlier.at) % 1.0 + earlier.takes - 1e-9
+
+    return inside(one, other) or inside(other, one)
 
 
 def _joint_pose_problems(project: Project, path: str, motion: JointPose) -> Found:

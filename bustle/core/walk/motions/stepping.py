@@ -215,13 +215,19 @@ def arm_track(stepping: Stepping, lean: Callable[[Array], Array] | None) -> Call
     def joints(t: Array) -> JointTrack:
         values, given = np.zeros((len(t), total)), np.zeros((len(t), total), dtype=bool)
         phase = (stepping.tau_s + t) / gait.cycle_s
-        for move in gait.moves_of_arms:
-            column, scale = columns[move.limb, move.joint]
-            rest = held.get((move.limb, move.joint), 0.0)
-            since, until = (phase - move.at) % 1.0, (move.back_at - move.at) % 1.0
-            there = np.where(since < until, eased(since, 0.0, move.takes), 1.0 - eased(since, until, move.takes))
-            share = there * (lean(t) if lean else 1.0)
-            values[:, column] = (rest + share * (move.to - rest)) * scale
+        for joint in dict.fromkeys((move.limb, move.joint) for move in gait.moves_of_arms):
+            column, scale = columns[joint]
+            rest = held.get(joint, 0.0)
+            value: Array | float = rest
+            # Moves of one joint do not overlap: at any time one of them at most is away from rest.
+            for move in gait.moves_of_arms:
+                if (move.limb, move.joint) != joint:
+                    continue
+                since, until = (phase - move.at) % 1.0, (move.back_at - move.at) % 1.0
+                there = np.where(since < until, eased(since, 0.0, move.takes), 1.0 - eased(since, until, move.takes))
+                share = there * (lean(t) if lean else 1.0)
+                value = value + share * (move.to - rest)
+            values[:, column] = value * scale
             given[:, column] = True
         return JointTrack(values, given)
 

@@ -1,5 +1,5 @@
 /** When heads, arms and moving masses move within the cycle. */
-import type { Motion, Project } from "@/api/client";
+import type { Motion, Project, Schemas } from "@/api/client";
 import { editMotion } from "@/bench/store";
 import { Remove } from "@/controls/Remove";
 import { FieldForm } from "@/fields/FieldForm";
@@ -36,21 +36,32 @@ export function Arms({ project, motion }: { project: Project; motion: Motion }) 
         </div>
       ))}
       <div className="row-of-buttons">
-        {joints
-          .filter((j) => !moves.some((m) => m.limb === j.limb && m.joint === j.joint))
-          .map((j) => (
+        {joints.map((j) => {
+          const own = moves.filter((m) => m.limb === j.limb && m.joint === j.joint);
+          const next = afterThe(own.at(-1));
+          return (
             <button
               key={`${j.limb} ${j.joint}`}
               type="button"
               className="do"
-              onClick={() =>
-                editMotion((m) => void m.moves_of_arms.push({ ...j, to: 20, at: 0, back_at: 0.5, takes: 0.2 }), true)
-              }
+              onClick={() => editMotion((m) => void m.moves_of_arms.push({ ...j, ...next }), true)}
             >
               Move {j.limb} {j.joint}
+              {own.length ? " again" : ""}
             </button>
-          ))}
+          );
+        })}
       </div>
     </fieldset>
   );
 }
+
+/** Times for a move that begins once the one before is back: half as long in all, so that there is room for it. */
+function afterThe(last: Schemas["ArmMove"] | undefined) {
+  if (!last) return { to: 20, at: 0, back_at: 0.3, takes: 0.2 };
+  const at = share(last.back_at + last.takes);
+  const takes = share(Math.max(0.01, last.takes / 2));
+  return { to: last.to, at, back_at: share(at + 0.75 * ((last.back_at - last.at + 1) % 1)), takes };
+}
+
+const share = (value: number) => Math.round((value % 1) * 100) / 100;
