@@ -9,6 +9,8 @@ from typing import Any
 
 from bustle.core.document.checked import parse_project
 from bustle.core.document.file import load_project
+from bustle.core.evaluate import Plan
+from bustle.core.judge.finding import Finding
 from bustle.core.project.project import Project, document
 from bustle.core.starting import starting_walkers
 
@@ -72,3 +74,8 @@ def standing_on(gait: Any) -> Project:
     values["walker"] = {**walker, "limbs": limbs, "drives": drives}
     values["motions"] = [{**motion, "gait": gait.name, "legs": legs, "balance": gait.balance}]
     return parse_project(values)
+
+
+def troubles(plan: Plan) -> tuple[Finding, ...]:
+    """What is found beyond notes, which a machine that is only planned yet may have."""
+    return tuple(f for f in plan.findings if f.severity != "note")

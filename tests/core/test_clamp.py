@@ -22,7 +22,7 @@ from bustle.core.search.machines_side_by_side import rival
 from bustle.core.search.remedies import remedies
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
-from tests.projects import changed, hexapod, quadruped, start
+from tests.projects import changed, hexapod, quadruped, start, troubles
 from tests.seeded import SeededTest
 
 
@@ -304,7 +304,7 @@ class Assembly(SeededTest):
                 before.assembled.total_kg,
                 places=9,
             )
-            self.assertEqual([f.message for f in evaluate(again, "Stand").findings], [])
+            self.assertEqual(troubles(evaluate(again, "Stand")), ())
 
     def test_every_leg_family_mirrors_to_the_mirrored_foot(self):
         for shape in SHAPES:

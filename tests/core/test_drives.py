@@ -9,7 +9,7 @@ from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.servo_rates import servo_rates
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.project.project import document
-from tests.projects import changed, hexapod, quadruped
+from tests.projects import changed, hexapod, quadruped, troubles
 from tests.seeded import SeededTest
 
 
@@ -123,7 +123,7 @@ class OnTheWalker(SeededTest):
         values["walker"]["drives"] = [*drives, shared]
         tied = parse_project(values)
         stand = evaluate(tied, "Stand")
-        self.assertEqual([f.message for f in stand.findings], [])
+        self.assertEqual(troubles(stand), ())
         e = evaluate(tied, "Forward").reading
         knees = e.angles[:, [e.kit.column_of["FL/knee"], e.kit.column_of["FR/knee"]]]
         np.testing.assert_allclose(knees[:, 0], knees[:, 1], atol=1e-12)

@@ -14,7 +14,7 @@ from bustle.core.search.remedies import remedies
 from bustle.core.search.sound_band import sound_band
 from bustle.core.starting.starting_walkers import SHAPES
 from tests.long import is_long, share
-from tests.projects import ROOT, changed, demo, fault, hexapod, quadruped, start
+from tests.projects import ROOT, changed, demo, fault, hexapod, quadruped, start, troubles
 from tests.seeded import SeededTest
 
 FAULTS = sorted((ROOT / "demo" / "faults").glob("*.bustle.json"))
@@ -34,7 +34,7 @@ class FaultyAndSound(unittest.TestCase):
                 for finding in found:
                     self.assertRegex(finding.message, r"\d")
                     self.assertTrue(finding.message.endswith("."))
-                self.assertEqual(evaluate(twin, twin.motions[0].name).findings, ())
+                self.assertEqual(troubles(evaluate(twin, twin.motions[0].name)), ())
 
     def test_what_stops_a_walk_is_the_same_asked_for_alone(self):
         """A judgement that says it warns at most is not asked whether it stops a walk; nor what cannot apply."""
@@ -136,7 +136,7 @@ class Judgement(SeededTest):
         for shape, length in share(self.random, [(s, mm) for s in SHAPES for mm in sizes], 17):
             project = start(shape, "Shape", length)
             for motion in project.motions:
-                found = evaluate(project, motion.name).findings
+                found = troubles(evaluate(project, motion.name))
                 # Two joints on legs that point every way cannot but scuff, and it says so.
                 scuffs = shape in ("six_two_radial", "four_radial_2")
                 others = [f.message for f in found if not (scuffs and f.code == "F12" and f.severity == "warn")]

@@ -15,7 +15,7 @@ from bustle.core.project.project import document
 from bustle.core.walk.motions.retold import as_keyframes
 from bustle.core.words.problems import InputRefused
 from tests.motions import programme, transition, with_motions
-from tests.projects import changed, demo, hexapod, quadruped
+from tests.projects import changed, demo, hexapod, quadruped, troubles
 
 
 class Fitting(unittest.TestCase):
@@ -41,7 +41,7 @@ class Fitting(unittest.TestCase):
         self.assertEqual(len(after.kit.servos), len(before.kit.servos) - 6)
         self.assertEqual([m.neutral_mm for m in two.walker.limbs], [m.neutral_mm for m in hexapod().walker.limbs])
         # Two joints do not get where three did, which is told.
-        self.assertEqual([f.title for f in evaluate(two, "Stand").findings], ["Feet stand elsewhere"])
+        self.assertEqual([f.title for f in troubles(evaluate(two, "Stand"))], ["Feet stand elsewhere"])
         alone = fitting.refitted(hexapod(), "L1", "upright_3", alike=False)
         self.assertEqual([m.family for m in alone.walker.limbs], ["upright_3"] + ["sprawled_3"] * 5)
 

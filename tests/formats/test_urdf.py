@@ -18,7 +18,7 @@ from bustle.core.walk.joint_table import joint_table
 from bustle.core.words.problems import InputRefused
 from bustle.formats.robot_files.urdf_in import read_urdf
 from bustle.formats.robot_files.urdf_out import write_urdf
-from tests.projects import changed, demo, hexapod, start
+from tests.projects import changed, demo, hexapod, start, troubles
 from tests.seeded import SeededTest
 from tests.terminal import bustle
 
@@ -131,7 +131,7 @@ class In(SeededTest):
         upright = read_urdf(write_urdf(start("four_upright", "Up", 200.0)).data).project
         self.assertEqual([limb.family for limb in upright.walker.limbs], ["upright_3"] * 4)
         self.assertEqual([limb.mirrored for limb in upright.walker.limbs], [False, True, False, True])
-        self.assertEqual(evaluate(upright, "Stand").findings, ())
+        self.assertEqual(troubles(evaluate(upright, "Stand")), ())
 
     def test_joints_named_after_their_leg_are_named_once_and_hanging_legs_stand_under_their_hips(self):
         data = write_urdf(start("four_upright", "Up", 200.0)).data.decode()
@@ -144,7 +144,7 @@ class In(SeededTest):
         self.assertEqual(joint_table(stand.reading).columns[:3], ("FL.roll", "FL.pitch", "FL.knee"))
         for limb in read.walker.limbs:
             self.assertAlmostEqual(limb.neutral_mm[0], limb.mount.at_mm[0], delta=1.0)
-        self.assertEqual(stand.findings, ())
+        self.assertEqual(troubles(stand), ())
 
     ROD = "<robot name='r'>{}</robot>"
 

@@ -61,6 +61,15 @@ class FailSafe(SeededTest):
         self.assertEqual([one["code"] for one in told["bench"]], ["F20"])
         self.assertIn(b"STOP F20: ", write_table(plan, "c"))
 
+    def test_no_stop_switch_is_noted_of_every_machine_and_warned_of_once_boards_are_told(self):
+        for project, severity in ((hexapod(), "note"), (on_boards(hexapod(), 2), "warn")):
+            found = next(f for f in self.told(project) if f.title == "No stop switch")
+            self.assertEqual(found.severity, severity)
+            self.assertTrue(evaluate(project, "Forward").sound)
+            one = remedies(project, "Forward", found)[0]
+            mended = patched(project, one.patch)
+            self.assertNotIn("No stop switch", [f.title for f in self.told(mended)])
+
     def test_a_pose_that_is_met_without_crossing_is_silent(self):
         self.assertEqual(self.told(self.falling_back_to({})), [])
 

@@ -19,6 +19,7 @@ export function Findings() {
   const notice = useBench((s) => s.notice);
   const unjudged = useUnjudged();
   const findings = picture?.findings ?? [];
+  const sound = findings.every((f) => f.severity === "note");
   return (
     <section className="findings" aria-label="Findings">
       <h2>
@@ -60,16 +61,15 @@ export function Findings() {
             </div>
           </div>
         )}
-        {findings.map((finding) => (
-          <Line key={keyOf(finding)} finding={finding} open={keyOf(finding) === open} />
-        ))}
-        {picture && findings.length === 0 && !refusal && picture.checking.length > 0 && (
+        {!sound &&
+          findings.map((finding) => <Line key={keyOf(finding)} finding={finding} open={keyOf(finding) === open} />)}
+        {picture && sound && !refusal && picture.checking.length > 0 && (
           <div className="finding">
             <i className="mark checking" aria-hidden="true" />
             <p>Checking …</p>
           </div>
         )}
-        {picture && findings.length === 0 && !refusal && picture.checking.length === 0 && (
+        {picture && sound && !refusal && picture.checking.length === 0 && (
           <div className="finding">
             <i className={`mark ${unjudged.length ? "open" : "well"}`} aria-hidden="true" />
             <p>
@@ -79,6 +79,8 @@ export function Findings() {
             </p>
           </div>
         )}
+        {sound &&
+          findings.map((finding) => <Line key={keyOf(finding)} finding={finding} open={keyOf(finding) === open} />)}
       </div>
     </section>
   );

@@ -8,7 +8,7 @@ import numpy as np
 
 from bustle.core.edits.patches import replace
 from bustle.core.judge.figure import FigureSpec, Lines, Told
-from bustle.core.judge.finding import Finding
+from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.bench.boards_told import boards_told
 from bustle.core.judge.measures.way_to_fail_safe import way_to_fail_safe
@@ -29,6 +29,23 @@ def drop_mm(r: Reading) -> float:
 
 
 def nothing_decided(r: Reading) -> Iterator[Finding]:
+    if boards_told(r) is None:
+        yield from _undecided(r)
+    if r.project.electrics.stop_switch is None and r.kit.servos:
+        severity: Severity = "warn" if r.project.electrics.boards else "note"
+        yield Finding(
+            "F20", severity, "No stop switch",
+            "0 stop switches are declared; have 1 within reach that cuts the servos' supply, never the logic's.",
+            (("", "switch"),), None, 0.0, 1.0, "switches",
+        )  # fmt: skip
+
+
+def judged(r: Reading) -> str | None:
+    """That no stop switch is declared can be said of every machine; the rest of one whose boards are told."""
+    return boards_told(r) if r.project.electrics.stop_switch or not r.kit.servos else None
+
+
+def _undecided(r: Reading) -> Iterator[Finding]:
     electrics = r.project.electrics
     safe, switch = electrics.fail_safe, electrics.stop_switch
     if safe is None:
@@ -62,12 +79,6 @@ def nothing_decided(r: Reading) -> Iterator[Finding]:
             f"Gone limp, the body drops {length(r.of(drop_mm))} on to its belly; keep {length(DROP_MM)}, or hold "
             "it by a strap.",
             (("", "drop"),), None, r.of(drop_mm), DROP_MM, "mm",
-        )  # fmt: skip
-    if switch is None:
-        yield Finding(
-            "F20", "warn", "No stop switch",
-            "0 stop switches are declared; 1 within reach cuts the servos' supply, never the logic's.",
-            (("", "switch"),), None, 0.0, 1.0, "switches",
         )  # fmt: skip
 
 
@@ -111,7 +122,7 @@ JUDGEMENT = Judgement(
     "Radio lost and stop switch are decided",
     ("servos", "table"),
     nothing_decided,
-    boards_told,
+    judged,
     figures=(DROP,),
     bench=True,
     ways=(Offer(_decide, any_motion=True),),
