@@ -7,7 +7,7 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
-from bustle.core.document.checked import parse_project
+from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.document.file import load_project
 from bustle.core.evaluate import Plan
 from bustle.core.judge.finding import Finding
@@ -73,6 +73,30 @@ def standing_on(gait: Any) -> Project:
         legs.append({"limb": name, "phase": phase, "duty": gait.duty})
     values["walker"] = {**walker, "limbs": limbs, "drives": drives}
     values["motions"] = [{**motion, "gait": gait.name, "legs": legs, "balance": gait.balance}]
+    return parse_project(values)
+
+
+def telescoping(drive: str = "direct") -> CheckedProject:
+    """A hexapod whose tibias telescope instead of bending: turn, lift, slide. drive: what moves the slides."""
+    values = document(hexapod())
+    for limb in values["walker"]["limbs"]:
+        limb.update(family="serial", branch="as_near_as_it_gets")
+        limb["joints"] = [
+            {"name": "turn", "min_deg": -60.0, "max_deg": 60.0, "axis": [0.0, 0.0, 1.0]},
+            {"name": "lift", "min_deg": -80.0, "max_deg": 60.0, "axis": [0.0, -1.0, 0.0]},
+            {"name": "reach", "kind": "slide", "min_mm": 0.0, "max_mm": 90.0, "axis": [1.0, 0.0, 0.0]},
+        ]
+        for link, offset in zip(limb["links"], (40.0, 20.0, 30.0), strict=True):
+            link.update(length_mm=offset, offset_mm=[offset, 0.0, 0.0])
+    named = {"yaw": "turn", "femur": "lift", "tibia": "reach"}
+    for one in values["walker"]["drives"]:
+        leg, joint = one["joints"][0].split("/")
+        one["joints"] = [f"{leg}/{named[joint]}"]
+        one["servos"][0]["centre_deg"] = 0.0
+        if joint == "tibia":
+            one["kind"] = drive
+            if drive == "rack":
+                one["servos"][0]["centre_deg"], one["settings"] = 45.0, {"mm_per_turn": 200.0}
     return parse_project(values)
 
 

@@ -13,7 +13,7 @@ from bustle.core.walk.joint_table import joint_table
 from bustle.core.words.problems import InputRefused
 from bustle.formats import write_table
 from bustle.formats.plan_json import plan_values
-from tests.projects import changed, hexapod, quadruped, start
+from tests.projects import changed, hexapod, quadruped, start, telescoping
 from tests.seeded import SeededTest
 
 REFUSED = (
@@ -171,26 +171,8 @@ def _numbers(value, path=()):
 
 
 class Slides(SeededTest):
-    def sliding(self):
-        """A hexapod whose tibias telescope instead of bending: turn, lift, slide."""
-        values = document(hexapod())
-        for limb in values["walker"]["limbs"]:
-            limb.update(family="serial", branch="as_near_as_it_gets")
-            limb["joints"] = [
-                {"name": "turn", "min_deg": -60.0, "max_deg": 60.0, "axis": [0.0, 0.0, 1.0]},
-                {"name": "lift", "min_deg": -80.0, "max_deg": 60.0, "axis": [0.0, -1.0, 0.0]},
-                {"name": "reach", "kind": "slide", "min_mm": 0.0, "max_mm": 90.0, "axis": [1.0, 0.0, 0.0]},
-            ]
-            for link, offset in zip(limb["links"], (40.0, 20.0, 30.0), strict=True):
-                link.update(length_mm=offset, offset_mm=[offset, 0.0, 0.0])
-        for drive in values["walker"]["drives"]:
-            leg, joint = drive["joints"][0].split("/")
-            drive["joints"] = [f"{leg}/{ {'yaw': 'turn', 'femur': 'lift', 'tibia': 'reach'}[joint] }".replace(" ", "")]
-            drive["servos"][0]["centre_deg"] = 0.0
-        return parse_project(values)
-
     def test_feet_stay_put_and_the_table_is_in_millimetres_where_it_slides(self):
-        project = self.sliding()
+        project = telescoping()
         plan = evaluate(project, "Forward")
         e = plan.reading
         self.assertEqual([f.code for f in plan.findings if f.code == "F17"], [])

@@ -14,9 +14,11 @@ from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.way_to_fail_safe import way_to_fail_safe
 from bustle.core.project.project import document
 from bustle.core.search.remedies import remedies
+from bustle.core.servo.calibration import numbered
+from bustle.core.servo.channel_map import wired_in_order
 from bustle.formats import TABLE_FORMATS, write_table
 from bustle.formats.set_zip import write_set
-from tests.projects import hexapod
+from tests.projects import changed, hexapod
 from tests.seeded import SeededTest
 from tests.servo.machines import on_boards
 
@@ -69,6 +71,34 @@ class FailSafe(SeededTest):
             one = remedies(project, "Forward", found)[0]
             mended = patched(project, one.patch)
             self.assertNotIn("No stop switch", [f.title for f in self.told(mended)])
+
+    def on_a_bus(self, **said):
+        values = document(hexapod())
+        values["servo_types"][0] |= {"signal": "bus", "counts_per_turn": 4096, "middle_count": 2048}
+        bus = {"name": "Bus", "kind": "bus", "channels": 40, "enable_off_at_start": True}
+        sound = {"reads_back_first": True, "limits_written": True}
+        values["electrics"]["boards"] = [bus | sound | said]
+        return wired_in_order(numbered(parse_project(values)), "leg")
+
+    def test_a_bus_is_read_back_before_torque_and_knows_its_limits(self):
+        self.assertNotIn("F42", [f.code for f in evaluate(self.on_a_bus(), "Forward").findings])
+        for word, title in (("reads_back_first", "Torque on before"), ("limits_written", "Limits not written")):
+            project = self.on_a_bus(**{word: False})
+            found = [f for f in evaluate(project, "Forward").findings if f.code == "F42"]
+            self.assertEqual([f.title.startswith(title) for f in found], [True])
+            self.assertIn("18 servos", found[0].message)
+            mended = patched(project, remedies(project, "Forward", found[0])[0].patch)
+            self.assertNotIn("F42", [f.code for f in evaluate(mended, "Forward").findings])
+
+    def test_an_overload_that_shuts_servos_off_is_a_fall(self):
+        tall = [{"place": i, "drop": f} for i, f in
+                ((False, self.on_a_bus()), (True, self.on_a_bus(overload_limp=True)))]  # fmt: skip
+        for one in tall:
+            found = [f for f in evaluate(changed(one["drop"], {"motions/0/pose/ride_height_mm": 110.0}),
+                                         "Forward").findings if f.title.startswith("It falls")]  # fmt: skip
+            self.assertEqual(len(found), int(one["place"]))
+            if found:
+                self.assertIn("Shut off by an overload", found[0].message)
 
     def test_a_pose_that_is_met_without_crossing_is_silent(self):
         self.assertEqual(self.told(self.falling_back_to({})), [])

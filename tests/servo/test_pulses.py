@@ -18,12 +18,13 @@ from bustle.core.servo.export_error import export_errors
 from bustle.core.servo.fitted_servos import servos_at
 from bustle.core.servo.pulses import pulse_map
 from bustle.core.servo.servo_angles import servo_angles
+from bustle.core.servo.servo_limits import servo_limits
 from bustle.core.servo.servo_table import table_of
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from bustle.formats import TABLE_FORMATS, write_table
 from bustle.formats.set_zip import write_set
-from tests.projects import changed, hexapod, start
+from tests.projects import changed, hexapod, start, telescoping
 from tests.seeded import SeededTest
 from tests.servo.machines import on_boards
 
@@ -59,7 +60,7 @@ class RoundTrip(SeededTest):
             for gearing in kit.gearings:
                 count = gearing.centres.size
                 angles = servos[:, start_at : start_at + count].reshape(len(servos), *gearing.centres.shape)
-                if not kit.slides[gearing.columns].any():
+                if gearing.turns_slides or not kit.slides[gearing.columns].any():
                     with self.subTest(shape=shape, drive=gearing.kind, seed=self.seed):
                         np.testing.assert_allclose(gearing.to_joints(angles), joints[:, gearing.columns], atol=1e-6)
                 start_at += count
@@ -87,6 +88,37 @@ class RoundTrip(SeededTest):
         self.assertEqual(min(w.channel for b in project.electrics.boards for w in b.wires), 1)
         angles = np.degrees(evaluate(project, "Forward").reading.of(servo_angles)[: len(table.values)])
         np.testing.assert_allclose(table.values, np.rint(2048 + angles * 4096 / 360), atol=1e-9)
+
+    def test_a_slide_on_a_rack_has_a_column_of_pulses_and_one_pushed_straight_has_none(self):
+        r = evaluate(on_boards(telescoping("rack"), 2), "Forward").reading
+        table = table_of(r, "pulses")
+        self.assertEqual(len(table.columns), 18)
+        slide = r.angles[:, r.kit.column_of["L1/reach"]]
+        # 200 mm a turn about a middle of 45 mm, 10 µs a degree.
+        told = 1500 + 10 * (slide - 45.0) * 360 / 200
+        np.testing.assert_allclose(table.values[:, table.columns.index("L1.reach")], told, atol=0.051)
+        straight = table_of(evaluate(on_boards(telescoping(), 2), "Forward").reading, "pulses")
+        self.assertEqual(len(straight.columns), 12)
+        self.assertIn("L1/reach: slides, and is in no column", straight.geared[0])
+        short = [f for f in evaluate(changed(telescoping("rack"), {"walker/drives/2/settings/mm_per_turn": 40.0}),
+                                     "Forward").findings if f.code == "F15"]  # fmt: skip
+        self.assertIn("L1", short[0].message)
+        with self.assertRaises(InputRefused) as caught:
+            changed(hexapod(), {"walker/drives/0/kind": "rack"})
+        self.assertIn("a rack drive moves a slide, and L1/yaw turns", str(caught.exception))
+
+    def test_the_limits_written_into_a_bus_are_the_joints_end_stops(self):
+        values = document(hexapod())
+        values["servo_types"][0] |= {"signal": "bus", "counts_per_turn": 4096, "middle_count": 2048}
+        project = parse_project(values)
+        joints = {f"{m.name}/{j.name}": j for m in project.walker.limbs for j in m.joints}
+        for servo, (low, high) in zip(servos_at(project), servo_limits(project).tolist(), strict=True):
+            joint = joints[servo.joint]
+            drive = next(d for d in project.walker.drives if servo.joint in d.joints)
+            half = 4096 / 360 * servo.sheet.travel_deg / 2
+            for told, stop in ((low, joint.min_deg), (high, joint.max_deg)):
+                at = 4096 / 360 * (stop - drive.servos[0].centre_deg)
+                self.assertAlmostEqual(told, 2048 + max(-half, min(half, at)), places=6)
 
     def test_the_prescaler_is_whole_and_the_oscillators_error_is_taken_off(self):
         """The numbers of a 12-bit board by hand: 25 MHz at 50 Hz gives a prescaler of 121."""

@@ -104,6 +104,8 @@ def _drive_problems(walker: Walker, servo_types: set[str]) -> Found:
                 yield f"{path}.joints[{n}]", f"{name!r} is no joint of this walker"
             elif driven[name] == 2:
                 yield f"{path}.joints[{n}]", f"{name} has a drive already"
+            elif drive.kind in DRIVES and DRIVES[drive.kind].turns_slides and joints[name].kind != "slide":
+                yield f"{path}.kind", f"a {drive.kind} drive moves a slide, and {name} turns"
             elif joints[name].free:
                 yield f"{path}.joints[{n}]", f"{name} is free, so no servo turns it; remove the drive or the freedom"
         for n, servo in enumerate(drive.servos):

@@ -62,6 +62,10 @@ class Gearing:
         moved[..., 0] += step
         return DRIVES[self.kind].to_servos(moved, self.centres, self.settings)
 
+    @property
+    def turns_slides(self) -> bool:
+        return DRIVES[self.kind].turns_slides
+
     def to_joints(self, servos: Array) -> Array:
         """(S, D, servos) rad from each servo's centre → (S, D, joints)."""
         return DRIVES[self.kind].to_joints(servos, self.centres, self.settings)
@@ -73,12 +77,14 @@ class Gearing:
 
 @dataclass(frozen=True)
 class ServoName:
-    """One servo: its sheet, the joints (columns) of its drive, and the one of them it is named for."""
+    """One servo: its sheet, the joints (columns) of its drive, and the one of them it is named for. turns_slides: as
+    its kind of drive."""
 
     name: str
     sheet: ServoType
     columns: tuple[int, ...]
     first: int
+    turns_slides: bool = False
 
 
 def joint_names(walker: Walker) -> tuple[JointName, ...]:
@@ -118,7 +124,13 @@ def servo_names(geared: Sequence[Gearing], servo_types: Sequence[ServoType]) -> 
     """In the order in which `Gearing.to_servos` gives them, kind by kind."""
     sheets = {s.name: s for s in servo_types}
     return tuple(
-        ServoName(servo.name, sheets[servo.type], tuple(columns), columns[min(k, len(columns) - 1)])
+        ServoName(
+            servo.name,
+            sheets[servo.type],
+            tuple(columns),
+            columns[min(k, len(columns) - 1)],
+            DRIVES[gearing.kind].turns_slides,
+        )
         for gearing in geared
         for drive, columns in zip(gearing.drives, gearing.columns.tolist(), strict=True)
         for k, servo in enumerate(drive.servos)

@@ -121,6 +121,20 @@ class Kit:
         return servo_names(self.gearings, self.servo_types)
 
     @cached_property
+    def hornless(self) -> Flags:
+        """(servos,): whose drive pushes a slide straight, so that nothing turns."""
+        return kept(np.array([self.slides[s.first] and not s.turns_slides for s in self.servos], dtype=bool))
+
+    def servo_angles(self, joints: Array) -> Array:
+        """Joints (S, J) → (S, servos) rad from each servo's centre, in the order of `servos`; 0 of what is hornless:
+        its sheet is told in degrees, and how far it goes the slide's own ends say."""
+        found = [g.to_servos(joints).reshape(len(joints), -1) for g in self.gearings]
+        angles = np.concatenate([np.empty((len(joints), 0)), *found], axis=1)
+        if self.hornless.any():
+            angles[:, self.hornless] = 0.0
+        return angles
+
+    @cached_property
     def servo_speed(self) -> Array:
         """(servos,) rad/s without load."""
         return kept(np.radians([s.sheet.no_load_speed_deg_s for s in self.servos]))

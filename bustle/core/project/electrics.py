@@ -89,8 +89,10 @@ class Board(Value):
 
     A pulse board has so many channels, 12 bits and a whole prescaler over an oscillator that is off by a share; plain
     pins give the pulse asked for; a bus speaks to servos by their addresses. enable_off_at_start: its outputs, or the
-    torque, are off until they are switched on. frequency_hz: None: that of the table's rows. link_bytes_s: what its
-    link carries; None: no limit known.
+    torque, are off until they are switched on. Of a bus: reads_back_first: its servos are asked where they stand before
+    their torque is switched on; limits_written: each has its joint's end stops written into it; overload_limp: its
+    servos shut off when they are overloaded, and go limp. frequency_hz: None: that of the table's rows. link_bytes_s:
+    what its link carries; None: no limit known.
     """
 
     name: Name
@@ -101,6 +103,9 @@ class Board(Value):
     oscillator_off_pct: Annotated[Real, Field(ge=-20, le=20)] = 0.0
     frequency_hz: Annotated[Real, Field(ge=10, le=1000)] | None = None
     enable_off_at_start: Flag = False
+    reads_back_first: Flag = False
+    limits_written: Flag = False
+    overload_limp: Flag = False
     link_bytes_s: Annotated[Real, Field(gt=0, le=100_000_000)] | None = None
     wires: Annotated[tuple[Wire, ...], UpTo(254)] = ()
 

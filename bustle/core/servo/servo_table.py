@@ -48,7 +48,7 @@ def servo_table(r: Reading, ticks: bool, cut: bool) -> Table:
         if bare:
             first = joined(bare[:3]) + (f" and {len(bare) - 3} more" if len(bare) > 3 else "")
             raise refuse("values", f"ticks need a pulse board, and {first} are wired to none; take pulses")
-    slides = [n for n, servo in enumerate(r.kit.servos) if r.kit.joints[servo.first].slides]
+    slides = np.flatnonzero(r.kit.hornless).tolist()
     columns = [n for n in range(len(pulses.servos)) if n not in slides]
     held: tuple[str, ...] = ()
     if cut:

@@ -15,6 +15,7 @@ from bustle.core.servo.fitted_servos import ServoAt, servos_at
 from bustle.core.servo.horn_teeth import horns
 from bustle.core.servo.joint_check import in_order, must_be_seen
 from bustle.core.servo.power_on_order import soft_start
+from bustle.core.servo.servo_limits import servo_limits
 from bustle.core.words.wording import number
 from bustle.formats.sheets.page import Origin, box, gap, pdf, rows, words
 
@@ -70,6 +71,11 @@ def _evening(project: Project) -> list[Flowable]:
 
 def _wiring(project: Project) -> list[Flowable]:
     story: list[Flowable] = []
+    ends = servo_limits(project)
+    limits = {
+        s.place: f"{low:.0f} to {high:.0f} counts"
+        for s, (low, high) in zip(servos_at(project), ends.tolist(), strict=True)
+    }
     for board in project.electrics.boards:
         at = {w.channel: w.place for w in board.wires}
         address = f", address {board.address}" if board.address is not None else ""
@@ -77,7 +83,12 @@ def _wiring(project: Project) -> list[Flowable]:
         story.append(words(f"{board.name}{address}: {len(board.wires)} of {board.channels}"))
         numbers = {s.place: s.number for s in servos_at(project)}
         body = [[box(4), str(c), at[c], numbers.get(at[c], "")] for c in sorted(at)]
-        story += [rows(("", called, "Servo", "No."), body, (8, 26, 90, 30))]
+        head, wide = ["", called, "Servo", "No."], [8.0, 26.0, 90.0, 30.0]
+        if board.kind == "bus":
+            for row in body:
+                row.append(limits.get(str(row[2]), ""))
+            head, wide = [*head, "Limits to write in"], [8, 24, 66, 22, 46]
+        story += [rows(head, body, wide)]
         free = [str(c) for c in range(board.channels) if c not in at] if board.kind != "bus" else []
         story += [words(f"Free: {', '.join(free)}"), gap()] if free else [gap()]
     pins = [[box(4), s.name, s.board or "controller", str(s.pin), s.at_start] for s in project.electrics.signals]

@@ -39,7 +39,7 @@ def way_to_fail_safe(r: Reading) -> Way | None:
     start, end = r.angles[rows], pose_joints(r.project, pose)
     joints = (start[:, None] + share[:, None] * (end - start)[:, None]).reshape(-1, start.shape[1])
     for gearing in r.kit.gearings:
-        if not r.kit.slides[gearing.columns].any():
+        if gearing.turns_slides or not r.kit.slides[gearing.columns].any():
             one, two = gearing.to_servos(start), gearing.to_servos(end[None])
             turned = one[:, None] + share[:, None, None] * (two - one)[:, None]
             joints[:, gearing.columns] = gearing.to_joints(turned.reshape(-1, *turned.shape[2:]))

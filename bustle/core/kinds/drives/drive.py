@@ -36,7 +36,8 @@ class DriveKind:
     strain(joints, centres, settings) → (S, D), above 0 where the drive cannot hold such angles (a dead point, a slack
     cord): there to_servos gives the nearest it can.
     sits: which part carries the servos' bodies, unless the servo says otherwise: the part before the joint, the link
-    that moves, or the frame.
+    that moves, or the frame. turns_slides: it moves a slide by turning; joints and centres are in mm there. Any other
+    kind pushes a slide straight, and turns nothing.
     """
 
     name: str
@@ -49,6 +50,7 @@ class DriveKind:
     settings: tuple[Setting, ...] = ()
     strain: Callable[[Array, Array, Array], Array] = never
     sits: str = "before"
+    turns_slides: bool = False
 
     def values(self, settings: dict[str, float]) -> list[float]:
         """The settings in the kind's order, the default where none is given."""

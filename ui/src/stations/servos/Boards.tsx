@@ -205,6 +205,14 @@ function Board({ board, servos, taken, index, onTake, onPut, onRemove }: BoardPr
   );
 }
 
+/** What is seen to on a board; of a kind, on those alone. */
+const ATTENDED = [
+  { field: "enable_off_at_start", label: "outputs off at start" },
+  { field: "reads_back_first", label: "read back before torque", kind: "bus" },
+  { field: "limits_written", label: "limits written in", kind: "bus" },
+  { field: "overload_limp", label: "shuts off when overloaded", kind: "bus" },
+] as const satisfies { field: string; label: string; kind?: string }[];
+
 /** What is not on the drawing of a board itself. */
 function BoardFields({ index, kind }: { index: number; kind: string }) {
   const board = useBench((s) => s.draft?.electrics.boards[index]);
@@ -214,19 +222,21 @@ function BoardFields({ index, kind }: { index: number; kind: string }) {
   ) => edit((draft) => change(draft.electrics.boards[index]), true);
   return (
     <>
-      <label className="off-at-start">
-        <input
-          type="checkbox"
-          className="form-check-input"
-          checked={board.enable_off_at_start}
-          onChange={(event) =>
-            put((b) => {
-              b.enable_off_at_start = event.target.checked;
-            })
-          }
-        />
-        {kind === "bus" ? "torque off at start" : "outputs off at start"}
-      </label>
+      {ATTENDED.filter((a) => a.kind === undefined || a.kind === kind).map(({ field, label }) => (
+        <label key={field} className="off-at-start">
+          <input
+            type="checkbox"
+            className="form-check-input"
+            checked={board[field]}
+            onChange={(event) =>
+              put((b) => {
+                b[field] = event.target.checked;
+              })
+            }
+          />
+          {kind === "bus" && field === "enable_off_at_start" ? "torque off at start" : label}
+        </label>
+      ))}
       {kind === "pulse_board" && (
         <NumberBox
           label="Oscillator off by"

@@ -12,6 +12,22 @@ from bustle.core.judge.ways import Edit, Mending, Offer
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import joined
 
+# Of a bus: the finding's subject, its title, what is said of the servos, and the board's word that clears it.
+BUS = (
+    ("torque", "Torque on before reading back",
+     "are not asked where they stand before their torque is switched on; they jump to the count they were last told",
+     "reads_back_first"),
+    ("limits", "Limits not written in",
+     "have no end stops written into them; one wrong count drives a joint past its own (the wiring sheet lists them)",
+     "limits_written"),
+)  # fmt: skip
+
+
+DONE = {
+    "reads_back_first": "Read each servo's place back, and tell it that, before its torque",
+    "limits_written": "Write the joints' end stops into the servos",
+}
+
 
 def driven_at_boot(r: Reading) -> Iterator[Finding]:
     live = [b for b in r.project.electrics.boards if b.wires and not b.enable_off_at_start]
@@ -23,6 +39,15 @@ def driven_at_boot(r: Reading) -> Iterator[Finding]:
             "are not held off while the controller starts; they go wherever noise sends them.",
             (("", "outputs"),), None, float(count), 0.0, "servos",
         )  # fmt: skip
+    buses = [b for b in r.project.electrics.boards if b.kind == "bus" and b.wires]
+    for subject, title, said, open_ in BUS:
+        bare = [b for b in buses if not getattr(b, open_)]
+        if bare:
+            count = sum(len(b.wires) for b in bare)
+            yield Finding(
+                "F42", "warn", title, f"{joined([b.name for b in bare])}: {count} servos {said}.",
+                (("", subject),), None, float(count), 0.0, "servos",
+            )  # fmt: skip
     loose = [s for s in r.project.electrics.signals if s.does in ("input", "pack_voltage") and s.at_start == "floats"]
     if loose:
         yield Finding(
@@ -42,7 +67,15 @@ def _hold_off(m: Mending) -> Iterator[Edit]:
             if not b.enable_off_at_start
         )
         yield Edit("Hold the outputs off until all is set", edits)
-    else:
+    for subject, _, _, word in BUS:
+        if m.finding.subject == subject:
+            edits = tuple(
+                replace(f"/electrics/boards/{n}/{word}", True)
+                for n, b in enumerate(electrics.boards)
+                if b.kind == "bus" and not getattr(b, word)
+            )
+            yield Edit(DONE[word], edits)
+    if m.finding.subject == "inputs":
         edits = tuple(
             replace(f"/electrics/signals/{n}/at_start", "pulled")
             for n, s in enumerate(electrics.signals)

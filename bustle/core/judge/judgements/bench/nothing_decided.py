@@ -72,11 +72,13 @@ def _undecided(r: Reading) -> Iterator[Finding]:
             f"{way.gap.second} overlap by {length(-way.gap.distance_mm)}.",
             ((way.gap.limbs[0], "way"),), way.lost_s, way.gap.distance_mm, 0.0, "mm",
         )  # fmt: skip
-    limp = (safe and safe.effect == "goes_limp") or (switch and switch.effect == "goes_limp")
+    shuts_off = any(b.overload_limp and b.wires for b in electrics.boards if b.kind == "bus")
+    limp = shuts_off or (safe and safe.effect == "goes_limp") or (switch and switch.effect == "goes_limp")
     if limp and r.of(drop_mm) > DROP_MM:
+        why = "Shut off by an overload" if shuts_off else "Gone limp"
         yield Finding(
             "F20", "warn", "It falls when it goes limp",
-            f"Gone limp, the body drops {length(r.of(drop_mm))} on to its belly; keep {length(DROP_MM)}, or hold "
+            f"{why}, the body drops {length(r.of(drop_mm))} on to its belly; keep {length(DROP_MM)}, or hold "
             "it by a strap.",
             (("", "drop"),), None, r.of(drop_mm), DROP_MM, "mm",
         )  # fmt: skip
@@ -98,6 +100,11 @@ def _decide(m: Mending) -> Iterator[Edit]:
             edits.append(replace("/electrics/fail_safe/effect", "pose"))
         if m.project.electrics.stop_switch and m.project.electrics.stop_switch.effect == "goes_limp":
             edits.append(replace("/electrics/stop_switch/effect", "holds"))
+        edits += [
+            replace(f"/electrics/boards/{n}/overload_limp", False)
+            for n, b in enumerate(m.project.electrics.boards)
+            if b.kind == "bus" and b.overload_limp
+        ]
         yield Edit("Hold or take a pose instead of going limp", tuple(edits))
     if m.finding.subject == "switch":
         switch = {"where": "within reach", "cuts": "servo_supply", "effect": "holds", "drop_mm": None}
