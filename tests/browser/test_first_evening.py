@@ -135,6 +135,49 @@ class FirstEvening(BrowserTest):
         expect(page.locator(".bench-facts")).to_contain_text("1494.0 µs")
         expect(page.locator(".bench-facts")).to_contain_text("9.80")
 
+    def test_the_next_step_is_one_key_away_and_is_done_one_thing_at_a_time(self):
+        self.walker = self.new_walker("four_upright", "Steps", 180.0)
+        page = self.go(self.walker, "stride", "motion=Forward")
+        page.keyboard.press("n")
+        told, amount = page.locator(".what-to-see h1"), page.locator(".how-far")
+        expect(page.locator(".what-was-seen h2")).to_contain_text("Map and wire, 1 of 12")
+        expect(told).to_contain_text("on no channel")
+        page.keyboard.press("a")
+        expect(page.locator(".what-was-seen h2")).to_contain_text("2 of 12")
+        # Where one was is kept.
+        page.get_by_role("button", name="Back to the bench").click()
+        page.get_by_role("link", name="bench for Map and wire").click()
+        expect(page.locator(".what-was-seen h2")).to_contain_text("2 of 12")
+        page.get_by_role("button", name="Back to the bench").click()
+        page.get_by_role("link", name="bench for Two angles").click()
+        expect(page.locator(".what-was-seen h2")).to_contain_text("1 of 24")
+        place = told.inner_text().split(":")[0]
+        self.assertEqual(amount.inner_text(), "1100 µs")
+        page.keyboard.press("j")
+        page.get_by_label("It reads").fill("-38")
+        page.keyboard.press("Enter")
+        expect(page.locator(".was-seen")).to_contain_text("one more")
+        page.keyboard.press(" ")
+        expect(amount).to_have_text("1900 µs")
+        page.keyboard.press("a")
+        expect(page.locator(".was-seen")).to_contain_text("off the line by")
+        for _ in range(100):
+            items = self.project(self.walker)["electrics"]["items"]
+            kept = next((i for i in items if i["place"] == place), None)
+            if kept and kept["centre"] is not None:
+                break
+            page.wait_for_timeout(100)
+        self.assertAlmostEqual(kept["centre"], 1100 + 38 * 800 / 78, delta=0.1)
+        page.get_by_role("button", name="Back to the bench").click()
+        page.get_by_role("link", name="bench for Rest heights").click()
+        expect(page.locator(".what-was-seen h2")).to_contain_text("1 of 4")
+        page.keyboard.press("a")
+        expect(page.locator(".what-was-seen h2")).to_contain_text("2 of 4")
+        expect(page.locator(".what-to-see .limb-turned")).to_be_visible()
+        page.get_by_role("button", name="Back to the bench").click()
+        page.get_by_role("link", name="bench for Poses").click()
+        expect(page.locator(".pose-seen svg")).to_be_visible()
+
     def test_a_horn_goes_on_where_a_tooth_lets_it(self):
         self.walker = self.demo("Sorrel")
         page = self.go(self.walker, "servos", "motion=Forward&job=horn-on")

@@ -9,13 +9,16 @@ from bustle.core.edits.limb_edits import removed, renamed
 from bustle.core.evaluate import evaluate
 from bustle.core.project.electrics import Electrics
 from bustle.core.project.project import document
-from bustle.core.servo.calibration import calibrated, fitted_line, replaced, type_mean
+from bustle.core.servo.bench_cards import bench_cards
+from bustle.core.servo.calibration import calibrated, fitted_line, read_at, replaced, type_mean
 from bustle.core.servo.channel_map import unwired, wired, wired_in_order
+from bustle.core.servo.first_evening import STEPS
 from bustle.core.servo.fitted_servos import servos_at
 from bustle.core.servo.horn_teeth import fitted_on_nearest_teeth, horns
 from bustle.core.servo.joint_check import joint_check, left_to_check, limb_turned
-from bustle.core.servo.rest_heights import resting_feet, trimmed, trims
+from bustle.core.servo.rest_heights import height_measured, resting_feet, trimmed, trims
 from bustle.core.servo.servo_angles import servo_angles
+from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from tests.projects import changed, hexapod, quadruped, start
 from tests.seeded import SeededTest
@@ -160,6 +163,40 @@ class Evening(SeededTest):
         after = trimmed(measured)
         self.assertEqual(after.electrics.rest_heights, ())
         self.assertAlmostEqual(next(f.trim_deg for f in after.electrics.fitted), -off, delta=0.006)
+
+
+class Cards(SeededTest):
+    def test_every_step_of_every_shape_can_be_read_from_a_step_away(self):
+        """A sentence, a number of few letters; every servo or leg once where the step is one of servos or legs."""
+        for shape in SHAPES:
+            project = on_boards(start(shape, "Cards", 180.0), 3)
+            places = sorted(s.place for s in servos_at(project))
+            for step in STEPS:
+                cards = bench_cards(project, step.name)
+                with self.subTest(shape=shape, step=step.name):
+                    self.assertEqual(bool(cards), step.name not in ("horn", "way"))
+                    self.assertTrue(all(c.sentence and len(c.number) < 20 for c in cards))
+                    if step.name in ("map", "each", "centre"):
+                        self.assertEqual(sorted(c.place for c in cards), places)
+                    if step.name == "heights":
+                        self.assertEqual([c.limb for c in cards], [m.name for m in project.walker.legs])
+
+    def test_horns_read_as_the_cards_ask_come_to_the_servos_they_are_of(self):
+        project = on_boards(hexapod(), 2)
+        truth = {s.place: (self.random.uniform(1430, 1570), self.random.uniform(9.2, 10.8)) for s in servos_at(project)}
+        for card in bench_cards(project, "angles"):
+            centre, per = truth[card.place]
+            project, _ = read_at(project, card.place, card.told, (card.told - centre) / per, "2026-11-26 21:00")
+        for servo in servos_at(project):
+            centre, per = truth[servo.place]
+            self.assertAlmostEqual(servo.centre, centre, delta=0.06)
+            # The mean of its type where it is within 2° of it.
+            self.assertLess(abs(servo.per_deg / per - 1) * servo.sheet.travel_deg / 2, 2.01)
+        for n, limb in enumerate(m.name for m in project.walker.legs):
+            project = height_measured(project, limb, 60.0 + n)
+        self.assertEqual([c.number for c in bench_cards(project, "heights")], [f"{60 + n} mm" for n in range(6)])
+        with self.assertRaises(InputRefused):
+            height_measured(project, "Q", 3.0)
 
 
 class Wiring(SeededTest):

@@ -116,6 +116,28 @@ def calibrated(project: CheckedProject, name: str) -> tuple[CheckedProject, tupl
     return parse_project(values), tuple(said)
 
 
+def read_at(
+    project: CheckedProject, place: str, told: float, horn_deg: float, at: str
+) -> tuple[CheckedProject, tuple[str, ...]]:
+    """The servo of a place was told so much, and its horn read at so many degrees from its middle. What it was told
+    before is read anew; with a second reading its middle and slope are worked out.
+
+    Raises InputRefused where no servo sits there.
+    """
+    project = project if any(i.place == place for i in project.electrics.items) else numbered(project)
+    item = next((i for i in project.electrics.items if i.place == place), None)
+    if item is None:
+        raise refuse("place", f"{place[:60]!r} is no servo of this walker")
+    values = document(project)
+    entry = next(i for i in values["electrics"]["items"] if i["name"] == item.name)
+    others = [r for r in entry["readings"] if abs(r["told"] - told) > 1e-6]
+    entry["readings"], entry["read_on"] = [*others, {"told": told, "horn_deg": horn_deg}], at
+    after = parse_project(values)
+    if not others:
+        return after, ("one more, at another angle",)
+    return calibrated(after, item.name)
+
+
 def replaced(project: CheckedProject, name: str) -> CheckedProject:
     """Another servo with that number: what was measured and seen of the old one says nothing of it."""
     index, item = _item(project, name)

@@ -16,6 +16,7 @@ from bustle.core.machine.kit import kit_of
 from bustle.core.machine.posed_joints import centred_joints
 from bustle.core.project.project import Project, document
 from bustle.core.servo.fitted_servos import ServoAt, servos_at
+from bustle.core.words.problems import refuse
 
 # What a rod's thread moves in a turn of it, mm: the usual small thread.
 THREAD_MM = 0.5
@@ -45,6 +46,18 @@ def trims(project: Project) -> tuple[Trim, ...]:
     off = {name: measured[name] - planned[name] for name in planned}
     middle = float(np.median(list(off.values())))
     return tuple(_trim(project, name, off[name] - middle) for name in off)
+
+
+def height_measured(project: CheckedProject, limb: str, height_mm: float) -> CheckedProject:
+    """A foot was measured so high over the bench. Raises InputRefused where no leg has that name."""
+    if limb not in {m.name for m in project.walker.legs}:
+        raise refuse("limb", f"{limb[:60]!r} is no leg of this walker")
+    values = document(project)
+    others = [h for h in values["electrics"]["rest_heights"] if h["limb"] != limb]
+    order = [m.name for m in project.walker.legs]
+    heights = [*others, {"limb": limb, "height_mm": height_mm}]
+    values["electrics"]["rest_heights"] = sorted(heights, key=lambda h: order.index(h["limb"]))
+    return parse_project(values)
 
 
 def resting_feet(project: Project) -> list[tuple[str, float, Array]]:

@@ -14,12 +14,13 @@ from bustle.core.document.file import project_hash
 from bustle.core.geometry.arrays import Array
 from bustle.core.project.electrics import prescale, real_frequency_hz
 from bustle.core.project.project import Project, document
-from bustle.core.servo.calibration import calibrated, numbered, replaced
+from bustle.core.servo.bench_cards import bench_cards
+from bustle.core.servo.calibration import calibrated, numbered, read_at, replaced
 from bustle.core.servo.channel_map import limb_wired, wired, wired_in_order, with_board
 from bustle.core.servo.first_evening import STEPS
 from bustle.core.servo.horn_teeth import fitted_on_nearest_teeth, horns
 from bustle.core.servo.joint_check import answered, joint_check, limb_turned, mended, must_be_seen
-from bustle.core.servo.rest_heights import limp_mm, trimmed, trims
+from bustle.core.servo.rest_heights import height_measured, limp_mm, trimmed, trims
 from bustle.core.words.problems import refuse
 from bustle.formats import table_format, write_check
 from bustle.formats.c_table import identifier
@@ -46,6 +47,12 @@ def _named(name: str | None, field: str) -> str:
     if name is None:
         raise refuse(field, "is missing")
     return name
+
+
+def _number(value: float | None, field: str) -> float:
+    if value is None:
+        raise refuse(field, "is missing")
+    return value
 
 
 def _with_bank(project: CheckedProject) -> CheckedProject:
@@ -92,6 +99,10 @@ ACTIONS: dict[str, Callable[[shapes.BenchEdit], Edited]] = {
     "mend": lambda b: mended(b.project, _named(b.place, "place")),
     "forget": lambda b: _forgotten(b.project, _named(b.place, "place")),
     "trim": lambda b: trimmed(b.project),
+    "reading": lambda b: read_at(
+        b.project, _named(b.place, "place"), _number(b.told, "told"), _number(b.read, "read"), b.at
+    ),
+    "height": lambda b: height_measured(b.project, _named(b.limb, "limb"), _number(b.read, "read")),
     "step": lambda b: _stepped(b.project, b.step),
 }
 
@@ -140,6 +151,12 @@ def bench(body: shapes.BenchDraft) -> Response:
             legs=[m.name for m in project.walker.legs],
         )
     )
+
+
+@api.post("/bench/cards", responses={200: shapes.Cards, 422: ProblemDetail})
+def cards(body: shapes.CardsDraft) -> Response:
+    """A step of the evening one thing at a time, to be read from a step away."""
+    return answer(shapes.Cards(cards=list(bench_cards(body.project, body.step))))
 
 
 def _servos(project: Project) -> list[shapes.ServoView]:

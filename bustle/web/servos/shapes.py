@@ -7,8 +7,9 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, Field
 
 from bustle.core.document.checked import CheckedProject
-from bustle.core.project.field_types import Name
+from bustle.core.project.field_types import Name, Real
 from bustle.core.project.parts import ServoType
+from bustle.core.servo.bench_cards import Card
 from bustle.web.leg_shapes import LimbName
 from bustle.web.shapes import Body, WalkerPath, Whole
 
@@ -27,7 +28,8 @@ class BenchEdit(Body):
     of a board, without a board on none; put_limb: all of a limb from a channel on; board and bank: one more; teeth:
     every horn on its nearest tooth; calibrate and
     replace: an item; seen: what a place did; mend: what that showed; forget: what was seen of a place; trim: what the
-    ruler showed; step: a step of the evening done, or not."""
+    ruler showed; reading: of a place's horn, in degrees, as it was told so much; height: of a limb's foot over the
+    bench, mm; step: a step of the evening done, or not."""
 
     project: CheckedProject
     action: Literal[
@@ -44,6 +46,8 @@ class BenchEdit(Body):
         "mend",
         "forget",
         "trim",
+        "reading",
+        "height",
         "step",
     ]
     by: Literal["leg", "side"] = "leg"
@@ -55,6 +59,8 @@ class BenchEdit(Body):
     item: Name | None = None
     saw: Saw = "as_told"
     instead: Name | None = None
+    told: Annotated[Real, Field(ge=-1_000_000, le=1_000_000)] | None = None
+    read: Annotated[Real, Field(ge=-3600, le=3600)] | None = None
     at: Stamp = ""
     table: TableHash = ""
     step: Stamp = ""
@@ -144,6 +150,17 @@ class BenchView(BaseModel):
     limp_mm: float
     steps: list[EveningStep]
     legs: list[str]
+
+
+class CardsDraft(Body):
+    """A step of the evening, by its name."""
+
+    project: CheckedProject
+    step: Stamp
+
+
+class Cards(BaseModel):
+    cards: list[Card]
 
 
 class CheckDraft(Body):

@@ -33,6 +33,7 @@ export function commands(around: Surroundings): Command[] {
     { label: "Previous leg", keys: "PageUp", run: () => stepLeg(-1) },
     { label: "Next leg", keys: "PageDown", run: () => stepLeg(1) },
     { label: "Worst instant of the open finding", keys: "W", run: goToWorst },
+    { label: "The evening's next step, at the bench", keys: "N", run: () => around.goTo("servos", "bench") },
     { label: "Undo", keys: "Ctrl Z", run: undo },
     { label: "Redo", keys: "Ctrl Y", run: redo },
     ...STATIONS.map((s, n) => ({
@@ -80,6 +81,8 @@ const BY_KEY: Record<string, string> = {
   PageDown: "PageDown",
   w: "W",
   W: "W",
+  n: "N",
+  N: "N",
   "?": "?",
 };
 

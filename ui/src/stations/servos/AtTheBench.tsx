@@ -4,7 +4,6 @@ import { type ReactNode, useCallback, useEffect } from "react";
 import { useNavigate } from "react-router";
 import type { Project } from "@/api/client";
 import type { Servo } from "./bench";
-import { LimbTurned } from "./LimbTurned";
 
 export interface Answer {
   words: string;
@@ -15,12 +14,10 @@ export interface Answer {
 
 interface Props {
   project: Project;
-  servo: Servo;
   sentence: string;
   about: string;
   number: string;
-  /** Drawn with every servo centred, and nothing moving. */
-  still?: boolean;
+  drawing: ReactNode;
   question: string;
   answers: Answer[];
   onBack: () => void;
@@ -30,11 +27,12 @@ interface Props {
 }
 
 export function AtTheBench(props: Props) {
-  const { project, servo, sentence, about, number, still, question, answers, onBack, onNext, children } = props;
+  const { project, sentence, about, number, drawing, question, answers, onBack, onNext, children } = props;
   const navigate = useNavigate();
   const leave = useCallback(() => {
     const params = new URLSearchParams(window.location.search);
     params.delete("job");
+    params.delete("step");
     navigate(`?${params}`);
   }, [navigate]);
   useEffect(() => {
@@ -70,7 +68,7 @@ export function AtTheBench(props: Props) {
       <div className="what-to-see">
         <h1>{sentence}</h1>
         <p>{about}</p>
-        <LimbTurned servo={servo} still={still} />
+        {drawing}
         <output className="how-far">{number}</output>
         <p>
           Buzzes or grows hot: stop. Fingers clear.{" "}

@@ -211,7 +211,7 @@ const ATTENDED = [
   { field: "reads_back_first", label: "read back before torque", kind: "bus" },
   { field: "limits_written", label: "limits written in", kind: "bus" },
   { field: "overload_limp", label: "shuts off when overloaded", kind: "bus" },
-] as const satisfies { field: string; label: string; kind?: string }[];
+] as const;
 
 /** What is not on the drawing of a board itself. */
 function BoardFields({ index, kind }: { index: number; kind: string }) {
@@ -222,7 +222,7 @@ function BoardFields({ index, kind }: { index: number; kind: string }) {
   ) => edit((draft) => change(draft.electrics.boards[index]), true);
   return (
     <>
-      {ATTENDED.filter((a) => a.kind === undefined || a.kind === kind).map(({ field, label }) => (
+      {ATTENDED.filter((a) => !("kind" in a) || a.kind === kind).map(({ field, label }) => (
         <label key={field} className="off-at-start">
           <input
             type="checkbox"

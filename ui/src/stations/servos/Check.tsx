@@ -5,6 +5,7 @@ import { download, fetched, type Project, posted } from "@/api/client";
 import { Choice } from "@/controls/Choice";
 import { AtTheBench, inOrder, whereIs } from "./AtTheBench";
 import { benchEdit, now, useBenchView } from "./bench";
+import { LimbTurned } from "./LimbTurned";
 
 const ANSWERS = [
   { saw: "as_told", words: "As told", key: "A" },
@@ -48,7 +49,7 @@ export function Check({ project }: { project: Project }) {
   return (
     <AtTheBench
       project={project}
-      servo={servo}
+      drawing={<LimbTurned servo={servo} />}
       sentence={servo.sees}
       about={`${whereIs(servo)} · 3° about its middle, the others off`}
       number={`${servos.indexOf(servo) + 1} of ${servos.length}`}

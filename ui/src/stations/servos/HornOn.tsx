@@ -4,6 +4,7 @@ import type { Project } from "@/api/client";
 import { shown } from "@/look/number";
 import { AtTheBench, inOrder, whereIs } from "./AtTheBench";
 import { benchEdit, putFitted, teethFrom, useBenchView } from "./bench";
+import { LimbTurned } from "./LimbTurned";
 
 export function HornOn({ project }: { project: Project }) {
   const view = useBenchView(project);
@@ -34,11 +35,10 @@ export function HornOn({ project }: { project: Project }) {
   return (
     <AtTheBench
       project={project}
-      servo={servo}
+      drawing={<LimbTurned servo={servo} still />}
       sentence={`${servo.place}: joint at ${shown(servo.at_deg, 0)}°`}
       about={`${whereIs(servo)} · centred, power off${servo.left_deg === null ? "" : `, ${shown(servo.left_deg, 1)}° left over`}`}
       number={servo.tooth === null ? "no spline on its sheet" : teethFrom(servo.tooth)}
-      still
       question="How does it sit?"
       answers={[
         { words: "On that tooth", key: "A", run: () => void on() },

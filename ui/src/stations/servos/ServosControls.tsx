@@ -30,8 +30,10 @@ export function ServosControls({ project }: { project: Project; motion: Motion }
   const walker = useBench((s) => s.saved?.id);
   const saved = useBench((s) => s.saveState === "saved");
   const [paper, setPaper] = useState("a4");
-  const to = (job: string | undefined) => {
+  const to = (job: string | undefined, step?: string) => {
     const params = new URLSearchParams(search);
+    if (step) params.set("step", step);
+    else params.delete("step");
     if (job) params.set("job", job);
     else params.delete("job");
     return `?${params}`;
@@ -56,6 +58,9 @@ export function ServosControls({ project }: { project: Project; motion: Motion }
               </Link>
               {step.left && <small>{step.left}</small>}
             </span>
+            <Link to={to("bench", step.name)} className="at-bench-link">
+              bench<span className="visually-hidden"> for {step.label}</span>
+            </Link>
             {step.sheet && saved && (
               <a href={`/api/walkers/${walker}/sheets/${step.sheet}?paper=${paper}`} download>
                 sheet<span className="visually-hidden"> for {step.label}</span>

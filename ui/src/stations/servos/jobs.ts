@@ -3,6 +3,7 @@ import { later } from "../later";
 import type { Job } from "../station";
 
 export const JOBS: Job[] = [
+  { name: "bench", label: "At the bench", Main: later(() => import("./OneByOne"), "OneByOne") },
   { name: "supply", label: "Supply, stop, inputs", Main: later(() => import("./Supply"), "Supply") },
   { name: "types", label: "Servo types", Main: later(() => import("./Types"), "Types") },
   { name: "horns", label: "Horns", Main: later(() => import("./Horns"), "Horns") },
