@@ -92,6 +92,26 @@ class Export(Base):
     created_at: Mapped[datetime] = mapped_column(TIMESTAMP(timezone=True), server_default=_NOW)
 
 
+class Part(Base):
+    """A part of the library, by its kind and name; hash: of what its sheet says."""
+
+    __tablename__ = "parts"
+    __table_args__ = (
+        UniqueConstraint("kind", "name", name="parts_name_once"),
+        CheckConstraint("kind = 'servo_type'", name="parts_kind"),
+        CheckConstraint("length(name) BETWEEN 1 AND 60", name="parts_name_length"),
+        CheckConstraint("hash ~ '^[0-9a-f]{64}$'", name="parts_hash_sha256"),
+        CheckConstraint("jsonb_typeof(document) = 'object'", name="parts_document_object"),
+    )
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    kind: Mapped[str] = mapped_column(Text)
+    name: Mapped[str] = mapped_column(Text)
+    document: Mapped[dict[str, Any]] = mapped_column(JSONB)
+    hash: Mapped[str] = mapped_column(String(64))
+    kept_at: Mapped[datetime] = mapped_column(TIMESTAMP(timezone=True), server_default=_NOW)
+
+
 class Loaded(Base):
     """What was put in once and is not put in again, such as the demo."""
 

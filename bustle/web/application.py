@@ -12,6 +12,7 @@ from werkzeug.exceptions import NotFound
 from bustle.jobs.client import AtTheOffice, InThisProcess
 from bustle.store import Store
 from bustle.web import bench, catalogue, files, guard, leg, machine, motions, problem, searching, walkers
+from bustle.web.servos import library
 from bustle.web.servos import routes as servos
 from bustle.web.work import WORKS
 
@@ -36,7 +37,7 @@ def create_app(database_url: str | None = None, ui: Path = UI) -> OpenAPI:
     app.extensions["jobs"] = AtTheOffice(office, key) if office else InThisProcess(WORKS)
     problem.register(app)
     guard.register(app)
-    for part in (catalogue, walkers, files, bench, leg, machine, motions, searching, servos):
+    for part in (catalogue, walkers, files, bench, leg, machine, motions, searching, servos, library):
         app.register_api(part.api)
 
     @app.route("/api/openapi.json")

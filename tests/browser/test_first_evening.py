@@ -206,6 +206,17 @@ class FirstEvening(BrowserTest):
         )
         expect(page.get_by_text("Took in Own.")).to_be_visible()
         expect(page.get_by_role("heading", name="Own")).to_be_visible()
+        # Kept in the library, it is there for another walker.
+        page.get_by_role("heading", name="Own").get_by_role("button", name="Keep in the library").click()
+        expect(page.get_by_text("Own is kept in the library")).to_be_visible()
+        other = self.new_walker("four_upright", "Other", 180.0)
+        page = self.go(other, "servos", "motion=Forward&job=types")
+        page.get_by_label("Add a type like").select_option(label="Own")
+        expect(page.get_by_role("heading", name="Own")).to_be_visible()
+        self.saved(2)
+        self.assertEqual([t["mass_g"] for t in self.project(other)["servo_types"] if t["name"] == "Own"], [40.0])
+        page.get_by_role("button", name="Take Own out of the library").click()
+        expect(page.get_by_text("Own is out of the library")).to_be_visible()
 
     def test_a_sheet_is_one_press_and_the_check_fits_a_phone(self):
         self.walker = self.demo("Sorrel")

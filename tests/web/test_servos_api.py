@@ -17,7 +17,7 @@ from tests.web.test_api import FIXED, ApiTest
 
 ACTIONS = (
     "number", "wire", "put", "put_limb", "board", "bank", "teeth", "calibrate", "replace", "seen", "mend", "forget",
-    "trim", "step",
+    "trim", "step", "reading", "height",
 )  # fmt: skip
 
 
@@ -105,3 +105,36 @@ class Servos(ApiTest):
                 body = {"project": draft} | ({"motion": "Forward"} if path.endswith("evaluate") else {})
                 answer = self.web.post(path, json=body)
                 self.assertIn(answer.status_code, (200, 422), f"seed {seed}: {path}: {answer.data[:300]!r}")
+
+
+class Library(ApiTest):
+    """Servo types kept for every walker; what is kept is never replaced without a word."""
+
+    def keep(self, sheet, **more):
+        return self.web.post("/api/library/servo-types", json={"sheet": sheet, **more})
+
+    def kept(self):
+        return self.web.get("/api/library/servo-types").json["servo_types"]
+
+    def test_a_type_is_kept_replaced_with_its_hash_alone_and_taken_out(self):
+        sheet = document(hexapod())["servo_types"][0]
+        first = self.keep(sheet)
+        self.assertEqual(first.status_code, 200, first.text)
+        self.assertEqual(self.keep(sheet).json["hash"], first.json["hash"])
+        stronger = sheet | {"stall_torque_nm": sheet["stall_torque_nm"] * 2}
+        self.assert_problem(self.keep(stronger), 409, "is in the library already, with other numbers")
+        self.assert_problem(self.keep(stronger, instead_of="0" * 64), 409, "Replace it")
+        self.assertEqual([k["sheet"]["stall_torque_nm"] for k in self.kept()], [sheet["stall_torque_nm"]])
+        told = self.keep(stronger).json["kept"]["hash"]
+        self.assertEqual(self.keep(stronger, instead_of=told).status_code, 200)
+        self.assertEqual([k["sheet"]["stall_torque_nm"] for k in self.kept()], [stronger["stall_torque_nm"]])
+        address = f"/api/library/servo-types/{sheet['name']}"
+        self.assertEqual(self.web.delete(address).status_code, 204)
+        self.assertEqual(self.kept(), [])
+        self.assert_problem(self.web.delete(address), 404, "is not in the library")
+
+    def test_what_is_no_sheet_is_a_sentence_at_its_field(self):
+        sheet = document(hexapod())["servo_types"][0]
+        self.assert_problem(self.keep(sheet | {"stall_torque_nm": 0}), 422, "stall_torque_nm")
+        self.assert_problem(self.keep({"name": "bare"}), 422, "is missing")
+        self.assertEqual(self.kept(), [])

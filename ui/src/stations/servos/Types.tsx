@@ -1,7 +1,8 @@
 /** The sheets of the servo types this walker uses, all of each; out and in as CSV. */
+import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { useCatalogue } from "@/api/catalogue";
-import { fetched, type Project, type Schemas } from "@/api/client";
+import { client, fetched, type Project, type Schemas, told } from "@/api/client";
 import { useBench } from "@/bench/state";
 import { edit } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
@@ -23,7 +24,17 @@ const USUAL = {
 
 export function Types({ project }: { project: Project }) {
   const walker = useBench((s) => s.saved?.id);
-  const usual = useCatalogue()?.servo_types ?? [];
+  const kept = useQuery({
+    queryKey: ["library"],
+    queryFn: () => told<Schemas["Library"]>(client.GET("/api/library/servo-types")),
+  });
+  const library = kept.data?.servo_types ?? [];
+  const common = useCatalogue()?.servo_types ?? [];
+  const usual = [
+    ...library.map((k) => k.sheet),
+    ...common.filter((t) => !library.some((k) => k.sheet.name === t.name)),
+  ];
+  const [taken, setTaken] = useState<Schemas["KeptSheet"] | null>(null);
   const [said, setSaid] = useState("");
   const file = useRef<HTMLInputElement>(null);
   const used = new Set([
@@ -49,6 +60,22 @@ export function Types({ project }: { project: Project }) {
     } catch (error) {
       setSaid((error as Error).message);
     }
+  };
+  const keep = async (sheet: Project["servo_types"][number], instead_of: string | null = null) => {
+    setTaken(null);
+    const answer = await client.POST("/api/library/servo-types", { body: { sheet, instead_of } });
+    if (answer.data) setSaid(`${sheet.name} is kept in the library, for every walker.`);
+    else {
+      const refused = answer.error as Partial<Schemas["SheetTaken"]>;
+      setSaid(refused.detail ?? "The library does not answer.");
+      setTaken(refused.kept ?? null);
+    }
+    await kept.refetch();
+  };
+  const takeOut = async (name: string) => {
+    await client.DELETE("/api/library/servo-types/{name}", { params: { path: { name } } });
+    setSaid(`${name} is out of the library; walkers that use it keep their copy.`);
+    await kept.refetch();
   };
   const add = (like: Project["servo_types"][number]) =>
     edit((draft) => {
@@ -88,13 +115,39 @@ export function Types({ project }: { project: Project }) {
         />
       </div>
       <p className="said-line" role="status">
-        {said}
+        {said}{" "}
+        {taken && (
+          <button
+            type="button"
+            className="link-button"
+            onClick={() => {
+              const own = project.servo_types.find((t) => t.name === taken.sheet.name);
+              if (own) void keep(own, taken.hash);
+            }}
+          >
+            Replace it
+          </button>
+        )}
       </p>
+      {library.length > 0 && (
+        <ul className="on-none" aria-label="In the library">
+          <li>In the library:</li>
+          {library.map((k) => (
+            <li key={k.sheet.name}>
+              {k.sheet.name}{" "}
+              <Remove label={`Take ${k.sheet.name} out of the library`} onRemove={() => void takeOut(k.sheet.name)} />
+            </li>
+          ))}
+        </ul>
+      )}
       <div className="supply">
         {project.servo_types.map((type, n) => (
           <section key={`type ${n + 1}`}>
             <h3>
               {type.name}{" "}
+              <button type="button" className="do" onClick={() => void keep(type)}>
+                Keep in the library
+              </button>{" "}
               {!used.has(type.name) && (
                 <Remove
                   label={`Remove ${type.name}`}
