@@ -9,6 +9,7 @@ from typing import Any
 
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.document.file import load_project
+from bustle.core.edits.hinge_drives import hinge_driven
 from bustle.core.evaluate import Plan
 from bustle.core.judge.finding import Finding
 from bustle.core.project.project import Project, document
@@ -97,6 +98,25 @@ def telescoping(drive: str = "direct") -> CheckedProject:
             one["kind"] = drive
             if drive == "rack":
                 one["servos"][0]["centre_deg"], one["settings"] = 45.0, {"mm_per_turn": 200.0}
+    return parse_project(values)
+
+
+def bending(axis: str = "yaw", to_deg: float = 9.0) -> CheckedProject:
+    """A hexapod whose back pair stands on a section of its own, with a servo in the frame's hinge that bends it one way
+    and the other in each cycle of its first walk."""
+    values = document(hexapod())
+    hinge = {"on": "body", "at_mm": [-40.0, 0.0, 3.0], "to_mm": [-50.0, 0.0, 2.0], "axis": axis}
+    values["walker"]["sections"].append({"name": "back", "size_mm": [60.0, 80.0, 30.0], "hinge": hinge})
+    values["walker"]["masses"].append({"name": "Tail", "mass_g": 80.0, "on": "back", "at_mm": [-10.0, 4.0, 6.0]})
+    for limb in values["walker"]["limbs"]:
+        if limb["name"] in ("L3", "R3"):
+            limb["section"], limb["mount"]["at_mm"] = "back", [0.0, limb["mount"]["at_mm"][1], 0.0]
+    values["motions"][0]["pose"]["bends"] = [{"section": "back", "angle_deg": 2.0}]
+    values = document(hinge_driven(parse_project(values), "back"))
+    move = {"limb": "spine", "joint": "bend", "takes": 0.2}
+    values["motions"][0]["moves_of_arms"] = [
+        move | {"to": to_deg, "at": 0.05, "back_at": 0.25}, move | {"to": -to_deg, "at": 0.5, "back_at": 0.75},
+    ]  # fmt: skip
     return parse_project(values)
 
 

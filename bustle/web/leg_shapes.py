@@ -143,8 +143,8 @@ class Rivals(BaseModel):
 class FrameEdit(Body):
     """mirror, copy, behind and remove take a limb; repeat a limb and how many in all; relabel a scheme; add a role, a
     family and where; refit a limb and a family, with `alike` all of its family; section the axis of a hinge behind the
-    frame; joint and unjoint a limb, the second a joint; follow a limb that differs from `before`; sag and scale a
-    factor, the second with `all_weights` bought parts too."""
+    frame; hinge a section whose hinge gets a servo; joint and unjoint a limb, the second a joint; follow a limb that
+    differs from `before`; sag and scale a factor, the second with `all_weights` bought parts too."""
 
     project: CheckedProject
     action: Literal[
@@ -157,6 +157,7 @@ class FrameEdit(Body):
         "add",
         "refit",
         "section",
+        "hinge",
         "joint",
         "unjoint",
         "follow",
@@ -172,6 +173,7 @@ class FrameEdit(Body):
     axis: Literal["yaw", "pitch", "roll"] = "yaw"
     at_mm: PlanePoint | None = None
     joint: LimbName = ""
+    section: LimbName = ""
     before: CheckedProject | None = None
     factor: Number = 1.0
     all_weights: bool = False

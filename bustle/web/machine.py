@@ -12,6 +12,7 @@ from bustle.core.edits import limb_edits as assembly
 from bustle.core.edits import new_limbs as fitting
 from bustle.core.edits.alike import followed
 from bustle.core.edits.as_measured import sagging
+from bustle.core.edits.hinge_drives import hinge_driven
 from bustle.core.edits.scaling import scaled
 from bustle.core.machine.parts_list import parts, totals
 from bustle.formats.c_table import identifier
@@ -39,6 +40,7 @@ ACTIONS = {
     "add": lambda b: fitting.added(b.project, b.role, b.family, b.at_mm),
     "refit": lambda b: fitting.refitted(b.project, b.limb, b.family, b.alike),
     "section": lambda b: fitting.hinged(b.project, b.axis),
+    "hinge": lambda b: hinge_driven(b.project, b.section),
     "joint": lambda b: fitting.jointed(b.project, b.limb),
     "unjoint": lambda b: fitting.unjointed(b.project, b.limb, b.joint),
     "follow": lambda b: followed(b.before or b.project, b.project, b.limb),

@@ -106,9 +106,11 @@ def _points(r: Reading) -> list[Array]:
     """In the ground frame, samples first: every limb's points, (S, H+1, 3) together, then the outlines of the frame's
     sections, the body's first."""
     n, body = r.samples, r.course.body
-    frame = np.concatenate(_outlines(r))
+    solved = r.course.solved
+    outlines = (solved.carried(s.name, o) for s, o in zip(r.project.walker.sections, _outlines(r), strict=True))
+    frame = np.swapaxes(np.concatenate([o[:, :n] for o in outlines]), 0, 1)
     limbs = np.concatenate([p[:n] for p in r.course.solved.points], axis=1)
-    local = np.concatenate([limbs, np.broadcast_to(frame, (n, *frame.shape))], axis=1)
+    local = np.concatenate([limbs, frame], axis=1)
     return [local @ np.swapaxes(body.turn[:n], -1, -2) + body.at[:n, None]]
 
 
@@ -121,7 +123,7 @@ def _sections(r: Reading) -> list[head.SectionLayout]:
 
 
 def _outlines(r: Reading) -> list[Array]:
-    """Each section's rims (2K, 3) mm in the body frame."""
+    """Each section's rims (2K, 3) mm in the body frame, where it was put together."""
     return [r.assembled.sections[s.name].carry(outline_mm(s)) for s in r.project.walker.sections]
 
 

@@ -18,7 +18,7 @@ from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from bustle.formats.robot_files.mjcf_out import write_mjcf
 from bustle.formats.robot_files.urdf_out import write_urdf
-from tests.projects import changed, demo, fault, hexapod, start
+from tests.projects import bending, changed, demo, fault, hexapod, start
 from tests.seeded import SeededTest
 from tests.terminal import bustle
 
@@ -104,6 +104,10 @@ class Agrees(SeededTest):
             if limb["name"] in ("L3", "R3"):
                 limb["section"], limb["mount"]["at_mm"] = "back", [0.0, limb["mount"]["at_mm"][1], 0.0]
         self.agree(parse_project(values), values["motions"][0]["name"])
+
+    def test_a_frame_whose_hinge_has_a_servo(self):
+        for axis in ("yaw", "pitch", "roll"):
+            self.agree(bending(axis), "Forward")
 
 
 class Played:

@@ -167,6 +167,11 @@ def _bend_problems(path: str, pose: Pose, walker: Walker) -> Found:
         hinge = hinges.get(bend.section)
         if hinge is None:
             yield f"{path}.bends[{n}].section", f"{bend.section!r} is no hinged section of this frame"
+        elif hinge.turned_by:
+            yield (
+                f"{path}.bends[{n}].section",
+                f"{bend.section} is turned by {hinge.turned_by}; hold or move that joint",
+            )
         elif not hinge.min_deg <= bend.angle_deg <= hinge.max_deg:
             low, high = hinge.min_deg, hinge.max_deg
             yield f"{path}.bends[{n}].angle_deg", f"must be from {low:g} to {high:g}, got {bend.angle_deg:g}"

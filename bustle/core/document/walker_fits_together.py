@@ -10,7 +10,7 @@ from bustle.core.document.limb_fits_its_family import limb_problems
 from bustle.core.document.motions_fit_the_walker import angle_problems, motion_problems
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.project.project import Project
-from bustle.core.project.walker import Drive, Walker
+from bustle.core.project.walker import Drive, Section, Walker
 
 Found = Iterable[tuple[str, str]]
 
@@ -66,7 +66,26 @@ def _section_problems(walker: Walker) -> Found:
             if section.hinge.min_deg >= section.hinge.max_deg:
                 low, high = section.hinge.min_deg, section.hinge.max_deg
                 yield f"{path}.max_deg", f"must be above min_deg, {low:g}, got {high:g}"
+            yield from _turner_problems(walker, section, f"{path}.turned_by")
         known.add(section.name)
+
+
+def _turner_problems(walker: Walker, section: Section, path: str) -> Found:
+    """What turns a section is a limb of one driven hinge, where that section hangs, with nothing behind it."""
+    hinge = section.hinge
+    if hinge is None or hinge.turned_by is None:
+        return
+    limb = next((m for m in walker.limbs if hinge.turned_by in {f"{m.name}/{j.name}" for j in m.joints}), None)
+    if limb is None:
+        yield path, f"{hinge.turned_by!r} is no joint of this walker"
+    elif limb.feet or len(limb.joints) != 1 or limb.joints[0].kind == "slide":
+        yield path, f"{limb.name} cannot turn a section; that takes a limb of one hinge and no foot"
+    elif limb.section != hinge.on:
+        yield path, f"{limb.name} sits on {limb.section}; what turns {section.name} sits on {hinge.on}"
+    elif any(k.length_mm or k.mass_g for k in limb.links):
+        yield path, f"{limb.name} has a link of its own; behind what turns a section there is that section alone"
+    elif sum(1 for s in walker.sections if s.hinge and s.hinge.turned_by == hinge.turned_by) > 1:
+        yield path, f"{hinge.turned_by} turns more than one section"
 
 
 def part_paths(walker: Walker) -> set[str]:

@@ -205,6 +205,9 @@ def removed(project: CheckedProject, limb: str) -> CheckedProject:
         for servo in drive["servos"]:
             if servo["sits_on"] and servo["sits_on"].startswith(f"{limb}/"):
                 servo["sits_on"] = None
+    for section in walker["sections"]:
+        if section["hinge"] and (section["hinge"]["turned_by"] or "").startswith(f"{limb}/"):
+            section["hinge"]["turned_by"] = None
     walker["leads"] = [m for m in walker["leads"] if not any(p["on"].startswith(f"{limb}/") for p in m["path"])]
     walker["as_built"]["limbs"] = [m for m in walker["as_built"]["limbs"] if m["limb"] != limb]
     values["controls"] = [
@@ -249,6 +252,9 @@ def renamed(project: CheckedProject, names: dict[str, str]) -> CheckedProject:
                 servo["name"] = places[servo["name"]]
             servo["sits_on"] = path(servo["sits_on"]) if servo["sits_on"] else None
         drive["joints"] = [path(j) for j in drive["joints"]]
+    for section in walker["sections"]:
+        if section["hinge"] and section["hinge"]["turned_by"]:
+            section["hinge"]["turned_by"] = path(section["hinge"]["turned_by"])
     for mass in walker["masses"]:
         mass["on"] = path(mass["on"])
     for lead in walker["leads"]:

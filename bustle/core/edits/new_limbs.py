@@ -79,7 +79,7 @@ def _parts(family: str, length: float) -> Values:
     }
 
 
-def _drives(values: Values, limb: Values) -> list[Values]:
+def direct_drives(values: Values, limb: Values) -> list[Values]:
     """A direct drive per joint, of the walker's first kind of servo."""
     if not values["servo_types"]:
         values["servo_types"].append(dict(SERVO))
@@ -130,7 +130,7 @@ def added(project: CheckedProject, role: Role, family: str, at_mm: tuple[float, 
         limb["mount"] = {"at_mm": [x, y, -ride]}
         limb["feet"] = [{"contact": {"kind": "rolls", "any_way": True}}]
     values["walker"]["limbs"].append(limb)
-    values["walker"]["drives"] += _drives(values, limb)
+    values["walker"]["drives"] += direct_drives(values, limb)
     if role == "leg":
         for gait, motion in zip(project.motions, values["motions"], strict=True):
             if isinstance(gait, PhaseGait):
@@ -149,7 +149,7 @@ def jointed(project: CheckedProject, limb: str) -> CheckedProject:
     joint = {"name": f"joint{n}", "min_deg": -60.0, "max_deg": 60.0, "axis": [0.0, 1.0, 0.0]}
     chain["joints"].append(joint)
     chain["links"].append({"name": f"link{n}", "length_mm": 40.0, "offset_mm": [40.0, 0.0, 0.0]})
-    values["walker"]["drives"] += _drives(values, {"name": limb, "joints": [joint]})
+    values["walker"]["drives"] += direct_drives(values, {"name": limb, "joints": [joint]})
     return parse_project(values)
 
 
@@ -216,7 +216,7 @@ def refitted(project: CheckedProject, limb: str, family: str, alike: bool) -> Ch
             left = 1.0 if leg["mount"]["at_mm"][1] >= 0 else -1.0
             leg["mount"]["yaw_deg"] = 90.0 * left if sprawled else 0.0
         walker["drives"] = [d for d in walker["drives"] if not any(j.startswith(f"{name}/") for j in d["joints"])]
-        walker["drives"] += _drives(values, leg)
+        walker["drives"] += direct_drives(values, leg)
         # What rode on a link that is no more rides on the frame.
         links = {f"{name}/{k['name']}" for k in leg["links"]}
         for mass in walker["masses"]:

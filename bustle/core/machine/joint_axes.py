@@ -27,7 +27,8 @@ def joint_axes(parts: Sequence[Group], solved: Solved, sample: int = 0) -> Array
             points, frames = solved.points[member][sample], solved.frames[member][sample]
             for joint, column in enumerate(group.columns[row]):
                 h = chain.hinge_of_joint(joint)
-                before = solved.mount_turns[member] if h == 0 else frames[h - 1]
+                mount = solved.mount_turns[member]
+                before = frames[h - 1] if h else mount if mount.ndim == 2 else mount[sample]
                 axis = before @ chain.axes[min(row, len(chain.axes) - 1), h]
                 off = points[h + 1 :] - points[h]
                 if not chain.slide(h):

@@ -27,8 +27,9 @@ from bustle.core.machine.joints_and_servos import (
 from bustle.core.machine.limb_groups import Group, groups, joint_slices
 from bustle.core.machine.links_as_rods import Rod, rods
 from bustle.core.machine.masses import Entry, Riding, ledger, riding, total_kg
-from bustle.core.machine.sections import Place, section_places
+from bustle.core.machine.sections import Place, Swung, section_places, swung_sections
 from bustle.core.machine.shared_servo_legs import Tie, ties
+from bustle.core.machine.tracks import JointTrack
 from bustle.core.project.parts import ServoType
 from bustle.core.project.project import Project
 from bustle.core.project.walker import JointAngle, Walker
@@ -39,6 +40,15 @@ HOLDS = 16
 
 # How long a servo is assumed to take to come up to speed, s.
 TAU_S = 0.03
+
+
+@dataclass(frozen=True)
+class Turner:
+    """A joint that turns a section of the frame: its column among the joints, and its name."""
+
+    section: str
+    column: int
+    joint: JointName
 
 
 @dataclass(frozen=True)
@@ -67,6 +77,7 @@ class Kit:
 
     def assembled(self, bends_deg: Mapping[str, float], held: tuple[JointAngle, ...] = ()) -> Assembled:
         """bends_deg: the angle of each hinged section; held: joints of limbs that do not step."""
+        bends_deg = self.bent(bends_deg, held)
         key = (tuple(sorted(bends_deg.items())), held)
         found = self._assembled.get(key)
         if found is None:
@@ -77,6 +88,39 @@ class Kit:
             while len(self._assembled) > HOLDS:
                 self._assembled.popitem(last=False)
         return found
+
+    @cached_property
+    def turners(self) -> tuple[Turner, ...]:
+        """The joints that turn sections of the frame."""
+        names = {s.hinge.turned_by: s.name for s in self.walker.sections if s.hinge and s.hinge.turned_by}
+        return tuple(Turner(names[j.path], n, j) for n, j in enumerate(self.joints) if j.path in names)
+
+    def held_at(self, column: int, value: float) -> JointAngle:
+        """A joint held at a value, degrees or mm."""
+        joint = self.joints[column]
+        return JointAngle(limb=joint.limb.name, joint=joint.name, value=value)
+
+    def bent(self, bends_deg: Mapping[str, float], held: tuple[JointAngle, ...]) -> Mapping[str, float]:
+        """The bends with those of driven hinges as their joints are held."""
+        if not self.turners:
+            return bends_deg
+        values = {f"{a.limb}/{a.joint}": a.value for a in held}
+        ends = ((t, float(np.degrees(t.joint.low)), float(np.degrees(t.joint.high))) for t in self.turners)
+        return {**bends_deg, **{t.section: values.get(t.joint.path, min(max(0.0, a), b)) for t, a, b in ends}}
+
+    def swung(
+        self, bends_deg: Mapping[str, float], held: tuple[JointAngle, ...], given: JointTrack | None
+    ) -> dict[str, Swung]:
+        """The sections that move with the joints that are given over time, by name."""
+        if given is None or not self.turners:
+            return {}
+        bent = self.bent(bends_deg, held)
+        moving = {
+            t.section: np.where(given.given[:, t.column], np.degrees(given.values[:, t.column]), bent[t.section])
+            for t in self.turners
+            if given.given[:, t.column].any()
+        }
+        return swung_sections(self.walker, bent, moving)
 
     @cached_property
     def joints(self) -> tuple[JointName, ...]:

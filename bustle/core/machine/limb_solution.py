@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward, to_mount
 from bustle.core.machine.limb_groups import Group
+from bustle.core.machine.sections import Swung
 from bustle.core.machine.shared_servo_legs import Legs, Tie, settle
 from bustle.core.machine.tracks import JointTrack
 
@@ -19,7 +20,8 @@ class Solved:
     """All limbs over S samples, in the body frame.
 
     joints: (S, J), rad or mm, what the table says. points: per limb (S, n+1, 3) mm, of the built machine. frames: per
-    limb (S, n, 3, 3); mount_turns: per limb (3, 3). miss_mm: (L, S), how far the design's foot is from what
+    limb (S, n, 3, 3); mount_turns: per limb (3, 3), or (S, 3, 3) where its section moves. swung: the sections that
+    move. miss_mm: (L, S), how far the design's foot is from what
     it is meant to meet of its target; miss_rad: how far its tilt. straight_mm: (L, S), infinite where there is no knee.
     """
 
@@ -30,6 +32,12 @@ class Solved:
     miss_mm: Array
     miss_rad: Array
     straight_mm: Array
+    swung: Mapping[str, Swung] = field(default_factory=dict)
+
+    def carried(self, section: str, points: Array) -> Array:
+        """Points (P, 3) mm of a section where it was put together → (P, S, 3) where they are."""
+        spread = np.broadcast_to(points[:, None], (len(points), len(self.joints), 3))
+        return self.swung[section].carry(spread) if section in self.swung else spread
 
     def end_turns(self, limb: int) -> Array:
         """The orientation of a limb's last link (S, 3, 3); of its mount where it has none."""
@@ -40,13 +48,27 @@ class Solved:
 
 
 def solve(
-    parts: list[Group], tied: Sequence[Tie], targets: Array, aims: Array | None, given: JointTrack | None = None
+    parts: list[Group],
+    tied: Sequence[Tie],
+    targets: Array,
+    aims: Array | None,
+    given: JointTrack | None = None,
+    on: Sequence[str] = (),
+    swung: Mapping[str, Swung] | None = None,
 ) -> Solved:
     """Inverse kinematics of every limb, of those that share a servo together, then forward kinematics of the result.
 
     targets: (L, S, 3) mm; aims: (L, S, 3, 3), how the feet should be turned, needed where some family has `pose`;
-    both in the body frame. given: joints that are not solved for.
+    both in the body frame. given: joints that are not solved for. on: the section of each limb; swung: the sections
+    that move: what hangs on one is solved as if it stood still, and carried along with it.
     """
+    moved = {n: swung[section] for n, section in enumerate(on) if section in swung} if swung else {}
+    if moved:
+        targets, aims = targets.copy(), None if aims is None else aims.copy()
+        for member, own in moved.items():
+            targets[member] = own.back(targets[member])
+            if aims is not None:
+                aims[member] = np.swapaxes(own.turn, -1, -2) @ aims[member]
     limbs, samples, _ = targets.shape
     joints = np.empty((samples, sum(g.columns.size for g in parts)))
     miss, tilt = np.zeros((limbs, samples)), np.zeros((limbs, samples))
@@ -78,7 +100,7 @@ def solve(
                 free = ~given.given[:, group.columns[row]].all(axis=1)
                 miss[member] *= free
                 tilt[member] *= free
-    return _laid_out(parts, joints, miss, tilt, straight)
+    return _laid_out(parts, joints, miss, tilt, straight, moved, swung or {})
 
 
 def _with_targets(parts: list[Group], targets: Array) -> list[Legs]:
@@ -95,7 +117,15 @@ def _with_targets(parts: list[Group], targets: Array) -> list[Legs]:
     ]
 
 
-def _laid_out(parts: list[Group], joints: Array, miss: Array, tilt: Array, straight: Array) -> Solved:
+def _laid_out(
+    parts: list[Group],
+    joints: Array,
+    miss: Array,
+    tilt: Array,
+    straight: Array,
+    moved: Mapping[int, Swung],
+    swung: Mapping[str, Swung],
+) -> Solved:
     """Where everything of the built machine is."""
     points: list[Array] = [np.empty(0)] * len(miss)
     frames: list[Array] = [np.empty(0)] * len(miss)
@@ -105,4 +135,8 @@ def _laid_out(parts: list[Group], joints: Array, miss: Array, tilt: Array, strai
         for row, member in enumerate(group.members):
             points[member], frames[member] = at[row], turn[row]
             mounts[member] = group.built.mount_turn[row]
-    return Solved(joints, tuple(points), tuple(frames), tuple(mounts), miss, tilt, straight)
+    for member, own in moved.items():
+        points[member] = np.swapaxes(own.carry(np.swapaxes(points[member], 0, 1)), 0, 1)
+        frames[member] = own.turn[:, None] @ frames[member]
+        mounts[member] = own.turn @ mounts[member]
+    return Solved(joints, tuple(points), tuple(frames), tuple(mounts), miss, tilt, straight, swung)

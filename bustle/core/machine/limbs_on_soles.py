@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 
 import numpy as np
 
@@ -10,6 +10,7 @@ from bustle.core.geometry.arrays import Array
 from bustle.core.machine import soles as sole
 from bustle.core.machine.limb_groups import Group
 from bustle.core.machine.limb_solution import Solved, solve
+from bustle.core.machine.sections import Swung
 from bustle.core.machine.shared_servo_legs import Tie
 from bustle.core.machine.tracks import BodyTrack, JointTrack, to_body, to_ground
 from bustle.core.project.walker import Foot, Limb, Walker
@@ -27,20 +28,21 @@ def on_its_soles(
     headings: Array,
     aims: Array | None,
     given: JointTrack | None,
+    swung: Mapping[str, Swung] | None = None,
 ) -> tuple[Solved, Array]:
     """Solve for the ends of the legs so that soles are put where they should be. Returns also where they are put."""
-    ends = targets.copy()
+    ends, on = targets.copy(), [limb.section for limb in walker.limbs]
     for i, limb in enumerate(walker.limbs):
         if limb.steps:
             ends[i, :, 2] += sole.height_mm(limb)
     curved = [i for i, limb in enumerate(walker.limbs) if limb.steps and sole.off_its_end(limb)]
-    solved = solve(parts, tied, to_body(body, ends), aims, given)
+    solved = solve(parts, tied, to_body(body, ends), aims, given, on, swung)
     feet = prints(walker, body, solved, headings)
     step = (targets - feet)[curved]
     for _ in range(ROLLS if curved else 0):
         ends[curved] += step
         before = feet[curved]
-        solved = solve(parts, tied, to_body(body, ends), aims, given)
+        solved = solve(parts, tied, to_body(body, ends), aims, given, on, swung)
         feet = prints(walker, body, solved, headings)
         # Secant, coordinate by coordinate: how far the contact followed the end of the leg.
         followed = feet[curved] - before

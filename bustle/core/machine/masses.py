@@ -181,7 +181,10 @@ def centre_of_mass(entries: Sequence[Entry], solved: Solved) -> Array:
     weights = [np.zeros(points.shape[1]) for points in solved.points]
     for entry in entries:
         if entry.limb < 0:
-            on_body += entry.mass_kg * np.array(entry.at)
+            if entry.on in solved.swung:
+                moment += entry.mass_kg * solved.swung[entry.on].carry(np.array(entry.at)[None])
+            else:
+                on_body += entry.mass_kg * np.array(entry.at)
             continue
         weights[entry.limb][entry.link] += entry.mass_kg * (1 - entry.along)
         weights[entry.limb][entry.link + 1] += entry.mass_kg * entry.along
@@ -198,6 +201,8 @@ def centre_of_mass(entries: Sequence[Entry], solved: Solved) -> Array:
 def place_of(entry: Entry, solved: Solved) -> Array:
     """(S, 3) mm in the body frame: where one mass is."""
     if entry.limb < 0:
+        if entry.on in solved.swung:
+            return solved.swung[entry.on].carry(np.array(entry.at)[None])
         return np.broadcast_to(np.array(entry.at), (len(solved.joints), 3))
     points = solved.points[entry.limb]
     along: Array = (1 - entry.along) * points[:, entry.link] + entry.along * points[:, entry.link + 1]

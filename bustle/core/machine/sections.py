@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -27,6 +28,26 @@ class Place:
     def carry(self, points: Array) -> Array:
         """Points (..., 3) of this frame, seen from the body frame."""
         return points @ self.turn.T + self.at
+
+
+@dataclass(frozen=True)
+class Swung:
+    """How a section moves over S samples against where it was put together: turn (S, 3, 3) and at (S, 3) mm, both in
+    the body frame, so that a point p of it is at turn·p + at."""
+
+    turn: Array
+    at: Array
+
+    def carry(self, points: Array) -> Array:
+        """Points (..., S, 3), or (..., 1, 3) of what is still on the section, to where they are."""
+        return (self.turn @ points[..., None])[..., 0] + self.at
+
+    def back(self, points: Array) -> Array:
+        """Points (..., S, 3) to where they would be, had the section not moved."""
+        return (np.swapaxes(self.turn, -1, -2) @ (points - self.at)[..., None])[..., 0]
+
+    def only(self, samples: slice) -> Swung:
+        return Swung(self.turn[samples], self.at[samples])
 
 
 BODY = Place(np.zeros(3), np.eye(3))
@@ -62,6 +83,31 @@ def section_places(walker: Walker, bends_deg: dict[str, float]) -> dict[str, Pla
         at = carrier.carry(np.array(hinge.at_mm)) + turn @ np.array(hinge.to_mm)
         places[section.name] = Place(at, turn)
     return places
+
+
+def swung_sections(walker: Walker, bends_deg: Mapping[str, float], moving_deg: Mapping[str, Array]) -> dict[str, Swung]:
+    """The sections that move: those whose hinge does, and what hangs on them.
+
+    bends_deg: as they were put together; moving_deg: (S,) of the hinges that move.
+    """
+    still = section_places(walker, dict(bends_deg))
+    found: dict[str, Swung] = {}
+    for section in walker.sections:
+        hinge = section.hinge
+        if hinge is None or not (section.name in moving_deg or hinge.on in found):
+            continue
+        angle = np.radians(np.asarray(moving_deg.get(section.name, bends_deg.get(section.name, 0.0))))
+        carrier, home = still[hinge.on], still[section.name]
+        pivot = carrier.carry(np.array(hinge.at_mm))
+        turn = carrier.turn @ turns(AXES[hinge.axis], angle)
+        at = pivot + turn @ np.array(hinge.to_mm)
+        turn = turn @ home.turn.T
+        at = at - turn @ home.at
+        if hinge.on in found:
+            own = found[hinge.on]
+            turn, at = own.turn @ turn, (own.turn @ at[..., None])[..., 0] + own.at
+        found[section.name] = Swung(turn, at)
+    return found
 
 
 def mount_place(section: Place, mount: Mount) -> Place:

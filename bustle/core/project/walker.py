@@ -35,7 +35,11 @@ from bustle.core.project.field_types import (
 
 
 class SectionHinge(Value):
-    """How a section hangs on another: a hinge at `at_mm` of that one, `to_mm` from the hinge to this one's middle."""
+    """How a section hangs on another: a hinge at `at_mm` of that one, `to_mm` from the hinge to this one's middle.
+
+    turned_by: the joint of a limb without a foot ("spine/bend") that it stands at, driven like any other; None: it is
+    bent by hand, once for a motion.
+    """
 
     on: PartName
     at_mm: Point
@@ -43,6 +47,7 @@ class SectionHinge(Value):
     axis: Literal["yaw", "pitch", "roll"] = "yaw"
     min_deg: Angle = -45.0
     max_deg: Angle = 45.0
+    turned_by: PartPath | None = None
 
 
 class Section(Value):

@@ -133,6 +133,15 @@ def limb_turned(project: Project, servo: ServoAt, horn_deg: float) -> tuple[Arra
     column = kit.column_of[servo.joint]
     group, row = next((g, g.columns.tolist().index(c)) for g in kit.assembled({}).parts
                       for c in g.columns.tolist() if column in c)  # fmt: skip
+    section = next((t.section for t in kit.turners if t.column == column), None)
+    if section is not None:
+        # Behind it there is a section of the frame alone: its middle is what is seen to go.
+        bends = np.degrees([centred[column], turned[number][column]])
+        places = [kit.assembled({}, (kit.held_at(column, float(bend)),)).sections[section] for bend in bends]
+        hinge = next(s.hinge for s in project.walker.sections if s.name == section)
+        assert hinge is not None
+        pivots = [p.carry(-np.array(hinge.to_mm)) for p in places]
+        return np.stack([pivots[0], places[0].at]), np.stack([pivots[1], places[1].at])
     both = np.stack([centred, turned[number]])[:, group.columns]
     points, _ = forward(group.build.chain, np.moveaxis(both, 1, 0))
     return points[row, 0], points[row, 1]

@@ -85,7 +85,7 @@ def follow(kit: Kit, score: Score, t: Array, before: Flags) -> Course:
     contact = _on_its_supports(kit, contact, feet, to_ground(body, centre))
     stand, standing = _stand(walker, body, solved, headings, feet, contact)
     if score.may_rest:
-        stand, standing = _on_its_belly(walker, body, assembled.sections, stand, standing)
+        stand, standing = _on_its_belly(walker, body, assembled.sections, solved, stand, standing)
     return Course(
         time_s=t,
         body=body,
@@ -118,7 +118,9 @@ def joints_of(project: Project, score: Score, t: Array, lower_mm: Array | float 
 def _solved(kit: Kit, score: Score, body: BodyTrack, targets: Array, headings: Array, t: Array) -> tuple[Solved, Array]:
     parts = kit.assembled(score.bends_deg, score.held).parts
     aims = np.swapaxes(body.turn, -1, -2) @ _soles_asked(kit.walker, headings) if needs_aims(parts) else None
-    return on_its_soles(kit.walker, body, parts, kit.ties, targets, headings, aims, score.joints(t))
+    given = score.joints(t)
+    swung = kit.swung(score.bends_deg, score.held, given)
+    return on_its_soles(kit.walker, body, parts, kit.ties, targets, headings, aims, given, swung)
 
 
 def _on_its_supports(kit: Kit, contact: Flags, feet: Array, centre: Array) -> Flags:
@@ -142,11 +144,11 @@ def _soles_asked(walker: Walker, headings: Array) -> Array:
 
 
 def _on_its_belly(
-    walker: Walker, body: BodyTrack, places: Mapping[str, Place], stand: Array, standing: Flags
+    walker: Walker, body: BodyTrack, places: Mapping[str, Place], solved: Solved, stand: Array, standing: Flags
 ) -> tuple[Array, Flags]:
     """The rim of the frame's underside carries too where it touches."""
-    corners = np.concatenate([places[s.name].carry(underside_mm(s)) for s in walker.sections])
-    points = to_ground(body, np.broadcast_to(corners[:, None], (len(corners), len(body.at), 3)))
+    corners = [solved.carried(s.name, places[s.name].carry(underside_mm(s))) for s in walker.sections]
+    points = to_ground(body, np.concatenate(corners))
     return np.concatenate([stand, points[..., :2]]), np.concatenate([standing, points[..., 2] <= TOUCHES_MM])
 
 

@@ -23,7 +23,7 @@ from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import Chain
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.machine.geared_joints import Turned, geared_joints
-from bustle.core.machine.kit import kit_of
+from bustle.core.machine.kit import Turner, kit_of
 from bustle.core.machine.masses import Entry, inertia_kg_m2
 from bustle.core.machine.sections import AXES, section_places
 from bustle.core.project.walker import Limb, Section
@@ -92,18 +92,24 @@ def robot_of(project: CheckedProject) -> Robot:
     walker, kit = project.walker, kit_of(project)
     straight = kit.assembled({})
     turned = geared_joints(kit)
-    bodies = _sections(project, straight.masses)
+    bodies = _sections(project, straight.masses, kit.turners, turned)
     homes = {body.name: n for n, body in enumerate(bodies)}
     for group in straight.parts:
         for row, member in enumerate(group.members.tolist()):
             limb, chain = walker.limbs[member], group.build.only([row]).chain
+            if any(t.joint.limb.name == limb.name for t in kit.turners):
+                # It is the hinge of its section, and no part of its own.
+                continue
             _limb(bodies, project, homes[limb.section], limb, chain, straight.masses, member, turned)
     _lend(bodies)
     return Robot(project.name, tuple(bodies), tuple(_lost(project)))
 
 
-def _sections(project: CheckedProject, entries: Sequence[Entry]) -> list[Body]:
+def _sections(
+    project: CheckedProject, entries: Sequence[Entry], turners: Sequence[Turner], turned: dict[str, Turned]
+) -> list[Body]:
     walker = project.walker
+    driven = {t.section: t.joint for t in turners}
     places = section_places(walker, {})
     bodies: list[Body] = []
     homes: dict[str, int] = {}
@@ -117,6 +123,9 @@ def _sections(project: CheckedProject, entries: Sequence[Entry]) -> list[Body]:
             hinge = section.hinge
             low, high = np.radians([hinge.min_deg, hinge.max_deg])
             joint = Joint(f"{section.name}/hinge", False, AXES[hinge.axis], float(low), float(high))
+            if section.name in driven:
+                own = driven[section.name]
+                joint = Joint(own.path, False, AXES[hinge.axis], own.low, own.high, turned.get(own.path))
             pivot = Body(f"{section.name}/pivot", homes[hinge.on], np.array(hinge.at_mm) / 1000, np.eye(3), joint)
             bodies.append(pivot)
             parent, at = len(bodies) - 1, np.array(hinge.to_mm) / 1000

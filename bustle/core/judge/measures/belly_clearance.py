@@ -15,8 +15,8 @@ def belly(r: Reading) -> tuple[float, int, str]:
     walker, course, samples, places = r.project.walker, r.course, r.samples, r.assembled.sections
     lowest, when, what = np.inf, 0, walker.sections[0].name
     for section in walker.sections:
-        corners = places[section.name].carry(outline_mm(section))
-        points = to_ground(course.body, np.broadcast_to(corners[:, None], (len(corners), len(course.time_s), 3)))
+        corners = course.solved.carried(section.name, places[section.name].carry(outline_mm(section)))
+        points = to_ground(course.body, corners)
         height = points[:, :samples, 2].min(axis=0)
         if height.min() < lowest:
             lowest, when, what = float(height.min()), least(height), section.name

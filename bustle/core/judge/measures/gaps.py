@@ -8,7 +8,7 @@ in the arrays here, (3, R, S): long rows are quick rows.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -17,6 +17,7 @@ from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.capsule_distance import between_segments
 from bustle.core.machine.links_as_rods import Rod
 from bustle.core.machine.section_shape import segment_to_section
+from bustle.core.machine.sections import Swung
 from bustle.core.project.walker import Section
 from bustle.core.walk.reading import Reading
 
@@ -41,11 +42,14 @@ def gaps(r: Reading) -> list[Gap]:
     Pairs further apart than FAR_MM are left out. The first link of a limb belongs to the section it hangs on and is not
     measured against it.
     """
-    return gaps_of(r, [points[: r.samples] for points in r.course.solved.points])
+    solved = r.course.solved
+    swung = {name: own.only(slice(r.samples)) for name, own in solved.swung.items()}
+    return gaps_of(r, [points[: r.samples] for points in solved.points], swung)
 
 
-def gaps_of(r: Reading, points: Sequence[Array]) -> list[Gap]:
-    """The same of this machine with its limbs' points elsewhere: (S, P, 3) mm of each limb, body frame."""
+def gaps_of(r: Reading, points: Sequence[Array], swung: Mapping[str, Swung] | None = None) -> list[Gap]:
+    """The same of this machine with its limbs' points elsewhere: (S, P, 3) mm of each limb, body frame. swung: the
+    sections that move."""
     links = r.kit.rods
     if not links:
         return []
@@ -57,7 +61,10 @@ def gaps_of(r: Reading, points: Sequence[Array]) -> list[Gap]:
     for section in r.project.walker.sections:
         place = r.assembled.sections[section.name]
         near = [n for n, rod in enumerate(links) if not (rod.first and rod.section == section.name)]
-        seen = place.turn.T @ (ends[:, :, near] - place.at[:, None, None]).reshape(2, 3, -1)
+        here = ends[:, :, near]
+        if swung and section.name in swung:
+            here = np.moveaxis(swung[section.name].back(np.moveaxis(here, 1, -1)), -1, 1)
+        seen = place.turn.T @ (here - place.at[:, None, None]).reshape(2, 3, -1)
         local = seen.reshape(2, 3, len(near), samples)
         found += _to_section(section, [links[n] for n in near], local)
     return sorted(found, key=lambda gap: round(gap.distance_mm, 6))

@@ -34,7 +34,7 @@ def lead_ways(r: Reading) -> list[Array]:
     def place(point: Waypoint) -> Array:
         at = np.array(point.at_mm)
         if point.on in sections:
-            return np.broadcast_to(sections[point.on].carry(at), (samples, 3))
+            return solved.carried(point.on, sections[point.on].carry(at)[None])[0, :samples]
         limb, hinge = links[point.on]
         return solved.points[limb][:samples, hinge] + solved.frames[limb][:samples, hinge] @ at
 

@@ -11,6 +11,7 @@ import numpy as np
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward
 from bustle.core.judge.measures.gaps import Gap, gaps_of
+from bustle.core.machine.turned_sections import turned_sections
 from bustle.core.servo.power_on_order import pose_joints, starting_pose
 from bustle.core.walk.reading import Reading
 
@@ -43,12 +44,14 @@ def way_to_fail_safe(r: Reading) -> Way | None:
             one, two = gearing.to_servos(start), gearing.to_servos(end[None])
             turned = one[:, None] + share[:, None, None] * (two - one)[:, None]
             joints[:, gearing.columns] = gearing.to_joints(turned.reshape(-1, *turned.shape[2:]))
+    swung = turned_sections(r.project.walker, joints, r.kit.bent(r.score.bends_deg, r.score.held))
     points: list[Array] = [np.zeros((len(joints), 1, 3))] * len(r.project.walker.limbs)
     for group in r.assembled.parts:
         found, _ = forward(group.build.chain, np.moveaxis(joints[:, group.columns], 1, 0))
         for row, member in enumerate(group.members.tolist()):
-            points[member] = found[row]
-    near = gaps_of(r, points)
+            own = swung.get(r.project.walker.limbs[member].section)
+            points[member] = found[row] if own is None else np.swapaxes(own.carry(np.swapaxes(found[row], 0, 1)), 0, 1)
+    near = gaps_of(r, points, swung)
     if not near:
         return None
     lost, step = divmod(near[0].sample, STEPS)

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useCatalogue } from "@/api/catalogue";
 import type { Motion, Project } from "@/api/client";
 import { useBench } from "@/bench/state";
-import { edit, editMotion } from "@/bench/store";
+import { chooseLeg, edit, editMotion, pick } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
 import { Figures } from "@/controls/Figures";
 import { NumberBox } from "@/controls/NumberBox";
@@ -70,21 +70,53 @@ export function BodyPanel({ project, motion }: { project: Project; motion: Motio
       </div>
       {section.hinge && (
         <>
-          <FieldForm of="SectionHinge" at={["walker", "sections", n, "hinge"]} about={section.name} columns={2} />
-          <NumberBox
-            label={`Bent in ${motion.name}`}
-            value={bend}
-            unit="°"
-            step={1}
-            min={section.hinge.min_deg}
-            max={section.hinge.max_deg}
-            onValue={(v) =>
-              editMotion((m) => {
-                m.pose.bends = m.pose.bends.filter((b) => b.section !== section.name);
-                m.pose.bends.push({ section: section.name, angle_deg: v });
-              }, true)
-            }
+          <FieldForm
+            of="SectionHinge"
+            at={["walker", "sections", n, "hinge"]}
+            fields={["at_mm", "to_mm", "axis", "min_deg", "max_deg"]}
+            about={section.name}
+            columns={2}
           />
+          {section.hinge.turned_by ? (
+            <p className="said">
+              <span>Turned by</span>
+              <span>{section.hinge.turned_by.replace("/", " ")}</span>
+              <button
+                type="button"
+                className="link-button"
+                onClick={() => {
+                  chooseLeg(section.hinge?.turned_by?.split("/")[0] ?? "");
+                  pick("servos");
+                }}
+              >
+                Its servo
+              </button>
+            </p>
+          ) : (
+            <button
+              type="button"
+              className="do"
+              onClick={() => void act(frameEdit(project, "hinge", { section: section.name }))}
+            >
+              Put a servo on this hinge
+            </button>
+          )}
+          {!section.hinge.turned_by && (
+            <NumberBox
+              label={`Bent in ${motion.name}`}
+              value={bend}
+              unit="°"
+              step={1}
+              min={section.hinge.min_deg}
+              max={section.hinge.max_deg}
+              onValue={(v) =>
+                editMotion((m) => {
+                  m.pose.bends = m.pose.bends.filter((b) => b.section !== section.name);
+                  m.pose.bends.push({ section: section.name, angle_deg: v });
+                }, true)
+              }
+            />
+          )}
         </>
       )}
       <Choice
