@@ -120,6 +120,10 @@ class FirstEvening(BrowserTest):
         page.get_by_role("button", name="all of BL").drag_to(board.get_by_role("listitem").nth(12))
         for n, joint in enumerate(("roll", "pitch", "knee")):
             expect(board.get_by_role("listitem").nth(12 + n)).to_contain_text(f"BL {joint}")
+        # One servo stands on this board told 1545 as it does on a plain pin told 1500.
+        board.get_by_label("A pin's 1500 µs is here").fill("1545")
+        page.keyboard.press("Enter")
+        expect(board.get_by_label("Oscillator off by")).to_have_value("3")
 
     def test_readings_come_to_a_middle_and_a_slope(self):
         self.walker = self.new_walker("four_upright", "Read", 180.0)

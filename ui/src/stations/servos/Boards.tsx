@@ -213,6 +213,10 @@ const ATTENDED = [
   { field: "overload_limp", label: "shuts off when overloaded", kind: "bus" },
 ] as const;
 
+/** The same servo on a plain pin told so much, and on the board told until it stands alike, tells the oscillator's
+ * error. */
+const PIN_US = 1500;
+
 /** What is not on the drawing of a board itself. */
 function BoardFields({ index, kind }: { index: number; kind: string }) {
   const board = useBench((s) => s.draft?.electrics.boards[index]);
@@ -237,6 +241,22 @@ function BoardFields({ index, kind }: { index: number; kind: string }) {
           {kind === "bus" && field === "enable_off_at_start" ? "torque off at start" : label}
         </label>
       ))}
+      {kind === "pulse_board" && (
+        <NumberBox
+          label="A pin's 1500 µs is here"
+          about={board.name}
+          value={Math.round(PIN_US * (1 + board.oscillator_off_pct / 100) * 10) / 10}
+          unit="µs"
+          step={1}
+          min={1200}
+          max={1800}
+          onValue={(v) =>
+            put((b) => {
+              b.oscillator_off_pct = Math.round((v / PIN_US - 1) * 1e4) / 100;
+            })
+          }
+        />
+      )}
       {kind === "pulse_board" && (
         <NumberBox
           label="Oscillator off by"
