@@ -38,6 +38,9 @@ from bustle.core.project.walker import JointAngle, Walker
 KITS = 24
 HOLDS = 16
 
+# Where no sheet says at how many degrees off its place a servo gives its stall torque.
+FULL_TORQUE_AT_DEG = 5.0
+
 # How long a servo is assumed to take to come up to speed, s.
 TAU_S = 0.03
 
@@ -182,6 +185,17 @@ class Kit:
     def servo_speed(self) -> Array:
         """(servos,) rad/s without load."""
         return kept(np.radians([s.sheet.no_load_speed_deg_s for s in self.servos]))
+
+    @cached_property
+    def servo_strength(self) -> Array:
+        """(servos,) N·m: stalled, at the voltage of its sheet."""
+        return kept(np.array([s.sheet.stall_torque_nm for s in self.servos], dtype=float))
+
+    @cached_property
+    def full_torque_at(self) -> Array:
+        """(servos,) rad off its place at which a servo gives its stall torque; assumed where its sheet does not say."""
+        angles = [s.sheet.full_torque_at_deg or FULL_TORQUE_AT_DEG for s in self.servos]
+        return kept(np.radians(np.array(angles, dtype=float)))
 
     @cached_property
     def servo_half_travel(self) -> Array:

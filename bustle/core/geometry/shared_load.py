@@ -1,0 +1,75 @@
+"""How points that only press share a load: the stiffer carry more, and none pulls.
+
+Of all forces z ≥ 0 at points (x, y) of stiffness k that balance a force F and its moments, those with the least
+strain Σ z²/k: z = K·Aᵀ·(A·K·Aᵀ)⁺·b over the points that press, A the rows 1, y, −x. Three points that do not lie in
+line have one answer whatever they are made of. Where no forces that press balance the load, those that come nearest
+are given (non-negative least squares), and what is left over.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy.optimize import nnls
+
+from bustle.core.geometry.arrays import Array
+
+# Within this share of the whole a load counts as balanced.
+BALANCED = 1e-9
+
+
+def pressed(points: Array, stiffness: Array, load: Array) -> tuple[Array, Array]:
+    """points (P, N, 2) m; stiffness (P, N), 0 where a point does not press; load (N, 3): the force up, N, and its
+    moments about x and y through the origin, N·m.
+
+    Returns the forces (P, N) in N, and (N, 3) of what they leave over.
+    """
+    x, y = points[..., 0].T, points[..., 1].T
+    rows = np.stack([np.ones_like(x), y, -x], axis=1)
+    give = stiffness.T.copy()
+    forces = np.zeros_like(give)
+    open_ = np.ones(len(give), dtype=bool)
+    for _ in range(len(points) + 1):
+        if not open_.any():
+            break
+        a, k, b = rows[open_], give[open_], load[open_]
+        weighed = a * k[:, None]
+        found = k * np.einsum("nrp,nr->np", a, _solved(weighed @ np.swapaxes(a, 1, 2), b))
+        forces[open_] = found
+        pulls = found < -1e-12 * np.maximum(1.0, np.abs(found).max(axis=1, keepdims=True))
+        give[open_] = np.where(pulls, 0.0, k)
+        again = np.zeros_like(open_)
+        again[open_] = pulls.any(axis=1)
+        open_ = again
+    forces = np.maximum(forces, 0.0)
+    left = load - np.einsum("nrp,np->nr", rows, forces)
+    size = np.maximum(np.abs(load[:, :1]), 1.0)
+    for n in np.flatnonzero((np.abs(left) > BALANCED * size).any(axis=1)):
+        some = stiffness[:, n] > 0
+        if not some.any():
+            continue
+        scale = np.sqrt(stiffness[some, n] / stiffness[some, n].max())
+        best, _ = nnls(rows[n][:, some] * scale, load[n])
+        forces[n] = 0.0
+        forces[n, some] = best * scale
+        left[n] = load[n] - rows[n] @ forces[n]
+    return forces.T, left
+
+
+def _solved(square: Array, right: Array) -> Array:
+    """The least-norm solutions of many small symmetric systems, some of them without full rank."""
+    inverse = np.linalg.pinv(square, rcond=1e-12, hermitian=True)
+    solution: Array = (inverse @ right[..., None])[..., 0]
+    return solution
+
+
+def pushed(points: Array, weight: Array, load: Array) -> Array:
+    """Forces along the floor (P, N, 2) in N that together come to load (N, 3): along x and y, and the moment about the
+    upright through the origin. weight (P, N): of all that do, those with the least Σ h²/weight."""
+    x, y, w = points[..., 0].T, points[..., 1].T, weight.T
+    one = np.ones_like(x)
+    none = np.zeros_like(x)
+    a = np.concatenate([np.stack([one, none, -y], axis=1), np.stack([none, one, x], axis=1)], axis=2)
+    k = np.concatenate([w, w], axis=1)
+    found = k * np.einsum("nrp,nr->np", a, _solved((a * k[:, None]) @ np.swapaxes(a, 1, 2), load))
+    count = x.shape[1]
+    return np.stack([found[:, :count].T, found[:, count:].T], axis=-1)

@@ -1,0 +1,131 @@
+"""What each foot carries and pushes, and where the machine's pushing point is.
+
+The zero-moment point is where the floor's pressure would have to act alone: x = −M_y/F_z, y = M_x/F_z of the wrench
+that the planned motion takes. Vertical parts are shared by stiffness among what stands and never pull; parts along the
+floor are those with the least Σ h²/z, so that every foot needs about as much grip: an assumption, since the floor and
+the servos' give decide. A foot takes its load over, and gives it up, by the smooth step within its stance.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.easing import quintic
+from bustle.core.geometry.shared_load import BALANCED, pressed, pushed
+from bustle.core.judge.loads.inertial_wrenches import Wrenches, held_still, wrenches
+from bustle.core.judge.measures.foot_give import footings
+from bustle.core.machine import soles as sole
+from bustle.core.machine.limbs_on_soles import end_turn, foot_at
+from bustle.core.walk.reading import Reading
+
+# A foot takes its load over in so many rows and so long, at least.
+ROWS, HAND_OVER_S = 3, 0.06
+
+# What a caster, wheel or skid on the frame gives under a newton, mm; assumed.
+SUPPORT_MM_PER_N = 0.02
+USUAL_MM_PER_N = 0.2
+
+
+@dataclass(frozen=True)
+class FootForces:
+    """points (P, N, 3) m, ground frame: everything that may carry, corners of soles each; limb (P,) whose they are.
+    forces (P, N, 3) N on the machine. zmp (N, 2) m. unbalanced (N, 3): N, N·m, N·m that nothing holds."""
+
+    points: Array
+    limb: Array
+    forces: Array
+    zmp: Array
+    unbalanced: Array
+
+    def of_limb(self, limb: int) -> Array:
+        """(N, 3) N: what the floor does to a limb."""
+        found: Array = self.forces[self.limb == limb].sum(axis=0)
+        return found
+
+    @property
+    def unbalanced_nm(self) -> Array:
+        """(N,) N·m: the moment that the feet leave over, as they cannot pull."""
+        found: Array = np.hypot(self.unbalanced[:, 1], self.unbalanced[:, 2])
+        return found
+
+    def balanced(self, weight_n: float) -> Flags:
+        """(N,)"""
+        near = np.abs(self.unbalanced) <= 1e-6 * max(weight_n, 1.0) + BALANCED
+        return np.asarray(near.all(axis=1), dtype=bool)
+
+
+def foot_forces(r: Reading) -> FootForces:
+    """As the machine is planned to move."""
+    return _forces(r, r.of(wrenches))
+
+
+def standing_forces(r: Reading) -> FootForces:
+    """As if it were frozen at each row."""
+    return _forces(r, r.of(held_still))
+
+
+def _forces(r: Reading, taken: Wrenches) -> FootForces:
+    points, limb, stiffness = r.of(contact_points)
+    load = np.stack([taken.force[:, 2], taken.moment[:, 0], taken.moment[:, 1]], axis=1)
+    up, left = pressed(points[..., :2], stiffness, load)
+    # What is pushed along the floor at height 0 has no part in the moments about x and y.
+    along = np.stack([taken.force[:, 0], taken.force[:, 1], taken.moment[:, 2]], axis=1)
+    if r.project.walker.held != "free":
+        # A boom or a rail takes the sideways push and the turning.
+        along = along * np.array([1.0, 0.0, 0.0])
+    push = pushed(points[..., :2], up, along)
+    lift = np.where(np.abs(taken.force[:, 2]) > 1e-9, taken.force[:, 2], 1.0)
+    zmp = np.stack([-taken.moment[:, 1], taken.moment[:, 0]], axis=1) / lift[:, None]
+    return FootForces(points, limb, np.concatenate([push, up[..., None]], axis=2), zmp, left)
+
+
+def contact_points(r: Reading) -> tuple[Array, Array, Array]:
+    """Points (P, N, 3) m on the floor that may carry, whose limb's they are (P,), and how stiff each is (P, N), N/mm,
+    times how far its foot has taken its load over; 0 where it does not stand."""
+    n, course = r.samples, r.course
+    soft = {f.limb: f.give_mm_per_n for f in r.of(footings)}
+    points, limbs, stiff = [], [], []
+    for i, limb in enumerate(r.project.walker.limbs):
+        if not limb.feet:
+            continue
+        give = soft.get(i, USUAL_MM_PER_N if limb.joints else SUPPORT_MM_PER_N)
+        share = _taken_over(r, course.contact[i, :n])
+        if sole.is_tip(limb.feet[0]):
+            at, down = course.feet_ground_mm[i, None, :n], np.ones((1, n))
+        else:
+            foot = foot_at(limb, i, course.body, course.solved)
+            corners = sole.corners(limb.feet[0], foot, end_turn(limb, i, course.body, course.solved, course.headings))
+            at, down = corners[:, :n], sole.down(corners, course.contact[i])[:, :n].astype(float)
+        flat = at.copy()
+        flat[..., 2] = 0.0
+        points.append(flat / 1000)
+        stiff.append(down * share / give / len(at))
+        limbs += [i] * len(at)
+    if not points:
+        return np.zeros((0, n, 3)), np.zeros(0, dtype=np.intp), np.zeros((0, n))
+    return np.concatenate(points), np.array(limbs), np.concatenate(stiff)
+
+
+def _taken_over(r: Reading, stands: Flags) -> Array:
+    """(N,) 0 … 1: how far into its stance a foot is at each row, from both ends."""
+    if stands.all() or not stands.any():
+        return stands.astype(float)
+    rows = max(ROWS, int(np.ceil(HAND_OVER_S / r.row_s)))
+    since, until = _rows_since(stands, r.score.periodic), _rows_since(stands[::-1], r.score.periodic)[::-1]
+    # No stance is so short that it carries nothing.
+    share = np.minimum(since, until) / rows
+    share = quintic(np.clip(share, 0.05, 1.0))
+    return np.where(stands, share, 0.0)
+
+
+def _rows_since(stands: Flags, round_and_round: bool) -> Array:
+    """For each row, how many rows ago its stance began, counted from ½; of one that never does, very many."""
+    n = len(stands)
+    twice = np.concatenate([stands, stands]) if round_and_round else stands
+    count = np.where(twice, np.arange(len(twice)), -1)
+    last_off = np.maximum.accumulate(np.where(twice, -1, np.arange(len(twice))))
+    since = np.where(last_off < 0, 10.0 * n, count - last_off - 0.5)
+    return np.asarray(since[-n:], dtype=float)

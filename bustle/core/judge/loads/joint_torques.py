@@ -1,0 +1,99 @@
+"""What each joint holds, and what its servo does.
+
+    τ_j = n_j·(M_j − p_j × F_j) + I_r·q̈_j,
+F and M what all behind the joint takes to move and to hold up less what the floor does to its foot, about the ground's
+origin; n its axis and p a point of it; I_r the rotor's inertia as the joint sees it. A joint of several hinges holds
+the sum of what they hold (the coupling's transpose). Servos follow by virtual work: τ_s = Σ (∂q/∂s)·τ_q.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array
+from bustle.core.judge.loads.foot_forces import FootForces, foot_forces, standing_forces
+from bustle.core.judge.loads.inertial_wrenches import Wrenches, held_still, wrenches
+from bustle.core.judge.loads.moving import moving
+from bustle.core.judge.measures.servo_rates import servo_rates
+from bustle.core.walk.reading import Reading
+
+STEP = 1e-5
+
+
+def joint_torques(r: Reading) -> Array:
+    """(N, J) N·m, or N where a joint slides: what the planned motion takes, rotors included."""
+    armature = r.kit.rotor_inertia * r.of(moving).joint_accelerations
+    return _torques(r, r.of(wrenches), r.of(foot_forces)) + np.where(r.kit.slides, 0.0, armature)
+
+
+def holding_torques(r: Reading) -> Array:
+    """(N, J): what it takes to stand frozen at each row: gravity alone."""
+    return _torques(r, r.of(held_still), r.of(standing_forces))
+
+
+def _torques(r: Reading, taken: Wrenches, feet: FootForces) -> Array:
+    found = np.zeros((r.samples, len(r.kit.joints)))
+    pressed = np.cross(feet.points, feet.forces)
+    for group in r.assembled.parts:
+        for row, member in enumerate(group.members.tolist()):
+            if not group.columns.shape[1]:
+                continue
+            own = feet.limb == member
+            force = taken.forces[member] - feet.forces[own].sum(axis=0)[:, None]
+            moment = taken.moments[member] - pressed[own].sum(axis=0)[:, None]
+            axes, origins = taken.axes[member], taken.origins[member]
+            turning = np.einsum("nhk,nhk->nh", axes, moment - np.cross(origins, force))
+            slides = group.built.slides
+            if slides is not None:
+                turning = np.where(slides, np.einsum("nhk,nhk->nh", axes, force), turning)
+            coupling = group.built.coupling
+            found[:, group.columns[row]] = turning if coupling is None else turning @ coupling
+    return found
+
+
+@dataclass(frozen=True)
+class ServoLoads:
+    """(N, servos) each, in the order of the kit's servos. torque_nm: what the motion takes; held_nm: frozen; share: of
+    the stall torque at the voltage it gets; held_rms (servos,): the share that warms it, over the cycle.
+
+    lag_deg: how far its horn is behind what it is told, by its speed and its load.
+    """
+
+    torque_nm: Array
+    held_nm: Array
+    share: Array
+    held_share: Array
+    held_rms: Array
+    lag_deg: Array
+    give_deg: Array
+
+
+def servo_loads(r: Reading) -> ServoLoads:
+    """Of every servo."""
+    torque, held = (to_servos(r, r.of(measure)) for measure in (joint_torques, holding_torques))
+    strength, speed, soft = r.kit.servo_strength, r.kit.servo_speed, r.kit.full_torque_at
+    share, held_share = torque / strength, held / strength
+    rates = r.of(servo_rates)
+    # Where the load helps, a servo is as quick as it is without one.
+    lag = np.degrees(soft * (rates / speed + share))
+    rms = np.sqrt(np.mean(share**2, axis=0))
+    return ServoLoads(torque, held, share, held_share, rms, lag, np.degrees(soft * held_share))
+
+
+def to_servos(r: Reading, torques: Array) -> Array:
+    """Joint torques (N, J) → (N, servos): τ_s = Σ_q (∂q/∂s)·τ_q. Two servos on one joint share what it holds."""
+    found = []
+    for gearing in r.kit.gearings:
+        servos = gearing.to_servos(r.angles)
+        own = torques[:, gearing.columns]
+        told = np.empty(servos.shape)
+        for k in range(servos.shape[2]):
+            ahead, behind = servos.copy(), servos.copy()
+            ahead[..., k] += STEP
+            behind[..., k] -= STEP
+            turns = (gearing.to_joints(ahead) - gearing.to_joints(behind)) / (2 * STEP)
+            told[..., k] = (turns * own).sum(axis=2)
+        found.append(told.reshape(r.samples, -1))
+    return np.concatenate([np.empty((r.samples, 0)), *found], axis=1)

@@ -1,0 +1,67 @@
+"""How fast the body and the joints go and speed up at the table's rows, defined once for every load.
+
+The planned joints and the body's pose are differenced at the rows (see `geometry.rates`); a walk that repeats goes on
+before its first row and after its last by what it travels in a cycle.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.rates import continued, rates, turning
+from bustle.core.geometry.serial_chain import turns
+from bustle.core.machine.soles import UP
+from bustle.core.walk.reading import Reading
+
+
+@dataclass(frozen=True)
+class Moving:
+    """At the N rows. at, speed, acceleration: (N, 3) of the body's origin in the ground frame, m and s; turn (N, 3, 3);
+    spin, spinning_up: (N, 3) in the ground frame, rad/s and rad/s². joint_rates, joint_accelerations: (N, J), rad or m.
+    """
+
+    at: Array
+    turn: Array
+    speed: Array
+    acceleration: Array
+    spin: Array
+    spinning_up: Array
+    joint_rates: Array
+    joint_accelerations: Array
+
+
+def moving(r: Reading) -> Moving:
+    n, body = r.samples, r.course.body
+    at, turn = body.at[:n] / 1000, body.turn[:n]
+    joints = np.where(r.kit.slides, r.angles / 1000, r.angles)
+    if r.score.periodic:
+        x, y, theta = (float(v[0]) for v in r.score.body(np.array([r.score.duration_s])).travel)
+        on, way = turns(UP, np.array(theta)), np.array([x, y, 0.0]) / 1000
+        # Before the first row comes the last, gone back by what a cycle travels; after the last the first, gone on.
+        at = np.concatenate([[(at[-1] - way) @ on], at, [on @ at[0] + way]])
+        turn = np.concatenate([[on.T @ turn[-1]], turn, [on @ turn[0]]])
+        joints = np.concatenate([joints[-1:], joints, joints[:1]])
+        # Hinges that go round and round do not jump back.
+        steps = np.diff(joints, axis=0)
+        steps = np.where(r.kit.slides, steps, (steps + np.pi) % (2 * np.pi) - np.pi)
+        joints = joints[0] + np.concatenate([np.zeros((1, joints.shape[1])), np.cumsum(steps, axis=0)])
+    else:
+        first, last = turn[0] @ turn[1].T @ turn[0], turn[-1] @ turn[-2].T @ turn[-1]
+        at, turn, joints = continued(at), np.concatenate([[first], turn, [last]]), continued(joints)
+    speed, acceleration = rates(at, r.row_s)
+    spin, spinning_up = turning(turn, r.row_s)
+    joint_rates, joint_accelerations = rates(joints, r.row_s)
+    own = turn[1:-1]
+    return Moving(
+        at[1:-1],
+        own,
+        speed,
+        acceleration,
+        (own @ spin[..., None])[..., 0],
+        (own @ spinning_up[..., None])[..., 0],
+        joint_rates,
+        joint_accelerations,
+    )

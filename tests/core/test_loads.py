@@ -1,0 +1,139 @@
+"""Forces and torques: they balance, and are what an independent library has of the same motion."""
+
+from __future__ import annotations
+
+import numpy as np
+import pinocchio
+from scipy.spatial.transform import Rotation
+
+from bustle.core.document.checked import parse_project
+from bustle.core.evaluate import evaluate
+from bustle.core.judge.loads.foot_forces import foot_forces, standing_forces
+from bustle.core.judge.loads.inertial_wrenches import wrenches
+from bustle.core.judge.loads.joint_torques import joint_torques, servo_loads, to_servos
+from bustle.core.judge.loads.moving import moving
+from bustle.core.machine.masses import GRAVITY
+from bustle.core.project.project import document
+from bustle.core.starting.starting_walkers import SHAPES
+from bustle.formats.robot_files.urdf_out import write_urdf
+from tests.projects import start
+from tests.seeded import SeededTest
+
+
+def walks(project):
+    """A way ahead and a turn, where it has them."""
+    return [m.name for m in project.motions if m.name in ("Forward", "Turn left")] or [project.motions[0].name]
+
+
+class Balance(SeededTest):
+    def test_feet_balance_weight_and_acceleration_wherever_that_is_judged(self):
+        for shape in SHAPES:
+            project = start(shape, "Load", float(self.random.uniform(90, 400)))
+            for name in walks(project):
+                r = evaluate(project, name).reading
+                for feet, taken in ((r.of(foot_forces), r.of(wrenches)),):
+                    sound = feet.balanced(taken.kg * GRAVITY)
+                    force = feet.forces.sum(axis=0) - taken.force
+                    moment = np.cross(feet.points, feet.forces).sum(axis=0) - taken.moment
+                    with self.subTest(shape=shape, motion=name, seed=self.seed):
+                        self.assertTrue((feet.forces[..., 2] >= 0).all())
+                        self.assertLess(np.abs(force[sound, 2]).max(initial=0.0), 1e-6)
+                        self.assertLess(np.abs(moment[sound, :2]).max(initial=0.0), 1e-6)
+                        if project.walker.held == "free":
+                            self.assertLess(np.abs(force[sound, :2]).max(initial=0.0), 1e-6)
+                            self.assertLess(np.abs(moment[sound, 2]).max(initial=0.0), 1e-6)
+                still = r.of(standing_forces)
+                weight = still.forces[..., 2].sum(axis=0)
+                where = still.balanced(taken.kg * GRAVITY)
+                np.testing.assert_allclose(weight[where], taken.kg * GRAVITY, rtol=1e-9)
+
+    def test_three_point_feet_carry_what_levers_say(self):
+        """Frozen on three feet, each carries by the area of the triangle across from it."""
+        r = evaluate(start("six_sprawled", "Tripod", 200.0), "Forward").reading
+        feet, taken = r.of(standing_forces), r.of(wrenches)
+        rows = [k for k in range(r.samples) if (feet.forces[:, k, 2] > 0).sum() == 3]
+        self.assertGreater(len(rows), r.samples / 3)
+
+        def area(a, b, c):
+            return (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0])
+
+        for k in rows[::5]:
+            own = np.flatnonzero(feet.forces[:, k, 2] > 0)
+            corners, middle = feet.points[own, k, :2], taken.centre[k, :2]
+            whole = area(*corners)
+            for n in range(3):
+                others = [corners[m] if m != n else middle for m in range(3)]
+                share = area(*others) / whole
+                self.assertAlmostEqual(feet.forces[own[n], k, 2], share * taken.kg * GRAVITY, places=6)
+
+
+class Independent(SeededTest):
+    """pinocchio, on the URDF, told the same joints, rates, accelerations and forces at the feet."""
+
+    def test_torques_centre_of_mass_and_zero_moment_point(self):
+        for shape in SHAPES:
+            project = start(shape, "Other", float(self.random.uniform(90, 400)))
+            for name in walks(project):
+                r = evaluate(project, name).reading
+                with self.subTest(shape=shape, motion=name, seed=self.seed):
+                    self.agree(project, r)
+
+    def agree(self, project, r):
+        model = pinocchio.buildModelFromXML(write_urdf(project).data.decode(), pinocchio.JointModelFreeFlyer(), True)
+        model.gravity.linear = np.array([0.0, 0.0, -GRAVITY])
+        data = model.createData()
+        m, feet, taken = r.of(moving), r.of(foot_forces), r.of(wrenches)
+        ours = r.of(joint_torques)
+        for k in self.random.integers(0, r.samples, 4):
+            q, v, a = pinocchio.neutral(model), np.zeros(model.nv), np.zeros(model.nv)
+            turn = m.turn[k]
+            q[:3], q[3:7] = m.at[k], Rotation.from_matrix(turn).as_quat()
+            v[:3], v[3:6] = turn.T @ m.speed[k], turn.T @ m.spin[k]
+            a[3:6] = turn.T @ m.spinning_up[k]
+            a[:3] = turn.T @ m.acceleration[k] - np.cross(v[3:6], v[:3])
+            for n, joint in enumerate(r.kit.joints):
+                scale = 1000 if joint.slides else 1
+                at = model.getJointId(joint.path)
+                q[model.idx_qs[at]] = r.angles[k, n] / scale
+                v[model.idx_vs[at]] = m.joint_rates[k, n]
+                a[model.idx_vs[at]] = m.joint_accelerations[k, n]
+            pinocchio.forwardKinematics(model, data, q)
+            outside = [pinocchio.Force.Zero() for _ in range(model.njoints)]
+            for p, limb, force in zip(feet.points[:, k], feet.limb, feet.forces[:, k], strict=True):
+                frame = model.getFrameId(f"{project.walker.limbs[limb].name}/foot", pinocchio.FrameType.BODY)
+                joint = model.frames[frame].parentJoint
+                placed = data.oMi[joint]
+                outside[joint] += placed.actInv(pinocchio.Force(force, np.cross(p, force)))
+            tau = pinocchio.rnea(model, data, q, v, a, outside)
+            if (np.abs(feet.unbalanced[k]) < 1e-9).all() and project.walker.held == "free":
+                np.testing.assert_allclose(tau[:6], 0.0, atol=1e-6)
+            for n, joint in enumerate(r.kit.joints):
+                theirs = tau[model.idx_vs[model.getJointId(joint.path)]]
+                rotor = 0.0 if joint.slides else r.kit.rotor_inertia[n] * m.joint_accelerations[k, n]
+                self.assertAlmostEqual(ours[k, n], theirs + rotor, delta=1e-6, msg=joint.path)
+            centre = pinocchio.centerOfMass(model, data, q)
+            np.testing.assert_allclose(centre * 1000, taken.centre[k] * 1000, atol=1e-3)
+            pinocchio.computeCentroidalMomentumTimeVariation(model, data, q, v, a)
+            weight = np.array([0.0, 0.0, pinocchio.computeTotalMass(model) * GRAVITY])
+            force = np.asarray(data.dhg.linear) + weight
+            moment = np.cross(centre, force) + np.asarray(data.dhg.angular)
+            zmp = np.array([-moment[1], moment[0]]) / force[2]
+            np.testing.assert_allclose(feet.zmp[k] * 1000, zmp * 1000, atol=1e-3)
+
+
+class Servos(SeededTest):
+    def test_a_servo_does_the_work_that_its_joints_take(self):
+        """Σ τ_s·ṡ = Σ τ_q·q̇, whatever drives the joints; and shares are of the sheet."""
+        values = document(start("six_sprawled", "Geared", 200.0))
+        for n, drive in enumerate(values["walker"]["drives"]):
+            if n % 3 == 1:
+                drive |= {"kind": "gear", "settings": {"ratio": float(self.random.uniform(1.2, 3.0))}}
+        r = evaluate(parse_project(values), "Forward").reading
+        torques = r.of(joint_torques)
+        servos = to_servos(r, torques)
+        angles = r.kit.servo_angles(r.angles)
+        work_s = (servos[1:-1] * (angles[2:] - angles[:-2])).sum(axis=1)
+        work_q = (torques[1:-1] * (r.angles[2:] - r.angles[:-2])).sum(axis=1)
+        np.testing.assert_allclose(work_s, work_q, atol=1e-9)
+        loads = r.of(servo_loads)
+        np.testing.assert_allclose(loads.share * r.kit.servo_strength, loads.torque_nm)
