@@ -8,7 +8,7 @@ from typing import Any
 from bustle.core.document.file import project_hash
 from bustle.core.evaluate import Plan
 from bustle.core.judge.playing import judged, told
-from bustle.core.walk.joint_table import Table
+from bustle.core.servo.joint_table import Table
 
 HOLDS = "joint angles, positive by the right hand about each joint's axis"
 

@@ -7,7 +7,7 @@ import re
 import numpy as np
 from numpy.typing import NDArray
 
-from bustle.core.walk.joint_table import Table
+from bustle.core.servo.joint_table import Table
 from bustle.core.words.problems import refuse
 from bustle.formats.table_format import TableFormat
 

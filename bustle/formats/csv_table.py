@@ -8,7 +8,7 @@ from __future__ import annotations
 import csv
 import io
 
-from bustle.core.walk.joint_table import Table
+from bustle.core.servo.joint_table import Table
 from bustle.formats.table_format import TableFormat
 
 

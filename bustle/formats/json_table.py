@@ -7,7 +7,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from bustle.core.walk.joint_table import Table
+from bustle.core.servo.joint_table import Table
 from bustle.formats.table_format import TableFormat
 
 

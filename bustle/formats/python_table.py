@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import re
 
-from bustle.core.walk.joint_table import Table
+from bustle.core.servo.joint_table import Table
 from bustle.formats.c_table import columns_told, units_told, whole_values
 from bustle.formats.table_format import TableFormat
 

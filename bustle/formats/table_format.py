@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from bustle.core.walk.joint_table import Table
+from bustle.core.servo.joint_table import Table
 
 
 @dataclass(frozen=True)

@@ -20,8 +20,8 @@ from bustle.core.machine.resting_height import resting_height_mm
 from bustle.core.project.project import document
 from bustle.core.servo.fitted_servos import servos_at
 from bustle.core.servo.joint_check import must_be_seen
+from bustle.core.servo.joint_table import joint_table
 from bustle.core.servo.servo_table import table_of
-from bustle.core.walk.joint_table import joint_table
 from bustle.core.words.problems import InputRefused
 from tests.projects import bending, changed
 from tests.seeded import SeededTest

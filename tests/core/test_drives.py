@@ -139,7 +139,7 @@ class OnTheWalker(SeededTest):
         self.assertLess(miss.max(), 100.0 * apart)
 
     def test_free_joints_stay_out_of_the_table(self):
-        from bustle.core.walk.joint_table import joint_table
+        from bustle.core.servo.joint_table import joint_table
 
         values = document(hexapod())
         values["walker"]["limbs"][0]["joints"][2]["free"] = True

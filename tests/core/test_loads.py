@@ -8,10 +8,10 @@ from scipy.spatial.transform import Rotation
 
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.loads.foot_forces import foot_forces, standing_forces
-from bustle.core.judge.loads.inertial_wrenches import wrenches
-from bustle.core.judge.loads.joint_torques import joint_torques, servo_loads, to_servos
-from bustle.core.judge.loads.moving import moving
+from bustle.core.loads.foot_forces import foot_forces, standing_forces
+from bustle.core.loads.inertial_wrenches import wrenches
+from bustle.core.loads.joint_torques import joint_torques, servo_loads, to_servos
+from bustle.core.loads.moving import moving
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.project import document
 from bustle.core.starting.starting_walkers import SHAPES

@@ -17,7 +17,7 @@ import jsonschema
 import numpy as np
 
 from bustle.core.evaluate import evaluate
-from bustle.core.walk.joint_table import joint_table
+from bustle.core.servo.joint_table import joint_table
 from bustle.formats import TABLE_FORMATS, write_table
 from bustle.formats.json_table import schema
 from tests.projects import ROOT, changed, demo, hexapod

@@ -13,8 +13,8 @@ from bustle.core.document.checked import parse_project
 from bustle.core.document.file import save_project
 from bustle.core.evaluate import evaluate
 from bustle.core.project.project import document
+from bustle.core.servo.joint_table import joint_table
 from bustle.core.starting.starting_walkers import SHAPES
-from bustle.core.walk.joint_table import joint_table
 from bustle.core.words.problems import InputRefused
 from bustle.formats.robot_files.urdf_in import read_urdf
 from bustle.formats.robot_files.urdf_out import write_urdf

@@ -12,9 +12,9 @@ from bustle.core.evaluate import evaluate
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.project.project import document
 from bustle.core.search.remedies import remedies
+from bustle.core.servo.joint_table import joint_table
 from bustle.core.servo.power_on_order import soft_start
 from bustle.core.servo.servo_angles import servo_angles
-from bustle.core.walk.joint_table import joint_table
 from bustle.core.words.problems import InputRefused
 from bustle.formats import TABLE_FORMATS, write_table
 from tests.projects import changed, demo, hexapod, quadruped

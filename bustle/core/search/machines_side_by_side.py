@@ -11,7 +11,7 @@ from bustle.core.clamp.leg_on_the_clamp import find, reach_mm
 from bustle.core.clamp.straight_line_test import line_test, straight_mm
 from bustle.core.document.checked import CheckedProject
 from bustle.core.evaluate import Plan, evaluate
-from bustle.core.judge.loads.stance_torque import stance_torque_nm
+from bustle.core.judge.measures.stance_torque import stance_torque_nm
 from bustle.core.judge.registry import FIGURES
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import PhaseGait

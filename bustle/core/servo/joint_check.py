@@ -22,8 +22,8 @@ from bustle.core.project.electrics import Fitted
 from bustle.core.project.project import Project, document
 from bustle.core.servo.channel_map import first_free, wired
 from bustle.core.servo.fitted_servos import ServoAt, servos_at
+from bustle.core.servo.joint_table import Table
 from bustle.core.servo.pulses import map_of
-from bustle.core.walk.joint_table import Table
 from bustle.core.words.problems import refuse
 
 SWINGS_DEG = (3.0, 10.0)

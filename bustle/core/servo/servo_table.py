@@ -7,9 +7,9 @@ from typing import Literal
 import numpy as np
 
 from bustle.core.servo.fitted_servos import ServoAt
+from bustle.core.servo.joint_table import Table, held_within, joint_table
 from bustle.core.servo.pulses import PulseMap, pulse_map
 from bustle.core.servo.servo_angles import servo_angles
-from bustle.core.walk.joint_table import Table, held_within, joint_table
 from bustle.core.walk.reading import Reading
 from bustle.core.words.problems import refuse
 from bustle.core.words.wording import joined

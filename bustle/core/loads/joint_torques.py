@@ -13,13 +13,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
-from bustle.core.judge.loads.foot_forces import FootForces, foot_forces, standing_forces
-from bustle.core.judge.loads.inertial_wrenches import Wrenches, held_still, wrenches
-from bustle.core.judge.loads.moving import moving
-from bustle.core.judge.measures.servo_rates import servo_rates
+from bustle.core.geometry.rates import continued, rates
+from bustle.core.loads.foot_forces import FootForces, foot_forces, standing_forces
+from bustle.core.loads.foot_gives import servo_levers
+from bustle.core.loads.inertial_wrenches import Wrenches, held_still, wrenches
+from bustle.core.loads.moving import moving
 from bustle.core.walk.reading import Reading
-
-STEP = 1e-5
 
 
 def joint_torques(r: Reading) -> Array:
@@ -55,11 +54,9 @@ def _torques(r: Reading, taken: Wrenches, feet: FootForces) -> Array:
 
 @dataclass(frozen=True)
 class ServoLoads:
-    """(N, servos) each, in the order of the kit's servos. torque_nm: what the motion takes; held_nm: frozen; share: of
-    the stall torque at the voltage it gets; held_rms (servos,): the share that warms it, over the cycle.
-
-    lag_deg: how far its horn is behind what it is told, by its speed and its load.
-    """
+    """(N, servos) each, in the order of the kit's servos. torque_nm: what the motion takes; held_nm: frozen; share,
+    held_share: of the stall torque; held_rms (servos,): the share that warms it, over the cycle. lag_deg: how far its
+    horn is behind what it is told, by its speed and its load; give_deg: by gravity alone."""
 
     torque_nm: Array
     held_nm: Array
@@ -75,25 +72,20 @@ def servo_loads(r: Reading) -> ServoLoads:
     torque, held = (to_servos(r, r.of(measure)) for measure in (joint_torques, holding_torques))
     strength, speed, soft = r.kit.servo_strength, r.kit.servo_speed, r.kit.full_torque_at
     share, held_share = torque / strength, held / strength
-    rates = r.of(servo_rates)
-    # Where the load helps, a servo is as quick as it is without one.
-    lag = np.degrees(soft * (rates / speed + share))
+    lag = np.degrees(soft * (r.of(servo_speeds) / speed + share))
     rms = np.sqrt(np.mean(share**2, axis=0))
     return ServoLoads(torque, held, share, held_share, rms, lag, np.degrees(soft * held_share))
 
 
+def servo_speeds(r: Reading) -> Array:
+    """(N, servos) rad/s: central differences, as the joints' rates."""
+    angles = r.kit.servo_angles(r.angles)
+    if not r.score.periodic:
+        return rates(continued(angles), r.row_s)[0]
+    step = np.roll(angles, -1, axis=0) - np.roll(angles, 1, axis=0)
+    return ((step + np.pi) % (2 * np.pi) - np.pi) / (2 * r.row_s)
+
+
 def to_servos(r: Reading, torques: Array) -> Array:
     """Joint torques (N, J) → (N, servos): τ_s = Σ_q (∂q/∂s)·τ_q. Two servos on one joint share what it holds."""
-    found = []
-    for gearing in r.kit.gearings:
-        servos = gearing.to_servos(r.angles)
-        own = torques[:, gearing.columns]
-        told = np.empty(servos.shape)
-        for k in range(servos.shape[2]):
-            ahead, behind = servos.copy(), servos.copy()
-            ahead[..., k] += STEP
-            behind[..., k] -= STEP
-            turns = (gearing.to_joints(ahead) - gearing.to_joints(behind)) / (2 * STEP)
-            told[..., k] = (turns * own).sum(axis=2)
-        found.append(told.reshape(r.samples, -1))
-    return np.concatenate([np.empty((r.samples, 0)), *found], axis=1)
+    return np.einsum("nsj,nj->ns", r.of(servo_levers), torques)

@@ -15,18 +15,14 @@ import numpy as np
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.easing import quintic
 from bustle.core.geometry.shared_load import BALANCED, pressed, pushed
-from bustle.core.judge.loads.inertial_wrenches import Wrenches, held_still, wrenches
-from bustle.core.judge.measures.foot_give import footings
+from bustle.core.loads.foot_gives import SUPPORT_MM_PER_N, foot_gives
+from bustle.core.loads.inertial_wrenches import Wrenches, held_still, wrenches
 from bustle.core.machine import soles as sole
 from bustle.core.machine.limbs_on_soles import end_turn, foot_at
 from bustle.core.walk.reading import Reading
 
 # A foot takes its load over in so many rows and so long, at least.
 ROWS, HAND_OVER_S = 3, 0.06
-
-# What a caster, wheel or skid on the frame gives under a newton, mm; assumed.
-SUPPORT_MM_PER_N = 0.02
-USUAL_MM_PER_N = 0.2
 
 
 @dataclass(frozen=True)
@@ -86,12 +82,12 @@ def contact_points(r: Reading) -> tuple[Array, Array, Array]:
     """Points (P, N, 3) m on the floor that may carry, whose limb's they are (P,), and how stiff each is (P, N), N/mm,
     times how far its foot has taken its load over; 0 where it does not stand."""
     n, course = r.samples, r.course
-    soft = {f.limb: f.give_mm_per_n for f in r.of(footings)}
+    soft = r.of(foot_gives)
     points, limbs, stiff = [], [], []
     for i, limb in enumerate(r.project.walker.limbs):
         if not limb.feet:
             continue
-        give = soft.get(i, USUAL_MM_PER_N if limb.joints else SUPPORT_MM_PER_N)
+        give = soft.get(i, SUPPORT_MM_PER_N)
         share = _taken_over(r, course.contact[i, :n])
         if sole.is_tip(limb.feet[0]):
             at, down = course.feet_ground_mm[i, None, :n], np.ones((1, n))

@@ -15,7 +15,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
-from bustle.core.judge.loads.moving import Moving, moving
+from bustle.core.loads.moving import Moving, moving
 from bustle.core.machine.limb_groups import Group
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.machine.rigid_parts import RigidPart, frame_part, limb_parts
