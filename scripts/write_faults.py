@@ -122,6 +122,18 @@ def pairs() -> dict[str, tuple[Project, Project]]:
     types = {"servo_types/0/most_v": 7.2}
     nod = {"limb": "head", "joint": "nod", "to": -30.0, "takes": 0.05}
     return {
+        "F05": (
+            alone(six, "Forward", {"servo_types/0/stall_torque_nm": 0.8}),
+            alone(six, "Forward", {"servo_types/0/stall_torque_nm": 1.2}),
+        ),
+        "F07": (
+            alone(six, "Forward", {"servo_types/0/stall_torque_nm": 0.4, "limits/held_share": 1.0}),
+            alone(six, "Forward", {"servo_types/0/stall_torque_nm": 0.8, "limits/held_share": 1.0}),
+        ),
+        "F08": (
+            alone(six, "Forward", {"floor/friction": 0.03, "motions/0/cycle_s": 0.8}),
+            alone(six, "Forward", {"floor/friction": 0.2, "motions/0/cycle_s": 0.8}),
+        ),
         "F23": (
             alone(six, "Forward", {**upside, "walker/limbs/3/feet": [{}], "motions/0/inverted": True}),
             alone(six, "Forward", {**upside, "motions/0/inverted": True}),

@@ -10,6 +10,10 @@ from bustle.core.evaluate import Plan
 from bustle.core.geometry.arrays import Array
 from bustle.core.judge.measures.worst_margin import standing
 from bustle.core.judge.playing import judged
+from bustle.core.loads.foot_forces import foot_forces
+from bustle.core.loads.held_against_sag import carried_joints, sent_joints
+from bustle.core.loads.joint_torques import joint_torques, servo_loads
+from bustle.core.loads.told import assumed_of_loads, not_told
 from bustle.core.servo.servo_table import fitted, told
 from bustle.core.walk.reading import Reading
 
@@ -42,6 +46,39 @@ def _sent(r: Reading) -> dict[str, Any]:
     return found
 
 
+def _by_limb(r: Reading, values: Array) -> dict[str, Any]:
+    """Degrees, or mm where a joint slides."""
+    return {
+        limb.name: {j.name: _plain(values[:, s.start + k]) for k, j in enumerate(limb.joints)}
+        for limb, s in zip(r.project.walker.limbs, r.kit.slices, strict=True)
+    }
+
+
+def _loads(r: Reading) -> dict[str, Any]:
+    """Forces and torques, and the joints as they are sent and as they are carried; nothing where they are not judged.
+
+    assumed: what the figures rest on that nobody has measured.
+    """
+    why = not_told(r)
+    if why:
+        return {"loads": {"not_told": why}}
+    feet, loads = r.of(foot_forces), r.of(servo_loads)
+    places = [s.name for s in r.kit.servos]
+    return {
+        "loads": {"assumed": list(assumed_of_loads(r))},
+        "zmp_ground_mm": _plain(feet.zmp * 1000),
+        "unbalanced_nm": _plain(feet.unbalanced_nm),
+        "foot_force_n": {
+            limb.name: _plain(feet.of_limb(i)) for i, limb in enumerate(r.project.walker.limbs) if limb.feet
+        },
+        "torque_nm": _by_limb(r, r.of(joint_torques)),
+        "servo_share": {place: _plain(loads.share[:, n]) for n, place in enumerate(places)},
+        "lag_deg": {place: _plain(loads.lag_deg[:, n]) for n, place in enumerate(places)},
+        "sent_deg": _by_limb(r, r.of(sent_joints) * r.kit.scale),
+        "carried_deg": _by_limb(r, r.of(carried_joints) * r.kit.scale),
+    }
+
+
 def plan_values(plan: Plan) -> dict[str, Any]:
     """Units are in the names; the ground frame is where the travel frame is at t = 0."""
     r, course = plan.reading, plan.reading.course
@@ -61,6 +98,7 @@ def plan_values(plan: Plan) -> dict[str, Any]:
             },
             **_slides(r, values),
             **_sent(r),
+            **_loads(r),
             "feet_body_mm": {name: _plain(f[:n]) for name, f in zip(names, course.feet_body_mm, strict=True)},
             "feet_ground_mm": {name: _plain(f[:n]) for name, f in zip(names, course.feet_ground_mm, strict=True)},
             "link_points_body_mm": {name: _plain(p[:n]) for name, p in zip(names, course.solved.points, strict=True)},

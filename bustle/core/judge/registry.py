@@ -40,6 +40,7 @@ from bustle.core.judge.judgements.joints import (
     servo_speed,
     straight_knee,
 )
+from bustle.core.judge.judgements.loads import feet_slip, overheats, too_weak
 from bustle.core.judge.judgements.machine import (
     collision,
     folded_size,
@@ -75,6 +76,9 @@ JUDGEMENTS: dict[str, Judgement] = {
         stamping.JUDGEMENT,
         misses_the_ground.JUDGEMENT,
         moved_at_the_wrong_moment.JUDGEMENT,
+        too_weak.JUDGEMENT,
+        overheats.JUDGEMENT,
+        feet_slip.JUDGEMENT,
         jumps_at_power_on.JUDGEMENT,
         wrong_side.JUDGEMENT,
         leaps.JUDGEMENT,

@@ -56,7 +56,7 @@ def _torques(r: Reading, taken: Wrenches, feet: FootForces) -> Array:
 class ServoLoads:
     """(N, servos) each, in the order of the kit's servos. torque_nm: what the motion takes; held_nm: frozen; share,
     held_share: of the stall torque; held_rms (servos,): the share that warms it, over the cycle. lag_deg: how far its
-    horn is behind what it is told, by its speed and its load; give_deg: by gravity alone."""
+    horn is behind what it is told, by its speed and its load; load_deg: by its load; give_deg: by gravity alone."""
 
     torque_nm: Array
     held_nm: Array
@@ -64,6 +64,7 @@ class ServoLoads:
     held_share: Array
     held_rms: Array
     lag_deg: Array
+    load_deg: Array
     give_deg: Array
 
 
@@ -74,7 +75,8 @@ def servo_loads(r: Reading) -> ServoLoads:
     share, held_share = torque / strength, held / strength
     lag = np.degrees(soft * (r.of(servo_speeds) / speed + share))
     rms = np.sqrt(np.mean(share**2, axis=0))
-    return ServoLoads(torque, held, share, held_share, rms, lag, np.degrees(soft * held_share))
+    load, give = (np.degrees(soft * part) for part in (share, held_share))
+    return ServoLoads(torque, held, share, held_share, rms, lag, load, give)
 
 
 def servo_speeds(r: Reading) -> Array:
@@ -88,4 +90,5 @@ def servo_speeds(r: Reading) -> Array:
 
 def to_servos(r: Reading, torques: Array) -> Array:
     """Joint torques (N, J) → (N, servos): τ_s = Σ_q (∂q/∂s)·τ_q. Two servos on one joint share what it holds."""
-    return np.einsum("nsj,nj->ns", r.of(servo_levers), torques)
+    found: Array = np.einsum("nsj,nj->ns", r.of(servo_levers), torques) * ~r.kit.hornless
+    return found

@@ -12,11 +12,13 @@ from bustle.core.project.field_types import Grams, Hours, Price, Real, Share, Va
 class Floor(Value):
     """What the feet meet: an uneven floor, carpet pile, an obstacle under a share of the step. None: not said.
 
-    course_mm: a way to walk on it, from rest to rest, of which the time is told.
+    friction: what a foot may push along the floor, as a share of what it carries; None: 0.6 is assumed. course_mm: a
+    way to walk on it, from rest to rest, of which the time is told.
     """
 
     unevenness_mm: Annotated[Real, Field(ge=0, le=200)] | None = None
     pile_mm: Annotated[Real, Field(ge=0, le=100)] = 0.0
+    friction: Annotated[Real, Field(gt=0, le=3)] | None = None
     obstacle_mm: Annotated[Real, Field(gt=0, le=1000)] | None = None
     obstacle_at: Annotated[Real, Field(gt=0, lt=1)] = 0.5
     course_mm: Annotated[Real, Field(ge=10, le=100_000)] = 1000.0
@@ -28,6 +30,7 @@ class Limits(Value):
     margin_mm: Annotated[Real, Field(ge=0, le=500)] = 10.0
     end_stop_deg: Annotated[Real, Field(ge=0, le=45)] = 2.0
     speed_share: Share = 0.85
+    held_share: Share = 0.34
     straight_knee_mm: Annotated[Real, Field(ge=0, le=100)] = 4.0
     row_step_deg: Annotated[Real, Field(gt=0, le=90)] = 12.0
     slip_mm: Annotated[Real, Field(gt=0, le=500)] = 5.0

@@ -16,18 +16,19 @@ from bustle.core.project.walker import Walker
 from bustle.core.words.problems import refuse
 
 FORMAT: Final = "bustle"
-VERSION: Final = 5
+VERSION: Final = 6
 MAX_ROWS = 12_000
 
 
 class Project(Value):
     """A walker, its motions and the parts they use: one file, one revision.
 
-    Its fields are sound one by one; whether they fit together, `document.checked` says.
+    against_sag: whether what is sent makes up for how far the servos give under the weight, or under all that the
+    motion takes. Its fields are sound one by one; whether they fit together, `document.checked` says.
     """
 
     format: Literal["bustle"] = FORMAT
-    version: Annotated[Literal[5], BeforeValidator(whole_number)] = VERSION
+    version: Annotated[Literal[6], BeforeValidator(whole_number)] = VERSION
     name: Name
     note: Text = ""
     walker: Walker
@@ -36,6 +37,7 @@ class Project(Value):
     controller: Controller = Controller()
     electrics: Electrics = Electrics()
     floor: Floor = Floor()
+    against_sag: Literal["off", "static", "full"] = "off"
     start_up: StartUp = StartUp()
     walked: Annotated[tuple[Walked, ...], UpTo(64)] = ()
     controls: Annotated[tuple[Control, ...], UpTo(200)] = ()

@@ -9,6 +9,7 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.drives import DRIVES
+from bustle.core.loads.held_against_sag import sent_joints
 from bustle.core.walk.reading import Reading
 from bustle.core.words.problems import refuse
 
@@ -53,7 +54,7 @@ def joint_table(r: Reading, decimals: int = 2, cut: bool = False) -> Table:
         raise refuse("decimals", f"must be from {DECIMALS[0]} to {DECIMALS[1]}, got {decimals}")
     driven = [n for n, j in enumerate(r.kit.joints) if not j.free]
     joints = [r.kit.joints[n] for n in driven]
-    values = (r.angles * r.kit.scale)[:, driven]
+    values = (r.of(sent_joints) * r.kit.scale)[:, driven]
     held: tuple[str, ...] = ()
     if cut:
         low, high = (np.array([end * j.scale for j, end in zip(joints, ends, strict=True)])
@@ -72,8 +73,19 @@ def joint_table(r: Reading, decimals: int = 2, cut: bool = False) -> Table:
         geared=tuple(_geared(r)),
         units=tuple("mm" if j.slides else "deg" for j in joints),
         values=values,
+        assumed=tuple(_held_against(r)),
         cut=held,
     )
+
+
+def _held_against(r: Reading) -> Iterator[str]:
+    """How the table makes up for what the servos give."""
+    if r.project.against_sag == "off":
+        return
+    soft = sorted({float(v) for v in np.degrees(r.kit.full_torque_at)})
+    said = all(s.sheet.full_torque_at_deg is not None for s in r.kit.servos)
+    angles = " to ".join(f"{v:.4g}°" for v in dict.fromkeys((soft[0], soft[-1]))) if soft else "0°"
+    yield f"held against sag: {r.project.against_sag}, give {angles}{'' if said else ' assumed'}"
 
 
 def held_within(

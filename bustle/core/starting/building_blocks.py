@@ -116,7 +116,12 @@ def limb(
 
 def walker_of(built: Built, length: float) -> tuple[Values, Values]:
     """The walker and its servo's sheet."""
-    servo = {**SERVO, "mass_g": round(min(180.0, max(12.0, length / 4)), 0)}
+    servo = {
+        **SERVO,
+        "mass_g": round(min(180.0, max(12.0, length / 4)), 0),
+        # Weight grows with the legs and so do its levers: what holds up 200 mm would stall at 600.
+        "stall_torque_nm": round(max(SERVO["stall_torque_nm"], SERVO["stall_torque_nm"] * (length / 200) ** 2), 1),
+    }
     drives = [
         {
             "servos": [

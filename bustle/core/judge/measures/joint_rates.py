@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.loads.held_against_sag import sent_joints
 from bustle.core.walk.reading import Reading
 
 
@@ -20,8 +21,8 @@ def to_next_row(r: Reading, angles: Array, slides: Flags | None = None) -> Array
 
 
 def joint_steps(r: Reading) -> Array:
-    """(S, J) rad, or mm where a joint slides, from each row to the next."""
-    return to_next_row(r, r.angles, r.kit.slides)
+    """(S, J) rad, or mm where a joint slides, from each row of what is sent to the next."""
+    return to_next_row(r, r.of(sent_joints), r.kit.slides)
 
 
 def joint_rates(r: Reading) -> Array:

@@ -6,6 +6,7 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array
 from bustle.core.judge.measures.joint_rates import to_next_row
+from bustle.core.loads.held_against_sag import commanded
 from bustle.core.servo.servo_angles import servo_angles
 from bustle.core.walk.reading import Reading
 
@@ -19,7 +20,7 @@ def drive_strain(r: Reading) -> dict[str, Array]:
     """(S + 2E,) by the first joint of each drive that some instant strains: above 0 where it cannot follow."""
     found = {}
     for gearing in r.kit.gearings:
-        strain = gearing.strain(r.course.solved.joints)
+        strain = gearing.strain(r.of(commanded))
         for n in np.flatnonzero(strain.max(axis=0, initial=0.0) > 0):
             found[gearing.drives[n].joints[0]] = strain[:, n]
     return found

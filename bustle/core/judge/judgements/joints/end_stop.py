@@ -14,6 +14,7 @@ from bustle.core.judge.judgements.bench.pulse_range import past_its_pulses, puls
 from bustle.core.judge.measures.servo_rates import drive_strain
 from bustle.core.judge.ways import Turn
 from bustle.core.kinds.drives import DRIVES
+from bustle.core.loads.held_against_sag import commanded
 from bustle.core.servo.servo_angles import servo_angles
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, degrees, length, number, seconds
@@ -38,12 +39,12 @@ def past_its_stop(r: Reading) -> Iterator[Finding]:
 
 def _over(r: Reading) -> Array:
     """(S + 2E, J): how far past its ends each joint is, rad or mm; below 0 within them."""
-    angles = r.course.solved.joints
+    angles = r.of(commanded)
     return np.maximum(r.kit.low - angles, angles - r.kit.high)
 
 
 def _joint_ends(r: Reading, severity: Severity, room: Array) -> Iterator[Finding]:
-    angles, over, joints = r.course.solved.joints, r.of(_over), r.kit.joints
+    angles, over, joints = r.of(commanded), r.of(_over), r.kit.joints
     found = offenders(over + room - 1e-9)
     for joint, columns in by_joint([j.name for j in joints], found[0] if found else []).items():
         worst = columns[0]
@@ -131,7 +132,7 @@ def _working(r: Reading) -> Lines:
     row, column = r.of(_tightest)
     joint = r.kit.joints[column]
     return (
-        f"{joint} is at {number(float(np.degrees(r.angles[row, column])))}° at {seconds(float(row * r.row_s))}",
+        f"{joint} is at {number(float(np.degrees(r.of(commanded)[row, column])))}° at {seconds(float(row * r.row_s))}",
         f"its stops are {number(np.degrees(joint.low))}° and {number(np.degrees(joint.high))}°",
     )
 

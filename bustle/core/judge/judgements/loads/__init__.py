@@ -1,0 +1,1 @@
+"""What servos hold and feet push."""

@@ -1,0 +1,104 @@
+"""F08: the feet slip: what they push along the floor is more than it holds."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from bustle.core.edits.patches import replace
+from bustle.core.geometry.arrays import Array, greatest
+from bustle.core.judge.figure import FigureSpec, Lines, Told
+from bustle.core.judge.finding import Finding, Severity
+from bustle.core.judge.judgement import Judgement
+from bustle.core.judge.ways import Edit, Mending, Offer, Turn
+from bustle.core.loads.foot_forces import foot_forces
+from bustle.core.loads.inertial_wrenches import wrenches
+from bustle.core.loads.told import not_balanced
+from bustle.core.machine.masses import GRAVITY
+from bustle.core.walk.reading import Reading
+from bustle.core.words.wording import also, number, seconds
+
+# Where nobody has measured how the floor holds: rubber on smooth floors has 0.5 to 0.9, bare print 0.2 to 0.4
+# (handbooks of friction; tilt a board until a foot starts to slip: its slope is the number).
+ASSUMED = 0.6
+WARN = 0.8
+# Feet that carry less than this share of the weight hold nothing anyway.
+LEAST_SHARE = 0.05
+
+
+def grip_needed(r: Reading) -> Array:
+    """(L, N): push along the floor / what the foot carries; 0 where it carries next to nothing or rolls freely."""
+    feet, weight = r.of(foot_forces), r.of(wrenches).kg * GRAVITY
+    limbs = r.project.walker.limbs
+    found = np.zeros((len(limbs), r.samples))
+    for i, limb in enumerate(limbs):
+        if not limb.steps:
+            continue
+        force = feet.of_limb(i)
+        bears = force[:, 2] > LEAST_SHARE * weight
+        push = np.hypot(force[:, 0], force[:, 1])
+        found[i] = np.where(bears, push / np.where(bears, force[:, 2], 1.0), 0.0)
+    return found
+
+
+def feet_slip(r: Reading) -> Iterator[Finding]:
+    """Warn at 80 % of the friction, stop above it."""
+    needs, holds = r.of(grip_needed), r.project.floor.friction or ASSUMED
+    most = needs.max(axis=1, initial=0.0)
+    over = [n for n in np.argsort(-np.round(most, 9), kind="stable").tolist() if most[n] > WARN * holds]
+    if not over:
+        return
+    worst = over[0]
+    row, need = greatest(needs[worst]), float(most[worst])
+    severity: Severity = "stop" if need > holds else "warn"
+    names = [r.project.walker.limbs[n].name for n in over]
+    said = "" if r.project.floor.friction else ", assumed"
+    yield Finding(
+        "F08", severity, "Feet slip" if severity == "stop" else "Feet near slipping",
+        f"{names[0]} pushes {number(need, 2)} of what it carries along the floor at "
+        f"{seconds(float(row * r.row_s))}; the floor holds {number(holds, 2)}{said}." + also(names[1:]),
+        tuple((name, "grip") for name in names), float(row * r.row_s), need, holds, "of the load",
+    )  # fmt: skip
+
+
+def _grippier(m: Mending) -> Iterator[Edit]:
+    """A sole that holds enough, to be measured."""
+    wanted = float(np.ceil(m.finding.value / WARN * 20) / 20)
+    if wanted <= 1.0:
+        yield Edit(f"Soles that hold {number(wanted, 2)} (rubber)", (replace("/floor/friction", wanted),))
+
+
+def _read(r: Reading) -> Told | None:
+    if not_balanced(r):
+        return None
+    needs = r.of(grip_needed)
+    row = greatest(needs.max(axis=0))
+    return float(needs[:, row].max()), float(row * r.row_s)
+
+
+def _working(r: Reading) -> Lines:
+    needs = r.of(grip_needed)
+    worst = greatest(needs.max(axis=1))
+    row = greatest(needs[worst])
+    force = r.of(foot_forces).of_limb(worst)[row]
+    name = r.project.walker.limbs[worst].name
+    return (
+        f"{name} at {seconds(float(row * r.row_s))}: carries {number(float(force[2]))} N,",
+        f"pushes {number(float(np.hypot(force[0], force[1])))} N along the floor, shared so that all feet need alike",
+        f"= {number(float(needs[worst, row]), 2)}; the floor holds {number(r.project.floor.friction or ASSUMED, 2)}"
+        + ("" if r.project.floor.friction else ", assumed"),
+    )
+
+
+GRIP = FigureSpec("grip_needed", "Grip needed", "", 2, _read, _working, ("load",), better=-1, compared=True)
+
+JUDGEMENT = Judgement(
+    "F08",
+    "Feet hold on the floor",
+    ("load",),
+    feet_slip,
+    not_balanced,
+    figures=(GRIP,),
+    ways=(Turn("pace", up=False), Turn("stride", up=False), Offer(_grippier, any_motion=True)),
+)

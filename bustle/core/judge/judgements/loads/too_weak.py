@@ -1,0 +1,103 @@
+"""F07: the servos cannot hold the walker up."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from bustle.core.edits.patches import replace
+from bustle.core.geometry.arrays import greatest
+from bustle.core.judge.figure import FigureSpec, Lines, Told
+from bustle.core.judge.finding import Finding, by_joint
+from bustle.core.judge.judgement import Judgement
+from bustle.core.judge.ways import Edit, Mending, Offer, Turn
+from bustle.core.loads.joint_torques import servo_loads
+from bustle.core.loads.told import not_balanced
+from bustle.core.walk.reading import Reading
+from bustle.core.words.wording import also, number, seconds
+
+# A servo that is swapped for a stronger one has this share of its stall torque in hand.
+IN_HAND = 0.6
+# A servo that ran hot is to hold this share of the limit.
+COOL = 0.9
+
+
+def too_weak(r: Reading) -> Iterator[Finding]:
+    """Stop where a servo would have to hold more than its stall torque, were the machine frozen there."""
+    share = np.abs(r.of(servo_loads).held_share)
+    weak = np.flatnonzero(share.max(axis=0, initial=0.0) > 1.0)
+    first = [r.kit.joints[s.first] for s in r.kit.servos]
+    ranked = sorted(weak.tolist(), key=lambda n: -round(float(share[:, n].max()), 9))
+    for joint, columns in by_joint([j.name for j in first], ranked).items():
+        worst = columns[0]
+        row = greatest(share[:, worst])
+        value, stall = float(share[row, worst]), float(r.kit.servo_strength[worst])
+        yield Finding(
+            "F07", "stop", "Too weak",
+            f"{first[worst]}'s servo would have to hold {number(value * stall, 2)} N·m at "
+            f"{seconds(float(row * r.row_s))}; it stalls at {number(stall, 2)} N·m."
+            + also([first[c].limb.name for c in columns[1:]]),
+            tuple((first[c].limb.name, joint) for c in columns), float(row * r.row_s), 100 * value, 100.0, "%",
+        )  # fmt: skip
+
+
+def stronger(m: Mending) -> Iterator[Edit]:
+    """Sheets strong enough, of every kind of servo that is too weak or runs hot: as light and as quick as before, to be
+    found among real ones."""
+    loads = m.reading.of(servo_loads)
+    limit = m.project.limits.held_share
+    wanted = np.maximum(np.abs(loads.held_share).max(axis=0) / IN_HAND, loads.held_rms / limit / COOL)
+    most: dict[str, float] = {}
+    for servo, factor in zip(m.reading.kit.servos, wanted.tolist(), strict=True):
+        most[servo.sheet.name] = max(most.get(servo.sheet.name, 0.0), factor)
+    edits, said = [], []
+    for n, sheet in enumerate(m.project.servo_types):
+        if most.get(sheet.name, 0.0) > 1.0:
+            torque = float(np.ceil(most[sheet.name] * sheet.stall_torque_nm * 20) / 20)
+            edits.append(replace(f"/servo_types/{n}/stall_torque_nm", torque))
+            said.append(f"{sheet.name} of {number(torque, 2)} N·m")
+    if edits:
+        yield Edit(f"Stronger servos: {', '.join(said)}", tuple(edits))
+
+
+def _peak(r: Reading) -> tuple[int, int] | None:
+    share = np.abs(r.of(servo_loads).held_share)
+    if not share.size:
+        return None
+    row, column = np.unravel_index(greatest(share), share.shape)
+    return int(row), int(column)
+
+
+def _read(r: Reading) -> Told | None:
+    peak = None if not_balanced(r) else r.of(_peak)
+    if peak is None:
+        return None
+    return 100 * float(abs(r.of(servo_loads).held_share[peak])), float(peak[0] * r.row_s)
+
+
+def _working(r: Reading) -> Lines:
+    peak = r.of(_peak)
+    assert peak is not None
+    servo, held = r.kit.servos[peak[1]], float(abs(r.of(servo_loads).held_nm[peak]))
+    return (
+        f"{r.kit.joints[servo.first]}, frozen at {seconds(float(peak[0] * r.row_s))}: the parts beyond the joint less",
+        f"what the floor carries, through its drive: {number(held, 2)} N·m",
+        f"/ {number(servo.sheet.stall_torque_nm, 2)} N·m stall torque of {servo.sheet.name}",
+        f"= {number(100 * held / servo.sheet.stall_torque_nm, 0)} %",
+    )
+
+
+HELD_SHARE = FigureSpec(
+    "held_share", "Most of a servo's stall torque", "%", 0, _read, _working, ("load", "rail"), better=-1, compared=True
+)
+
+JUDGEMENT = Judgement(
+    "F07",
+    "Servos hold the walker up",
+    ("load",),
+    too_weak,
+    not_balanced,
+    figures=(HELD_SHARE,),
+    ways=(Turn("ride_height", down=False), Turn("ride_height", up=False), Offer(stronger, any_motion=True)),
+)

@@ -1,0 +1,105 @@
+"""How far the machine gives under its own weight, standing on feet that stay where they are.
+
+With s the servos (stiffness K each), d and θ the frame's small shift and turn about the centre of mass, p a point of a
+foot that stands, L = ∂p/∂s and Q what the links' own weight does to the servos:
+    the foot stays:      d + θ × p + L·K⁻¹·(Lᵀ·f + Q) = 0,
+    the whole balances:  Σ f = m·g upwards,   Σ p × f = 0 about the centre of mass.
+Every point adds a little give of its own, so that soles with several have one answer. Small angles; nothing slides.
+Source: the stiffness of parallel mechanisms, in any text on them.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array
+from bustle.core.loads.foot_forces import contact_points
+from bustle.core.loads.foot_gives import servo_levers, servo_stiffness
+from bustle.core.loads.inertial_wrenches import held_still
+from bustle.core.machine.limb_groups import Group
+from bustle.core.machine.masses import GRAVITY
+from bustle.core.walk.reading import Reading
+
+# The give of a point on the floor itself, m a newton; of a point that does not stand, so much that it carries nothing.
+FIRM, NONE = 1e-8, 1e3
+
+
+@dataclass(frozen=True)
+class Sag:
+    """At the N rows: shift (N, 3) mm and turn (N, 3) rad of the frame at its origin, in the ground frame."""
+
+    shift_mm: Array
+    turn: Array
+
+    @property
+    def down_mm(self) -> Array:
+        """(N,): how far the middle of the body sinks."""
+        return -self.shift_mm[:, 2]
+
+
+def sag(r: Reading) -> Sag:
+    n, still = r.samples, r.of(held_still)
+    points, limbs, stands = r.of(contact_points)
+    levers, stiff = r.of(servo_levers), r.of(servo_stiffness)
+    square, right = np.zeros((n, 6, 6)), np.zeros((n, 6))
+    # Of the whole: what the feet have to come to.
+    right[:, 2] = still.kg * GRAVITY
+    for group in r.assembled.parts:
+        for row, member in enumerate(group.members.tolist()):
+            own = np.flatnonzero(limbs == member)
+            if not len(own):
+                continue
+            at = np.swapaxes(points[own], 0, 1) - still.centre[:, None]
+            reach, weighs = _levers_of(r, group, row, member, np.swapaxes(points[own], 0, 1), levers)
+            # (N, 3P, servos), and what hangs on each servo by the links' weight alone.
+            give = reach / stiff
+            count = 3 * len(own)
+            loose = np.where(stands[own].T > 0, FIRM, NONE).repeat(3, axis=1)
+            compliance = give @ np.swapaxes(reach, 1, 2) + loose[:, :, None] * np.eye(count)
+            firm = np.linalg.inv(compliance)
+            by_weight = (give @ weighs[..., None])[..., 0]
+            # The six movements of the frame at each point: shift, and turn × place.
+            moves = np.zeros((n, count, 6))
+            for k in range(len(own)):
+                moves[:, 3 * k : 3 * k + 3, :3] = np.eye(3)
+                moves[:, 3 * k : 3 * k + 3, 3:] = -_cross(at[:, k])
+            pressing = np.swapaxes(moves, 1, 2) @ firm
+            square -= pressing @ moves
+            right += (pressing @ by_weight[..., None])[..., 0]
+    free = np.abs(square).max(axis=(1, 2)) > 0
+    found = np.zeros((n, 6))
+    found[free] = (np.linalg.pinv(square[free], rcond=1e-13, hermitian=True) @ right[free][..., None])[..., 0]
+    shift, turn = found[:, :3], found[:, 3:]
+    origin = r.course.body.at[:n] / 1000 - still.centre
+    return Sag(1000 * (shift + np.cross(turn, origin)), turn)
+
+
+def _levers_of(r: Reading, group: Group, row: int, member: int, points: Array, levers: Array) -> tuple[Array, Array]:
+    """(N, 3P, servos) m a radian: where points (N, P, 3) of a limb's last part go, in the ground frame, as each servo
+    turns; and (N, servos) N·m, what its links' weight does to each."""
+    still, chain, columns = r.of(held_still), group.built, group.columns[row]
+    origins, axes = still.origins[member], still.axes[member]
+    n, count = points.shape[:2]
+    hinges = origins.shape[1]
+    moved = np.zeros((n, count, 3, hinges))
+    hangs = np.zeros((n, hinges))
+    for h in range(hinges):
+        axis = axes[:, h]
+        moved[..., h] = axis[:, None] if chain.slide(h) else np.cross(axis[:, None], points - origins[:, None, h])
+        force, moment = still.forces[member][:, h], still.moments[member][:, h]
+        held = force if chain.slide(h) else moment - np.cross(origins[:, h], force)
+        hangs[:, h] = -(axis * held).sum(axis=1)
+    if chain.coupling is not None:
+        moved, hangs = moved @ chain.coupling, hangs @ chain.coupling
+    own = levers[:, :, columns]
+    reach = np.einsum("npkj,nsj->npks", moved, own).reshape(n, 3 * count, -1)
+    return reach, np.einsum("nj,nsj->ns", hangs, own)
+
+
+def _cross(at: Array) -> Array:
+    """(N, 3, 3) with [at]·v = at × v."""
+    x, y, z = at.T
+    none = np.zeros_like(x)
+    return np.stack([none, -z, y, z, none, -x, -y, x, none], axis=1).reshape(-1, 3, 3)

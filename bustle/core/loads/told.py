@@ -1,0 +1,48 @@
+"""Whether loads can be told of a motion, and what they rest on that nobody has measured."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from bustle.core.loads.foot_forces import foot_forces
+from bustle.core.loads.inertial_wrenches import wrenches
+from bustle.core.machine.masses import GRAVITY
+from bustle.core.walk.reading import Reading
+
+# Feet that leave over as much of the weight's moment about a foot's breadth tell nothing of their load.
+ENOUGH_MM = 1.0
+
+
+def not_told(r: Reading) -> str | None:
+    """Why nothing can be said of loads here; None where it can."""
+    if not r.kit.servos:
+        return "no servo is told"
+    if not r.assembled.total_kg:
+        return "nothing weighs anything"
+    if r.course.solved.swung:
+        return "its frame bends while it moves"
+    if r.course.implied is not None:
+        return "its feet drag it on, and what they push is not known"
+    if not r.course.contact[:, : r.samples].any():
+        return "no foot is down"
+    return None
+
+
+def not_balanced(r: Reading) -> str | None:
+    """Why its load cannot be judged: somewhere no feet that only press balance it."""
+    why = not_told(r)
+    if why:
+        return why
+    feet, weight = r.of(foot_forces), r.of(wrenches).kg * GRAVITY
+    if (feet.unbalanced_nm > weight * ENOUGH_MM / 1000).any() or not feet.balanced(weight).any():
+        return "somewhere its feet do not balance it: it falls on"
+    return None
+
+
+def assumed_of_loads(r: Reading) -> Iterator[str]:
+    """What nobody has measured or said."""
+    if any(s.sheet.full_torque_at_deg is None for s in r.kit.servos):
+        yield "a servo gives its stall torque 5° off its place"
+    if r.project.floor.friction is None:
+        yield "a floor that holds 0.6 of what a foot carries"
+    yield "rotors that come up to speed in 30 ms"
