@@ -12,11 +12,13 @@ import numpy as np
 from bustle.core.document.checked import parse_project
 from bustle.core.document.file import save_project
 from bustle.core.evaluate import evaluate
+from bustle.core.loads.held_against_sag import sent_joints
+from bustle.core.loads.sag import sag
 from bustle.core.machine.masses import total_kg
 from bustle.core.project.project import document
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
-from bustle.formats.robot_files.mjcf_out import write_mjcf
+from bustle.formats.robot_files.mjcf_out import FULL_TORQUE_DEG, write_mjcf
 from bustle.formats.robot_files.urdf_out import write_urdf
 from tests.projects import bending, changed, demo, fault, hexapod, start
 from tests.seeded import SeededTest
@@ -137,6 +139,67 @@ class Played:
             for _ in range(round(r.row_s / model.opt.timestep)):
                 mujoco.mj_step(model, data)
                 yield model, data
+
+
+class Pinned:
+    """A pose on the file's own servos with its feet held where they stand: no floor, no dry friction, no play."""
+
+    def __init__(self, project, motion):
+        self.r = evaluate(project, motion).reading
+        spec = mujoco.MjSpec.from_string(write_mjcf(project).data.decode())
+        feet = [m.name for m in project.walker.limbs if m.feet]
+        flat = [m.feet[0].sole.kind == "rectangle" for m in project.walker.limbs if m.feet]
+        for name, whole in zip(feet, flat, strict=True):
+            tie = spec.add_equality(objtype=mujoco.mjtObj.mjOBJ_BODY, name1=f"{name}/foot", name2="world")
+            tie.type = mujoco.mjtEq.mjEQ_WELD if whole else mujoco.mjtEq.mjEQ_CONNECT
+            tie.solref, tie.solimp = [0.002, 1], [0.9999, 0.99999, 0.0001, 0.5, 2]
+        self.model = spec.compile()
+        self.model.geom_contype[:], self.model.geom_conaffinity[:], self.model.dof_frictionloss[:] = 0, 0, 0
+        self.model.opt.timestep = 0.0005
+        self.data = mujoco.MjData(self.model)
+        mujoco.mj_resetDataKeyframe(self.model, self.data, self.model.key(motion).id)
+        mujoco.mj_forward(self.model, self.data)
+        for n, (name, whole) in enumerate(zip(feet, flat, strict=True)):
+            body = self.data.body(f"{name}/foot")
+            turn, data = body.xmat.reshape(3, 3), self.model.eq_data[n]
+            data[:6] = 0.0
+            if whole:
+                around = np.zeros(4)
+                mujoco.mju_mat2Quat(around, turn.T.flatten())
+                data[3:6], data[6:10], data[10] = -turn.T @ body.xpos, around, 1.0
+            else:
+                data[3:6] = body.xpos
+
+    def sinks_mm(self, told):
+        """How far the body has sunk from where the plan has it, once all is still."""
+        planned = self.data.qpos[2]
+        actuators = [self.model.actuator(joint.path).id for joint in self.r.kit.joints]
+        self.data.ctrl[actuators] = told
+        for _ in range(round(3 / self.model.opt.timestep)):
+            mujoco.mj_step(self.model, self.data)
+        return float((planned - self.data.qpos[2]) * 1000)
+
+
+class Sags(SeededTest):
+    SHAPES = ("six_sprawled", "six_upright", "four_sprawled", "four_upright", "two_full")
+
+    def soft(self, shape):
+        """Servos that give as the file's do."""
+        values = document(start(shape, "Soft", float(self.random.uniform(150, 300))))
+        values["servo_types"][0]["full_torque_at_deg"] = FULL_TORQUE_DEG
+        values["against_sag"] = "static"
+        return parse_project(values)
+
+    def test_it_sinks_by_what_the_servos_give_and_stands_where_planned_when_that_is_held_against(self):
+        for shape in self.SHAPES:
+            project = self.soft(shape)
+            r = evaluate(project, "Stand").reading
+            told = float(r.of(sag).down_mm[0])
+            with self.subTest(shape=shape, seed=self.seed):
+                seen = Pinned(project, "Stand").sinks_mm(r.angles[0])
+                self.assertLess(abs(seen - told), max(0.02, 0.02 * told))
+                held = Pinned(project, "Stand").sinks_mm(r.of(sent_joints)[0])
+                self.assertLess(abs(held), max(0.02, 0.05 * told))
 
 
 class Plays(SeededTest):
