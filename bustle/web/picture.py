@@ -26,13 +26,15 @@ from bustle.core.machine.soles import corners
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.scores_in_a_row import Chained
 from bustle.web import picture_head as head
+from bustle.web.load_picture import load_arrays, load_view
 
 
 def picture(plan: Plan, station: str | None = None, rest: Plan | None = None) -> bytes:
     """The plan with all its findings and figures, or with what is needed while a handle is dragged at a station. rest:
     the same machine at rest, of which one instant is put beside it."""
     r = plan.reading
-    arrays = _arrays(r) | (_at_rest(rest.reading) if rest else {})
+    loaded = station in (None, "load")
+    arrays = _arrays(r) | (_at_rest(rest.reading) if rest else {}) | (load_arrays(r) if loaded else {})
     listing, offset = [], 0
     for name, array in arrays.items():
         listing.append(head.ArrayPlace.model_construct(name=name, shape=list(array.shape), offset=offset))
@@ -209,6 +211,7 @@ def _head(
         arrays=arrays,
         servos=servos,
         leads=leads,
+        load=load_view(r) if station in (None, "load") else None,
     )
 
 

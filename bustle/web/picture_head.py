@@ -78,6 +78,31 @@ class ClearanceView(BaseModel):
     assumed: bool
 
 
+class LoadServo(BaseModel):
+    """What a servo holds: place and the joint it is named for, its limb, the most of its stall torque and when, what
+    warms it all along, and how far it lags at most."""
+
+    place: str
+    limb: str
+    joint: str
+    peak: float
+    peak_s: float
+    held: float
+    lag_deg: float
+
+
+class LoadView(BaseModel):
+    """What `load_feet` (samples, feet, 3), N in the travel frame, and `load_share` (samples, servos) are of.
+
+    load_zmp is the pushing point on the floor, load_sag how far the body sinks, mm. not_told: why there are none."""
+
+    feet: list[str]
+    servos: list[LoadServo]
+    assumed: list[str]
+    weight_n: float
+    not_told: str | None
+
+
 class WorstMargin(BaseModel):
     margin_mm: float
     time_s: float
@@ -122,3 +147,4 @@ class PictureHead(BaseModel):
     arrays: list[ArrayPlace]
     servos: list[str]
     leads: list[LeadLayout]
+    load: LoadView | None

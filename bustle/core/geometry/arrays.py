@@ -73,3 +73,13 @@ def _holders(kind: type) -> tuple[str, ...]:
 
 
 _known: dict[type, tuple[str, ...]] = {}
+
+
+def cross(a: Array, b: Array) -> Array:
+    """a × b along the last axis, of any shapes that go together: without the checks that small arrays pay most for."""
+    ax, ay, az = a[..., 0], a[..., 1], a[..., 2]
+    bx, by, bz = b[..., 0], b[..., 1], b[..., 2]
+    x = ay * bz - az * by
+    found = np.empty((*x.shape, 3))
+    found[..., 0], found[..., 1], found[..., 2] = x, az * bx - ax * bz, ax * by - ay * bx
+    return found

@@ -15,6 +15,8 @@ from bustle.core.geometry.arrays import Array
 
 # Within this share of the whole a load counts as balanced.
 BALANCED = 1e-9
+# Below this share of what its size would allow, a determinant is taken for nought.
+FULL_RANK = 1e-10
 
 
 def pressed(points: Array, stiffness: Array, load: Array) -> tuple[Array, Array]:
@@ -33,7 +35,7 @@ def pressed(points: Array, stiffness: Array, load: Array) -> tuple[Array, Array]
             break
         a, k, b = rows[open_], give[open_], load[open_]
         weighed = a * k[:, None]
-        found = k * np.einsum("nrp,nr->np", a, _solved(weighed @ np.swapaxes(a, 1, 2), b))
+        found = k * (_solved(weighed @ np.swapaxes(a, 1, 2), b)[:, None] @ a)[:, 0]
         forces[open_] = found
         pulls = found < -1e-12 * np.maximum(1.0, np.abs(found).max(axis=1, keepdims=True))
         give[open_] = np.where(pulls, 0.0, k)
@@ -41,7 +43,7 @@ def pressed(points: Array, stiffness: Array, load: Array) -> tuple[Array, Array]
         again[open_] = pulls.any(axis=1)
         open_ = again
     forces = np.maximum(forces, 0.0)
-    left = load - np.einsum("nrp,np->nr", rows, forces)
+    left = load - (rows @ forces[..., None])[..., 0]
     size = np.maximum(np.abs(load[:, :1]), 1.0)
     for n in np.flatnonzero((np.abs(left) > BALANCED * size).any(axis=1)):
         some = stiffness[:, n] > 0
@@ -57,8 +59,14 @@ def pressed(points: Array, stiffness: Array, load: Array) -> tuple[Array, Array]
 
 def _solved(square: Array, right: Array) -> Array:
     """The least-norm solutions of many small symmetric systems, some of them without full rank."""
-    inverse = np.linalg.pinv(square, rcond=1e-12, hermitian=True)
-    solution: Array = (inverse @ right[..., None])[..., 0]
+    size = np.trace(square, axis1=1, axis2=2) / 3
+    sound = np.linalg.det(square) > FULL_RANK * size**3
+    solution = np.zeros_like(right)
+    if sound.any():
+        solution[sound] = np.linalg.solve(square[sound], right[sound][..., None])[..., 0]
+    if not sound.all():
+        inverse = np.linalg.pinv(square[~sound], rcond=1e-12, hermitian=True)
+        solution[~sound] = (inverse @ right[~sound][..., None])[..., 0]
     return solution
 
 
@@ -70,6 +78,6 @@ def pushed(points: Array, weight: Array, load: Array) -> Array:
     none = np.zeros_like(x)
     a = np.concatenate([np.stack([one, none, -y], axis=1), np.stack([none, one, x], axis=1)], axis=2)
     k = np.concatenate([w, w], axis=1)
-    found = k * np.einsum("nrp,nr->np", a, _solved((a * k[:, None]) @ np.swapaxes(a, 1, 2), load))
+    found = k * (_solved((a * k[:, None]) @ np.swapaxes(a, 1, 2), load)[:, None] @ a)[:, 0]
     count = x.shape[1]
     return np.stack([found[:, :count].T, found[:, count:].T], axis=-1)

@@ -40,7 +40,7 @@ from bustle.core.judge.judgements.joints import (
     servo_speed,
     straight_knee,
 )
-from bustle.core.judge.judgements.loads import feet_slip, overheats, too_weak
+from bustle.core.judge.judgements.loads import feet_slip, gives, overheats, too_weak
 from bustle.core.judge.judgements.machine import (
     collision,
     folded_size,
@@ -107,6 +107,7 @@ FIGURES: dict[str, FigureSpec] = {
         *pace_and_way.FIGURES,
         *mass.FIGURES,
         *export_told.FIGURES,
+        *gives.FIGURES,
         *(figure for judgement in JUDGEMENTS.values() for figure in judgement.figures),
     )
 }

@@ -11,6 +11,8 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
+from bustle.core.loads.inertial_wrenches import laid
+from bustle.core.loads.moving import moving
 from bustle.core.walk.reading import Reading
 
 # What a caster, wheel or skid on the frame gives under a newton, mm, and any leg besides its servos; assumed.
@@ -49,22 +51,21 @@ def foot_gives(r: Reading) -> dict[int, Array]:
     """(N,) mm a newton, of every limb with joints and a foot."""
     levers, stiff = r.of(servo_levers), r.of(servo_stiffness)
     found = {}
-    n, solved, turn = r.samples, r.course.solved, r.course.body.turn[: r.samples]
-    for group in r.assembled.parts:
-        chain = group.built
-        for row, member in enumerate(group.members.tolist()):
-            limb, columns = r.project.walker.limbs[member], group.columns[row]
-            if not (limb.feet and len(columns)):
-                continue
-            points, frames = solved.points[member][:n] / 1000, solved.frames[member][:n]
-            before = np.broadcast_to(solved.mount_turns[member], (n, 3, 3))
-            rises = np.zeros((n, points.shape[1] - 1))
-            for h in range(rises.shape[1]):
-                axis = (before @ chain.axes[min(row, len(chain.axes) - 1), h][:, None])[..., 0]
-                moved = axis if chain.slide(h) else np.cross(axis, points[:, -1] - points[:, h])
-                rises[:, h] = (turn @ moved[..., None])[:, 2, 0]
-                before = frames[:, h]
-            slope = rises if chain.coupling is None else rises @ chain.coupling
-            lever = np.einsum("nsj,nj->ns", levers[:, :, columns], slope)
-            found[member] = 1000 * (lever**2 / stiff).sum(axis=1) + SUPPORT_MM_PER_N
+    for group, lies in zip(r.assembled.parts, r.of(laid), strict=True):
+        members, chain = group.members.tolist(), group.built
+        if not group.columns.shape[1]:
+            continue
+        ends = np.stack([r.course.solved.points[m][: r.samples, -1] for m in members]) / 1000
+        body = r.of(moving)
+        feet = (body.turn @ ends[..., None])[..., 0] + body.at
+        off = feet[:, :, None] - lies.origins
+        # How the foot rises with each hinge: the third part of axis × arm.
+        rises = lies.axes[..., 0] * off[..., 1] - lies.axes[..., 1] * off[..., 0]
+        if chain.slides is not None:
+            rises = np.where(chain.slides, lies.axes[..., 2], rises)
+        slope = rises if chain.coupling is None else rises @ chain.coupling
+        for row, member in enumerate(members):
+            if r.project.walker.limbs[member].feet:
+                lever = (levers[:, :, group.columns[row]] @ slope[row][..., None])[..., 0]
+                found[member] = 1000 * (lever**2 / stiff).sum(axis=1) + SUPPORT_MM_PER_N
     return found

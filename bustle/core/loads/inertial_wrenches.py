@@ -14,127 +14,141 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array
-from bustle.core.loads.moving import Moving, moving
-from bustle.core.machine.limb_groups import Group
+from bustle.core.geometry.arrays import Array, cross
+from bustle.core.loads.moving import moving
 from bustle.core.machine.masses import GRAVITY
-from bustle.core.machine.rigid_parts import RigidPart, frame_part, limb_parts
 from bustle.core.walk.reading import Reading
 
-DOWN = np.array([0.0, 0.0, -GRAVITY])
+
+@dataclass(frozen=True)
+class Laid:
+    """A group's limbs as they lie in the ground frame, (L, N, H, …): origins of their hinges, m, axes, where what each
+    hinge moves starts (beyond what a slide has slid), its centre of mass, and its turn (3, 3)."""
+
+    origins: Array
+    axes: Array
+    starts: Array
+    centres: Array
+    turns: Array
 
 
 @dataclass(frozen=True)
 class Wrenches:
-    """force, moment: (N, 3) of all parts together, N and N·m about the ground's origin. By limb, what is behind each
-    hinge of its chain: origins and axes (N, H, 3) in the ground frame, m; forces and moments (N, H, 3), those of the
-    hinge's part and all beyond it. centre (N, 3): of all mass, m; kg: of all."""
+    """force, moment: (N, 3) of all parts together, N and N·m about the ground's origin. By group, (L, N, H, 3): forces
+    and moments of what is behind each hinge, its part and all beyond it. centre (N, 3): of all mass, m; kg: of all."""
 
     force: Array
     moment: Array
-    origins: tuple[Array, ...]
-    axes: tuple[Array, ...]
     forces: tuple[Array, ...]
     moments: tuple[Array, ...]
     centre: Array
     kg: float
 
 
+def laid(r: Reading) -> tuple[Laid, ...]:
+    """One per group."""
+    n, m, solved = r.samples, r.of(moving), r.course.solved
+    found = []
+    for group, parts in zip(r.assembled.parts, r.assembled.rigid, strict=True):
+        chain, members = group.built, group.members.tolist()
+        local = np.stack([solved.points[k][:n] for k in members]) / 1000
+        points = (m.turn @ local.reshape(len(members), n, -1, 3).swapaxes(2, 3)).swapaxes(2, 3) + m.at[:, None]
+        frames = m.turn[:, None] @ np.stack([solved.frames[k][:n] for k in members])
+        mounts = np.stack([np.broadcast_to(solved.mount_turns[k][..., :, :], (3, 3)) if solved.mount_turns[k].ndim == 2
+                           else solved.mount_turns[k][0] for k in members])  # fmt: skip
+        first = m.turn @ mounts[:, None]
+        before = np.concatenate([first[:, :, None], frames[:, :, :-1]], axis=2)
+        axes = (before @ np.broadcast_to(chain.axes, (len(members), *chain.axes.shape[1:]))[:, None, ..., None])[..., 0]
+        starts = points[:, :, :-1]
+        if chain.slides is not None and chain.slides.any():
+            q = r.angles[:, group.columns].swapaxes(0, 1) + group.zeros[:, None]
+            slid = np.where(chain.slides, chain.hinges(q), 0.0) / 1000
+            starts = starts + axes * slid[..., None]
+        centres = starts + (frames @ parts.centres[:, None, ..., None])[..., 0]
+        found.append(Laid(points[:, :, :-1], axes, starts, centres, frames))
+    return tuple(found)
+
+
 def wrenches(r: Reading) -> Wrenches:
     """As the machine is planned to move."""
-    return wrenches_of(r, r.of(moving))
+    m, frame = r.of(moving), r.assembled.rigid_frame
+    c = m.at + m.turn @ frame.centre
+    a = m.acceleration + _carried(m.spin, m.spinning_up, c - m.at)
+    inertia = m.turn @ frame.inertia @ m.turn.swapaxes(1, 2)
+    own = _of_parts(np.array(frame.kg), inertia, c, a, m.spin, m.spinning_up)
+    behind = []
+    for group, parts, lies in zip(r.assembled.parts, r.assembled.rigid, r.of(laid), strict=True):
+        chain = group.built
+        rates, speeding = (chain.hinges(v[:, group.columns].swapaxes(0, 1)) for v in
+                           (m.joint_rates, m.joint_accelerations))  # fmt: skip
+        spin, spinning_up, at, a = m.spin, m.spinning_up, m.at, m.acceleration
+        forces, moments = np.empty_like(lies.centres), np.empty_like(lies.centres)
+        inertias = lies.turns @ parts.inertias[:, None] @ lies.turns.swapaxes(3, 4)
+        for h in range(lies.origins.shape[2]):
+            origin, axis, start = lies.origins[:, :, h], lies.axes[:, :, h], lies.starts[:, :, h]
+            a = a + _carried(spin, spinning_up, origin - at)
+            along, on = axis * rates[..., h, None], axis * speeding[..., h, None]
+            if chain.slide(h):
+                a = a + _carried(spin, spinning_up, start - origin) + 2 * cross(spin, along) + on
+            else:
+                spinning_up = spinning_up + on + cross(spin, along)
+                spin = spin + along
+            c = lies.centres[:, :, h]
+            forces[:, :, h], moments[:, :, h] = _of_parts(
+                parts.kg[:, None, h],
+                inertias[:, :, h],
+                c,
+                a + _carried(spin, spinning_up, c - start),
+                spin,
+                spinning_up,
+            )
+            at = start
+        behind.append((forces, moments))
+    return _all_together(r, own, behind)
 
 
 def held_still(r: Reading) -> Wrenches:
     """As it would be, frozen at each row: gravity alone."""
-    found = r.of(moving)
-    none = np.zeros_like(found.at)
-    joints = np.zeros_like(found.joint_rates)
-    return wrenches_of(r, Moving(found.at, found.turn, none, none, none, none, joints, joints))
+    m, frame = r.of(moving), r.assembled.rigid_frame
+
+    def hanging(kg: Array, c: Array) -> tuple[Array, Array]:
+        force = np.zeros_like(c)
+        force[..., 2] = kg * GRAVITY
+        moment = np.zeros_like(c)
+        moment[..., 0], moment[..., 1] = c[..., 1] * force[..., 2], -c[..., 0] * force[..., 2]
+        return force, moment
+
+    own = hanging(np.array(frame.kg), m.at + m.turn @ frame.centre)
+    behind = [
+        hanging(parts.kg[:, None], lies.centres) for parts, lies in zip(r.assembled.rigid, r.of(laid), strict=True)
+    ]
+    return _all_together(r, own, behind)
 
 
-def wrenches_of(r: Reading, m: Moving) -> Wrenches:
-    n, limbs = r.samples, len(r.project.walker.limbs)
-    frame = frame_part(r.assembled.masses, r.assembled.sections)
-    total_kg, moment_of_mass = frame.kg, np.zeros((n, 3))
-    c = m.at + m.turn @ frame.centre
-    a = m.acceleration + _carried(m.spin, m.spinning_up, c - m.at)
-    force, moment = _of_part(frame, m.turn, c, a, m.spin, m.spinning_up)
-    moment_of_mass += frame.kg * c
-    none = np.zeros((n, 0, 3))
-    kept: list[list[Array]] = [[none] * limbs for _ in range(4)]
-    for group in r.assembled.parts:
-        parts = limb_parts(group, r.assembled.masses)
-        for row, member in enumerate(group.members.tolist()):
-            origins, axes, forces, moments, mass_moment = _of_limb(r, m, group, row, member, parts[row])
-            for listed, value in zip(kept, (origins, axes, forces, moments), strict=True):
-                listed[member] = value
-            if forces.shape[1]:
-                force, moment = force + forces[:, 0], moment + moments[:, 0]
-            moment_of_mass += mass_moment
-            total_kg += sum(part.kg for part in parts[row])
-    centre = moment_of_mass / total_kg if total_kg else m.at
-    origins_, axes_, forces_, moments_ = (tuple(listed) for listed in kept)
-    return Wrenches(force, moment, origins_, axes_, forces_, moments_, centre, total_kg)
-
-
-def _of_limb(
-    r: Reading, m: Moving, group: Group, row: int, member: int, parts: list[RigidPart]
-) -> tuple[Array, Array, Array, Array, Array]:
-    n, chain, solved = r.samples, group.built, r.course.solved
-    hinges = chain.offsets.shape[1]
-    columns = group.columns[row]
-    q = chain.hinges((np.where(r.kit.slides, r.angles / 1000, r.angles)[:, columns] + _zeros(r, group, row))[None])[0]
-    rates = chain.hinges(m.joint_rates[None][..., columns])[0]
-    speeding = chain.hinges(m.joint_accelerations[None][..., columns])[0]
-    # Where the links are, in the ground frame.
-    points = m.at[:, None] + (m.turn[:, None] @ (solved.points[member][:n] / 1000)[..., None])[..., 0]
-    frames = m.turn[:, None] @ solved.frames[member][:n]
-    before = m.turn @ chain.mount_turn[row]
-    spin, spinning_up = m.spin, m.spinning_up
-    at = points[:, 0] if hinges else np.zeros((n, 3))
-    a = m.acceleration + _carried(spin, spinning_up, at - m.at)
-    origins, axes = np.zeros((n, hinges, 3)), np.zeros((n, hinges, 3))
-    forces, moments = np.zeros((n, hinges, 3)), np.zeros((n, hinges, 3))
-    mass_moment = np.zeros((n, 3))
-    for h in range(hinges):
-        axis = (before @ chain.axes[min(row, len(chain.axes) - 1), h][:, None])[..., 0]
-        origins[:, h], axes[:, h] = at, axis
-        rate, speed = rates[:, h, None], speeding[:, h, None]
-        start = at
-        if chain.slide(h):
-            slid = axis * q[:, h, None]
-            a = a + _carried(spin, spinning_up, slid) + 2 * np.cross(spin, axis * rate) + axis * speed
-            start = at + slid
-        else:
-            spinning_up = spinning_up + axis * speed + np.cross(spin, axis * rate)
-            spin = spin + axis * rate
-        turn = frames[:, h]
-        part = parts[h]
-        c = start + turn @ part.centre
-        forces[:, h], moments[:, h] = _of_part(part, turn, c, a + _carried(spin, spinning_up, c - start), spin,
-                                               spinning_up)  # fmt: skip
-        mass_moment += part.kg * c
-        a = a + _carried(spin, spinning_up, points[:, h + 1] - start)
-        at, before = points[:, h + 1], turn
-    for h in range(hinges - 2, -1, -1):
-        forces[:, h] += forces[:, h + 1]
-        moments[:, h] += moments[:, h + 1]
-    return origins, axes, forces, moments, mass_moment
-
-
-def _zeros(r: Reading, group: Group, row: int) -> Array:
-    return np.where(r.kit.slides[group.columns[row]], group.zeros[row] / 1000, group.zeros[row])
+def _all_together(r: Reading, own: tuple[Array, Array], behind: list[tuple[Array, Array]]) -> Wrenches:
+    m, frame = r.of(moving), r.assembled.rigid_frame
+    force, moment = own
+    kg, mass_moment = frame.kg, frame.kg * (m.at + m.turn @ frame.centre)
+    for parts, lies, (forces, moments) in zip(r.assembled.rigid, r.of(laid), behind, strict=True):
+        for h in range(forces.shape[2] - 2, -1, -1):
+            forces[:, :, h] += forces[:, :, h + 1]
+            moments[:, :, h] += moments[:, :, h + 1]
+        if forces.shape[2]:
+            force, moment = force + forces[:, :, 0].sum(axis=0), moment + moments[:, :, 0].sum(axis=0)
+        mass_moment = mass_moment + (parts.kg[:, None, :, None] * lies.centres).sum(axis=(0, 2))
+        kg += float(parts.kg.sum())
+    centre = mass_moment / kg if kg else m.at
+    return Wrenches(force, moment, tuple(f for f, _ in behind), tuple(v for _, v in behind), centre, kg)
 
 
 def _carried(spin: Array, spinning_up: Array, off: Array) -> Array:
     """What a point `off` from another on the same part speeds up by beside it."""
-    return np.asarray(np.cross(spinning_up, off) + np.cross(spin, np.cross(spin, off)))
+    return cross(spinning_up, off) + cross(spin, cross(spin, off))
 
 
-def _of_part(part: RigidPart, turn: Array, c: Array, a: Array, spin: Array, spinning_up: Array) -> tuple[Array, Array]:
-    force = part.kg * (a - DOWN)
-    inertia = turn @ part.inertia @ np.swapaxes(turn, 1, 2)
+def _of_parts(kg: Array, inertia: Array, c: Array, a: Array, spin: Array, spinning_up: Array) -> tuple[Array, Array]:
+    force = kg[..., None] * a
+    force[..., 2] += kg * GRAVITY
     momentum = (inertia @ spin[..., None])[..., 0]
-    moment = np.cross(c, force) + (inertia @ spinning_up[..., None])[..., 0] + np.cross(spin, momentum)
+    moment = cross(c, force) + (inertia @ spinning_up[..., None])[..., 0] + cross(spin, momentum)
     return force, moment

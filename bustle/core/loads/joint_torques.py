@@ -12,11 +12,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.arrays import Array, cross
 from bustle.core.geometry.rates import continued, rates
 from bustle.core.loads.foot_forces import FootForces, foot_forces, standing_forces
 from bustle.core.loads.foot_gives import servo_levers
-from bustle.core.loads.inertial_wrenches import Wrenches, held_still, wrenches
+from bustle.core.loads.inertial_wrenches import Wrenches, held_still, laid, wrenches
 from bustle.core.loads.moving import moving
 from bustle.core.walk.reading import Reading
 
@@ -34,21 +34,20 @@ def holding_torques(r: Reading) -> Array:
 
 def _torques(r: Reading, taken: Wrenches, feet: FootForces) -> Array:
     found = np.zeros((r.samples, len(r.kit.joints)))
-    pressed = np.cross(feet.points, feet.forces)
-    for group in r.assembled.parts:
-        for row, member in enumerate(group.members.tolist()):
-            if not group.columns.shape[1]:
-                continue
-            own = feet.limb == member
-            force = taken.forces[member] - feet.forces[own].sum(axis=0)[:, None]
-            moment = taken.moments[member] - pressed[own].sum(axis=0)[:, None]
-            axes, origins = taken.axes[member], taken.origins[member]
-            turning = np.einsum("nhk,nhk->nh", axes, moment - np.cross(origins, force))
-            slides = group.built.slides
-            if slides is not None:
-                turning = np.where(slides, np.einsum("nhk,nhk->nh", axes, force), turning)
-            coupling = group.built.coupling
-            found[:, group.columns[row]] = turning if coupling is None else turning @ coupling
+    pressed = cross(feet.points, feet.forces)
+    for group, lies, forces, moments in zip(r.assembled.parts, r.of(laid), taken.forces, taken.moments, strict=True):
+        if not group.columns.shape[1]:
+            continue
+        own = [feet.limb == member for member in group.members.tolist()]
+        force = forces - np.stack([feet.forces[of].sum(axis=0) for of in own])[:, :, None]
+        moment = moments - np.stack([pressed[of].sum(axis=0) for of in own])[:, :, None]
+        turning = (lies.axes * (moment - cross(lies.origins, force))).sum(axis=-1)
+        slides, coupling = group.built.slides, group.built.coupling
+        if slides is not None:
+            turning = np.where(slides, (lies.axes * force).sum(axis=-1), turning)
+        if coupling is not None:
+            turning = turning @ coupling
+        found[:, group.columns] = turning.swapaxes(0, 1)
     return found
 
 
@@ -90,5 +89,5 @@ def servo_speeds(r: Reading) -> Array:
 
 def to_servos(r: Reading, torques: Array) -> Array:
     """Joint torques (N, J) → (N, servos): τ_s = Σ_q (∂q/∂s)·τ_q. Two servos on one joint share what it holds."""
-    found: Array = np.einsum("nsj,nj->ns", r.of(servo_levers), torques) * ~r.kit.hornless
+    found: Array = (r.of(servo_levers) @ torques[..., None])[..., 0] * ~r.kit.hornless
     return found

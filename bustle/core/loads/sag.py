@@ -14,16 +14,18 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.arrays import Array, Indices, cross
 from bustle.core.loads.foot_forces import contact_points
 from bustle.core.loads.foot_gives import servo_levers, servo_stiffness
-from bustle.core.loads.inertial_wrenches import held_still
-from bustle.core.machine.limb_groups import Group
+from bustle.core.loads.inertial_wrenches import held_still, laid
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 
 # The give of a point on the floor itself, m a newton; of a point that does not stand, so much that it carries nothing.
 FIRM, NONE = 1e-8, 1e3
+LEAST = 1e-12
+# Sag follows the load, which changes little from row to row.
+MOST_ROWS = 48
 
 
 @dataclass(frozen=True)
@@ -40,21 +42,25 @@ class Sag:
 
 
 def sag(r: Reading) -> Sag:
-    n, still = r.samples, r.of(held_still)
+    rows, still = _looked_at(r.samples), r.of(held_still)
+    n, centre = len(rows), still.centre[rows]
     points, limbs, stands = r.of(contact_points)
-    levers, stiff = r.of(servo_levers), r.of(servo_stiffness)
+    points, stands = points[:, rows], stands[:, rows]
+    levers, stiff = r.of(servo_levers)[rows], r.of(servo_stiffness)
     square, right = np.zeros((n, 6, 6)), np.zeros((n, 6))
     # Of the whole: what the feet have to come to.
     right[:, 2] = still.kg * GRAVITY
-    for group in r.assembled.parts:
+    for number, group in enumerate(r.assembled.parts):
         for row, member in enumerate(group.members.tolist()):
             own = np.flatnonzero(limbs == member)
             if not len(own):
                 continue
-            at = np.swapaxes(points[own], 0, 1) - still.centre[:, None]
-            reach, weighs = _levers_of(r, group, row, member, np.swapaxes(points[own], 0, 1), levers)
+            at = np.swapaxes(points[own], 0, 1) - centre[:, None]
+            columns = set(group.columns[row].tolist())
+            drives = [k for k, servo in enumerate(r.kit.servos) if columns.intersection(servo.columns)]
+            reach, weighs = _levers_of(r, number, row, rows, np.swapaxes(points[own], 0, 1), levers[:, drives])
             # (N, 3P, servos), and what hangs on each servo by the links' weight alone.
-            give = reach / stiff
+            give = reach / stiff[drives]
             count = 3 * len(own)
             loose = np.where(stands[own].T > 0, FIRM, NONE).repeat(3, axis=1)
             compliance = give @ np.swapaxes(reach, 1, 2) + loose[:, :, None] * np.eye(count)
@@ -70,32 +76,44 @@ def sag(r: Reading) -> Sag:
             right += (pressing @ by_weight[..., None])[..., 0]
     free = np.abs(square).max(axis=(1, 2)) > 0
     found = np.zeros((n, 6))
-    found[free] = (np.linalg.pinv(square[free], rcond=1e-13, hermitian=True) @ right[free][..., None])[..., 0]
+    # What nothing holds stays: a little firmness of its own in every direction.
+    firmness = np.abs(square[free]).max(axis=(1, 2))[:, None, None] * LEAST * np.eye(6)
+    found[free] = np.linalg.solve(square[free] - firmness, right[free][..., None])[..., 0]
     shift, turn = found[:, :3], found[:, 3:]
-    origin = r.course.body.at[:n] / 1000 - still.centre
-    return Sag(1000 * (shift + np.cross(turn, origin)), turn)
+    origin = r.course.body.at[rows] / 1000 - centre
+    shift = 1000 * (shift + cross(turn, origin))
+    every = np.arange(r.samples)
+    told = [np.stack([np.interp(every, rows, v) for v in values.T], axis=1) for values in (shift, turn)]
+    return Sag(*told)
 
 
-def _levers_of(r: Reading, group: Group, row: int, member: int, points: Array, levers: Array) -> tuple[Array, Array]:
+def _looked_at(samples: int) -> Indices:
+    """Rows at which it is worked out, evenly apart; between them it goes straight on."""
+    found: Indices = np.unique(np.linspace(0, samples - 1, min(samples, MOST_ROWS)).round().astype(np.intp))
+    return found
+
+
+def _levers_of(r: Reading, number: int, row: int, rows: Indices, points: Array, levers: Array) -> tuple[Array, Array]:
     """(N, 3P, servos) m a radian: where points (N, P, 3) of a limb's last part go, in the ground frame, as each servo
     turns; and (N, servos) N·m, what its links' weight does to each."""
-    still, chain, columns = r.of(held_still), group.built, group.columns[row]
-    origins, axes = still.origins[member], still.axes[member]
+    group, still, lies = r.assembled.parts[number], r.of(held_still), r.of(laid)[number]
+    chain, columns = group.built, group.columns[row]
+    origins, axes = lies.origins[row][rows], lies.axes[row][rows]
     n, count = points.shape[:2]
     hinges = origins.shape[1]
     moved = np.zeros((n, count, 3, hinges))
     hangs = np.zeros((n, hinges))
     for h in range(hinges):
         axis = axes[:, h]
-        moved[..., h] = axis[:, None] if chain.slide(h) else np.cross(axis[:, None], points - origins[:, None, h])
-        force, moment = still.forces[member][:, h], still.moments[member][:, h]
-        held = force if chain.slide(h) else moment - np.cross(origins[:, h], force)
+        moved[..., h] = axis[:, None] if chain.slide(h) else cross(axis[:, None], points - origins[:, None, h])
+        force, moment = still.forces[number][row][rows, h], still.moments[number][row][rows, h]
+        held = force if chain.slide(h) else moment - cross(origins[:, h], force)
         hangs[:, h] = -(axis * held).sum(axis=1)
     if chain.coupling is not None:
         moved, hangs = moved @ chain.coupling, hangs @ chain.coupling
     own = levers[:, :, columns]
-    reach = np.einsum("npkj,nsj->npks", moved, own).reshape(n, 3 * count, -1)
-    return reach, np.einsum("nj,nsj->ns", hangs, own)
+    reach = moved.reshape(n, 3 * count, -1) @ np.swapaxes(own, 1, 2)
+    return reach, (own @ hangs[..., None])[..., 0]
 
 
 def _cross(at: Array) -> Array:

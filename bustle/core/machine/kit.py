@@ -27,6 +27,7 @@ from bustle.core.machine.joints_and_servos import (
 from bustle.core.machine.limb_groups import Group, groups, joint_slices
 from bustle.core.machine.links_as_rods import Rod, rods
 from bustle.core.machine.masses import Entry, Riding, ledger, riding, total_kg
+from bustle.core.machine.rigid_parts import PartsOfGroup, RigidPart, frame_part, limb_parts
 from bustle.core.machine.sections import Place, Swung, section_places, swung_sections
 from bustle.core.machine.shared_servo_legs import Tie, ties
 from bustle.core.machine.tracks import JointTrack
@@ -65,6 +66,15 @@ class Assembled:
     @cached_property
     def riding(self) -> dict[int, Riding]:
         return kept(riding(self.masses))
+
+    @cached_property
+    def rigid(self) -> tuple[PartsOfGroup, ...]:
+        """What moves with each hinge, group by group."""
+        return kept(tuple(limb_parts(group, self.masses) for group in self.parts))
+
+    @cached_property
+    def rigid_frame(self) -> RigidPart:
+        return kept(frame_part(self.masses, self.sections))
 
     @cached_property
     def total_kg(self) -> float:

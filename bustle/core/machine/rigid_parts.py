@@ -48,20 +48,29 @@ def frame_part(entries: Sequence[Entry], sections: Mapping[str, Place]) -> Rigid
     )
 
 
-def limb_parts(group: Group, entries: Sequence[Entry]) -> list[list[RigidPart]]:
-    """By limb of the group and by hinge of its chain, each in the frame behind the hinge, from the hinge on."""
-    found = []
-    for row, member in enumerate(group.members.tolist()):
-        own = [e for e in entries if e.limb == member]
-        offsets = group.built.offsets[row]
-        found.append(
-            [
-                together(
-                    RigidPart(e.mass_kg, (e.along * offset + np.array(e.at)) / 1000, inertia_kg_m2(e, offset))
-                    for e in own
-                    if e.link == h
-                )
-                for h, offset in enumerate(offsets)
-            ]
-        )
-    return found
+@dataclass(frozen=True)
+class PartsOfGroup:
+    """A group's limbs, hinge by hinge: kg (L, H), centres (L, H, 3) m and inertias (L, H, 3, 3) kg·m² about them, in
+    the frame behind the hinge."""
+
+    kg: Array
+    centres: Array
+    inertias: Array
+
+
+def limb_parts(group: Group, entries: Sequence[Entry]) -> PartsOfGroup:
+    """What moves with each hinge of each limb."""
+    limbs, hinges = len(group.members), group.built.offsets.shape[1]
+    kg, centres, inertias = np.zeros((limbs, hinges)), np.zeros((limbs, hinges, 3)), np.zeros((limbs, hinges, 3, 3))
+    rows = {member: row for row, member in enumerate(group.members.tolist())}
+    listed: dict[tuple[int, int], list[RigidPart]] = {}
+    for e in entries:
+        if e.limb in rows and e.link < hinges:
+            offset = group.built.offsets[rows[e.limb], e.link]
+            centre = (e.along * offset + np.array(e.at)) / 1000
+            part = RigidPart(e.mass_kg, centre, inertia_kg_m2(e, offset))
+            listed.setdefault((rows[e.limb], e.link), []).append(part)
+    for at, parts in listed.items():
+        whole = together(parts)
+        kg[at], centres[at], inertias[at] = whole.kg, whole.centre, whole.inertia
+    return PartsOfGroup(kg, centres, inertias)

@@ -3,6 +3,7 @@ import { BALANCE } from "./balance";
 import { COMPARE } from "./compare";
 import { FRAME } from "./frame";
 import { LEG } from "./leg";
+import { LOAD } from "./load";
 import { MOTIONS } from "./motions";
 import { SERVOS } from "./servos";
 import type { Station } from "./station";
@@ -10,7 +11,7 @@ import { STRIDE } from "./stride";
 import { TABLE } from "./table";
 import { TIMING } from "./timing";
 
-export const STATIONS: Station[] = [FRAME, SERVOS, LEG, STRIDE, TIMING, MOTIONS, BALANCE, COMPARE, TABLE];
+export const STATIONS: Station[] = [FRAME, SERVOS, LEG, STRIDE, TIMING, MOTIONS, BALANCE, LOAD, COMPARE, TABLE];
 
 export function stationCalled(name: string | undefined): Station {
   return STATIONS.find((s) => s.name === name) ?? BALANCE;

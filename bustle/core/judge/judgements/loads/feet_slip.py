@@ -91,7 +91,7 @@ def _working(r: Reading) -> Lines:
     )
 
 
-GRIP = FigureSpec("grip_needed", "Grip needed", "", 2, _read, _working, ("load",), better=-1, compared=True)
+GRIP = FigureSpec("grip_needed", "Grip needed", "of load", 2, _read, _working, ("load",), better=-1, compared=True)
 
 JUDGEMENT = Judgement(
     "F08",

@@ -89,7 +89,7 @@ def _working(r: Reading) -> Lines:
 
 
 HELD_SHARE = FigureSpec(
-    "held_share", "Most of a servo's stall torque", "%", 0, _read, _working, ("load", "rail"), better=-1, compared=True
+    "held_share", "Most of a servo's stall torque", "%", 0, _read, _working, ("load",), better=-1, compared=True
 )
 
 JUDGEMENT = Judgement(

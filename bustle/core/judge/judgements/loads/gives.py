@@ -1,0 +1,59 @@
+"""How far the machine gives and its servos lag: figures without a finding of their own."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from bustle.core.geometry.arrays import greatest
+from bustle.core.judge.figure import FigureSpec, Lines, Told
+from bustle.core.loads.joint_torques import servo_loads
+from bustle.core.loads.sag import sag
+from bustle.core.loads.told import not_balanced
+from bustle.core.walk.reading import Reading
+from bustle.core.words.wording import number, seconds
+
+
+def _sag_read(r: Reading) -> Told | None:
+    if not_balanced(r):
+        return None
+    down = r.of(sag).down_mm
+    row = greatest(down)
+    return float(down[row]), float(row * r.row_s)
+
+
+def _sag_working(r: Reading) -> Lines:
+    down = r.of(sag).down_mm
+    row = greatest(down)
+    soft = float(np.degrees(r.kit.full_torque_at.max()))
+    return (
+        f"frozen at {seconds(float(row * r.row_s))}, feet held where they stand, servos as springs that give their",
+        f"stall torque {number(soft)}° off their place: the body sinks {number(float(down[row]), 2)} mm",
+    )
+
+
+def _lag_read(r: Reading) -> Told | None:
+    if not_balanced(r) or not len(r.kit.servos):
+        return None
+    lag = np.abs(r.of(servo_loads).lag_deg)
+    row, _ = np.unravel_index(greatest(lag), lag.shape)
+    return float(lag.max()), float(row * r.row_s)
+
+
+def _lag_working(r: Reading) -> Lines:
+    lag = np.abs(r.of(servo_loads).lag_deg)
+    row, column = np.unravel_index(greatest(lag), lag.shape)
+    servo, share = r.kit.servos[int(column)], float(r.of(servo_loads).share[row, column])
+    soft = float(np.degrees(r.kit.full_torque_at[column]))
+    return (
+        f"{r.kit.joints[servo.first]} at {seconds(float(row * r.row_s))}: {number(soft)}° at full torque ×",
+        f"(its speed as a share of that without load + {number(share, 2)} of its stall torque)",
+        f"= {number(float(lag[row, column]), 1)}°",
+    )
+
+
+FIGURES = (
+    FigureSpec(
+        "sag_mm", "Gives under its weight", "mm", 1, _sag_read, _sag_working, ("load",), better=-1, compared=True
+    ),
+    FigureSpec("lag_deg", "Lags by at most", "°", 1, _lag_read, _lag_working, ("load",), better=-1),
+)

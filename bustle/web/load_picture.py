@@ -1,0 +1,63 @@
+"""What the Load station draws: forces at the feet, shares at the servos, the pushing point, the sag."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array, greatest
+from bustle.core.geometry.planar_twist import bring_back
+from bustle.core.loads.foot_forces import foot_forces
+from bustle.core.loads.inertial_wrenches import wrenches
+from bustle.core.loads.joint_torques import servo_loads
+from bustle.core.loads.sag import sag
+from bustle.core.loads.told import assumed_of_loads, not_told
+from bustle.core.machine.masses import GRAVITY
+from bustle.core.walk.reading import Reading
+from bustle.web import picture_head as head
+
+
+def load_arrays(r: Reading) -> dict[str, Array]:
+    """Nothing where loads are not told."""
+    if not_told(r):
+        return {}
+    feet, n = r.of(foot_forces), r.samples
+    x, y, theta = (v[:n] for v in r.course.body.travel)
+    own = [i for i, limb in enumerate(r.project.walker.limbs) if limb.feet]
+    pushes = np.stack([feet.of_limb(i) for i in own], axis=1)
+    none = np.zeros_like(x)[:, None]
+    pushes[..., 0], pushes[..., 1] = bring_back((none, none, theta[:, None]), pushes[..., 0], pushes[..., 1])
+    zmp = np.stack(bring_back((x, y, theta), *(feet.zmp * 1000).T), axis=1)
+    return {
+        "load_feet": pushes,
+        "load_share": r.of(servo_loads).share,
+        "load_zmp": zmp,
+        "load_sag": r.of(sag).down_mm[:, None],
+    }
+
+
+def load_view(r: Reading) -> head.LoadView:
+    why = not_told(r)
+    if why:
+        return head.LoadView(feet=[], servos=[], assumed=[], weight_n=0.0, not_told=why)
+    loads = r.of(servo_loads)
+    servos = []
+    for n, servo in enumerate(r.kit.servos):
+        row, joint = greatest(np.abs(loads.share[:, n])), r.kit.joints[servo.first]
+        servos.append(
+            head.LoadServo(
+                place=servo.name,
+                limb=joint.limb.name,
+                joint=joint.name,
+                peak=float(abs(loads.share[row, n])),
+                peak_s=float(row * r.row_s),
+                held=float(loads.held_rms[n]),
+                lag_deg=float(np.abs(loads.lag_deg[:, n]).max()),
+            )
+        )
+    return head.LoadView(
+        feet=[m.name for m in r.project.walker.limbs if m.feet],
+        servos=servos,
+        assumed=list(assumed_of_loads(r)),
+        weight_n=r.of(wrenches).kg * GRAVITY,
+        not_told=None,
+    )

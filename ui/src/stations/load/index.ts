@@ -1,0 +1,18 @@
+/** Load: what each foot carries, what each servo holds, and how far the machine gives. */
+import "./load.css";
+import { figure } from "@/api/picture";
+import { later } from "../later";
+import type { Station } from "../station";
+
+export const LOAD: Station = {
+  name: "load",
+  label: "Load",
+  group: "Judge",
+  view: "side",
+  key: (_project, _motion, picture) => {
+    const held = figure(picture, "held_share");
+    return held ? `${Math.round(held.value)} % of a stall` : "not judged";
+  },
+  Controls: later(() => import("./LoadControls"), "LoadControls"),
+  Overlay: later(() => import("./LoadOverlay"), "LoadOverlay"),
+};
