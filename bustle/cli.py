@@ -43,8 +43,13 @@ def _read(path: str) -> CheckedProject:
         raise Refused("\n".join(f"{path}: {problem}" for problem in refused.problems)) from refused
 
 
+def _against_sag(project: CheckedProject, how: str | None) -> CheckedProject:
+    """The project as it is, or held against sag otherwise."""
+    return project if how is None else project.model_copy(update={"against_sag": how})
+
+
 def _table(args: argparse.Namespace) -> None:
-    plan = evaluate(_read(args.project), args.motion)
+    plan = evaluate(_against_sag(_read(args.project), args.against_sag), args.motion)
     data = write_table(plan, args.format, args.decimals, args.anyway, args.facts, args.values, args.cut)
     _deliver(args.out, data)
     if args.out and TABLE_FORMATS[args.format].beside:
@@ -58,7 +63,7 @@ def _table(args: argparse.Namespace) -> None:
 
 
 def _plan(args: argparse.Namespace) -> None:
-    plan = evaluate(_read(args.project), args.motion, args.samples)
+    plan = evaluate(_against_sag(_read(args.project), args.against_sag), args.motion, args.samples)
     json.dump(plan_values(plan), sys.stdout, allow_nan=False)
     sys.stdout.write("\n")
 
@@ -141,6 +146,10 @@ def _parser() -> argparse.ArgumentParser:
     for command in (table, plan):
         command.add_argument("project", metavar="PROJECT", help="a .bustle.json file")
         command.add_argument("--motion", required=True, metavar="NAME")
+        command.add_argument(
+            "--against-sag", choices=("off", "static", "full"),
+            help="whether what is sent makes up for how far the servos give; as the project says otherwise",
+        )  # fmt: skip
     urdf = commands.add_parser("urdf", help="write the walker as a URDF")
     urdf.set_defaults(run=_urdf)
     mjcf = commands.add_parser("mjcf", help="write the walker as an MJCF, with servos, soles and a key for each motion")

@@ -54,7 +54,7 @@ def write_table(
     ]
     if kind.beside:
         about = [
-            f"{table.project}: {table.motion}, {len(table.values)} rows of {table.row_s * 1000:g} ms, "
+            f"{table.project}: {table.motion}{table.held}, {len(table.values)} rows of {table.row_s * 1000:g} ms, "
             + ("repeats" if table.repeats else "stays at its last row"),
             *table.geared,
             *(f"{c}: {where}" for c, where in zip(table.columns, table.channels, strict=False)),

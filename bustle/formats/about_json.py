@@ -30,7 +30,7 @@ def about_values(plan: Plan, table: Table) -> dict[str, Any]:
         "holds": HOLDS if table.of_joints else "what each servo is told, in the unit of its column",
         "geared": list(table.geared),
         "channels": list(table.channels),
-        "assumed": list(table.assumed),
+        "assumed": [*filter(None, [table.held.removeprefix(", ")]), *table.assumed],
         "cut": list(table.cut),
         "stop_switch": r.project.electrics.stop_switch and r.project.electrics.stop_switch.model_dump(mode="json"),
         "cannot_be_played": known.refused,

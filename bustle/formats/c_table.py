@@ -45,7 +45,7 @@ def write(table: Table, notes: tuple[str, ...] = ()) -> bytes:
     each = max(1, MOST_BYTES // (2 * max(1, columns)))
     blocks = [values[k : k + each] for k in range(0, rows, each)]
     head = [
-        f"/* {_comment(table.project)}: {_comment(table.motion)}",
+        f"/* {_comment(table.project)}: {_comment(table.motion)}{_comment(table.held)}",
         " *",
         f" * {rows} rows of {columns} {'joints' if table.of_joints else 'servos'}, {lasts} {table.duration_s:.6g} s,",
         f" * {2 * rows * columns} bytes. {units_told(table)} {after}",

@@ -61,7 +61,7 @@ def write(table: Table, notes: tuple[str, ...] = ()) -> bytes:
         ],
         rows=table.values.tolist(),
         geared=list(table.geared),
-        assumed=list(table.assumed),
+        assumed=[*filter(None, [table.held.removeprefix(", ")]), *table.assumed],
         notes=list(notes),
     )
     return (json.dumps(found.model_dump(mode="json"), ensure_ascii=False, allow_nan=False) + "\n").encode()

@@ -26,7 +26,7 @@ def write(table: Table, notes: tuple[str, ...] = ()) -> bytes:
     rows, columns = values.shape
     ends = "the first row follows the last" if table.repeats else "stay at the last row"
     lines = [
-        f"# {_comment(table.project)}: {_comment(table.motion)}",
+        f"# {_comment(table.project)}: {_comment(table.motion)}{_comment(table.held)}",
         f"# {rows} rows of {columns}, {table.duration_s:.6g} s; {ends}. {units_told(table)}",
         f"# Held in memory: {len(data)} bytes of rows, and one row of {2 * columns} bytes while it plays.",
         *(f"# {n:2d}  {_comment(line)}" for n, line in enumerate(columns_told(table))),

@@ -79,8 +79,9 @@ def export(path: shapes.WalkerPath, body: shapes.ExportDraft) -> Response:
     data = write_table(
         plan, body.format, body.decimals, body.anyway, body.facts, body.values, body.cut, revision=saved.number
     )
+    sag = "" if saved.project.against_sag == "off" else f"_held_{saved.project.against_sag}"
     held = "" if body.values == "angles" else f"_{body.values}"
-    name = f"{identifier(saved.project.name)}_{identifier(body.motion)}{held}_r{saved.number}{kind.suffix}"
+    name = f"{identifier(saved.project.name)}_{identifier(body.motion)}{sag}{held}_r{saved.number}{kind.suffix}"
     line = store().record_export(path.walker_id, saved.number, body.motion, kind.name, name, data)
     response = download(data, name, kind.media_type)
     response.headers["X-Content-SHA256"] = line.sha256

@@ -23,7 +23,8 @@ class Table:
     or "mm" beside them: driven joints only; where it holds what servos are told, one for each servo, with "us", "tick"
     or "count". geared: a sentence for each drive whose servo stands at another angle than its joint. assumed: what
     nobody has measured. channels: where each column goes, in words; empty for joint angles. cut: a sentence for each
-    column that was held at its limit. values: (n, J), rounded, without −0."""
+    column that was held at its limit. held: how it makes up for what servos give,
+    to stand behind its name. values: (n, J), rounded, without −0."""
 
     project: str
     motion: str
@@ -39,6 +40,7 @@ class Table:
     assumed: tuple[str, ...] = ()
     channels: tuple[str, ...] = ()
     cut: tuple[str, ...] = ()
+    held: str = ""
 
     @property
     def of_joints(self) -> bool:
@@ -73,19 +75,19 @@ def joint_table(r: Reading, decimals: int = 2, cut: bool = False) -> Table:
         geared=tuple(_geared(r)),
         units=tuple("mm" if j.slides else "deg" for j in joints),
         values=values,
-        assumed=tuple(_held_against(r)),
+        held=held_against(r),
         cut=held,
     )
 
 
-def _held_against(r: Reading) -> Iterator[str]:
-    """How the table makes up for what the servos give."""
+def held_against(r: Reading) -> str:
+    """How the table makes up for what the servos give; nothing where it does not."""
     if r.project.against_sag == "off":
-        return
+        return ""
     soft = sorted({float(v) for v in np.degrees(r.kit.full_torque_at)})
     said = all(s.sheet.full_torque_at_deg is not None for s in r.kit.servos)
     angles = " to ".join(f"{v:.4g}°" for v in dict.fromkeys((soft[0], soft[-1]))) if soft else "0°"
-    yield f"held against sag: {r.project.against_sag}, give {angles}{'' if said else ' assumed'}"
+    return f", held against sag: {r.project.against_sag}, give {angles}{'' if said else ' assumed'}"
 
 
 def held_within(

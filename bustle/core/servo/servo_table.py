@@ -71,7 +71,8 @@ def servo_table(r: Reading, ticks: bool, cut: bool) -> Table:
             for n in slides
         ),
         values=np.asarray(values[:, columns] + 0.0, dtype=np.float64),
-        assumed=(*base.assumed, *assumed(servos)),
+        assumed=tuple(assumed(servos)),
+        held=base.held,
         channels=tuple(s.goes_to for s in servos),
         cut=held,
     )
