@@ -102,6 +102,7 @@ def _paced(project: CheckedProject, index: int, share: float) -> list[dict[str, 
 
 def _whole(built: Built, name: str, leg_length_mm: float) -> CheckedProject:
     walker, servo = walker_of(built, leg_length_mm)
+    legs = sum(1 for limb in walker["limbs"] if limb["joints"] and limb.get("feet") != [])
     project = parse_project(
         {
             "format": FORMAT,
@@ -110,6 +111,8 @@ def _whole(built: Built, name: str, leg_length_mm: float) -> CheckedProject:
             "walker": walker,
             "motions": motions_of(built),
             "servo_types": [servo],
+            # A hip that gives a degree and a half fells a machine on two legs whose balance is perfect.
+            "against_sag": "static" if legs == 2 else "off",
             # What is little for a large walker is much for a small one.
             "limits": {
                 "margin_mm": mm(min(12.0, leg_length_mm * 0.04)),
