@@ -17,7 +17,7 @@ from screenshots import ADDRESS, FLAGS
 
 ROOT = Path(__file__).parents[1]
 SIZES = ((1280, 800), (1024, 768))
-STATIONS = ("frame", "servos", "leg", "stride", "timing", "motions", "balance", "table")
+STATIONS = ("frame", "servos", "leg", "stride", "timing", "motions", "balance", "load", "table")
 
 COUNT = """() => {
   const column = document.querySelector('.controls');

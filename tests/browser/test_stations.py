@@ -158,3 +158,31 @@ class Table(BrowserTest):
         with open(caught.value.path()) as file:
             row = file.read().splitlines()[1].split(",")
         self.assertTrue(all(re.fullmatch(r"-?\d+", cell) for cell in row[1:]), row)
+
+
+class Load(BrowserTest):
+    def test_what_servos_hold_is_seen_found_too_weak_and_held_against(self):
+        walker = self.new_walker("four_upright", "Heavy", 200.0)
+        page = self.go(walker, "load", "motion=Forward&leg=FR&view=front")
+        knee = page.locator(".load-table tr", has_text="knee")
+        expect(knee).to_contain_text("%")
+        expect(page.locator(".m-load [data-servo]")).to_have_count(3)
+        expect(page.locator(".share-trace polyline")).to_have_count(3)
+        # The shares on the drawing follow the playhead.
+        told = page.locator('.m-load [data-servo="FR knee"] text').first
+        before = told.text_content()
+        for _ in range(12):
+            page.keyboard.press(".")
+        expect(told).not_to_have_text(before)
+        page.get_by_role("textbox", name="Stall torque").fill("0.3")
+        page.keyboard.press("Enter")
+        expect(page.locator(".findings")).to_contain_text("it stalls at 0.3 N·m")
+        page.get_by_role("button", name=re.compile("^Keep: Stronger servos")).click()
+        expect(page.locator(".findings")).not_to_contain_text("it stalls at")
+        page.get_by_label("Held against sag").select_option(label="yes: against its weight")
+        expect(page.get_by_role("button", name=re.compile("^saved"))).to_be_visible()
+        self.assertEqual(self.project(walker)["against_sag"], "static")
+        page = self.go(walker, "table", "motion=Forward")
+        with page.expect_download() as caught:
+            page.get_by_role("button", name="Download").click()
+        self.assertIn("_held_static", caught.value.suggested_filename)

@@ -72,7 +72,8 @@ def _forces(r: Reading, taken: Wrenches) -> FootForces:
     if r.project.walker.held != "free":
         # A boom or a rail takes the sideways push and the turning.
         along = along * np.array([1.0, 0.0, 0.0])
-    push = pushed(points[..., :2], up, along)
+    # What rolls or slides pushes nothing.
+    push = pushed(points[..., :2], up * r.kit.planted[limb][:, None], along)
     lift = np.where(np.abs(taken.force[:, 2]) > 1e-9, taken.force[:, 2], 1.0)
     zmp = np.stack([-taken.moment[:, 1], taken.moment[:, 0]], axis=1) / lift[:, None]
     return FootForces(points, limb, np.concatenate([push, up[..., None]], axis=2), zmp, left)
