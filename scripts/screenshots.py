@@ -22,6 +22,8 @@ VIEWS = {
     "new-walker": "/",
     "servos": "Fennel/servos?motion=Forward&leg=L1",
     "joint-check": "Fennel/servos?motion=Forward&leg=L1&job=check",
+    "at-the-bench": "Fennel/servos?motion=Forward&job=bench&step=map",
+    "load": "Sorrel/load?motion=Forward&leg=FR&t=0.9&view=front",
     "leg": "Fennel/leg?motion=Forward&leg=L2",
     "compare": "Sorrel/compare?motion=Forward",
     "stride": "Sorrel/stride?motion=Forward&leg=FR&t=0.55",
