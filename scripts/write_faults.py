@@ -122,6 +122,26 @@ def pairs() -> dict[str, tuple[Project, Project]]:
     types = {"servo_types/0/most_v": 7.2}
     nod = {"limb": "head", "joint": "nod", "to": -30.0, "takes": 0.05}
     return {
+        "F02": (
+            alone(
+                six,
+                "Forward",
+                {
+                    "servo_types/0/full_torque_at_deg": 20.0,
+                    "servo_types/0/stall_torque_nm": 1.2,
+                    "motions/0/lift_mm": 4.0,
+                },
+            ),
+            alone(
+                six,
+                "Forward",
+                {
+                    "servo_types/0/full_torque_at_deg": 20.0,
+                    "servo_types/0/stall_torque_nm": 1.2,
+                    "motions/0/lift_mm": 20.0,
+                },
+            ),
+        ),
         "F05": (
             alone(six, "Forward", {"servo_types/0/stall_torque_nm": 0.8}),
             alone(six, "Forward", {"servo_types/0/stall_torque_nm": 1.2}),

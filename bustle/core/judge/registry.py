@@ -40,7 +40,7 @@ from bustle.core.judge.judgements.joints import (
     servo_speed,
     straight_knee,
 )
-from bustle.core.judge.judgements.loads import feet_slip, gives, overheats, too_weak
+from bustle.core.judge.judgements.loads import droops, feet_slip, gives, overheats, too_weak
 from bustle.core.judge.judgements.machine import (
     collision,
     folded_size,
@@ -76,6 +76,7 @@ JUDGEMENTS: dict[str, Judgement] = {
         stamping.JUDGEMENT,
         misses_the_ground.JUDGEMENT,
         moved_at_the_wrong_moment.JUDGEMENT,
+        droops.JUDGEMENT,
         too_weak.JUDGEMENT,
         overheats.JUDGEMENT,
         feet_slip.JUDGEMENT,

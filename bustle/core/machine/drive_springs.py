@@ -74,7 +74,8 @@ def _sprung(project: Project, stall_at_deg: float | None) -> Iterator[tuple[Driv
 def assumed_nm_deg(project: Project, drive: Drive, stall_at_deg: float = STALL_AT_DEG) -> float:
     """A drive's stiffness where none is stated, by its weakest servo's sheet."""
     sheets = {s.name: s for s in project.servo_types}
-    return min(sheets[s.type].stall_torque_nm for s in drive.servos) / stall_at_deg
+    own = (sheets[s.type] for s in drive.servos)
+    return min(s.stall_torque_nm / (s.full_torque_at_deg or stall_at_deg) for s in own)
 
 
 def _turns(name: str, drives: list[Drive], legs: Sequence[Bent], own: dict[str, tuple[int, int]]) -> Array:
