@@ -10,6 +10,7 @@ import numpy as np
 
 from bustle.core.document.file import save_project
 from bustle.core.evaluate import evaluate
+from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.held_against_sag import carried_joints, sent_joints, sent_servos
 from bustle.core.loads.joint_torques import servo_loads
 from bustle.core.project.project import Project
@@ -39,7 +40,9 @@ class Held(SeededTest):
         r = evaluate(held(quadruped(), "static"), "Forward").reading
         loads = r.of(servo_loads)
         ahead = np.degrees(r.of(sent_servos) - r.kit.servo_angles(r.angles))
-        np.testing.assert_allclose(ahead, loads.held_nm / r.kit.servo_strength * np.degrees(r.kit.full_torque_at))
+        np.testing.assert_allclose(
+            ahead, loads.held_nm / r.of(at_its_voltage).stall_nm * np.degrees(r.kit.full_torque_at)
+        )
         self.assertGreater(np.abs(ahead).max(), 0.3)
         # Direct drives: what is carried is planned, but for what the motion adds to gravity.
         off = np.degrees(np.abs(r.of(carried_joints) - r.angles)).max()

@@ -8,6 +8,7 @@ from scipy.spatial.transform import Rotation
 
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
+from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.foot_forces import foot_forces, standing_forces
 from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.joint_torques import joint_torques, servo_loads, to_servos
@@ -18,6 +19,7 @@ from bustle.core.starting.starting_walkers import SHAPES
 from bustle.formats.robot_files.urdf_out import write_urdf
 from tests.projects import start
 from tests.seeded import SeededTest
+from tests.servo.machines import on_boards
 
 
 def walks(project):
@@ -136,4 +138,24 @@ class Servos(SeededTest):
         work_q = (torques[1:-1] * (r.angles[2:] - r.angles[:-2])).sum(axis=1)
         np.testing.assert_allclose(work_s, work_q, atol=1e-9)
         loads = r.of(servo_loads)
-        np.testing.assert_allclose(loads.share * r.kit.servo_strength, loads.torque_nm)
+        np.testing.assert_allclose(loads.share * r.of(at_its_voltage).stall_nm, loads.torque_nm)
+
+    def test_a_servo_is_as_strong_as_its_supply_lets_it(self):
+        """In proportion to the voltage, or between those that its sheet tells; what it holds is as much more of it."""
+        values = document(on_boards(start("six_sprawled", "Fed", 200.0), 2))
+        sheet = values["servo_types"][0]
+        rated, stall = sheet["rated_v"], sheet["stall_torque_nm"]
+        base = evaluate(parse_project(values), "Forward").reading
+        bank = {"name": "Pack", "full_v": 8.4, "empty_v": 6.6}
+        for volts, more, expected in (
+            (rated * 0.8, [], stall * 0.8),
+            (rated * 1.1, [(rated * 1.2, stall * 1.5)], stall * 1.25),
+            (rated * 1.8, [(rated * 1.2, stall * 1.5)], stall * 1.5 * 1.8 / 1.2),
+            (None, [], stall * 7.5 / rated),
+        ):
+            sheet["at"] = [{"volts": v, "stall_torque_nm": t, "no_load_speed_deg_s": 400.0} for v, t in more]
+            values["electrics"]["banks"] = [bank | {"regulated_v": volts}]
+            r = evaluate(parse_project(values), "Forward").reading
+            np.testing.assert_allclose(r.of(at_its_voltage).stall_nm, expected)
+            most, before = (np.abs(one.of(servo_loads).held_share).max() for one in (r, base))
+            self.assertAlmostEqual(most / before, stall / expected, delta=0.02 * stall / expected)

@@ -12,6 +12,7 @@ from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.playing import CannotBePlayed
 from bustle.core.kinds.drives import DRIVES
+from bustle.core.loads.held_against_sag import commanded
 from bustle.core.machine.kit import kit_of
 from bustle.core.project.project import document
 from bustle.core.servo.export_error import export_errors
@@ -56,7 +57,7 @@ class RoundTrip(SeededTest):
             # Half a tick, and no more.
             self.assertTrue((step <= 0.5 / pulses.ticks_per_us / np.abs(pulses.per_deg) + 1e-9).all(), shape)
             start_at = 0
-            joints = r.course.solved.joints
+            joints = r.of(commanded)
             for gearing in kit.gearings:
                 count = gearing.centres.size
                 angles = servos[:, start_at : start_at + count].reshape(len(servos), *gearing.centres.shape)

@@ -11,6 +11,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
+from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.inertial_wrenches import laid
 from bustle.core.loads.moving import moving
 from bustle.core.walk.reading import Reading
@@ -23,7 +24,7 @@ STEP = 1e-5
 
 def servo_stiffness(r: Reading) -> Array:
     """(servos,) N·m a radian."""
-    found: Array = r.kit.servo_strength / r.kit.full_torque_at
+    found: Array = r.of(at_its_voltage).stall_nm / r.kit.full_torque_at
     return found
 
 

@@ -14,6 +14,7 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, cross
 from bustle.core.geometry.rates import continued, rates
+from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.foot_forces import FootForces, foot_forces, standing_forces
 from bustle.core.loads.foot_gives import servo_levers
 from bustle.core.loads.inertial_wrenches import Wrenches, held_still, laid, wrenches
@@ -70,7 +71,8 @@ class ServoLoads:
 def servo_loads(r: Reading) -> ServoLoads:
     """Of every servo."""
     torque, held = (to_servos(r, r.of(measure)) for measure in (joint_torques, holding_torques))
-    strength, speed, soft = r.kit.servo_strength, r.kit.servo_speed, r.kit.full_torque_at
+    sheet, soft = r.of(at_its_voltage), r.kit.full_torque_at
+    strength, speed = sheet.stall_nm, sheet.speed_rad_s
     share, held_share = torque / strength, held / strength
     lag = np.degrees(soft * (r.of(servo_speeds) / speed + share))
     rms = np.sqrt(np.mean(share**2, axis=0))

@@ -197,11 +197,6 @@ class Kit:
         return kept(np.radians([s.sheet.no_load_speed_deg_s for s in self.servos]))
 
     @cached_property
-    def servo_strength(self) -> Array:
-        """(servos,) N·m: stalled, at the voltage of its sheet."""
-        return kept(np.array([s.sheet.stall_torque_nm for s in self.servos], dtype=float))
-
-    @cached_property
     def full_torque_at(self) -> Array:
         """(servos,) rad off its place at which a servo gives its stall torque; assumed where its sheet does not say."""
         angles = [s.sheet.full_torque_at_deg or FULL_TORQUE_AT_DEG for s in self.servos]

@@ -7,6 +7,7 @@ name that nobody has calibrated.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Annotated, Literal
 
 from pydantic import Field, Strict, StringConstraints
@@ -149,6 +150,13 @@ class Bank(Value):
     feeds_logic: Flag = False
     ground_joined: Flag = True
     places: Annotated[tuple[Name, ...], UpTo(84)] = ()
+
+
+def bank_of(electrics: Electrics) -> Callable[[str], Bank | None]:
+    """The supply that the servo of a place hangs on; None where nobody has said."""
+    named = {place: bank for bank in electrics.banks for place in bank.places}
+    rest = next((b for b in electrics.banks if not b.places), None)
+    return lambda place: named.get(place, rest)
 
 
 class Signal(Value):

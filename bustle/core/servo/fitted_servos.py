@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from bustle.core.machine.kit import Kit, kit_of
-from bustle.core.project.electrics import Bank, Board, Fitted, Seen, ServoItem
+from bustle.core.project.electrics import Bank, Board, Fitted, Seen, ServoItem, bank_of
 from bustle.core.project.parts import ServoType
 from bustle.core.project.project import Project
 from bustle.core.words.problems import refuse
@@ -121,8 +121,7 @@ def servos_at(project: Project, kit: Kit | None = None) -> tuple[ServoAt, ...]:
     fitted = {f.place: f for f in electrics.fitted}
     seen = {s.place: s for s in electrics.seen}
     wires = {w.place: (b, w.channel) for b in electrics.boards for w in b.wires}
-    banks = {place: bank for bank in electrics.banks for place in bank.places}
-    rest = next((b for b in electrics.banks if not b.places), None)
+    banks = bank_of(electrics)
     kit = kit or kit_of(project)
     found = []
     for servo in kit.servos:
@@ -139,7 +138,7 @@ def servos_at(project: Project, kit: Kit | None = None) -> tuple[ServoAt, ...]:
                 seen.get(servo.name),
                 board,
                 channel,
-                banks.get(servo.name, rest),
+                banks(servo.name),
             )
         )
     return tuple(found)

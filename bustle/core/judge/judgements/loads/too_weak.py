@@ -12,6 +12,7 @@ from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, by_joint
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
+from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.joint_torques import servo_loads
 from bustle.core.loads.told import not_balanced
 from bustle.core.walk.reading import Reading
@@ -32,14 +33,20 @@ def too_weak(r: Reading) -> Iterator[Finding]:
     for joint, columns in by_joint([j.name for j in first], ranked).items():
         worst = columns[0]
         row = greatest(share[:, worst])
-        value, stall = float(share[row, worst]), float(r.kit.servo_strength[worst])
+        value, stall = float(share[row, worst]), float(r.of(at_its_voltage).stall_nm[worst])
         yield Finding(
             "F07", "stop", "Too weak",
             f"{first[worst]}'s servo would have to hold {number(value * stall, 2)} N·m at "
-            f"{seconds(float(row * r.row_s))}; it stalls at {number(stall, 2)} N·m."
+            f"{seconds(float(row * r.row_s))}; it stalls at {number(stall, 2)} N·m{_at_volts(r, worst)}."
             + also([first[c].limb.name for c in columns[1:]]),
             tuple((first[c].limb.name, joint) for c in columns), float(row * r.row_s), 100 * value, 100.0, "%",
         )  # fmt: skip
+
+
+def _at_volts(r: Reading, servo: int) -> str:
+    """The voltage it is given, where a supply tells."""
+    given = r.of(at_its_voltage)
+    return f" on {number(float(given.volts[servo]))} V" if given.supplied[servo] else ""
 
 
 def stronger(m: Mending) -> Iterator[Edit]:
@@ -80,11 +87,12 @@ def _working(r: Reading) -> Lines:
     peak = r.of(_peak)
     assert peak is not None
     servo, held = r.kit.servos[peak[1]], float(abs(r.of(servo_loads).held_nm[peak]))
+    stall = float(r.of(at_its_voltage).stall_nm[peak[1]])
     return (
         f"{r.kit.joints[servo.first]}, frozen at {seconds(float(peak[0] * r.row_s))}: the parts beyond the joint less",
         f"what the floor carries, through its drive: {number(held, 2)} N·m",
-        f"/ {number(servo.sheet.stall_torque_nm, 2)} N·m stall torque of {servo.sheet.name}",
-        f"= {number(100 * held / servo.sheet.stall_torque_nm, 0)} %",
+        f"/ {number(stall, 2)} N·m stall torque of {servo.sheet.name}{_at_volts(r, peak[1])}",
+        f"= {number(100 * held / stall, 0)} %",
     )
 
 
