@@ -22,6 +22,7 @@ from scipy.spatial.transform import Rotation
 from bustle.core.document.checked import CheckedProject
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.arrays import Array
+from bustle.core.loads.held_against_sag import sent_joints
 from bustle.core.machine.kit import TAU_S
 from bustle.core.machine.tracks import to_ground
 from bustle.core.walk.motions.made_of import upside_down
@@ -203,7 +204,10 @@ def _place(r: Reading) -> tuple[Array, Array]:
 def _key(keys: ET.Element, robot: Robot, order: Sequence[int], r: Reading, held: bool, height: float) -> None:
     """The first row of a motion as the engine's coordinates."""
     at, turn = _place(r)
-    values = {j.path: r.angles[0, n] / (1000 if j.slides else 1) for n, j in enumerate(r.kit.joints)}
+    values, sent = (
+        {j.path: joints[0, n] / (1000 if j.slides else 1) for n, j in enumerate(r.kit.joints)}
+        for joints in (r.angles, r.of(sent_joints))
+    )
     values |= {f"{name}/hinge": float(np.radians(bend)) for name, bend in r.score.bends_deg.items()}
     upright = float(np.arctan2(-turn[2, 0], turn[0, 0]))
     pose = [at[0], at[2] - height, upright] if held else [*at, *_quaternion(turn)]
@@ -216,7 +220,7 @@ def _key(keys: ET.Element, robot: Robot, order: Sequence[int], r: Reading, held:
         value = factor * float(values.get(leader, 0.0))
         pose.append(value)
         if not joint.follows and (joint.turned or robot.bodies[n].name.endswith("/pivot")):
-            told.append(value)
+            told.append(float(sent.get(joint.name, value)))
     ET.SubElement(keys, "key", name=r.motion.name, qpos=numbers(pose), ctrl=numbers(told))
 
 
