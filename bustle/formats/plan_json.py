@@ -13,6 +13,7 @@ from bustle.core.judge.playing import judged
 from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.held_against_sag import carried_joints, sent_joints
 from bustle.core.loads.joint_torques import joint_torques, servo_loads
+from bustle.core.loads.sag import sag
 from bustle.core.loads.told import assumed_of_loads, not_told
 from bustle.core.servo.servo_table import fitted, told
 from bustle.core.walk.reading import Reading
@@ -74,6 +75,7 @@ def _loads(r: Reading) -> dict[str, Any]:
         "torque_nm": _by_limb(r, r.of(joint_torques)),
         "servo_share": {place: _plain(loads.share[:, n]) for n, place in enumerate(places)},
         "lag_deg": {place: _plain(loads.lag_deg[:, n]) for n, place in enumerate(places)},
+        "sag_mm": _plain(r.of(sag).down_mm),
         "sent_deg": _by_limb(r, r.of(sent_joints) * r.kit.scale),
         "carried_deg": _by_limb(r, r.of(carried_joints) * r.kit.scale),
     }
