@@ -13,7 +13,7 @@ import numpy as np
 from bustle.core.geometry.arrays import Array
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.inertial_wrenches import laid
-from bustle.core.loads.moving import moving
+from bustle.core.loads.moving import placed
 from bustle.core.walk.reading import Reading
 
 # What a caster, wheel or skid on the frame gives under a newton, mm, and any leg besides its servos; assumed.
@@ -57,7 +57,7 @@ def foot_gives(r: Reading) -> dict[int, Array]:
         if not group.columns.shape[1]:
             continue
         ends = np.stack([r.course.solved.points[m][: r.samples, -1] for m in members]) / 1000
-        body = r.of(moving)
+        body = r.of(placed)
         feet = (body.turn @ ends[..., None])[..., 0] + body.at
         off = feet[:, :, None] - lies.origins
         # How the foot rises with each hinge: the third part of axis × arm.

@@ -15,7 +15,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, cross
-from bustle.core.loads.moving import moving
+from bustle.core.loads.moving import moving, placed
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 
@@ -47,7 +47,7 @@ class Wrenches:
 
 def laid(r: Reading) -> tuple[Laid, ...]:
     """One per group."""
-    n, m, solved = r.samples, r.of(moving), r.course.solved
+    n, m, solved = r.samples, r.of(placed), r.course.solved
     found = []
     for group, parts in zip(r.assembled.parts, r.assembled.rigid, strict=True):
         chain, members = group.built, group.members.tolist()
@@ -109,7 +109,7 @@ def wrenches(r: Reading) -> Wrenches:
 
 def held_still(r: Reading) -> Wrenches:
     """As it would be, frozen at each row: gravity alone."""
-    m, frame = r.of(moving), r.assembled.rigid_frame
+    m, frame = r.of(placed), r.assembled.rigid_frame
 
     def hanging(kg: Array, c: Array) -> tuple[Array, Array]:
         force = np.zeros_like(c)
@@ -126,7 +126,7 @@ def held_still(r: Reading) -> Wrenches:
 
 
 def _all_together(r: Reading, own: tuple[Array, Array], behind: list[tuple[Array, Array]]) -> Wrenches:
-    m, frame = r.of(moving), r.assembled.rigid_frame
+    m, frame = r.of(placed), r.assembled.rigid_frame
     force, moment = own
     kg, mass_moment = frame.kg, frame.kg * (m.at + m.turn @ frame.centre)
     for parts, lies, (forces, moments) in zip(r.assembled.rigid, r.of(laid), behind, strict=True):

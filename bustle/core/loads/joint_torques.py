@@ -70,14 +70,19 @@ class ServoLoads:
 
 def servo_loads(r: Reading) -> ServoLoads:
     """Of every servo."""
-    torque, held = (to_servos(r, r.of(measure)) for measure in (joint_torques, holding_torques))
+    torque, held_share = to_servos(r, r.of(joint_torques)), r.of(held_shares)
     sheet, soft = r.of(at_its_voltage), r.kit.full_torque_at
     strength, speed = sheet.stall_nm, sheet.speed_rad_s
-    share, held_share = torque / strength, held / strength
+    share, held = torque / strength, held_share * strength
     lag = np.degrees(soft * (r.of(servo_speeds) / speed + share))
     rms = np.sqrt(np.mean(share**2, axis=0))
     load, give = (np.degrees(soft * part) for part in (share, held_share))
     return ServoLoads(torque, held, share, held_share, rms, lag, load, give)
+
+
+def held_shares(r: Reading) -> Array:
+    """(N, servos): the share of its stall torque that each holds, frozen at each row."""
+    return to_servos(r, r.of(holding_torques)) / r.of(at_its_voltage).stall_nm
 
 
 def servo_speeds(r: Reading) -> Array:

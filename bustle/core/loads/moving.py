@@ -33,9 +33,21 @@ class Moving:
     joint_accelerations: Array
 
 
+@dataclass(frozen=True)
+class Placed:
+    """At the N rows: at (N, 3) m of the body's origin in the ground frame, and turn (N, 3, 3)."""
+
+    at: Array
+    turn: Array
+
+
+def placed(r: Reading) -> Placed:
+    """Where the body is, for whoever asks of no speed."""
+    return Placed(r.course.body.at[: r.samples] / 1000, r.course.body.turn[: r.samples])
+
+
 def moving(r: Reading) -> Moving:
-    n, body = r.samples, r.course.body
-    at, turn = body.at[:n] / 1000, body.turn[:n]
+    at, turn = r.of(placed).at, r.of(placed).turn
     joints = np.where(r.kit.slides, r.angles / 1000, r.angles)
     if r.score.periodic:
         x, y, theta = (float(v[0]) for v in r.score.body(np.array([r.score.duration_s])).travel)

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from bustle.core.loads.foot_forces import foot_forces
-from bustle.core.loads.inertial_wrenches import wrenches
+from bustle.core.loads.foot_forces import FootForces, foot_forces, standing_forces
+from bustle.core.loads.inertial_wrenches import held_still, wrenches
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 
@@ -28,14 +28,23 @@ def not_told(r: Reading) -> str | None:
     return None
 
 
+FALLS_ON = "somewhere its feet do not balance it: it falls on"
+
+
+def not_standing(r: Reading) -> str | None:
+    """Why what it holds cannot be judged: frozen somewhere, no feet that only press balance it."""
+    return not_told(r) or _falls(r, r.of(standing_forces), r.of(held_still).kg)
+
+
 def not_balanced(r: Reading) -> str | None:
-    """Why its load cannot be judged: somewhere no feet that only press balance it."""
-    why = not_told(r)
-    if why:
-        return why
-    feet, weight = r.of(foot_forces), r.of(wrenches).kg * GRAVITY
+    """Why its load cannot be judged: somewhere in the motion no feet that only press balance it."""
+    return not_told(r) or _falls(r, r.of(foot_forces), r.of(wrenches).kg)
+
+
+def _falls(r: Reading, feet: FootForces, kg: float) -> str | None:
+    weight = kg * GRAVITY
     if (feet.unbalanced_nm > weight * ENOUGH_MM / 1000).any() or not feet.balanced(weight).any():
-        return "somewhere its feet do not balance it: it falls on"
+        return FALLS_ON
     return None
 
 

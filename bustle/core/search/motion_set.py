@@ -241,7 +241,7 @@ def steadied(project: CheckedProject, motion: PhaseGait) -> PhaseGait:
 def obstacle(project: CheckedProject, motion: PhaseGait, samples: int | None = None) -> Finding | None:
     """The first finding that speaks against this motion as part of a set; None where it is sound."""
     plan = evaluate(only_motions(project, motion), motion.name, samples)
-    asked = (code for code, judgement in JUDGEMENTS.items() if not judgement.bench)
+    asked = (code for code, j in JUDGEMENTS.items() if not j.bench and (j.stops or j.limits_stride))
     found = [f for f in plan.findings_among(asked) if f.severity == "stop" or JUDGEMENTS[f.code].limits_stride]
     return found[0] if found else _drags(plan)
 

@@ -14,7 +14,7 @@ from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.inertial_wrenches import wrenches
-from bustle.core.loads.told import not_balanced
+from bustle.core.loads.told import not_balanced, not_standing
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, number, seconds
@@ -25,6 +25,29 @@ ASSUMED = 0.6
 WARN = 0.8
 # Feet that carry less than this share of the weight hold nothing anyway.
 LEAST_SHARE = 0.05
+
+
+# Where the whole machine speeds up by less than this share of what would make a foot slip, none does, turning included.
+GENTLE = 0.25
+
+
+def gentle(r: Reading) -> bool:
+    """Whether it speeds up so little, along the floor and about the upright, that no foot can slip: by its centre of
+    mass and its heading alone."""
+    n, course = r.samples, r.course
+    if n < 3:
+        return True
+    along = np.hypot(*np.diff(course.com_ground_mm[:n, :2], 2, axis=0).T).max()
+    heading = np.unwrap(np.arctan2(course.body.turn[:n, 1, 0], course.body.turn[:n, 0, 0]))
+    feet = course.feet_ground_mm[:, :n, :2] - course.com_ground_mm[:n, :2]
+    around = np.abs(np.diff(heading, 2)).max() * np.hypot(feet[..., 0], feet[..., 1]).max()
+    pushed = (along + around) / 1000 / r.row_s**2 / GRAVITY
+    return bool(pushed < GENTLE * WARN * (r.project.floor.friction or ASSUMED))
+
+
+def judged(r: Reading) -> str | None:
+    """Frozen at each row it has to balance; as it moves too where that could make it slip."""
+    return not_standing(r) or (None if r.of(gentle) else not_balanced(r))
 
 
 def grip_needed(r: Reading) -> Array:
@@ -44,6 +67,8 @@ def grip_needed(r: Reading) -> Array:
 
 def feet_slip(r: Reading) -> Iterator[Finding]:
     """Warn at 80 % of the friction, stop above it."""
+    if r.of(gentle):
+        return
     needs, holds = r.of(grip_needed), r.project.floor.friction or ASSUMED
     most = needs.max(axis=1, initial=0.0)
     over = [n for n in np.argsort(-np.round(most, 9), kind="stable").tolist() if most[n] > WARN * holds]
@@ -98,7 +123,7 @@ JUDGEMENT = Judgement(
     "Feet hold on the floor",
     ("load",),
     feet_slip,
-    not_balanced,
+    judged,
     figures=(GRIP,),
     ways=(Turn("pace", up=False), Turn("stride", up=False), Offer(_grippier, any_motion=True)),
 )

@@ -13,8 +13,8 @@ from bustle.core.judge.finding import Finding, by_joint
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.loads.at_its_voltage import at_its_voltage
-from bustle.core.loads.joint_torques import servo_loads
-from bustle.core.loads.told import not_balanced
+from bustle.core.loads.joint_torques import held_shares, servo_loads
+from bustle.core.loads.told import not_standing
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, number, seconds
 
@@ -26,7 +26,7 @@ COOL = 0.9
 
 def too_weak(r: Reading) -> Iterator[Finding]:
     """Stop where a servo would have to hold more than its stall torque, were the machine frozen there."""
-    share = np.abs(r.of(servo_loads).held_share)
+    share = np.abs(r.of(held_shares))
     weak = np.flatnonzero(share.max(axis=0, initial=0.0) > 1.0)
     first = [r.kit.joints[s.first] for s in r.kit.servos]
     ranked = sorted(weak.tolist(), key=lambda n: -round(float(share[:, n].max()), 9))
@@ -69,7 +69,7 @@ def stronger(m: Mending) -> Iterator[Edit]:
 
 
 def _peak(r: Reading) -> tuple[int, int] | None:
-    share = np.abs(r.of(servo_loads).held_share)
+    share = np.abs(r.of(held_shares))
     if not share.size:
         return None
     row, column = np.unravel_index(greatest(share), share.shape)
@@ -77,17 +77,17 @@ def _peak(r: Reading) -> tuple[int, int] | None:
 
 
 def _read(r: Reading) -> Told | None:
-    peak = None if not_balanced(r) else r.of(_peak)
+    peak = None if not_standing(r) else r.of(_peak)
     if peak is None:
         return None
-    return 100 * float(abs(r.of(servo_loads).held_share[peak])), float(peak[0] * r.row_s)
+    return 100 * float(abs(r.of(held_shares)[peak])), float(peak[0] * r.row_s)
 
 
 def _working(r: Reading) -> Lines:
     peak = r.of(_peak)
     assert peak is not None
-    servo, held = r.kit.servos[peak[1]], float(abs(r.of(servo_loads).held_nm[peak]))
-    stall = float(r.of(at_its_voltage).stall_nm[peak[1]])
+    servo, stall = r.kit.servos[peak[1]], float(r.of(at_its_voltage).stall_nm[peak[1]])
+    held = float(abs(r.of(held_shares)[peak])) * stall
     return (
         f"{r.kit.joints[servo.first]}, frozen at {seconds(float(peak[0] * r.row_s))}: the parts beyond the joint less",
         f"what the floor carries, through its drive: {number(held, 2)} N·m",
@@ -105,7 +105,7 @@ JUDGEMENT = Judgement(
     "Servos hold the walker up",
     ("load",),
     too_weak,
-    not_balanced,
+    not_standing,
     figures=(HELD_SHARE,),
     ways=(Turn("ride_height", down=False), Turn("ride_height", up=False), Offer(stronger, any_motion=True)),
 )
