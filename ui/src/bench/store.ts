@@ -89,14 +89,17 @@ export function evaluate(glimpse = false): void {
       const picture = over(get().picture, fresh);
       playhead.setCycle(picture.cycle_s, picture.samples);
       const { open } = get();
-      const kept = picture.findings.some((f) => keyOf(f) === open);
+      // What is open stays open, where it is about another part of the machine by now too.
+      const same = (f: Finding) => keyOf(f) === open;
+      const alike = (f: Finding) => f.code === open?.split(" ")[0];
+      const kept = picture.findings.find(same) ?? picture.findings.find(alike);
       const first = picture.findings[0];
       set({
         picture,
         pictured: draft,
         refusal: null,
         waiting: get().draft !== draft || glimpse,
-        open: kept ? open : first && first.severity === "stop" ? keyOf(first) : null,
+        open: kept ? keyOf(kept) : first && first.severity === "stop" ? keyOf(first) : null,
       });
     },
     failed: (error) => {
