@@ -81,7 +81,7 @@ def main() -> None:
         print(f"{what}: {seconds * 1e3:.1f} ms, {seconds / floor:.2f} of the floor{aims}")
 
     six = with_rows(start("six_sprawled", "Bench", 200.0), ROWS)
-    for station in ("stride", "balance", "frame", "table"):
+    for station in ("stride", "balance", "frame", "table", "load"):
         body = request(six, station)
         tell(f"a drag at {station}, bytes to bytes, 18 joints x {ROWS} rows", least_s(lambda: answered(body)), 0.4)  # noqa: B023
     body = request(six, None)

@@ -10,14 +10,16 @@ from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.foot_forces import foot_forces, standing_forces
+from bustle.core.loads.held_against_sag import sent_joints
 from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.joint_torques import joint_torques, servo_loads, to_servos
 from bustle.core.loads.moving import moving
+from bustle.core.loads.told import not_told
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.project import document
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.formats.robot_files.urdf_out import write_urdf
-from tests.projects import start
+from tests.projects import changed, hexapod, start
 from tests.seeded import SeededTest
 from tests.servo.machines import on_boards
 
@@ -159,3 +161,15 @@ class Servos(SeededTest):
             np.testing.assert_allclose(r.of(at_its_voltage).stall_nm, expected)
             most, before = (np.abs(one.of(servo_loads).held_share).max() for one in (r, base))
             self.assertAlmostEqual(most / before, stall / expected, delta=0.02 * stall / expected)
+
+    def test_sheets_of_next_to_nothing_and_machines_without_weight_are_not_judged_and_never_infinite(self):
+        hardly = {
+            f"servo_types/0/{k}": 1e-300 for k in ("stall_torque_nm", "no_load_speed_deg_s", "full_torque_at_deg")
+        }
+        for key, value in hardly.items():
+            for how in ("off", "static", "full"):
+                plan = evaluate(changed(hexapod(), {key: value, "against_sag": how}), "Forward")
+                self.assertIn("next to no torque", not_told(plan.reading))
+                self.assertTrue(np.isfinite(plan.reading.of(sent_joints)).all())
+                self.assertTrue(all(np.isfinite(f.value) for f in plan.figures))
+                self.assertFalse({"F05", "F07", "F08"} & {f.code for f in plan.findings})

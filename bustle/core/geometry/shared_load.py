@@ -25,6 +25,8 @@ def pressed(points: Array, stiffness: Array, load: Array) -> tuple[Array, Array]
 
     Returns the forces (P, N) in N, and (N, 3) of what they leave over.
     """
+    if not len(points):
+        return np.zeros((0, len(load))), load.copy()
     x, y = points[..., 0].T, points[..., 1].T
     rows = np.stack([np.ones_like(x), y, -x], axis=1)
     give = stiffness.T.copy()

@@ -13,6 +13,7 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array
 from bustle.core.loads.joint_torques import servo_loads
+from bustle.core.loads.told import not_worked_out
 from bustle.core.walk.reading import Reading
 
 
@@ -20,7 +21,7 @@ def sent_servos(r: Reading) -> Array:
     """(N, servos) rad from each servo's centre, as they are told."""
     planned = r.kit.servo_angles(r.angles)
     how = r.project.against_sag
-    if how == "off" or r.course.solved.swung:
+    if how == "off" or not_worked_out(r):
         return planned
     loads = r.of(servo_loads)
     ahead = loads.give_deg if how == "static" else loads.lag_deg
@@ -36,7 +37,7 @@ def sent_joints(r: Reading) -> Array:
 
 def carried_joints(r: Reading) -> Array:
     """(N, J) rad or mm: where the machine is under the load of the planned motion, as its servos give."""
-    if r.course.solved.swung:
+    if not_worked_out(r):
         return r.angles
     give = np.radians(r.of(servo_loads).load_deg)
     return _joints(r, r.of(sent_servos) - np.where(r.kit.hornless, 0.0, give))

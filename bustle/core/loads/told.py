@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.foot_forces import FootForces, foot_forces, standing_forces
 from bustle.core.loads.inertial_wrenches import held_still, wrenches
 from bustle.core.machine.masses import GRAVITY
@@ -13,14 +14,27 @@ from bustle.core.walk.reading import Reading
 ENOUGH_MM = 1.0
 
 
-def not_told(r: Reading) -> str | None:
-    """Why nothing can be said of loads here; None where it can."""
+# A servo that stalls at less (N·m), turns slower without load (rad/s) or gives its torque nearer (rad) is none.
+LEAST_SHEET = 1e-6
+
+
+def not_worked_out(r: Reading) -> str | None:
+    """Why no torque can be worked out here; None where it can."""
     if not r.kit.servos:
         return "no servo is told"
     if not r.assembled.total_kg:
         return "nothing weighs anything"
-    if r.course.solved.swung:
-        return "its frame bends while it moves"
+    given = r.of(at_its_voltage)
+    if min(given.stall_nm.min(), given.speed_rad_s.min(), r.kit.full_torque_at.min()) < LEAST_SHEET:
+        return "a servo's sheet has next to no torque, speed or give"
+    return "its frame bends while it moves" if r.course.solved.swung else None
+
+
+def not_told(r: Reading) -> str | None:
+    """Why nothing can be said of loads here; None where it can."""
+    why = not_worked_out(r)
+    if why:
+        return why
     if r.course.implied is not None:
         return "its feet drag it on, and what they push is not known"
     if not r.course.contact[:, : r.samples].any():
