@@ -51,6 +51,24 @@ class Held(SeededTest):
         standing = evaluate(held(quadruped(), "static"), "Stand").reading
         np.testing.assert_allclose(standing.of(carried_joints), standing.angles, atol=1e-9)
 
+    def test_a_sprung_horn_gives_besides_its_servo(self):
+        plain = evaluate(held(quadruped(), "static"), "Stand").reading
+        sprung = evaluate(
+            changed(held(quadruped(), "static"), {"walker/drives/2/stiffness_nm_deg": 0.05}), "Stand"
+        ).reading
+        servo = next(
+            n for n, s in enumerate(plain.kit.servos) if s.name == plain.project.walker.drives[2].servos[0].name
+        )
+        more = (sprung.of(servo_loads).give_deg - plain.of(servo_loads).give_deg)[:, servo]
+        # The feet share the weight by what gives: a leg that gives more carries less.
+        np.testing.assert_allclose(
+            sprung.of(servo_loads).give_deg[:, servo],
+            sprung.of(servo_loads).held_nm[:, servo]
+            * (np.degrees(plain.kit.full_torque_at[servo]) / plain.of(at_its_voltage).stall_nm[servo] + 1 / 0.05),
+        )
+        self.assertGreater(np.abs(more).max(), 0.1)
+        self.assertLess(np.abs(sprung.of(carried_joints) - sprung.angles).max(), 1e-9)
+
     def test_full_sends_the_lag_too(self):
         r = evaluate(held(hexapod(), "full"), "Forward").reading
         ahead = np.degrees(r.of(sent_servos) - r.kit.servo_angles(r.angles))

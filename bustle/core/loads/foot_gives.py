@@ -23,8 +23,8 @@ STEP = 1e-5
 
 
 def servo_stiffness(r: Reading) -> Array:
-    """(servos,) N·m a radian."""
-    found: Array = r.of(at_its_voltage).stall_nm / r.kit.full_torque_at
+    """(servos,) N·m a radian: servo and horn, one behind the other."""
+    found: Array = 1.0 / (r.kit.full_torque_at / r.of(at_its_voltage).stall_nm + r.kit.horn_give)
     return found
 
 

@@ -74,9 +74,10 @@ def servo_loads(r: Reading) -> ServoLoads:
     sheet, soft = r.of(at_its_voltage), r.kit.full_torque_at
     strength, speed = sheet.stall_nm, sheet.speed_rad_s
     share, held = torque / strength, held_share * strength
-    lag = np.degrees(soft * (r.of(servo_speeds) / speed + share))
     rms = np.sqrt(np.mean(share**2, axis=0))
-    load, give = (np.degrees(soft * part) for part in (share, held_share))
+    # The horn gives under the same torque as its servo.
+    load, give = (np.degrees(soft * part + r.kit.horn_give * nm) for part, nm in ((share, torque), (held_share, held)))
+    lag = load + np.degrees(soft * r.of(servo_speeds) / speed)
     return ServoLoads(torque, held, share, held_share, rms, lag, load, give)
 
 

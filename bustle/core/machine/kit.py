@@ -197,6 +197,17 @@ class Kit:
         return kept(np.radians([s.sheet.no_load_speed_deg_s for s in self.servos]))
 
     @cached_property
+    def horn_give(self) -> Array:
+        """(servos,) rad for each N·m: what a sprung horn or drive gives besides its servo; 0 where it is stiff."""
+        found = [
+            0.0 if drive.stiffness_nm_deg is None else float(np.radians(1.0)) / drive.stiffness_nm_deg
+            for gearing in self.gearings
+            for drive in gearing.drives
+            for _ in drive.servos
+        ]
+        return kept(np.array(found, dtype=float))
+
+    @cached_property
     def full_torque_at(self) -> Array:
         """(servos,) rad off its place at which a servo gives its stall torque; assumed where its sheet does not say."""
         angles = [s.sheet.full_torque_at_deg or FULL_TORQUE_AT_DEG for s in self.servos]
