@@ -27,6 +27,8 @@ def not_worked_out(r: Reading) -> str | None:
     given = r.of(at_its_voltage)
     if min(given.stall_nm.min(), given.speed_rad_s.min(), r.kit.full_torque_at.min()) < LEAST_SHEET:
         return "a servo's sheet has next to no torque, speed or give"
+    if r.kit.horn_give.max() > 1 / LEAST_SHEET:
+        return "a horn has next to no stiffness"
     return "its frame bends while it moves" if r.course.solved.swung else None
 
 
