@@ -1,5 +1,6 @@
 import "./findings.css";
 import { useQuery } from "@tanstack/react-query";
+import { useCatalogue } from "@/api/catalogue";
 import type { Remedy, Schemas } from "@/api/client";
 import type { Finding } from "@/api/picture";
 import { search } from "@/api/searches";
@@ -18,7 +19,11 @@ export function Findings() {
   const held = useBench((s) => s.held);
   const notice = useBench((s) => s.notice);
   const unjudged = useUnjudged();
-  const findings = picture?.findings ?? [];
+  const station = useBench((s) => s.station);
+  const judgements = useCatalogue()?.judgements ?? [];
+  // A note stands where something can be done about it, and takes no room elsewhere.
+  const noted = (code: string) => judgements.find((j) => j.code === code)?.stations.includes(station) ?? false;
+  const findings = (picture?.findings ?? []).filter((f) => f.severity !== "note" || noted(f.code));
   const sound = findings.every((f) => f.severity === "note");
   return (
     <section className="findings" aria-label="Findings">

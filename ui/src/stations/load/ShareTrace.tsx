@@ -18,7 +18,7 @@ export function ShareTrace({ picture, leg, limit }: { picture: Picture; leg: str
   return (
     <svg
       className="share-trace"
-      viewBox={`0 0 ${WIDE} ${HIGH}`}
+      viewBox={`0 0 ${WIDE} ${HIGH + 14 * Math.max(0, Math.ceil(own.length / 3) - 1)}`}
       role="img"
       aria-label={`Share of the stall torque held by the servos of ${leg} over the cycle, ${Math.round(top * 100)} % at most`}
     >
@@ -42,9 +42,9 @@ export function ShareTrace({ picture, leg, limit }: { picture: Picture; leg: str
           <path
             className="key"
             strokeDasharray={DASHES[row % DASHES.length]}
-            d={`M${LEFT + row * 86} ${HIGH - 5}h22`}
+            d={`M${LEFT + (row % 3) * 86} ${HIGH - 5 + 14 * Math.floor(row / 3)}h22`}
           />
-          <text x={LEFT + 26 + row * 86} y={HIGH - 2}>
+          <text x={LEFT + 26 + (row % 3) * 86} y={HIGH - 2 + 14 * Math.floor(row / 3)}>
             {joint}
           </text>
         </g>
