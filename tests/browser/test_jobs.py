@@ -228,10 +228,12 @@ class TheCycle(BrowserTest):
         # The sound bands are still being swept: wait until all are, and nothing has changed for a while.
         for lever in page.locator(".lever").all():
             expect(lever.locator(".sound").first).to_be_attached(timeout=30_000)
-        for _ in range(30):
+        still = 0
+        for _ in range(40):
             page.evaluate("window.made = 0")
             page.wait_for_timeout(800)
-            if page.evaluate("window.made") == 0:
+            still = still + 1 if page.evaluate("window.made") == 0 else 0
+            if still == 3:
                 break
         page.keyboard.press("Space")
         page.wait_for_timeout(700)
