@@ -28,7 +28,10 @@ export function Rail({ station, project, motion }: { station: Station; project: 
     const found = picture?.findings.filter((f) => codes.includes(f.code)) ?? [];
     const worst = found.find((f) => f.severity === "stop") ?? found.find((f) => f.severity === "warn");
     if (worst) return { state: worst.severity as Mark, old: worst.checking === true };
-    const open = judgements.some((j) => j.matters && codes.includes(j.code) && picture?.judged[j.code]);
+    // Hollow too where nothing that is at home here could be judged: that never looks well.
+    const home = judgements.filter((j) => j.stations[0] === name);
+    const none = home.length > 0 && home.every((j) => picture?.judged[j.code]);
+    const open = none || judgements.some((j) => j.matters && codes.includes(j.code) && picture?.judged[j.code]);
     return { state: old ? "checking" : open ? "open" : "well", old };
   };
   const groups = [...new Set(STATIONS.map((s) => s.group))];

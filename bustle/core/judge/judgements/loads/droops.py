@@ -38,7 +38,7 @@ def droops(r: Reading) -> Iterator[Finding]:
 JUDGEMENT = Judgement(
     "F02",
     "Feet are clear though the machine gives",
-    ("load", "stride"),
+    ("stride", "load"),
     droops,
     of_gaits,
     ways=(Turn("lift", down=False),),
