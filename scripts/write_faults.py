@@ -93,6 +93,9 @@ def pairs() -> dict[str, tuple[Project, Project]]:
     flat_soles = start("two_planar", "Two flat soles", 240.0)
     casters = start("four_casters", "Four legs and casters", 160.0)
     low = casters.walker.limbs[4].mount.at_mm[2] - 7.0
+    down = -casters.motions[0].pose.ride_height_mm
+    level = {f"walker/limbs/{n}/mount/at_mm": [x, 0.0, down] for n, x in ((4, 51.0), (5, -51.0))}
+    rotor = {"mass_g": 5.0, "radius_mm": 5.5, "ratio": 300.0}
     lead = {
         "name": "L1 tibia lead",
         "length_mm": 165.0,
@@ -141,6 +144,11 @@ def pairs() -> dict[str, tuple[Project, Project]]:
                     "motions/0/lift_mm": 20.0,
                 },
             ),
+        ),
+        "F03": (alone(casters, "Forward", level), alone(casters, "Forward", {})),
+        "F30": (
+            alone(six, "Forward", {"servo_types/0/rotor": rotor}),
+            alone(six, "Forward", {"servo_types/0/rotor": {**rotor, "ratio": 150.0}}),
         ),
         "F05": (
             alone(six, "Forward", {"servo_types/0/stall_torque_nm": 0.8}),

@@ -38,6 +38,12 @@ def inconsistencies(project: Project) -> Found:
     if not LEGS[0] <= legs <= LEGS[1]:
         yield "walker.limbs", f"a walker has {LEGS[0]} to {LEGS[1]} legs that step, got {legs}"
     yield from _section_problems(walker)
+    if walker.lifted_n and walker.held != "boom":
+        yield "walker.lifted_n", f"is what a boom's counterweight lifts, and {walker.held} is none; put 0"
+    for i, sheet in enumerate(project.servo_types):
+        if sheet.rotor and sheet.rotor.mass_g > sheet.mass_g:
+            path, heavy = f"servo_types[{i}].rotor.mass_g", f"{sheet.rotor.mass_g:g}"
+            yield path, f"a rotor is lighter than its servo, {sheet.mass_g:g} g; got {heavy}"
     for i, limb in enumerate(walker.limbs):
         yield from limb_problems(f"walker.limbs[{i}]", limb, walker)
     yield from _part_problems(walker)

@@ -2,8 +2,9 @@
 
 Of all forces z ≥ 0 at points (x, y) of stiffness k that balance a force F and its moments, those with the least
 strain Σ z²/k: z = K·Aᵀ·(A·K·Aᵀ)⁺·b over the points that press, A the rows 1, y, −x. Three points that do not lie in
-line have one answer whatever they are made of. Where no forces that press balance the load, those that come nearest
-are given (non-negative least squares), and what is left over.
+line have one answer whatever they are made of. A point that hangs a gap g above the plane of the others presses only
+when they have given so far: the least of Σ z²/2k + z·g, z = K·(Aᵀ·λ − g) with A·K·Aᵀ·λ = b + A·K·g. Where no forces
+that press balance the load, those that come nearest are given (non-negative least squares), and what is left over.
 """
 
 from __future__ import annotations
@@ -19,9 +20,10 @@ BALANCED = 1e-9
 FULL_RANK = 1e-10
 
 
-def pressed(points: Array, stiffness: Array, load: Array) -> tuple[Array, Array]:
+def pressed(points: Array, stiffness: Array, load: Array, gaps: Array | None = None) -> tuple[Array, Array]:
     """points (P, N, 2) m; stiffness (P, N), 0 where a point does not press; load (N, 3): the force up, N, and its
-    moments about x and y through the origin, N·m.
+    moments about x and y through the origin, N·m; gaps (P, N): how high each hangs above the others' plane, in what
+    the stiffness is told by; none where they all lie in it.
 
     Returns the forces (P, N) in N, and (N, 3) of what they leave over.
     """
@@ -29,7 +31,7 @@ def pressed(points: Array, stiffness: Array, load: Array) -> tuple[Array, Array]
         return np.zeros((0, len(load))), load.copy()
     x, y = points[..., 0].T, points[..., 1].T
     rows = np.stack([np.ones_like(x), y, -x], axis=1)
-    give = stiffness.T.copy()
+    give, hang = stiffness.T.copy(), np.zeros_like(stiffness.T) if gaps is None else gaps.T
     forces = np.zeros_like(give)
     open_ = np.ones(len(give), dtype=bool)
     for _ in range(len(points) + 1):
@@ -37,7 +39,10 @@ def pressed(points: Array, stiffness: Array, load: Array) -> tuple[Array, Array]
             break
         a, k, b = rows[open_], give[open_], load[open_]
         weighed = a * k[:, None]
-        found = k * (_solved(weighed @ np.swapaxes(a, 1, 2), b)[:, None] @ a)[:, 0]
+        above = hang[open_]
+        if gaps is not None:
+            b = b + (weighed @ above[..., None])[..., 0]
+        found = k * ((_solved(weighed @ np.swapaxes(a, 1, 2), b)[:, None] @ a)[:, 0] - above)
         forces[open_] = found
         pulls = found < -1e-12 * np.maximum(1.0, np.abs(found).max(axis=1, keepdims=True))
         give[open_] = np.where(pulls, 0.0, k)

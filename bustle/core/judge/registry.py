@@ -40,7 +40,7 @@ from bustle.core.judge.judgements.joints import (
     servo_speed,
     straight_knee,
 )
-from bustle.core.judge.judgements.loads import droops, feet_slip, gives, overheats, too_weak
+from bustle.core.judge.judgements.loads import droops, feet_slip, gives, held_off, overheats, overshoots, too_weak
 from bustle.core.judge.judgements.machine import (
     collision,
     folded_size,
@@ -77,8 +77,10 @@ JUDGEMENTS: dict[str, Judgement] = {
         misses_the_ground.JUDGEMENT,
         moved_at_the_wrong_moment.JUDGEMENT,
         droops.JUDGEMENT,
+        held_off.JUDGEMENT,
         too_weak.JUDGEMENT,
         overheats.JUDGEMENT,
+        overshoots.JUDGEMENT,
         feet_slip.JUDGEMENT,
         jumps_at_power_on.JUDGEMENT,
         wrong_side.JUDGEMENT,

@@ -15,7 +15,7 @@ import numpy as np
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.easing import quintic
 from bustle.core.geometry.shared_load import BALANCED, pressed, pushed
-from bustle.core.loads.foot_gives import SUPPORT_MM_PER_N, foot_gives
+from bustle.core.loads.foot_gives import besides_mm_per_n, foot_gives
 from bustle.core.loads.inertial_wrenches import Wrenches, held_still, wrenches
 from bustle.core.machine import soles as sole
 from bustle.core.machine.limbs_on_soles import end_turn, foot_at
@@ -23,6 +23,8 @@ from bustle.core.walk.reading import Reading
 
 # A foot takes its load over in so many rows and so long, at least.
 ROWS, HAND_OVER_S = 3, 0.06
+# Supports within it stand on the floor of the feet.
+LEVEL_MM = 1e-9
 
 
 @dataclass(frozen=True)
@@ -65,8 +67,9 @@ def standing_forces(r: Reading) -> FootForces:
 
 def _forces(r: Reading, taken: Wrenches) -> FootForces:
     points, limb, stiffness = r.of(contact_points)
+    gaps = r.of(support_gaps)
     load = np.stack([taken.force[:, 2], taken.moment[:, 0], taken.moment[:, 1]], axis=1)
-    up, left = pressed(points[..., :2], stiffness, load)
+    up, left = pressed(points[..., :2], stiffness, load, None if gaps is None else gaps[limb])
     # What is pushed along the floor at height 0 has no part in the moments about x and y.
     along = np.stack([taken.force[:, 0], taken.force[:, 1], taken.moment[:, 2]], axis=1)
     if r.project.walker.held != "free":
@@ -88,7 +91,7 @@ def contact_points(r: Reading) -> tuple[Array, Array, Array]:
     for i, limb in enumerate(r.project.walker.limbs):
         if not limb.feet:
             continue
-        give = soft.get(i, SUPPORT_MM_PER_N)
+        give = soft[i] if i in soft else besides_mm_per_n(r, i)
         share = _taken_over(r, course.contact[i, :n])
         if sole.is_tip(limb.feet[0]):
             at, down = course.feet_ground_mm[i, None, :n], np.ones((1, n))
@@ -104,6 +107,14 @@ def contact_points(r: Reading) -> tuple[Array, Array, Array]:
     if not points:
         return np.zeros((0, n, 3)), np.zeros(0, dtype=np.intp), np.zeros((0, n))
     return np.concatenate(points), np.array(limbs), np.concatenate(stiff)
+
+
+def support_gaps(r: Reading) -> Array | None:
+    """(L, N) mm: how high casters, wheels and skids hang over the floor that the feet are planned on, 0 of whatever is
+    none; None where the machine has none or all stand on it."""
+    found = np.zeros((len(r.project.walker.limbs), r.samples))
+    found[r.kit.supports] = r.course.feet_ground_mm[r.kit.supports, : r.samples, 2]
+    return found if np.abs(found).max(initial=0.0) > LEVEL_MM else None
 
 
 def _taken_over(r: Reading, stands: Flags) -> Array:

@@ -16,8 +16,12 @@ from bustle.core.loads.inertial_wrenches import laid
 from bustle.core.loads.moving import placed
 from bustle.core.walk.reading import Reading
 
-# What a caster, wheel or skid on the frame gives under a newton, mm, and any leg besides its servos; assumed.
+# What a caster, wheel or skid on the frame gives under a newton, mm, and any leg besides its servos, where nobody has
+# said; assumed.
 SUPPORT_MM_PER_N = 0.02
+
+# Nothing is stiffer.
+LEAST_MM_PER_N = 1e-4
 
 STEP = 1e-5
 
@@ -68,5 +72,11 @@ def foot_gives(r: Reading) -> dict[int, Array]:
         for row, member in enumerate(members):
             if r.project.walker.limbs[member].feet:
                 lever = (levers[:, :, group.columns[row]] @ slope[row][..., None])[..., 0]
-                found[member] = 1000 * (lever**2 / stiff).sum(axis=1) + SUPPORT_MM_PER_N
+                found[member] = 1000 * (lever**2 / stiff).sum(axis=1) + besides_mm_per_n(r, member)
     return found
+
+
+def besides_mm_per_n(r: Reading, limb: int) -> float:
+    """What a limb's mount and links and the floor give, besides servos."""
+    said = r.project.walker.limbs[limb].gives_mm_per_n
+    return (SUPPORT_MM_PER_N if said is None else max(said, LEAST_MM_PER_N)) + r.project.floor.gives_mm_per_n

@@ -128,6 +128,11 @@ def held_still(r: Reading) -> Wrenches:
 def _all_together(r: Reading, own: tuple[Array, Array], behind: list[tuple[Array, Array]]) -> Wrenches:
     m, frame = r.of(placed), r.assembled.rigid_frame
     force, moment = own
+    lifted = r.project.walker.lifted_n
+    if lifted:
+        # A boom's counterweight lifts at the middle of the body.
+        force = force - np.array([0.0, 0.0, lifted])
+        moment = moment - lifted * np.stack([m.at[:, 1], -m.at[:, 0], np.zeros(len(m.at))], axis=1)
     kg, mass_moment = frame.kg, frame.kg * (m.at + m.turn @ frame.centre)
     for parts, lies, (forces, moments) in zip(r.assembled.rigid, r.of(laid), behind, strict=True):
         for h in range(forces.shape[2] - 2, -1, -1):

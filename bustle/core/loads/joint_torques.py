@@ -1,9 +1,10 @@
 """What each joint holds, and what its servo does.
 
-    τ_j = n_j·(M_j − p_j × F_j) + I_r·q̈_j,
+    τ_j = n_j·(M_j − p_j × F_j) + I_r·q̈_j + τ_f·tanh(q̇_j/ε),
 F and M what all behind the joint takes to move and to hold up less what the floor does to its foot, about the ground's
-origin; n its axis and p a point of it; I_r the rotor's inertia as the joint sees it. A joint of several hinges holds
-the sum of what they hold (the coupling's transpose). Servos follow by virtual work: τ_s = Σ (∂q/∂s)·τ_q.
+origin; n its axis and p a point of it; I_r the rotor's inertia as the joint sees it, τ_f what a friction ring holds. A
+joint of several hinges holds the sum of what they hold (the coupling's transpose). Servos follow by virtual work:
+τ_s = Σ (∂q/∂s)·τ_q.
 """
 
 from __future__ import annotations
@@ -21,11 +22,15 @@ from bustle.core.loads.inertial_wrenches import Wrenches, held_still, laid, wren
 from bustle.core.loads.moving import moving
 from bustle.core.walk.reading import Reading
 
+# Slower than so many rad/s, a friction ring holds less than it can.
+CREEPING = 0.05
+
 
 def joint_torques(r: Reading) -> Array:
     """(N, J) N·m, or N where a joint slides: what the planned motion takes, rotors included."""
-    armature = r.kit.rotor_inertia * r.of(moving).joint_accelerations
-    return _torques(r, r.of(wrenches), r.of(foot_forces)) + np.where(r.kit.slides, 0.0, armature)
+    m = r.of(moving)
+    own = r.kit.rotor_inertia * m.joint_accelerations + r.kit.friction_nm * np.tanh(m.joint_rates / CREEPING)
+    return _torques(r, r.of(wrenches), r.of(foot_forces)) + np.where(r.kit.slides, 0.0, own)
 
 
 def holding_torques(r: Reading) -> Array:

@@ -2,7 +2,7 @@
 
 With s the servos (stiffness K each), d and θ the frame's small shift and turn about the centre of mass, p a point of a
 foot that stands, L = ∂p/∂s and Q what the links' own weight does to the servos:
-    the foot stays:      d + θ × p + L·K⁻¹·(Lᵀ·f + Q) = 0,
+    the foot stays:      d + θ × p + L·K⁻¹·(Lᵀ·f + Q) = 0, or −g·ẑ where a caster hangs g above the feet,
     the whole balances:  Σ f = m·g upwards,   Σ p × f = 0 about the centre of mass.
 Every point adds a little give of its own, so that soles with several have one answer. Small angles; nothing slides.
 Source: the stiffness of parallel mechanisms, in any text on them.
@@ -15,10 +15,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Indices, cross
-from bustle.core.loads.foot_forces import contact_points
+from bustle.core.loads.foot_forces import contact_points, standing_forces, support_gaps
 from bustle.core.loads.foot_gives import servo_levers, servo_stiffness
 from bustle.core.loads.inertial_wrenches import held_still, laid
 from bustle.core.machine.masses import GRAVITY
+from bustle.core.project.walker import Limb
 from bustle.core.walk.reading import Reading
 
 # The give of a point on the floor itself, m a newton; of a point that does not stand, so much that it carries nothing.
@@ -49,7 +50,11 @@ def sag(r: Reading) -> Sag:
     levers, stiff = r.of(servo_levers)[rows], r.of(servo_stiffness)
     square, right = np.zeros((n, 6, 6)), np.zeros((n, 6))
     # Of the whole: what the feet have to come to.
-    right[:, 2] = still.kg * GRAVITY
+    lifted = r.project.walker.lifted_n
+    right[:, 2] = still.kg * GRAVITY - lifted
+    off = r.course.body.at[rows] / 1000 - centre
+    right[:, 3:] = -lifted * np.stack([off[:, 1], -off[:, 0], np.zeros(n)], axis=1)
+    gaps, rests = r.of(support_gaps), r.of(standing_forces).forces[:, rows, 2] > 0
     for number, group in enumerate(r.assembled.parts):
         for row, member in enumerate(group.members.tolist()):
             own = np.flatnonzero(limbs == member)
@@ -62,10 +67,17 @@ def sag(r: Reading) -> Sag:
             # (N, 3P, servos), and what hangs on each servo by the links' weight alone.
             give = reach / stiff[drives]
             count = 3 * len(own)
-            loose = np.where(stands[own].T > 0, FIRM, NONE).repeat(3, axis=1)
+            limb = r.project.walker.limbs[member]
+            down = (stands[own] > 0) & (rests[own] | (gaps is None) | (not limb.passive))
+            loose = np.where(down.T, FIRM + _besides(r, limb) / len(own), NONE)[..., None].repeat(3, axis=2)
+            if limb.passive and limb.feet[0].contact.kind == "rolls":
+                loose[..., :2] = NONE
+            loose = loose.reshape(n, -1)
             compliance = give @ np.swapaxes(reach, 1, 2) + loose[:, :, None] * np.eye(count)
             firm = np.linalg.inv(compliance)
             by_weight = (give @ weighs[..., None])[..., 0]
+            if gaps is not None:
+                by_weight[:, 2::3] += gaps[member, rows, None] / 1000
             # The six movements of the frame at each point: shift, and turn × place.
             moves = np.zeros((n, count, 6))
             for k in range(len(own)):
@@ -80,11 +92,15 @@ def sag(r: Reading) -> Sag:
     firmness = np.abs(square[free]).max(axis=(1, 2))[:, None, None] * LEAST * np.eye(6)
     found[free] = np.linalg.solve(square[free] - firmness, right[free][..., None])[..., 0]
     shift, turn = found[:, :3], found[:, 3:]
-    origin = r.course.body.at[rows] / 1000 - centre
-    shift = 1000 * (shift + cross(turn, origin))
+    shift = 1000 * (shift + cross(turn, off))
     every = np.arange(r.samples)
     told = [np.stack([np.interp(every, rows, v) for v in values.T], axis=1) for values in (shift, turn)]
     return Sag(*told)
+
+
+def _besides(r: Reading, limb: Limb) -> float:
+    """m a newton that a foot gives besides its servos, as far as it was said."""
+    return ((limb.gives_mm_per_n or 0.0) + r.project.floor.gives_mm_per_n) / 1000
 
 
 def _looked_at(samples: int) -> Indices:

@@ -70,4 +70,5 @@ def assumed_of_loads(r: Reading) -> Iterator[str]:
         yield "a servo gives its stall torque 5° off its place"
     if r.project.floor.friction is None:
         yield "a floor that holds 0.6 of what a foot carries"
-    yield "rotors that come up to speed in 30 ms"
+    if any(s.sheet.rotor is None for s in r.kit.servos):
+        yield "rotors that come up to speed in 30 ms"

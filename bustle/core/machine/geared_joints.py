@@ -25,6 +25,11 @@ class Turned:
         return self.sheet.stall_torque_nm * self.ratio
 
     @property
+    def rotor_kg_m2(self) -> float | None:
+        """As the joint feels it; None where nobody told of it."""
+        return self.sheet.rotor.felt_kg_m2 * self.ratio**2 if self.sheet.rotor else None
+
+    @property
     def no_load_rad_s(self) -> float:
         return float(np.radians(self.sheet.no_load_speed_deg_s)) / self.ratio
 

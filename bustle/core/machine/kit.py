@@ -178,6 +178,12 @@ class Kit:
         return servo_names(self.gearings, self.servo_types)
 
     @cached_property
+    def limb_of_servo(self) -> tuple[int, ...]:
+        """Whose first joint each servo turns."""
+        owner = [n for n, own in enumerate(self.slices) for _ in range(own.start, own.stop)]
+        return tuple(owner[servo.first] for servo in self.servos)
+
+    @cached_property
     def hornless(self) -> Flags:
         """(servos,): whose drive pushes a slide straight, so that nothing turns."""
         return kept(np.array([self.slides[s.first] and not s.turns_slides for s in self.servos], dtype=bool))
@@ -239,15 +245,22 @@ class Kit:
 
     @cached_property
     def rotor_inertia(self) -> Array:
-        """(J,) kg·m²: the servos' own inertia as each joint sees it, assumed from their sheets.
+        """(J,) kg·m²: the servos' own inertia as each joint sees it, assumed where a sheet tells of no rotor.
 
         A motor that comes up to its no-load speed ω with the time constant TAU_S under its stall torque T has
         I = T·TAU_S/ω.
         """
         found = np.zeros(len(self.joints))
         for column, servo in self._turned_by:
-            found[column] += servo.stall_torque_nm * TAU_S / np.radians(servo.no_load_speed_deg_s)
+            spun_up = servo.stall_torque_nm * TAU_S / np.radians(servo.no_load_speed_deg_s)
+            found[column] += servo.rotor.felt_kg_m2 if servo.rotor else spun_up
         return kept(found)
+
+    @cached_property
+    def friction_nm(self) -> Array:
+        """(J,) N·m: what a friction ring on each joint holds against."""
+        rings = [j for limb in self.walker.limbs for j in limb.joints]
+        return kept(np.array([j.friction_nm if j.kind == "hinge" else 0.0 for j in rings], dtype=float))
 
     @cached_property
     def servo_play_deg(self) -> Array:

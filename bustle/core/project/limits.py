@@ -6,19 +6,26 @@ from typing import Annotated
 
 from pydantic import Field, Strict
 
-from bustle.core.project.field_types import Grams, Hours, Price, Real, Share, Value
+from bustle.core.project.field_types import Flag, Grams, Hours, Line, Price, Real, Share, Value
 
 
 class Floor(Value):
     """What the feet meet: an uneven floor, carpet pile, an obstacle under a share of the step. None: not said.
 
-    friction: what a foot may push along the floor, as a share of what it carries; None: 0.6 is assumed. course_mm: a
-    way to walk on it, from rest to rest, of which the time is told.
+    friction: what a foot may push along the floor, as a share of what it carries; None: 0.6 is assumed.
+    friction_across: sideways of the machine where that differs, as of ribbed soles; None: the same.
+    friction_note: what it is of: the sole, tape, glue, and how it was had. gives_mm_per_n: how far the floor itself
+    gives under a foot. bounces: whether a weight let down on it springs back. course_mm: a way to walk on it, from rest
+    to rest, of which the time is told.
     """
 
     unevenness_mm: Annotated[Real, Field(ge=0, le=200)] | None = None
     pile_mm: Annotated[Real, Field(ge=0, le=100)] = 0.0
     friction: Annotated[Real, Field(gt=0, le=3)] | None = None
+    friction_across: Annotated[Real, Field(gt=0, le=3)] | None = None
+    friction_note: Line = ""
+    gives_mm_per_n: Annotated[Real, Field(ge=0, le=50)] = 0.0
+    bounces: Flag = False
     obstacle_mm: Annotated[Real, Field(gt=0, le=1000)] | None = None
     obstacle_at: Annotated[Real, Field(gt=0, lt=1)] = 0.5
     course_mm: Annotated[Real, Field(ge=10, le=100_000)] = 1000.0

@@ -17,13 +17,27 @@ class AtVoltage(Value):
     no_load_speed_deg_s: Annotated[Real, Field(gt=0, le=10_000)]
 
 
+class Rotor(Value):
+    """The motor's rotor inside a servo, as one taken apart shows it: mass, radius, and how often it turns for a turn of
+    the horn."""
+
+    mass_g: Annotated[Real, Field(gt=0, le=5000)]
+    radius_mm: Annotated[Real, Field(gt=0, le=200)]
+    ratio: Annotated[Real, Field(ge=1, le=5000)]
+
+    @property
+    def felt_kg_m2(self) -> float:
+        """A cylinder's inertia as the horn feels it: ½·m·r²·i²."""
+        return 0.5 * self.mass_g / 1000 * (self.radius_mm / 1000) ** 2 * self.ratio**2
+
+
 class ServoType(Value):
     """A servo's sheet, copied into the project. Speed is without load at the rated voltage.
 
     signal: pulses, or counts over a bus with so many to a turn. us_per_deg: None: its pulses
     over its travel, else 10. pulse_low_us, pulse_high_us: None: what its travel comes to about its middle.
-    full_torque_at_deg: how far off its place it gives
-    its stall torque, None: 5 is assumed. unpulsed: what it does when pulses stop. most_v: what it may be given.
+    full_torque_at_deg: how far off its place it gives its stall torque, None: 5 is assumed. rotor: None: it comes up to
+    its speed in 30 ms, assumed. unpulsed: what it does when pulses stop. most_v: what it may be given.
     """
 
     name: Name
@@ -53,6 +67,7 @@ class ServoType(Value):
     spline_teeth: Annotated[int, Strict(), Field(ge=3, le=200)] | None = None
     full_torque_at_deg: Annotated[Real, Field(gt=0, le=90)] | None = None
     unpulsed: Literal["holds", "goes_limp"] | None = None
+    rotor: Rotor | None = None
 
 
 class Controller(Value):

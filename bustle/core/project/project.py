@@ -16,7 +16,7 @@ from bustle.core.project.walker import Walker
 from bustle.core.words.problems import refuse
 
 FORMAT: Final = "bustle"
-VERSION: Final = 6
+VERSION: Final = 7
 MAX_ROWS = 12_000
 
 
@@ -28,7 +28,7 @@ class Project(Value):
     """
 
     format: Literal["bustle"] = FORMAT
-    version: Annotated[Literal[6], BeforeValidator(whole_number)] = VERSION
+    version: Annotated[Literal[7], BeforeValidator(whole_number)] = VERSION
     name: Name
     note: Text = ""
     walker: Walker

@@ -72,7 +72,8 @@ class Mount(Value):
 class HingeJoint(Value):
     """A joint that turns, with its end stops. Positive by the right hand about its axis.
 
-    `axis` is for free chains; a family has its own. A `free` joint has no servo.
+    `axis` is for free chains; a family has its own. A `free` joint has no servo. `friction_nm` is what a friction ring
+    on it holds against.
     """
 
     name: PartName
@@ -81,6 +82,7 @@ class HingeJoint(Value):
     max_deg: Angle
     axis: Point | None = None
     free: Flag = False
+    friction_nm: Annotated[Real, Field(ge=0, le=100)] = 0.0
 
 
 class SlideJoint(Value):
@@ -209,7 +211,8 @@ class Limb(Value):
     `hip_offset_mm` leads from the first joint to the second, beyond the family's own, in the unmirrored leg's frame.
     `keep` says which coordinates a leg with too few joints follows; the family's first choice if none.
     `neutral_mm` is where the foot stands at mid-stance, in the travel frame; `toe_deg` its heading there and `lean_deg`
-    how far its sole is leaned to the right, about that heading.
+    how far its sole is leaned to the right, about that heading. `gives_mm_per_n` is how far its foot gives by mount and
+    links bending, besides its servos; None: next to nothing is assumed.
     """
 
     name: PartName
@@ -224,6 +227,7 @@ class Limb(Value):
     links: Annotated[tuple[Link, ...], UpTo(8)]
     feet: Annotated[tuple[Foot, ...], UpTo(2)] = (Foot(),)
     neutral_mm: PlanePoint | None = None
+    gives_mm_per_n: Annotated[Real, Field(ge=0, le=50)] | None = None
     toe_deg: Angle = 0.0
     lean_deg: Tilt = 0.0
 
@@ -335,7 +339,8 @@ class AsBuilt(Value):
 
 
 class Walker(Value):
-    """The machine. `held` says what holds it sideways from outside, if anything: a boom or a rail."""
+    """The machine. `held` says what holds it sideways from outside, if anything: a boom or a rail; `lifted_n` how much
+    of its weight a counterweight on it lifts."""
 
     sections: Annotated[tuple[Section, ...], UpTo(3, least=1)]
     limbs: Annotated[tuple[Limb, ...], UpTo(24, least=1)]
@@ -344,6 +349,7 @@ class Walker(Value):
     leads: Annotated[tuple[Lead, ...], UpTo(60)] = ()
     folded: FoldedPose | None = None
     held: Literal["free", "boom", "rail"] = "free"
+    lifted_n: Annotated[Real, Field(ge=0, le=10_000)] = 0.0
     currency: Line = ""
     as_built: AsBuilt = AsBuilt()
 

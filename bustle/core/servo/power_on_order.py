@@ -14,12 +14,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
+from bustle.core.loads.held_against_sag import sent_joints
 from bustle.core.machine.limb_groups import joint_columns
 from bustle.core.machine.posed_joints import posed_joints
 from bustle.core.project.motion import JointPose, PhaseGait
 from bustle.core.project.project import Project
 from bustle.core.walk.course import joints_of
 from bustle.core.walk.motions import compile_motion
+from bustle.core.walk.read import read
 from bustle.core.words.problems import refuse
 
 
@@ -62,8 +64,11 @@ def starting_pose(project: Project) -> str:
 
 
 def pose_joints(project: Project, name: str) -> Array:
-    """(J,) rad or mm: the joints of a motion's first pose."""
+    """(J,) rad or mm: the joints of a motion's first pose, as they are sent."""
     motion = project.motion(name)
+    if project.against_sag != "off":
+        held: Array = read(project, name).of(sent_joints)[0]
+        return held
     if isinstance(motion, JointPose):
         return posed_joints(project.walker, motion.joints)
     joints: Array = joints_of(project, compile_motion(project, motion), np.zeros(1)).joints[0]

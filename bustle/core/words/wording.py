@@ -26,6 +26,10 @@ def seconds(value: float) -> str:
     return f"{number(value, 3 if value < 0.1 else 2)} s"
 
 
+def newtons(value: float) -> str:
+    return f"{number(value, 1 if abs(value) < 100 else 0)} N"
+
+
 def joined(names: Sequence[str]) -> str:
     """ "lift", "lift and cycle", "lift, cycle and pose"."""
     return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)

@@ -41,7 +41,8 @@ LEAST_KG = 5e-7
 class Joint:
     """What a body turns or slides by. low, high: rad or m. turned: its servo, None where it has none.
 
-    follows: the joint that moves it, and by how much for each unit of it; None where it moves by itself.
+    follows: the joint that moves it, and by how much for each unit of it; None where it moves by itself. friction_nm:
+    of a friction ring.
     """
 
     name: str
@@ -52,6 +53,7 @@ class Joint:
     turned: Turned | None = None
     follows: tuple[str, float] | None = None
     ends: bool = True
+    friction_nm: float = 0.0
 
 
 @dataclass
@@ -198,7 +200,8 @@ def _movers(limb: Limb, chain: Chain, coupling: Array, h: int, turned: dict[str,
         )  # fmt: skip
         axis = chain.axes[0, h]
         if n == own:
-            found.append(Joint(path, slides, axis * factor, low, high, turned.get(path)))
+            ring = 0.0 if spec.kind == "slide" else spec.friction_nm
+            found.append(Joint(path, slides, axis * factor, low, high, turned.get(path), friction_nm=ring))
         else:
             low, high = sorted((low * factor, high * factor))
             found.insert(0, Joint(f"{path}_on_part{h + 1}", slides, axis, low, high, follows=(path, factor)))

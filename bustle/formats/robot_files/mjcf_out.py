@@ -139,9 +139,11 @@ def _joint(element: ET.Element, body: Body) -> None:
     inertia, drag = BARE_INERTIA, BARE_DRAG
     if joint.turned and not joint.follows:
         drag = joint.turned.stall_nm / joint.turned.no_load_rad_s
-        inertia = drag * TAU_S
+        inertia = joint.turned.rotor_kg_m2 or drag * TAU_S
     made.set("armature", number(inertia))
     made.set("damping", number(drag))
+    if joint.friction_nm:
+        made.set("frictionloss", number(joint.friction_nm))
 
 
 def _geom(element: ET.Element, shape: Shape) -> None:

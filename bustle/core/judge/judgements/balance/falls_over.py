@@ -7,6 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.edits.patches import replace
+from bustle.core.geometry.arrays import least
 from bustle.core.geometry.resting_plane import above, resting_plane
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
@@ -14,12 +15,16 @@ from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.measures.worst_margin import standing, worst_margin
 from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
 from bustle.core.kinds.gaits import GAITS, spots_of
+from bustle.core.loads.carried_margin import carried_margin
+from bustle.core.loads.told import not_standing
 from bustle.core.project.motion import Keyframes
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import degrees, joined, length, number, seconds
 
 # So little outside, a machine rocks on to the foot it has lifted.
 ROCKS_MM = 3.0
+# No machine that stands gives so much that its mass goes further over the ground than this share of its height.
+GIVES = 0.05
 
 
 def not_judged(r: Reading) -> str | None:
@@ -43,6 +48,15 @@ def falls_over(r: Reading) -> Iterator[Finding]:
         return
     worst = r.of(worst_margin)
     limit = r.project.limits.margin_mm
+    if worst is not None and worst[0] > 0:
+        gone = r.of(_gone_as_it_gives)
+        if gone is not None:
+            yield Finding(
+                "F18", "stop", "Falls over as it gives",
+                f"The centre of mass is planned {length(worst[0])} inside the feet, and {length(-gone[0])} outside at "
+                f"{seconds(gone[1])} once the servos give under the weight.", (), gone[1], gone[0], limit, "mm",
+            )  # fmt: skip
+            return
     if worst is None or worst[0] >= limit:
         return
     value, at = worst
@@ -61,6 +75,19 @@ def falls_over(r: Reading) -> Iterator[Finding]:
     else:
         message = f"The margin is {length(value)} at {seconds(time)}{air}; keep {length(limit)}."
     yield Finding("F18", severity, title, message, (), time, value, limit, "mm")
+
+
+def _gone_as_it_gives(r: Reading) -> tuple[float, float] | None:
+    """The least margin and when, where a machine that gives under its weight has none left; None where it has, or where
+    it cannot be told. One that is held against its sag stands as it is planned."""
+    worst = r.of(worst_margin)
+    assert worst is not None
+    tall = float(r.course.com_ground_mm[: r.samples, 2].max())
+    if r.project.against_sag != "off" or worst[0] > GIVES * tall or not_standing(r):
+        return None
+    left = r.of(carried_margin)
+    row = least(left)
+    return (float(left[row]), float(row * r.row_s)) if left[row] <= 0 else None
 
 
 def _rocks(r: Reading, at: int) -> tuple[list[str], float] | None:

@@ -1,4 +1,7 @@
-"""F56: casters, wheels or skids hang above the floor, or hold the machine off its legs."""
+"""F56: casters, wheels or skids hang above the floor, or hold the machine off its legs.
+
+Supports beside which legs push hang as high as those legs give at most: set down, the machine stands on both.
+"""
 
 from __future__ import annotations
 
@@ -13,6 +16,7 @@ from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
+from bustle.core.loads.held_by_supports import overlap
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, degrees, length, number, seconds
 
@@ -62,26 +66,35 @@ def off_the_floor(r: Reading) -> Iterator[Finding]:
             + also([names[i] for i in low[1:]]),
             tuple((names[i], "low") for i in low), at * r.row_s, float(lowest[low[0]]), LOW_MM, "mm",
         )  # fmt: skip
-    highest = high.max(axis=1)
-    up = [int(i) for i in np.argsort(-highest, kind="stable") if highest[i] > HIGH_MM]
+    highest, most = high.max(axis=1), HIGH_MM if high.max() <= HIGH_MM else r.of(_most_mm)
+    up = [int(i) for i in np.argsort(-highest, kind="stable") if highest[i] > most]
     if up:
         at = greatest(high[up[0]])
         yield Finding(
             "F56", "warn", "Hangs above the floor",
             f"{names[up[0]]} hangs {length(float(highest[up[0]]))} above the floor at {seconds(at * r.row_s)}; "
-            f"keep {length(HIGH_MM)}." + settles + also([names[i] for i in up[1:]]),
-            tuple((names[i], "high") for i in up), at * r.row_s, float(highest[up[0]]), HIGH_MM, "mm",
+            f"keep {length(most)}." + settles + also([names[i] for i in up[1:]]),
+            tuple((names[i], "high") for i in up), at * r.row_s, float(highest[up[0]]), most, "mm",
         )  # fmt: skip
 
 
+def _most_mm(r: Reading) -> float:
+    """How high they may hang: as far as the standing legs give, where supports and not legs could hold the machine."""
+    beside = r.of(overlap)
+    if beside is None or not beside.alone.all():
+        return HIGH_MM
+    return max(HIGH_MM, float(beside.gives_mm.min()))
+
+
 def _to_the_floor(m: Mending) -> Iterator[Edit]:
-    """Supports as long as the machine stands high."""
-    high, edits = m.reading.of(heights), []
+    """Supports as long as the machine stands high; beside legs that push, half as high over the floor as those give."""
+    high, edits, beside = m.reading.of(heights), [], m.reading.of(overlap)
+    over = float(beside.gives_mm.min()) / 2 if beside and beside.alone.all() else 0.0
     for row, i in enumerate(m.reading.kit.supports.tolist()):
-        off = float((high[row].max() + high[row].min()) / 2)
+        off = float((high[row].max() + high[row].min()) / 2) - over
         if abs(off) > 0.05:
             x, y, z = m.project.walker.limbs[i].mount.at_mm
-            edits.append(replace(f"/walker/limbs/{i}/mount/at_mm", [x, y, round(z - off, 1)]))
+            edits.append(replace(f"/walker/limbs/{i}/mount/at_mm", [x, y, round(z - off, 2)]))
     if edits:
         yield Edit(
             "Supports down to the floor" if m.finding.subject == "high" else "Supports up to the floor", tuple(edits)

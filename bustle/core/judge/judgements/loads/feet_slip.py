@@ -13,15 +13,13 @@ from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.loads.foot_forces import foot_forces
+from bustle.core.loads.friction import ahead_and_aside, held_across, held_along
 from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.told import not_balanced, not_standing
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, number, seconds
 
-# Where nobody has measured how the floor holds: rubber on smooth floors has 0.5 to 0.9, bare print 0.2 to 0.4
-# (handbooks of friction; tilt a board until a foot starts to slip: its slope is the number).
-ASSUMED = 0.6
 WARN = 0.8
 # Feet that carry less than this share of the weight hold nothing anyway.
 LEAST_SHARE = 0.05
@@ -42,7 +40,7 @@ def gentle(r: Reading) -> bool:
     feet = course.feet_ground_mm[:, :n, :2] - course.com_ground_mm[:n, :2]
     around = np.abs(np.diff(heading, 2)).max() * np.hypot(feet[..., 0], feet[..., 1]).max()
     pushed = (along + around) / 1000 / r.row_s**2 / GRAVITY
-    return bool(pushed < GENTLE * WARN * (r.project.floor.friction or ASSUMED))
+    return bool(pushed < GENTLE * WARN * min(held_along(r), held_across(r)))
 
 
 def judged(r: Reading) -> str | None:
@@ -51,7 +49,9 @@ def judged(r: Reading) -> str | None:
 
 
 def grip_needed(r: Reading) -> Array:
-    """(L, N): push along the floor / what the foot carries; 0 where it carries next to nothing or rolls freely."""
+    """(L, N): push along the floor / what the foot carries; 0 where it carries next to nothing or rolls freely.
+
+    What is pushed across the machine counts by µ_along/µ_across: the floor holds within an ellipse."""
     feet, weight = r.of(foot_forces), r.of(wrenches).kg * GRAVITY
     limbs = r.project.walker.limbs
     found = np.zeros((len(limbs), r.samples))
@@ -60,7 +60,8 @@ def grip_needed(r: Reading) -> Array:
             continue
         force = feet.of_limb(i)
         bears = force[:, 2] > LEAST_SHARE * weight
-        push = np.hypot(force[:, 0], force[:, 1])
+        ahead, aside = ahead_and_aside(r, force)
+        push = np.hypot(ahead, aside * held_along(r) / held_across(r))
         found[i] = np.where(bears, push / np.where(bears, force[:, 2], 1.0), 0.0)
     return found
 
@@ -69,7 +70,7 @@ def feet_slip(r: Reading) -> Iterator[Finding]:
     """Warn at 80 % of the friction, stop above it."""
     if r.of(gentle):
         return
-    needs, holds = r.of(grip_needed), r.project.floor.friction or ASSUMED
+    needs, holds = r.of(grip_needed), held_along(r)
     most = needs.max(axis=1, initial=0.0)
     over = [n for n in np.argsort(-np.round(most, 9), kind="stable").tolist() if most[n] > WARN * holds]
     if not over:
@@ -91,7 +92,11 @@ def _grippier(m: Mending) -> Iterator[Edit]:
     """A sole that holds enough, to be measured."""
     wanted = float(np.ceil(m.finding.value / WARN * 20) / 20)
     if wanted <= 1.0:
-        yield Edit(f"Soles that hold {number(wanted, 2)} (rubber)", (replace("/floor/friction", wanted),))
+        operations = [replace("/floor/friction", wanted)]
+        across = m.project.floor.friction_across
+        if across is not None and across < wanted:
+            operations.append(replace("/floor/friction_across", wanted))
+        yield Edit(f"Soles that hold {number(wanted, 2)} (rubber)", tuple(operations))
 
 
 def _read(r: Reading) -> Told | None:
@@ -108,11 +113,12 @@ def _working(r: Reading) -> Lines:
     row = greatest(needs[worst])
     force = r.of(foot_forces).of_limb(worst)[row]
     name = r.project.walker.limbs[worst].name
+    ahead, aside = (float(abs(v[0])) for v in ahead_and_aside(r, force[None], row))
     return (
         f"{name} at {seconds(float(row * r.row_s))}: carries {number(float(force[2]))} N,",
-        f"pushes {number(float(np.hypot(force[0], force[1])))} N along the floor, shared so that all feet need alike",
-        f"= {number(float(needs[worst, row]), 2)}; the floor holds {number(r.project.floor.friction or ASSUMED, 2)}"
-        + ("" if r.project.floor.friction else ", assumed"),
+        f"pushes {number(ahead)} N ahead and {number(aside)} N across, shared so that all feet need alike",
+        f"= {number(float(needs[worst, row]), 2)}; the floor holds {number(held_along(r), 2)} ahead and "
+        f"{number(held_across(r), 2)} across" + ("" if r.project.floor.friction else ", assumed"),
     )
 
 

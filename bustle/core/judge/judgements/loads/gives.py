@@ -6,9 +6,10 @@ import numpy as np
 
 from bustle.core.geometry.arrays import greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
+from bustle.core.loads.carried_margin import carried_margin
 from bustle.core.loads.joint_torques import servo_loads
 from bustle.core.loads.sag import sag
-from bustle.core.loads.told import not_balanced
+from bustle.core.loads.told import not_balanced, not_standing
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import number, seconds
 
@@ -51,7 +52,41 @@ def _lag_working(r: Reading) -> Lines:
     )
 
 
+def _left_read(r: Reading) -> Told | None:
+    if not_standing(r) or r.balance != "static":
+        return None
+    left = r.of(carried_margin)
+    if np.isnan(left).all():
+        return None
+    row = int(np.nanargmin(np.round(left, 9)))
+    return float(left[row]), float(row * r.row_s)
+
+
+def _left_working(r: Reading) -> Lines:
+    left = r.of(carried_margin)
+    row = int(np.nanargmin(np.round(left, 9)))
+    gives = r.of(sag)
+    shift = float(np.hypot(*gives.shift_mm[row, :2]))
+    tilt = float(np.degrees(np.hypot(*gives.turn[row, :2])))
+    return (
+        f"at {seconds(float(row * r.row_s))} the frame gives: it shifts {number(shift, 2)} mm and leans "
+        f"{number(tilt, 2)}°, and the centre of mass with it;",
+        f"from there to the nearest edge of the feet that are down = {number(float(left[row]))} mm",
+    )
+
+
 FIGURES = (
+    FigureSpec(
+        "carried_margin_mm",
+        "Margin as it gives",
+        "mm",
+        1,
+        _left_read,
+        _left_working,
+        ("load",),
+        better=1,
+        compared=True,
+    ),
     FigureSpec(
         "sag_mm", "Gives under its weight", "mm", 1, _sag_read, _sag_working, ("load",), better=-1, compared=True
     ),

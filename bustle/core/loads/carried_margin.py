@@ -1,0 +1,23 @@
+"""How far the centre of mass stays inside the feet once the machine has given under its weight.
+
+The feet stay where they stand; the frame shifts by d and turns by θ, and the centre of mass with it:
+    c' = c + d + θ × (c − o),   o the frame's origin.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array, cross
+from bustle.core.geometry.support_polygon import support
+from bustle.core.loads.sag import sag
+from bustle.core.walk.reading import Reading
+
+
+def carried_margin(r: Reading) -> Array:
+    """(N,) mm at the rows; NaN where no foot is down."""
+    n, course, gives = r.samples, r.course, r.of(sag)
+    centre = course.com_ground_mm[:n]
+    moved = centre + gives.shift_mm + cross(gives.turn, centre - course.body.at[:n])
+    found: Array = support(course.stand_mm[:, :n], course.stand[:, :n], moved[:, :2]).margin_mm
+    return np.asarray(found)

@@ -1,0 +1,106 @@
+"""Which servos cannot keep up, and what that does to the foot.
+
+Under a load τ a servo turns at most at ω₀·(1 − τ/stall), at ω₀ where the load helps it. Told to go faster it falls
+behind, and catches up as soon as less is asked of it:
+    b ← max(0, b + (|θ̇| − ω)·Δt)   in the direction it goes.
+A foot that comes down while a servo is behind by b lands off its place by |∂p/∂θ|·b.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array, Indices
+from bustle.core.loads.foot_gives import servo_levers
+from bustle.core.loads.held_against_sag import sent_servos
+from bustle.core.loads.inertial_wrenches import laid
+from bustle.core.loads.joint_torques import servo_loads
+from bustle.core.loads.moving import placed
+from bustle.core.loads.told import not_balanced
+from bustle.core.walk.reading import Reading
+
+# Slower than this share of its free speed, a servo is not looked at: one that turns no faster than half and yet falls
+# behind holds over half its stall torque, which is told as heat before.
+LOOKED_AT = 0.5
+# A foot that lands nearer to its place lands in time, mm.
+IN_PLACE_MM = 1.0
+
+
+@dataclass(frozen=True)
+class Behind:
+    """over (N, servos) rad/s: by how much each is asked to go faster than it can, from a row to the next; available
+    (N, servos). in_stance: servos that are, while their leg stands. lands_late_mm: how far off its place a servo's foot
+    comes down, by servo, where that is told."""
+
+    over: Array
+    available: Array
+    in_stance: frozenset[int]
+    lands_late_mm: dict[int, float]
+
+
+def falls_behind(r: Reading) -> Behind:
+    angles = r.of(sent_servos)
+    ahead = np.roll(angles, -1, axis=0) if r.score.periodic else np.concatenate([angles[1:], angles[-1:]])
+    rates = ((ahead - angles + np.pi) % (2 * np.pi) - np.pi) / r.row_s
+    available = np.broadcast_to(r.kit.servo_speed, rates.shape)
+    quick = np.flatnonzero((np.abs(rates) > LOOKED_AT * r.kit.servo_speed).any(axis=0))
+    if len(quick) and not not_balanced(r):
+        share = r.of(servo_loads).share[:, quick] * np.sign(rates[:, quick])
+        available = available.copy()
+        # Load against the way it goes takes speed; what is left of one that stalls is told elsewhere.
+        available[:, quick] *= 1.0 - np.clip(share, 0.0, 1.0)
+    over = np.maximum(np.abs(rates) - available, 0.0)
+    over[np.abs(rates) <= LOOKED_AT * r.kit.servo_speed] = 0.0
+    slow = np.flatnonzero(over.any(axis=0))
+    standing, late = set(), {}
+    for servo in slow.tolist():
+        limb = r.kit.limb_of_servo[servo]
+        down = r.course.contact[limb, : r.samples] if r.project.walker.limbs[limb].feet else np.zeros(r.samples, bool)
+        if (down & (over[:, servo] > 0)).any():
+            standing.add(servo)
+            continue
+        before = np.roll(down, 1) if r.score.periodic else np.concatenate([down[:1], down[:-1]])
+        lands = np.flatnonzero(down & ~before)
+        if len(lands):
+            off = _behind_by(rates[:, servo], available[:, servo], r.row_s, r.score.periodic)
+            # What lacks at the row of touchdown was left over from the step to it.
+            arm = np.linalg.norm(foot_moves(r, limb, lands)[:, servo], axis=1)
+            worst = float((arm * off[lands]).max())
+            if worst > IN_PLACE_MM:
+                late[servo] = worst
+    return Behind(over, available, frozenset(standing), late)
+
+
+def _behind_by(rates: Array, available: Array, row_s: float, round_and_round: bool) -> Array:
+    """(N,) rad: how far behind it is at each row, either way, by b ← max(0, b + excess)."""
+    found = np.zeros(len(rates))
+    for way in (1.0, -1.0):
+        excess = (way * rates - available) * row_s
+        twice = np.concatenate([excess, excess]) if round_and_round else excess
+        run = np.concatenate([[0.0], np.cumsum(twice)[:-1]])
+        behind = run - np.minimum(np.minimum.accumulate(run), 0.0)
+        found = np.maximum(found, behind[-len(rates) :])
+    return found
+
+
+def foot_moves(r: Reading, limb: int, rows: Indices) -> Array:
+    """(K, servos, 3) mm a radian: where a limb's foot goes as each servo turns, at rows (K,), in the ground frame."""
+    body = r.of(placed)
+    for group, lies in zip(r.assembled.parts, r.of(laid), strict=True):
+        members = group.members.tolist()
+        if limb not in members:
+            continue
+        row, chain = members.index(limb), group.built
+        end = r.course.solved.points[limb][rows, -1] / 1000
+        foot = (body.turn[rows] @ end[..., None])[..., 0] + body.at[rows]
+        axes = lies.axes[row][rows]
+        moved = np.cross(axes, foot[:, None] - lies.origins[row][rows])
+        if chain.slides is not None:
+            moved = np.where(chain.slides[:, None], axes, moved)
+        if chain.coupling is not None:
+            moved = np.swapaxes(np.swapaxes(moved, 1, 2) @ chain.coupling, 1, 2)
+        found: Array = 1000 * r.of(servo_levers)[rows][:, :, group.columns[row]] @ moved
+        return found
+    return np.zeros((len(rows), len(r.kit.servos), 3))
