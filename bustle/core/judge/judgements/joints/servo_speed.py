@@ -47,7 +47,7 @@ def too_fast(r: Reading) -> Iterator[Finding]:
             yield Finding(
                 "F06", severity, "Too fast" if over[row, worst] and rate > limit else "Near full speed",
                 f"{first[worst]} needs {number(rate, 0)}°/s at {seconds(time)}; "
-                f"{_limits(r, worst, rate, limit)}{_comes_to(behind, worst)}."
+                f"{_limits(r, worst, rate, limit)}{_comes_to(behind, worst) if rate > limit else ''}."
                 + also([first[c].limb.name for c in columns[1:]]),
                 tuple((first[c].limb.name, joint) for c in columns), time, rate, limit, "°/s",
             )  # fmt: skip
