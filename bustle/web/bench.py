@@ -10,6 +10,7 @@ from bustle.core.evaluate import evaluate
 from bustle.core.judge.registry import FIGURES
 from bustle.core.kinds.gaits import GAITS, spots_of
 from bustle.core.project.project import gait_of
+from bustle.core.trials.ten_minutes import taken
 from bustle.core.words.problems import refuse
 from bustle.web import shapes
 from bustle.web.answer import answer
@@ -83,3 +84,16 @@ def phases(body: shapes.PhasesDraft) -> Response:
     if not gait.fits(spots):
         raise refuse("gait", f"{gait.label} does not fit the places of these legs; it wants them in other rows")
     return answer(shapes.Phases(gait=gait.name, duty=gait.duty, balance=gait.balance, phases=gait.phases(spots)))
+
+
+@api.post("/measured", responses={200: shapes.Measured, 422: shapes.ProblemDetail})
+def measured(body: shapes.MeasuredDraft) -> Response:
+    """A measurement against the plan of the draft: what it changes, and which verdicts turn when it is taken over."""
+    found = taken(body.project, body.measurement, body.motion, body.values)
+    return answer(
+        shapes.Measured(
+            against=[shapes.AgainstView(**{k: v for k, v in vars(a).items() if k != "patch"}) for a in found.against],
+            turned=[shapes.TurnedView(**vars(t)) for t in found.turned],
+            project=found.project,
+        )
+    )

@@ -12,8 +12,10 @@ from bustle.core.kinds.drives import DRIVES
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.kinds.gaits import GAITS
 from bustle.core.kinds.legs import FAMILIES
+from bustle.core.loads.friction import SOLES
 from bustle.core.starting.servo_types import SERVO_TYPES
 from bustle.core.starting.starting_walkers import LEG_LENGTH_MM, SHAPES
+from bustle.core.trials.ten_minutes import MEASUREMENTS
 from bustle.formats import TABLE_FORMATS
 from bustle.web import shapes
 from bustle.web.answer import answer
@@ -88,6 +90,19 @@ def catalogue() -> Response:
                 for d in DRIVES.values()
             ],
             label_schemes=[shapes.Option(name=n, label=n, about=about) for n, about in SCHEMES.items()],
+            measurements=[
+                shapes.MeasurementOption(
+                    name=m.name,
+                    label=m.label,
+                    how=m.how,
+                    care=m.care,
+                    asked=[shapes.AskedOption(**vars(a)) for a in m.asked],
+                )
+                for m in MEASUREMENTS.values()
+            ],
+            soles=[
+                shapes.SoleOption(name=s.name, label=f"{s.sole} on {s.floor}", low=s.low, high=s.high) for s in SOLES
+            ],
             judgements=[
                 shapes.JudgementOption(
                     code=j.code,

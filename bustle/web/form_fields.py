@@ -19,8 +19,8 @@ from bustle.core.project.field_types import UpTo, Value
 from bustle.core.project.project import Project
 
 UNITS = {
-    "mm_s": "mm/s", "deg_s": "°/s", "nm_deg": "N·m/°", "nm": "N·m", "mm": "mm", "deg": "°", "ms": "ms", "g": "g",
-    "s": "s", "us": "µs", "v": "V", "a": "A", "h": "h",
+    "mm_s": "mm/s", "deg_s": "°/s", "nm_deg": "N·m/°", "nm": "N·m", "mm": "mm", "deg": "°", "ms": "ms",
+    "mm_per_n": "mm/N", "n": "N", "g": "g", "s": "s", "us": "µs", "v": "V", "a": "A", "h": "h",
 }  # fmt: skip
 STEPS = {"mm": 0.5, "°": 1.0, "g": 1.0, "s": 0.02, "mm/s": 5.0, "°/s": 1.0, "N·m": 0.1, "N·m/°": 0.01}
 
@@ -94,7 +94,18 @@ CALLED = {
     "Floor.obstacle_mm": "Obstacle, height",
     "Floor.obstacle_at": "Obstacle at, share of the step",
     "Floor.friction": "The floor holds, share of the load",
+    "Floor.friction_across": "across the machine",
+    "Floor.friction_note": "That is of",
+    "Floor.gives_mm_per_n": "The floor gives",
+    "Floor.bounces": "It springs back",
     "Floor.course_mm": "A way of",
+    "Limb.gives_mm_per_n": "Mount and links give",
+    "HingeJoint.friction_nm": "friction ring",
+    "Walker.lifted_n": "A counterweight lifts",
+    "ServoType.rotor": "Rotor",
+    "Rotor.mass_g": "Rotor weighs",
+    "Rotor.radius_mm": "its radius",
+    "Rotor.ratio": "Turns for one of the horn",
     "ServoType.mass_g": "Weight",
     "ServoType.no_load_speed_deg_s": "Speed without load",
     "ServoType.rated_v": "At",

@@ -350,6 +350,69 @@ class FormatOption(Option):
     decimals: int | None
 
 
+class MeasuredDraft(Draft):
+    """One measurement by name, and what was read, by name."""
+
+    measurement: Annotated[str, Field(max_length=40)]
+    values: dict[Annotated[str, Field(max_length=60)], Number]
+
+
+class AgainstView(BaseModel):
+    """What was measured beside what was planned."""
+
+    what: str
+    planned: float
+    measured: float
+    unit: str
+    digits: int
+
+
+class TurnedView(BaseModel):
+    """A verdict that turns when it is taken over: sound, note, warn or stop."""
+
+    motion: str
+    code: str
+    before: str
+    after: str
+
+
+class Measured(BaseModel):
+    """project: the draft with it taken over."""
+
+    against: list[AgainstView]
+    turned: list[TurnedView]
+    project: CheckedProject
+
+
+class AskedOption(BaseModel):
+    """A number that is read off; each_leg: one for every foot, under the leg's own name."""
+
+    name: str
+    label: str
+    unit: str
+    low: float
+    high: float
+    usual: float | None
+    each_leg: bool
+
+
+class MeasurementOption(BaseModel):
+    name: str
+    label: str
+    how: str
+    care: str
+    asked: list[AskedOption]
+
+
+class SoleOption(BaseModel):
+    """What soles of a kind hold on a floor, as a share of their load."""
+
+    name: str
+    label: str
+    low: float
+    high: float
+
+
 class Catalogue(BaseModel):
     gaits: list[GaitOption]
     foot_paths: list[PathOption]
@@ -359,6 +422,8 @@ class Catalogue(BaseModel):
     judgements: list[JudgementOption]
     figures: list[FigureOption]
     levers: list[LeverOption]
+    measurements: list[MeasurementOption]
+    soles: list[SoleOption]
     shapes: list[ShapeOption]
     formats: list[FormatOption]
     servo_types: list[ServoType]

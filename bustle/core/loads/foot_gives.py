@@ -1,17 +1,20 @@
-"""How far a foot gives under a newton from below, by the servos that hold its leg.
+"""How far a foot gives under a newton from below while the floor holds it as well as it can, by the servos of its leg.
 
 A servo off its place by δ pushes back with τ = K·δ, K its stall torque over the angle at which it gives that. With
-q the joints, s the servos and J_z how the foot rises with a joint:
-    c = Σ_s (Σ_q J_z,q·∂q/∂s)²/K_s
-Legs that share a servo are each taken alone.
+q the joints, s the servos, J how the foot moves with a joint and b what mount, links and floor give besides:
+    C = Σ_s (Σ_q J_q·∂q/∂s)·(Σ_q J_q·∂q/∂s)ᵀ/K_s + b·1,
+    c = max(1/(C⁻¹)_zz, C_zz − µ·|C_xy,z|):
+a foot that cannot slide gives by the first, one that needs more than the floor's grip µ for that slides on, and gives
+by the second. Legs that share a servo are each taken alone.
 """
 
 from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.arrays import Array, cross
 from bustle.core.loads.at_its_voltage import at_its_voltage
+from bustle.core.loads.friction import held_along
 from bustle.core.loads.inertial_wrenches import laid
 from bustle.core.loads.moving import placed
 from bustle.core.walk.reading import Reading
@@ -63,16 +66,18 @@ def foot_gives(r: Reading) -> dict[int, Array]:
         ends = np.stack([r.course.solved.points[m][: r.samples, -1] for m in members]) / 1000
         body = r.of(placed)
         feet = (body.turn @ ends[..., None])[..., 0] + body.at
-        off = feet[:, :, None] - lies.origins
-        # How the foot rises with each hinge: the third part of axis × arm.
-        rises = lies.axes[..., 0] * off[..., 1] - lies.axes[..., 1] * off[..., 0]
+        moves = cross(lies.axes, feet[:, :, None] - lies.origins)
         if chain.slides is not None:
-            rises = np.where(chain.slides, lies.axes[..., 2], rises)
-        slope = rises if chain.coupling is None else rises @ chain.coupling
+            moves = np.where(chain.slides[:, None], lies.axes, moves)
+        slope = moves if chain.coupling is None else np.swapaxes(np.swapaxes(moves, 2, 3) @ chain.coupling, 2, 3)
         for row, member in enumerate(members):
             if r.project.walker.limbs[member].feet:
-                lever = (levers[:, :, group.columns[row]] @ slope[row][..., None])[..., 0]
-                found[member] = 1000 * (lever**2 / stiff).sum(axis=1) + besides_mm_per_n(r, member)
+                lever = levers[:, :, group.columns[row]] @ slope[row]
+                bends = 1000 * np.swapaxes(lever, 1, 2) @ (lever / stiff[:, None])
+                whole = bends + besides_mm_per_n(r, member) * np.eye(3)
+                stuck = 1.0 / np.linalg.inv(whole)[:, 2, 2]
+                slides = whole[:, 2, 2] - held_along(r) * np.hypot(whole[:, 0, 2], whole[:, 1, 2])
+                found[member] = np.maximum(stuck, slides)
     return found
 
 

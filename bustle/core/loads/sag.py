@@ -2,10 +2,11 @@
 
 With s the servos (stiffness K each), d and θ the frame's small shift and turn about the centre of mass, p a point of a
 foot that stands, L = ∂p/∂s and Q what the links' own weight does to the servos:
-    the foot stays:      d + θ × p + L·K⁻¹·(Lᵀ·f + Q) = 0, or −g·ẑ where a caster hangs g above the feet,
+    the foot stays:      d + θ × p + L·K⁻¹·(Lᵀ·f + Q) = 0,
     the whole balances:  Σ f = m·g upwards,   Σ p × f = 0 about the centre of mass.
-Every point adds a little give of its own, so that soles with several have one answer. Small angles; nothing slides.
-Source: the stiffness of parallel mechanisms, in any text on them.
+Where casters stand beside legs, some hanging, the frame comes to lie as the feet's own gives let it. Every point adds
+a little give of its own, so that soles with several have one answer. Small angles; nothing slides. Source: the
+stiffness of parallel mechanisms, in any text on them.
 """
 
 from __future__ import annotations
@@ -43,6 +44,8 @@ class Sag:
 
 
 def sag(r: Reading) -> Sag:
+    if r.of(support_gaps) is not None:
+        return _on_feet_and_supports(r)
     rows, still = _looked_at(r.samples), r.of(held_still)
     n, centre = len(rows), still.centre[rows]
     points, limbs, stands = r.of(contact_points)
@@ -54,7 +57,6 @@ def sag(r: Reading) -> Sag:
     right[:, 2] = still.kg * GRAVITY - lifted
     off = r.course.body.at[rows] / 1000 - centre
     right[:, 3:] = -lifted * np.stack([off[:, 1], -off[:, 0], np.zeros(n)], axis=1)
-    gaps, rests = r.of(support_gaps), r.of(standing_forces).forces[:, rows, 2] > 0
     for number, group in enumerate(r.assembled.parts):
         for row, member in enumerate(group.members.tolist()):
             own = np.flatnonzero(limbs == member)
@@ -68,16 +70,13 @@ def sag(r: Reading) -> Sag:
             give = reach / stiff[drives]
             count = 3 * len(own)
             limb = r.project.walker.limbs[member]
-            down = (stands[own] > 0) & (rests[own] | (gaps is None) | (not limb.passive))
-            loose = np.where(down.T, FIRM + _besides(r, limb) / len(own), NONE)[..., None].repeat(3, axis=2)
+            loose = np.where(stands[own].T > 0, FIRM + _besides(r, limb) / len(own), NONE)[..., None].repeat(3, axis=2)
             if limb.passive and limb.feet[0].contact.kind == "rolls":
                 loose[..., :2] = NONE
             loose = loose.reshape(n, -1)
             compliance = give @ np.swapaxes(reach, 1, 2) + loose[:, :, None] * np.eye(count)
             firm = np.linalg.inv(compliance)
             by_weight = (give @ weighs[..., None])[..., 0]
-            if gaps is not None:
-                by_weight[:, 2::3] += gaps[member, rows, None] / 1000
             # The six movements of the frame at each point: shift, and turn × place.
             moves = np.zeros((n, count, 6))
             for k in range(len(own)):
@@ -96,6 +95,25 @@ def sag(r: Reading) -> Sag:
     every = np.arange(r.samples)
     told = [np.stack([np.interp(every, rows, v) for v in values.T], axis=1) for values in (shift, turn)]
     return Sag(*told)
+
+
+def _on_feet_and_supports(r: Reading) -> Sag:
+    """The plane that best goes through how far each point has given under what it carries: z = a + b·x + c·y, about the
+    frame's origin; supports have come down by as much as they hung high."""
+    points, limbs, stiff = r.of(contact_points)
+    gaps, up = r.of(support_gaps), r.of(standing_forces).forces[..., 2]
+    assert gaps is not None
+    at = points[..., :2] - r.course.body.at[: r.samples, :2] / 1000
+    carries = up > 0
+    down = np.where(carries, up / np.where(stiff > 0, stiff, 1.0), 0.0) + gaps[limbs]
+    rows = np.stack([np.ones_like(at[..., 0]), at[..., 0], at[..., 1]], axis=-1) * (stiff * carries)[..., None]
+    plain = np.stack([np.ones_like(at[..., 0]), at[..., 0], at[..., 1]], axis=-1)
+    square = np.einsum("pni,pnj->nij", rows, plain) + 1e-9 * np.eye(3)
+    plane = np.linalg.solve(square, np.einsum("pni,pn->ni", rows, down)[..., None])[..., 0]
+    none = np.zeros(r.samples)
+    # It sinks by a; its slopes, mm a metre, are turns about y and −x.
+    turn = np.stack([-plane[:, 2], plane[:, 1], none], axis=1) / 1000
+    return Sag(np.stack([none, none, -plane[:, 0]], axis=1), turn)
 
 
 def _besides(r: Reading, limb: Limb) -> float:

@@ -30,7 +30,7 @@ export function JointsPanel({ project, limb, index }: { project: Project; limb: 
             <FieldForm
               of={j.kind === "slide" ? "SlideJoint" : "HingeJoint"}
               at={[...at, "joints", n]}
-              fields={j.kind === "slide" ? ["min_mm", "max_mm"] : ["min_deg", "max_deg"]}
+              fields={j.kind === "slide" ? ["min_mm", "max_mm"] : ["min_deg", "max_deg", "friction_nm"]}
               about={joint(j.name)}
               columns={2}
             />

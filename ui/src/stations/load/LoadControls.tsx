@@ -1,5 +1,6 @@
 /** What loads rest on and what makes up for them: the hold against sag, the floor, the servos' sheets, each servo's share. */
-import type { Motion, Project } from "@/api/client";
+import { useCatalogue } from "@/api/catalogue";
+import type { Motion, Project, Schemas } from "@/api/client";
 import { limbOf } from "@/bench/edits";
 import { useBench } from "@/bench/state";
 import { edit } from "@/bench/store";
@@ -9,6 +10,7 @@ import { LegPicker } from "@/controls/LegPicker";
 import { FieldForm } from "@/fields/FieldForm";
 import { shown } from "@/look/number";
 import { ShareTrace } from "./ShareTrace";
+import { TenMinutes } from "./TenMinutes";
 
 const HOLDS = [
   { name: "off", label: "no: as planned" },
@@ -20,6 +22,8 @@ export function LoadControls({ project }: { project: Project; motion: Motion }) 
   const picture = useBench((s) => s.picture);
   const leg = useBench((s) => s.leg);
   const load = picture?.load;
+  const soles = useCatalogue()?.soles ?? [];
+  const limb = limbOf(project, leg);
   const own = load?.servos.filter((s) => s.limb === leg) ?? [];
   const types = new Set(
     project.walker.drives
@@ -40,7 +44,7 @@ export function LoadControls({ project }: { project: Project; motion: Motion }) 
       />
       <Figures at="load" />
       {load?.not_told && <p className="hint">Not judged: {load.not_told}.</p>}
-      {limbOf(project, leg) && <LegPicker />}
+      {limb && <LegPicker />}
       {own.length > 0 && (
         <table className="load-table">
           <thead>
@@ -77,8 +81,11 @@ export function LoadControls({ project }: { project: Project; motion: Motion }) 
               key={type.name}
               of="ServoType"
               at={["servo_types", n]}
-              fields={["stall_torque_nm", "full_torque_at_deg"]}
-              told={{ full_torque_at_deg: { usual: 5, unsaid: "5, assumed" } }}
+              fields={["stall_torque_nm", "full_torque_at_deg", "rotor"]}
+              told={{
+                full_torque_at_deg: { usual: 5, unsaid: "5, assumed" },
+                rotor: { usual: { mass_g: 2, radius_mm: 4, ratio: 250 }, unsaid: "30 ms to speed, assumed" },
+              }}
               about={type.name}
             />
           ),
@@ -86,11 +93,42 @@ export function LoadControls({ project }: { project: Project; motion: Motion }) 
       <FieldForm
         of="Floor"
         at={["floor"]}
-        fields={["friction"]}
-        told={{ friction: { usual: 0.6, unsaid: "0.6, assumed", step: 0.05 } }}
+        fields={["friction", "friction_across", "friction_note", "gives_mm_per_n", "bounces"]}
+        told={{
+          friction: { usual: 0.6, unsaid: "0.6, assumed", step: 0.05 },
+          friction_across: { usual: 0.6, unsaid: "as ahead", step: 0.05 },
+        }}
       />
+      <Choice
+        label="Soles, by the table"
+        value=""
+        none="choose …"
+        choices={soles.map((s) => ({ name: s.name, label: `${s.label}: ${s.low} to ${s.high}` }))}
+        onValue={(name) => takeSole(soles.find((s) => s.name === name))}
+      />
+      {limb && (
+        <FieldForm
+          of="Limb"
+          at={["walker", "limbs", project.walker.limbs.indexOf(limb)]}
+          fields={["gives_mm_per_n"]}
+          told={{ gives_mm_per_n: { usual: 0.02, unsaid: "0.02, assumed", step: 0.01 } }}
+          about={leg}
+        />
+      )}
+      {project.walker.held === "boom" && <FieldForm of="Walker" at={["walker"]} fields={["lifted_n"]} />}
       <FieldForm of="Limits" at={["limits"]} fields={["held_share"]} />
+      <TenMinutes project={project} />
       {load && load.assumed.length > 0 && <p className="hint">Assumed, not measured: {load.assumed.join("; ")}.</p>}
     </>
   );
+}
+
+/** The low end of a range is what one can be sure of. */
+function takeSole(sole: Schemas["SoleOption"] | undefined): void {
+  if (!sole) return;
+  edit((d) => {
+    d.floor.friction = sole.low;
+    d.floor.friction_across = null;
+    d.floor.friction_note = `${sole.label}, low end of ${sole.low} to ${sole.high}`;
+  }, true);
 }

@@ -1,0 +1,1 @@
+"""What was measured on the machine, against the plan."""

@@ -1,0 +1,241 @@
+"""Casters beside legs, servos that fall behind, legs that overshoot, floors that hold less across, and what ten minutes
+with a scale and a ruler tell."""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy.integrate import solve_ivp
+from scipy.optimize import minimize
+
+from bustle.core.edits.at_rest import AT_REST, standing
+from bustle.core.evaluate import evaluate
+from bustle.core.geometry.shared_load import pressed
+from bustle.core.judge.measures.foot_play import foot_plays
+from bustle.core.judge.measures.worst_margin import standing as standing_polygon
+from bustle.core.loads.at_its_voltage import at_its_voltage
+from bustle.core.loads.carried_margin import carried_margin
+from bustle.core.loads.falls_behind import _behind_by, falls_behind
+from bustle.core.loads.foot_forces import standing_forces
+from bustle.core.loads.held_by_supports import overlap
+from bustle.core.loads.joint_torques import joint_torques
+from bustle.core.loads.overshoot import overshoot
+from bustle.core.loads.sag import sag
+from bustle.core.machine.masses import GRAVITY
+from bustle.core.servo.power_on_order import soft_start
+from bustle.core.trials.ten_minutes import MEASUREMENTS, asked_of, taken
+from bustle.core.words.problems import InputRefused
+from tests.projects import changed, demo, fault, quadruped, start
+from tests.seeded import SeededTest
+
+
+def codes(project, motion="Forward"):
+    return {f.code: f.severity for f in evaluate(project, motion).findings}
+
+
+class Casters(SeededTest):
+    def test_points_that_hang_press_when_the_others_have_given_so_far(self):
+        """The least strain of springs that only press, by a general optimiser."""
+        for _ in range(8):
+            points = self.random.uniform(-0.2, 0.2, (5, 1, 2))
+            stiff = self.random.uniform(1.0, 20.0, (5, 1))
+            gaps = np.array([0.0, 0.0, 0.0, *self.random.uniform(0.0, 1.0, 2)])[:, None]
+            centre = points[:3, 0].mean(axis=0)
+            load = 20.0 * np.array([[1.0, centre[1], -centre[0]]])
+            forces, left = pressed(points, stiff, load, gaps)
+            self.assertLess(np.abs(left).max(), 1e-9)
+            rows = np.stack([np.ones(5), points[:, 0, 1], -points[:, 0, 0]])
+            best = minimize(
+                lambda z, k=stiff[:, 0], g=gaps[:, 0]: (z**2 / (2 * k) + z * g).sum(),
+                np.full(5, 4.0), bounds=[(0, None)] * 5, method="SLSQP", options={"ftol": 1e-14, "maxiter": 500},
+                constraints={"type": "eq", "fun": lambda z, a=rows, b=load[0]: a @ z - b},
+            )  # fmt: skip
+            np.testing.assert_allclose(forces[:, 0], best.x, atol=2e-3, err_msg=f"seed {self.seed}")
+
+    def test_feet_carry_what_they_are_planned_below_the_casters(self):
+        project = start("four_casters", "Rolling", float(self.random.uniform(80, 400)))
+        for share in (0.25, 0.5, 0.9):
+            beside = evaluate(project, "Stand").reading.of(overlap)
+            x = [limb.mount.at_mm[0] for limb in project.walker.limbs[4:]]
+            high = share * float(beside.gives_mm.min()) - project.motions[0].pose.ride_height_mm
+            moved = {f"walker/limbs/{4 + n}/mount/at_mm": [v, 0.0, high] for n, v in enumerate(x)}
+            r = evaluate(changed(project, moved), "Stand").reading
+            beside = r.of(overlap)
+            weight = r.assembled.total_kg * GRAVITY
+            # The casters give a little themselves, which the legs then carry.
+            self.assertAlmostEqual(beside.driven_n[0] / weight, share, delta=0.12)
+            self.assertAlmostEqual(r.of(sag).down_mm[0], beside.overlap_mm[0], delta=0.12 * beside.gives_mm[0])
+
+    def test_support_height_is_silent_as_far_as_the_legs_give(self):
+        project = start("four_casters", "Rolling", 300.0)
+        gives = float(evaluate(project, "Forward").reading.of(overlap).gives_mm.min())
+        ride = project.motions[0].pose.ride_height_mm
+
+        def with_overlap(mm):
+            x = [limb.mount.at_mm[0] for limb in project.walker.limbs[4:]]
+            moved = {f"walker/limbs/{4 + n}/mount/at_mm": [v, 0.0, mm - ride] for n, v in enumerate(x)}
+            return codes(changed(project, moved))
+
+        self.assertEqual(with_overlap(0.0).get("F03"), "stop")
+        self.assertFalse({"F03", "F56"} & with_overlap(0.9 * gives).keys())
+        self.assertEqual(with_overlap(1.3 * gives).get("F56"), "warn")
+
+    def test_a_counterweight_lifts_so_much(self):
+        project = start("two_planar", "Boom", 240.0)
+        one, other = (evaluate(changed(project, {"walker/lifted_n": n}), "Stand").reading for n in (0.0, 3.0))
+        lighter = one.of(sag).down_mm[0] - other.of(sag).down_mm[0]
+        self.assertGreater(lighter, 0.0)
+        for shape in ("four_upright", "two_full"):
+            with self.assertRaisesRegex(InputRefused, "counterweight"):
+                changed(start(shape, "Free", 200.0), {"walker/lifted_n": 3.0})
+
+
+class Speed(SeededTest):
+    def test_what_a_servo_is_behind_is_what_following_it_step_by_step_gives(self):
+        rates = self.random.normal(0.0, 3.0, 60)
+        available = np.full(60, 2.0)
+        behind = {1: 0.0, -1: 0.0}
+        told = []
+        for _ in range(3):
+            told = []
+            for rate in rates:
+                told.append(max(behind.values()))
+                behind = {way: max(0.0, b + (way * rate - 2.0) * 0.02) for way, b in behind.items()}
+        np.testing.assert_allclose(_behind_by(rates, available, 0.02, True), told, atol=1e-9)
+
+    def test_a_foot_that_lands_in_time_is_warned_of_and_one_that_does_not_is_stopped(self):
+        self.assertEqual(codes(demo("fennel"), "Hurry")["F06"], "stop")
+        n = [m.name for m in demo("fennel").motions].index("Hurry")
+        slower = {f"motions/{n}/cycle_s": 1.2, f"motions/{n}/twist/vx_mm_s": 178.0}
+        gentle = changed(demo("fennel"), slower)
+        self.assertEqual(codes(gentle, "Hurry")["F06"], "warn")
+        self.assertFalse(evaluate(gentle, "Hurry").reading.of(falls_behind).lands_late_mm)
+
+    def test_a_load_takes_speed(self):
+        found = evaluate(demo("fennel"), "Hurry").reading
+        available = found.of(falls_behind).available
+        self.assertTrue((available <= found.kit.servo_speed + 1e-12).all())
+        self.assertLess(available.min(), 0.5 * found.kit.servo_speed.min())
+
+
+class Overshooting(SeededTest):
+    def test_damping_is_that_of_the_servo_let_go(self):
+        """A spring and damper with what hangs on the servo, followed by scipy: it runs past as far as is told."""
+        r = evaluate(fault("F30"), "Forward").reading
+        found = r.of(overshoot)
+        k = int(found.damping.argmin())
+        servo = r.kit.servos[k]
+        stall, speed = servo.sheet.stall_torque_nm, np.radians(servo.sheet.no_load_speed_deg_s)
+        stiff, damper = stall / r.kit.full_torque_at[k], stall / speed
+        inertia = found.inertia_kg_m2[k]
+        run = solve_ivp(
+            lambda _, y: [y[1], (stiff * (1.0 - y[0]) - damper * y[1]) / inertia], (0, 2), [0, 0],
+            rtol=1e-9, atol=1e-12, max_step=1e-3,
+        )  # fmt: skip
+        zeta = found.damping[k]
+        self.assertAlmostEqual(run.y[0].max() - 1.0, np.exp(-np.pi * zeta / np.sqrt(1 - zeta**2)), places=4)
+
+    def test_inertia_is_the_share_of_the_mass_matrix(self):
+        """What a joint swings, by the torque that turning it alone takes: half of the second difference of energy."""
+        r = evaluate(quadruped(), "Forward").reading
+        heavier = changed(quadruped(), {"walker/limbs/0/links/2/mass_g": 90.0})
+        other = evaluate(heavier, "Forward").reading
+        swung = other.of(overshoot).inertia_kg_m2 - r.of(overshoot).inertia_kg_m2
+        own = [k for k, s in enumerate(r.kit.servos) if r.kit.joints[s.first].limb.name == "FL"]
+        self.assertTrue((swung[own] > 0).all())
+        self.assertFalse(np.delete(swung, own).any())
+
+    def test_a_ring_holds_while_the_joint_turns(self):
+        ringed = changed(quadruped(), {"walker/limbs/0/joints/2/friction_nm": 0.2})
+        one, other = (evaluate(p, "Forward").reading.of(joint_torques) for p in (quadruped(), ringed))
+        self.assertAlmostEqual(np.abs(other - one).max(), 0.2, places=2)
+        self.assertFalse(np.delete(other - one, 2, axis=1).any())
+
+
+class Grip(SeededTest):
+    def test_across_counts_where_the_floor_holds_less_across(self):
+        side = changed(quadruped(), {"motions/0/twist/vx_mm_s": 0.0, "motions/0/twist/vy_mm_s": 30.0,
+                                     "motions/0/cycle_s": 1.4, "floor/friction": 0.5})  # fmt: skip
+        need = evaluate(side, "Forward").figure("grip_needed")
+        less = evaluate(changed(side, {"floor/friction_across": 0.25}), "Forward").figure("grip_needed")
+        self.assertGreater(less, 1.5 * need)
+        self.assertLessEqual(less, 2.0 * need + 1e-9)
+
+
+class AsItGives(SeededTest):
+    def test_held_against_sag_the_servos_start_where_the_table_does(self):
+        project = changed(start("two_full", "Held", 260.0), {"against_sag": "static"})
+        free = changed(project, {"against_sag": "off"})
+        told = {s.joint: s.to for s in soft_start(project).switches}
+        plain = {s.joint: s.to for s in soft_start(free).switches}
+        self.assertTrue(any(abs(told[j] - plain[j]) > 0.05 for j in told))
+
+    def test_a_stiff_machine_keeps_its_margin(self):
+        soft = quadruped()
+        stiff = changed(soft, {"servo_types/0/full_torque_at_deg": 0.01})
+        for project, near in ((stiff, 0.1), (soft, 6.0)):
+            r = evaluate(project, "Forward").reading
+            planned = float(r.of(standing_polygon).margin_mm[: r.samples].min())
+            self.assertAlmostEqual(float(np.nanmin(r.of(carried_margin))), planned, delta=near)
+
+
+class TenMinutes(SeededTest):
+    def test_what_the_plan_itself_would_show_changes_nothing(self):
+        project = demo("sorrel")
+        r = evaluate(standing(project, "Forward"), AT_REST, 2).reading
+        planned = {line: [a.planned for a in taken(project, line, "Forward", self.read(project, r, line)).against]
+                   for line in MEASUREMENTS}  # fmt: skip
+        for line, values in planned.items():
+            found = taken(project, line, "Forward", self.read(project, r, line))
+            for against, was in zip(found.against, values, strict=True):
+                self.assertAlmostEqual(against.measured, was, delta=max(0.02, 0.02 * abs(was)), msg=line)
+
+    def read(self, project, r, line):
+        """What each instrument would show of the machine as planned."""
+        com, body = r.course.com_ground_mm[0], r.course.body.at[0]
+        ahead = max(float(r.course.feet_ground_mm[i, 0, 0]) for i, m in enumerate(project.walker.limbs) if m.feet)
+        sinks = float(r.of(sag).down_mm[0])
+        stall = float(r.of(at_its_voltage).stall_nm[0])
+        weights = {m.name: float(r.of(standing_forces).of_limb(i)[0, 2]) / GRAVITY * 1000
+                   for i, m in enumerate(project.walker.limbs) if m.feet}  # fmt: skip
+        return {
+            "scales": weights,
+            "tipped": {"tilt_deg": float(np.degrees(np.arctan2(ahead - com[0], com[2])))},
+            "hung": {"hanging_mm": float(body[2]), "standing_mm": float(body[2]) - sinks},
+            "wiggled": {"play_mm": max(p.play_mm for p in foot_plays(r))},
+            "pulled": {"pull_g": stall / GRAVITY / 0.05 * 1000, "arm_mm": 50.0},
+            "pressed": {"weight_g": 1000.0, "sinks_mm": 0.0, "bounces": 0.0},
+            "slid": {"ahead_deg": float(np.degrees(np.arctan(0.6))), "across_deg": float(np.degrees(np.arctan(0.6)))},
+        }[line]
+
+    def test_taken_over_the_plan_says_what_was_measured(self):
+        project = demo("sorrel")
+        feet = [m.name for m in project.walker.limbs if m.feet]
+        weights = {name: float(self.random.uniform(380, 460)) for name in feet}
+        read = {
+            "scales": weights, "tipped": {"tilt_deg": 38.0}, "wiggled": {"play_mm": 5.0},
+            "pulled": {"pull_g": 1500.0, "arm_mm": 50.0}, "pressed": {"weight_g": 500.0, "sinks_mm": 1.0, "bounces": 1},
+            "slid": {"ahead_deg": 20.0, "across_deg": 15.0},
+        }  # fmt: skip
+        for line, values in read.items():
+            found = taken(project, line, "Forward", values)
+            again = taken(found.project, line, "Forward", values)
+            for against in again.against:
+                with self.subTest(line=line, what=against.what, seed=self.seed):
+                    self.assertAlmostEqual(against.planned, against.measured, delta=max(0.6, 0.02 * against.measured))
+
+    def test_a_weaker_servo_turns_verdicts_and_says_which(self):
+        found = taken(demo("fennel"), "pulled", "Forward", {"pull_g": 1000.0, "arm_mm": 50.0})
+        self.assertIn(("F05", "sound", "warn"), {(t.code, t.before, t.after) for t in found.turned})
+
+    def test_what_is_missing_or_cannot_be_is_named(self):
+        project = demo("sorrel")
+        for line, values, said in (
+            ("scales", {"FL": 400.0}, r"values\.\w+: is missing"),
+            ("tipped", {"tilt_deg": 95.0}, "values.tilt_deg: must be from"),
+            ("hung", {"hanging_mm": 80.0, "standing_mm": 90.0}, "values.standing_mm"),
+            ("pulled", {"pull_g": 100.0}, "values.arm_mm: is missing"),
+            ("nothing", {}, "measurement: must be one of"),
+        ):
+            with self.subTest(line=line), self.assertRaisesRegex(InputRefused, said):
+                taken(project, line, "Forward", values)
+        self.assertEqual([a.name for a in asked_of(project, MEASUREMENTS["scales"])], ["FL", "FR", "BL", "BR"])
