@@ -16,6 +16,8 @@ from bustle.core.geometry.arrays import Array
 
 # Within this share of the whole a load counts as balanced.
 BALANCED = 1e-9
+# What would press by less than this share of the most presses nothing.
+NONE = 1e-9
 # Below this share of what its size would allow, a determinant is taken for nought.
 FULL_RANK = 1e-10
 
@@ -34,20 +36,28 @@ def pressed(points: Array, stiffness: Array, load: Array, gaps: Array | None = N
     give, hang = stiffness.T.copy(), np.zeros_like(stiffness.T) if gaps is None else gaps.T
     forces = np.zeros_like(give)
     open_ = np.ones(len(give), dtype=bool)
-    for _ in range(len(points) + 1):
+    for turn in range(4 * len(points) + 1):
         if not open_.any():
             break
-        a, k, b = rows[open_], give[open_], load[open_]
+        a, k, b, hangs = rows[open_], give[open_], load[open_], hang[open_]
         weighed = a * k[:, None]
-        above = hang[open_]
         if gaps is not None:
-            b = b + (weighed @ above[..., None])[..., 0]
-        found = k * ((_solved(weighed @ np.swapaxes(a, 1, 2), b)[:, None] @ a)[:, 0] - above)
+            b = b + (weighed @ hangs[..., None])[..., 0]
+        gives = (_solved(weighed @ np.swapaxes(a, 1, 2), b)[:, None] @ a)[:, 0] - hangs
+        found = k * gives
         forces[open_] = found
         pulls = found < -1e-12 * np.maximum(1.0, np.abs(found).max(axis=1, keepdims=True))
-        give[open_] = np.where(pulls, 0.0, k)
+        if turn > len(points):
+            # One at a time, where letting go of several at once goes round in a circle.
+            pulls &= found == found.min(axis=1, keepdims=True)
+        kept = np.where(pulls, 0.0, k)
+        # What was let go of and would be pressed after all, the most pressed first.
+        whole = stiffness.T[open_]
+        back = (whole > 0) & (k == 0) & (gives > NONE * np.abs(gives).max(axis=1, keepdims=True))
+        back &= ~pulls.any(axis=1, keepdims=True) & (gives == np.where(back, gives, -np.inf).max(axis=1, keepdims=True))
+        give[open_] = np.where(back, whole, kept)
         again = np.zeros_like(open_)
-        again[open_] = pulls.any(axis=1)
+        again[open_] = (pulls | back).any(axis=1)
         open_ = again
     forces = np.maximum(forces, 0.0)
     left = load - (rows @ forces[..., None])[..., 0]

@@ -72,12 +72,15 @@ def foot_gives(r: Reading) -> dict[int, Array]:
         slope = moves if chain.coupling is None else np.swapaxes(np.swapaxes(moves, 2, 3) @ chain.coupling, 2, 3)
         for row, member in enumerate(members):
             if r.project.walker.limbs[member].feet:
-                lever = levers[:, :, group.columns[row]] @ slope[row]
-                bends = 1000 * np.swapaxes(lever, 1, 2) @ (lever / stiff[:, None])
+                columns = group.columns[row]
+                own = [k for k, servo in enumerate(r.kit.servos) if set(servo.columns) & set(columns.tolist())]
+                lever = levers[:, own][:, :, columns] @ slope[row]
+                bends = 1000 * np.swapaxes(lever, 1, 2) @ (lever / stiff[own, None])
                 whole = bends + besides_mm_per_n(r, member) * np.eye(3)
-                stuck = 1.0 / np.linalg.inv(whole)[:, 2, 2]
-                slides = whole[:, 2, 2] - held_along(r) * np.hypot(whole[:, 0, 2], whole[:, 1, 2])
-                found[member] = np.maximum(stuck, slides)
+                (xx, xy, xz), (_, yy, yz), (_, _, zz) = np.moveaxis(whole, 0, 2)
+                # Schur's complement of what is along the floor.
+                stuck = zz - (yy * xz**2 - 2 * xy * xz * yz + xx * yz**2) / (xx * yy - xy**2)
+                found[member] = np.maximum(stuck, zz - held_along(r) * np.hypot(xz, yz))
     return found
 
 

@@ -24,7 +24,7 @@ from bustle.core.walk.reading import Reading
 # and by an eighth at 0.55.
 WILL, MAY = 0.4, 0.55
 # Inertia changes little from row to row.
-MOST_ROWS = 24
+MOST_ROWS = 9
 
 
 @dataclass(frozen=True)
