@@ -30,6 +30,7 @@ def load_arrays(r: Reading) -> dict[str, Array]:
     return {
         "load_feet": pushes,
         "load_share": r.of(servo_loads).share,
+        "load_lag": r.of(servo_loads).lag_deg,
         "load_zmp": zmp,
         "load_sag": r.of(sag).down_mm[:, None],
     }

@@ -92,7 +92,7 @@ class LoadServo(BaseModel):
 
 
 class LoadView(BaseModel):
-    """What `load_feet` (samples, feet, 3), N in the travel frame, and `load_share` (samples, servos) are of.
+    """What `load_feet` (samples, feet, 3), N in the travel frame, `load_share` and `load_lag` (samples, servos) are of.
 
     load_zmp is the pushing point on the floor, load_sag how far the body sinks, mm. not_told: why there are none."""
 

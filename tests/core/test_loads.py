@@ -126,6 +126,22 @@ class Independent(SeededTest):
 
 
 class Servos(SeededTest):
+    def test_half_the_row_spacing_changes_peaks_by_little_away_from_contacts(self):
+        """Rates and accelerations are those of the walk, not of its rows: in mid-swing and mid-stance nothing hangs on
+        them."""
+        for shape in ("six_sprawled", "four_upright", "four_radial_2"):
+            project = start(shape, "Rows", float(self.random.uniform(100, 300)))
+            rough = evaluate(project, "Forward").reading
+            fine = evaluate(project, "Forward", 2 * rough.samples).reading
+            contacts = rough.course.contact[:, : rough.samples]
+            changes = (contacts != np.roll(contacts, 1, axis=1)).any(axis=0)
+            near = np.zeros(rough.samples, dtype=bool)
+            for off in range(-5, 6):
+                near |= np.roll(changes, off)
+            self.assertGreater((~near).sum(), 4, shape)
+            one, other = np.abs(rough.of(joint_torques)[~near]), np.abs(fine.of(joint_torques)[::2][~near])
+            self.assertLess(np.abs(other.max(axis=0) - one.max(axis=0)).max(), 0.1 * one.max(), shape)
+
     def test_a_servo_does_the_work_that_its_joints_take(self):
         """Σ τ_s·ṡ = Σ τ_q·q̇, whatever drives the joints; and shares are of the sheet."""
         values = document(start("six_sprawled", "Geared", 200.0))

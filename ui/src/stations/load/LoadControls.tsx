@@ -9,7 +9,7 @@ import { Figures } from "@/controls/Figures";
 import { LegPicker } from "@/controls/LegPicker";
 import { FieldForm } from "@/fields/FieldForm";
 import { shown } from "@/look/number";
-import { ShareTrace } from "./ShareTrace";
+import { LoadTrace } from "./LoadTrace";
 import { TenMinutes } from "./TenMinutes";
 
 const HOLDS = [
@@ -72,7 +72,7 @@ export function LoadControls({ project }: { project: Project; motion: Motion }) 
         </table>
       )}
       {picture?.data.load_share && own.length > 0 && (
-        <ShareTrace picture={picture} leg={leg} limit={project.limits.held_share} />
+        <LoadTrace picture={picture} leg={leg} limit={project.limits.held_share} />
       )}
       {project.servo_types.map(
         (type, n) =>

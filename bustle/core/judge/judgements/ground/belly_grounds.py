@@ -9,8 +9,14 @@ from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.measures.belly_clearance import belly
 from bustle.core.judge.ways import Turn
+from bustle.core.loads.sag import sag
+from bustle.core.loads.told import not_standing
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import length, seconds
+
+
+# A sag smaller than it is not worth a word.
+SAID_MM = 0.05
 
 
 def belly_grounds(r: Reading) -> Iterator[Finding]:
@@ -19,6 +25,8 @@ def belly_grounds(r: Reading) -> Iterator[Finding]:
     if edge is None:
         return
     height, sample, what = r.of(belly)
+    sinks = _sinks_mm(r, sample)
+    height -= sinks
     room = height - edge
     if room >= r.project.limits.clearance_mm:
         return
@@ -27,9 +35,18 @@ def belly_grounds(r: Reading) -> Iterator[Finding]:
     verb = "grounds on" if severity == "stop" else "barely passes"
     yield Finding(
         "F46", severity, "Belly grounds" if severity == "stop" else "Belly comes near",
-        f"The underside of {what} is {length(height)} up at {seconds(time)} and {verb} an edge of {length(edge)}.",
+        f"The underside of {what} is {length(height)} up at {seconds(time)}"
+        f"{f', sunk by {length(sinks)} under the weight,' if sinks >= SAID_MM else ''} and {verb} an edge of "
+        f"{length(edge)}.",
         (), time, height, edge, "mm",
     )  # fmt: skip
+
+
+def _sinks_mm(r: Reading, sample: int) -> float:
+    """How far the machine gives there; 0 of one held against it, and where it cannot be told."""
+    if r.project.against_sag != "off" or not_standing(r):
+        return 0.0
+    return max(0.0, float(r.of(sag).down_mm[sample]))
 
 
 def _read(r: Reading) -> Told | None:
