@@ -14,7 +14,6 @@ from bustle.core.loads.told import not_standing
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import length, seconds
 
-
 # A sag smaller than it is not worth a word.
 SAID_MM = 0.05
 
