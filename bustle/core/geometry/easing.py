@@ -21,3 +21,16 @@ def eased(t: Array, start: float, takes: float) -> Array:
     """0 before `start`, 1 from `start + takes` on, e in between."""
     x = np.clip((t - start) / takes, 0.0, 1.0) if takes > 0 else (t >= start).astype(float)
     return quintic(x)
+
+
+def joining(start: Array, end: Array, takes: float) -> Array:
+    """(6, K): coefficients, the constant first, of the quintics of time that have these places, speeds and
+    accelerations (3, K) at 0 and at `takes`."""
+    t = takes
+    powers = np.array([
+        [1, 0, 0, 0, 0, 0], [0, 1, 0, 0, 0, 0], [0, 0, 2, 0, 0, 0],
+        [1, t, t**2, t**3, t**4, t**5], [0, 1, 2 * t, 3 * t**2, 4 * t**3, 5 * t**4],
+        [0, 0, 2, 6 * t, 12 * t**2, 20 * t**3],
+    ])  # fmt: skip
+    found: Array = np.linalg.solve(powers, np.concatenate([start, end]))
+    return found

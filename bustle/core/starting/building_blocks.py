@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, Literal
 
 from bustle.core.kinds.gaits import CUSTOM, GAITS, spots_of
 from bustle.core.kinds.legs import FAMILIES
@@ -23,8 +23,34 @@ SERVO: Values = {
     "price": 14.0,
 }
 
+# A walk of six legs that keeps more feet down than its first.
+SLOWLY = "Slowly"
+
 SIX = ("L1", "L2", "L3", "R1", "R2", "R3")
 FOUR = ("FL", "FR", "BL", "BR")
+
+
+@dataclass(frozen=True)
+class Timed:
+    """A walk that lives by its timing, as it goes well on legs of at_mm: lengths go with the leg, times with its root.
+
+    ways: the directions it is made in, by the names of its motions. step_mm: how far the body goes in a step, two to a
+    cycle; turn_deg: how far it turns in a cycle. sway: planned so that its pushing point keeps to its soles, or these
+    terms, or none. swings_deg, swings_at: how far a thrown mass swings to the standing foot's side, and how long after
+    touchdown.
+    """
+
+    gait: str
+    at_mm: float
+    cycle_s: float
+    duty: float
+    step_mm: float
+    lift_mm: float
+    ways: tuple[str, ...] = ("Forward",)
+    turn_deg: float = 0.0
+    sway: Literal["planned"] | tuple[dict[str, float], ...] = ()
+    swings_deg: float = 0.0
+    swings_at: float = 0.2
 
 
 @dataclass(frozen=True)
@@ -32,7 +58,7 @@ class Built:
     """A walker's parts in the proportions of one length, and what its motions need.
 
     stroke_mm, lift_mm: of the walks. walks: the names of the motions it can make besides standing. travel: whether the
-    walks go as their twist asks or as their legs imply.
+    walks go as their twist asks or as their legs imply. timed: walks that live by their timing.
     """
 
     limbs: list[Values]
@@ -50,6 +76,7 @@ class Built:
     cycle_s: float = 0.0
     travel: str = "asked"
     body: str = "box"
+    timed: tuple[Timed, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -186,15 +213,22 @@ def _walk(built: Built, legs: list[Values], name: str) -> Values:
     usual = GAITS[built.gait or ("tripod" if len(legs) == 6 else "creep")]
     # Without a gait of a name, one leg after the other, by turns on far sides.
     gait = usual if usual.fits(spots) else next((g for g in GAITS.values() if g.fits(spots)), None)
+    slow = name == SLOWLY
+    if slow:
+        gait = next(g for g in (GAITS["ripple"], GAITS["wave"], usual) if g.fits(spots))
     # Tripod with half a tenth of double support, so that feet change over with all six down.
     duty = built.duty or (0.55 if gait is usual and len(legs) == 6 else gait.duty if len(legs) > 6 and gait else 0.88)
+    if slow and gait:
+        duty = round(gait.duty + 0.1 * (1 - gait.duty), 3)
     cycle = built.cycle_s or (1.2 if len(legs) == 6 else 3.0)
+    cycle *= 2.5 if slow else 1.0
     turns = [(k * (len(legs) // 2 or 1)) % len(legs) / len(legs) for k in range(len(legs))]
     phases = gait.phases(spots) if gait else turns
     speed = built.stroke_mm / (duty * cycle)
     reach = sum(sum(v * v for v in leg["neutral_mm"]) ** 0.5 for leg in legs) / len(legs)
     twist = {
         "Forward": {"vx_mm_s": round(speed, 1)},
+        SLOWLY: {"vx_mm_s": round(speed, 1)},
         "Back": {"vx_mm_s": -round(speed, 1)},
         "Turn left": {"omega_deg_s": round(speed / reach * 57.3 * 0.8, 1)},
         "Turn right": {"omega_deg_s": -round(speed / reach * 57.3 * 0.8, 1)},

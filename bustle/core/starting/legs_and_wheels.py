@@ -42,4 +42,8 @@ def legs_and_wheels(length: float) -> Built:
     wheel = {"sole": {"kind": "ball", "radius_mm": radius}, "contact": {"kind": "rolls"}}
     for name in ("WL", "WR"):
         limbs.append(_support(name, -size[0] / 2, side_of(name) * length * 0.35, radius - ride, wheel))
-    return Built(limbs, size, ride, {"pitch": 30.0, "knee": -75.0}, lift_mm=mm(length * 0.12))
+    # A foot and two wheels are three to stand on: one leg steps while the body leans over the other.
+    return Built(
+        limbs, size, ride, {"pitch": 30.0, "knee": -75.0}, length * 0.15, mm(length * 0.12),
+        AHEAD, duty=0.8, cycle_s=2.4, gait="weight_shift",
+    )  # fmt: skip

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from math import cos, radians, sin
 
-from bustle.core.starting.building_blocks import FOUR, SIX, Built, limb, mm, side_of
+from bustle.core.starting.building_blocks import FOUR, SIX, SLOWLY, Built, Timed, limb, mm, side_of
 
 AHEAD = ("Forward", "Back")
 TURNING = (*AHEAD, "Turn left", "Turn right")
@@ -29,7 +29,15 @@ def sprawled(legs: int, length: float) -> Built:
         lengths = [length * 0.22, length * 0.3, length * 0.48]
         ends = {"yaw": (-60.0, 60.0), "femur": (-60.0, 100.0), "tibia": (-165.0, -10.0)}
         limbs.append(limb(name, [x, y, 0.0], yaw, "sprawled_3", lengths, ends, neutral))
-    return Built(limbs, size, mm(length * 0.36), {"femur": 20.0, "tibia": -85.0}, length * 0.26, mm(length * 0.12), ALL)
+    return Built(
+        limbs, size, mm(length * 0.36), {"femur": 20.0, "tibia": -85.0}, length * 0.26, mm(length * 0.12),
+        ALL if legs == 4 else (*ALL, SLOWLY), timed=trotting(0.64) if legs == 4 else (),
+    )  # fmt: skip
+
+
+def trotting(cycle_s: float) -> tuple[Timed, ...]:
+    """Two and two across, quick enough that it is on four feet again before it has leaned far."""
+    return (Timed("trot", 220.0, cycle_s, 0.6, 22.0, 26.5, ("Trot",)),)
 
 
 def sprawled_two(legs: int, length: float) -> Built:
@@ -42,7 +50,14 @@ def sprawled_two(legs: int, length: float) -> Built:
         yaw = side_of(name) * 90.0
         limbs.append(_lifting(name, x, y, yaw, length))
     return Built(
-        limbs, size, mm(length * 0.4), {"lift": -32.0}, length * 0.16, mm(length * 0.1), AHEAD, duty=_duty(legs)
+        limbs,
+        size,
+        mm(length * 0.4),
+        {"lift": -32.0},
+        length * 0.16,
+        mm(length * 0.1),
+        (*AHEAD, SLOWLY) if legs == 6 else AHEAD,
+        duty=_duty(legs),
     )
 
 
@@ -80,7 +95,15 @@ def radial(legs: int, joints: int, length: float) -> Built:
             limbs, size, mm(length * 0.4), {"lift": -32.0}, stroke, mm(length * 0.1), TURNING,
             duty=_duty(legs), travel="implied",
         )  # fmt: skip
-    return Built(limbs, size, mm(length * 0.36), {"femur": 20.0, "tibia": -85.0}, length * 0.24, mm(length * 0.12), ALL)
+    return Built(
+        limbs,
+        size,
+        mm(length * 0.36),
+        {"femur": 20.0, "tibia": -85.0},
+        length * 0.24,
+        mm(length * 0.12),
+        (*ALL, SLOWLY),
+    )
 
 
 def upright(legs: int, length: float) -> Built:
@@ -95,7 +118,10 @@ def upright(legs: int, length: float) -> Built:
         lengths, neutral = [offset, length * 0.5, length * 0.5], [x, y + side_of(name) * offset]
         right = side_of(name) < 0
         limbs.append(limb(name, [x, y, 0.0], 0.0, "upright_3", lengths, ends, neutral, mirrored=right))
-    return Built(limbs, size, mm(length * 0.82), {"pitch": 30.0, "knee": -75.0}, length * 0.22, mm(length * 0.12), ALL)
+    return Built(
+        limbs, size, mm(length * 0.82), {"pitch": 30.0, "knee": -75.0}, length * 0.22, mm(length * 0.12),
+        ALL if legs == 4 else (*ALL, SLOWLY), timed=trotting(0.54) if legs == 4 else (),
+    )  # fmt: skip
 
 
 def upright_two(length: float) -> Built:
@@ -108,4 +134,6 @@ def upright_two(length: float) -> Built:
         )
         for part in built.limbs
     ]  # fmt: skip
-    return Built(limbs, built.size, built.ride_mm, built.centres, length * 0.16, built.lift_mm, AHEAD)
+    return Built(
+        limbs, built.size, built.ride_mm, built.centres, length * 0.16, built.lift_mm, AHEAD, timed=trotting(0.54)
+    )

@@ -2,27 +2,56 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from itertools import pairwise
 
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
-from bustle.core.geometry.easing import eased
+from bustle.core.geometry.easing import eased, joining
 from bustle.core.geometry.serial_chain import turns
+from bustle.core.machine.masses import GRAVITY
 from bustle.core.machine.sections import AXES, turned_each
 from bustle.core.machine.tracks import BodyTrack
 from bustle.core.project.motion import PhaseGait, Pose
 from bustle.core.project.project import Project
 from bustle.core.walk.motions.pace import Journey, Pace, Stretch
 from bustle.core.walk.motions.phase_gait import with_pauses
-from bustle.core.walk.motions.stepping import LEAN_SHARE, Stepping, bends_of, body_at, placed, stays, told
+from bustle.core.walk.motions.stepping import LEAN_SHARE, Stepping, bends_of, body_at, placed, stays, swayed_at, told
 from bustle.core.walk.score import Scored
+
+# A mass on two legs is set going over both feet in so many times √(height/g): 0.65 s of a leg of 260 mm.
+SET_GOING = 3.6
 
 
 def lean_s(*gaits: PhaseGait) -> float:
-    """How long they lean into their sway before the first foot lifts."""
-    return LEAN_SHARE * gaits[0].cycle_s if any(g.pose.sway or g.moves_of_arms for g in gaits) else 0.0
+    """How long they lean into their sway before the first foot lifts: a walk that lives by its timing as its mass takes
+    to be set going over both feet, others a share of their cycle."""
+    if not any(g.pose.sway or g.moves_of_arms for g in gaits):
+        return 0.0
+    if any(joins(g) for g in gaits):
+        return SET_GOING * float(np.sqrt(gaits[0].pose.ride_height_mm / 1000 / GRAVITY))
+    return LEAN_SHARE * gaits[0].cycle_s
+
+
+def joins(gait: PhaseGait) -> bool:
+    """Whether its sway is taken up at its own place, speed and acceleration, since its balance hangs on them."""
+    return gait.balance == "dynamic" and bool(gait.pose.sway)
+
+
+def _joined(gait: PhaseGait, tau_s: float, at_s: float, takes: float, away: bool) -> Callable[[Array], Array]:
+    """(S,) → (3, S) mm: from rest to the sway that the gait has at τ, reached at at_s; or away from it, begun then."""
+    there, rest = swayed_at(gait, tau_s), np.zeros((3, 3))
+    path = joining(there, rest, takes) if away else joining(rest, there, takes)
+    begins = at_s if away else at_s - takes
+
+    def beside(t: Array) -> Array:
+        on = np.clip(t - begins, 0.0, takes)
+        inside = (t >= at_s) if away else (t < at_s)
+        found: Array = np.einsum("pk,pt->kt", path, on ** np.arange(6)[:, None]) * inside
+        return found
+
+    return beside
 
 
 def first_lift_s(gait: PhaseGait) -> float:
@@ -42,8 +71,11 @@ def setting_out(project: Project, gait: PhaseGait, phase: float) -> Scored:
     more = (phase * cycle - (tau + least)) % cycle
     whole = least + more
     way = Journey((Stretch(gait, Pace(gather_s=lean, gather_over_s=cycle)),))
-    score = told(Stepping(project, way, tau, lean), whole, lambda t: eased(t, 0.0, lean), False)
-    return with_pauses(score, gait, tau)
+    stepping = Stepping(project, way, tau, lean)
+    if joins(gait):
+        beside = _joined(gait, tau + lean, lean, lean, False)
+        return with_pauses(told(stepping, whole, lambda t: np.where(t >= lean, 1.0, 0.0), False, beside), gait, tau)
+    return with_pauses(told(stepping, whole, lambda t: eased(t, 0.0, lean), False), gait, tau)
 
 
 def coming_to_rest(project: Project, gait: PhaseGait, phase: float) -> Scored:
@@ -121,6 +153,19 @@ def _to_rest(stepping: Stepping, lean_in_s: float | None, lean_out_s: float) -> 
     arrived = max((float(foot.land_s[-1]) for foot in stepping.steps(stopped + 2 * stepping.gait.cycle_s)
                    if len(foot.land_s)), default=0.0)  # fmt: skip
     still = max(stopped, arrived)
+
+    first, last = stepping.gait, stepping.way.stretches[-1].gait
+    if joins(first) and joins(last):
+        out = _joined(last, stepping.tau_s + still, still, lean_out_s, True)
+        into = _joined(first, stepping.tau_s + lean_in_s, lean_in_s, lean_in_s, False) if lean_in_s else None
+
+        def sways(t: Array) -> Array:
+            return np.where((t < still) & (t >= (lean_in_s or 0.0)), 1.0, 0.0)
+
+        def beside(t: Array) -> Array:
+            return out(t) + into(t) if into else out(t)
+
+        return with_pauses(told(stepping, still + lean_out_s, sways, False, beside), first, stepping.tau_s)
 
     def lean(t: Array) -> Array:
         share = 1.0 - eased(t, still, lean_out_s)

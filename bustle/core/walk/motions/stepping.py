@@ -152,6 +152,19 @@ def placed(pose: Pose, shape: tuple[int, ...]) -> tuple[Array, Array, Array]:
     return x, y, np.full(shape, pose.ride_height_mm)
 
 
+def swayed_at(gait: PhaseGait, tau_s: float) -> Array:
+    """(3, 3): place, speed and acceleration (rows) of the gait's sway and heave at its time τ, mm and s."""
+    found = np.zeros((3, 3))
+    for term in gait.pose.sway:
+        rate = 2 * np.pi * term.harmonic / gait.cycle_s
+        c, s = np.cos(rate * tau_s), np.sin(rate * tau_s)
+        cos = np.array([term.x_cos_mm, term.y_cos_mm, term.z_cos_mm])
+        sin = np.array([term.x_sin_mm, term.y_sin_mm, term.z_sin_mm])
+        place = cos * c + sin * s
+        found += np.stack([place, rate * (sin * c - cos * s), -(rate**2) * place])
+    return found
+
+
 def body_places(way: Journey, tau_s: float, t: Array, share: Array | float = 1.0) -> tuple[Array, Array, Array]:
     """Where the poses on the way have the body in the travel frame at t, their sways by `share`: x, y, z in mm."""
     first = way.stretches[0].gait
@@ -179,8 +192,11 @@ def tilt_of(pose: Pose) -> Array:
     return turned(pose.yaw_deg, pose.pitch_deg, pose.roll_deg)
 
 
-def told(stepping: Stepping, duration_s: float, lean: Callable[[Array], Array] | None, periodic: bool) -> Scored:
-    """The stepping as a score; lean(t): the share of the sway."""
+def told(
+    stepping: Stepping, duration_s: float, lean: Callable[[Array], Array] | None, periodic: bool,
+    beside: Callable[[Array], Array] | None = None,
+) -> Scored:  # fmt: skip
+    """The stepping as a score; lean(t): the share of the sway; beside(t): (3, S) mm that the body is moved besides."""
     gait = stepping.gait
     tilt = tilt_of(gait.pose)
     if gait.inverted:
@@ -188,7 +204,11 @@ def told(stepping: Stepping, duration_s: float, lean: Callable[[Array], Array] |
 
     def body(t: Array) -> BodyTrack:
         share = lean(t) if lean else 1.0
-        return body_at(stepping.way.at(t), body_places(stepping.way, stepping.tau_s, t, share), tilt)
+        x, y, z = body_places(stepping.way, stepping.tau_s, t, share)
+        if beside:
+            more = beside(t)
+            x, y, z = x + more[0], y + more[1], z + more[2]
+        return body_at(stepping.way.at(t), (x, y, z), tilt)
 
     return Scored(
         duration_s,

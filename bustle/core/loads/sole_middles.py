@@ -1,0 +1,43 @@
+"""The middles of the soles over the floor, which way they point, and how large they are."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array
+from bustle.core.machine import soles as sole
+from bustle.core.machine.limbs_on_soles import end_turn, foot_at
+from bustle.core.walk.reading import Reading
+
+
+@dataclass(frozen=True)
+class SoleAt:
+    """middle (N, 2) mm in the ground frame; ahead (N, 2), the way it points; length_mm, width_mm of what is flat."""
+
+    middle: Array
+    ahead: Array
+    length_mm: float
+    width_mm: float
+
+    @property
+    def aside(self) -> Array:
+        """(N, 2): to its left."""
+        found: Array = np.stack([-self.ahead[:, 1], self.ahead[:, 0]], axis=1)
+        return found
+
+
+def sole_middles(r: Reading) -> dict[int, SoleAt]:
+    """By limb, of every leg that stands on a flat sole."""
+    n, course, found = r.samples, r.course, {}
+    for i, limb in enumerate(r.project.walker.limbs):
+        if not limb.steps or limb.feet[0].sole.kind != "rectangle":
+            continue
+        flat = limb.feet[0].sole
+        foot = foot_at(limb, i, course.body, course.solved)
+        turn = end_turn(limb, i, course.body, course.solved, course.headings)
+        corners = sole.corners(limb.feet[0], foot, turn)[:, :n, :2]
+        ahead = turn[:n, :2, 0] / np.maximum(np.linalg.norm(turn[:n, :2, 0], axis=1), 1e-9)[:, None]
+        found[i] = SoleAt(corners.mean(axis=0), ahead, flat.length_mm, flat.width_mm)
+    return found

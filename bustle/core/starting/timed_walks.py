@@ -1,0 +1,165 @@
+"""Walks that live by their timing, made from a machine alone, and a start and a stop for every walk ahead.
+
+Each is made in the pose its machine stands in; where its knees would come straight or something would stop it, the
+body rides a little lower.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from bustle.core.document.checked import CheckedProject
+from bustle.core.edits.patches import only_motions, patched
+from bustle.core.evaluate import evaluate
+from bustle.core.kinds.gaits import CUSTOM, GAITS, spots_of
+from bustle.core.project.motion import ArmMove, LegTiming, MotionAt, PhaseGait, SwayTerm, Transition, Twist
+from bustle.core.search.pendulum_sway import pendulum_sway
+from bustle.core.starting.building_blocks import Timed
+
+# A cycle has so many rows at least.
+LEAST_ROWS = 12
+# Rides tried, as shares of the height it stands at, until its knees are so far from straight and nothing stops it.
+RIDES = (1.0, 0.98, 0.965, 0.95, 0.935, 0.92, 0.9, 0.88)
+LEAST_BEND_DEG = 25.0
+# Strides and turns are tried in these shares, as large as nothing stops.
+SHARES = (1.0, 0.8, 0.6, 0.45, 0.3)
+
+WAYS: dict[str, tuple[float, float]] = {
+    "Forward": (1.0, 0.0),
+    "Back": (-1.0, 0.0),
+    "Turn left": (0.0, 1.0),
+    "Turn right": (0.0, -1.0),
+    "Trot": (1.0, 0.0),
+    "Wave": (1.0, 0.0),
+}
+
+
+def with_timed(project: CheckedProject, timed: Timed, leg_length_mm: float) -> CheckedProject:
+    """With the walk in each of its ways; a way in which something stops it at any stride is left out."""
+    stand = next(m for m in project.motions if isinstance(m, PhaseGait) and m.stands)
+    made: list[PhaseGait] = []
+    for name in timed.ways:
+        # What rides lower once, rides lower in every way.
+        ride = made[0].pose.ride_height_mm if made else None
+        walk = _soundest(project, timed, name, stand, leg_length_mm, ride)
+        if walk:
+            made.append(walk)
+    first = [m for m in project.motions if not (isinstance(m, PhaseGait) and m.stands)]
+    last = [m for m in project.motions if isinstance(m, PhaseGait) and m.stands]
+    if made and not first:
+        # It stands as it walks, so that nothing but its feet and its sway has to move between them.
+        low = made[0].pose.ride_height_mm
+        last = [m.model_copy(update={"pose": m.pose.model_copy(update={"ride_height_mm": low})}) for m in last]
+    return _with_motions(project, [*first, *made, *last])
+
+
+def _with_motions(project: CheckedProject, motions: list[Any]) -> CheckedProject:
+    values = [m.model_dump(mode="json") for m in motions]
+    return patched(project, [{"op": "replace", "path": "/motions", "value": values}])
+
+
+def _soundest(
+    project: CheckedProject, timed: Timed, name: str, stand: PhaseGait, leg_length_mm: float, ride: float | None
+) -> PhaseGait | None:
+    heights = [stand.pose.ride_height_mm * share for share in RIDES] if ride is None else [ride]
+    for share in SHARES:
+        for height in heights:
+            walk = _swayed(project, timed, _walk(project, timed, name, stand, leg_length_mm, share, height))
+            both = only_motions(project, walk)
+            whole = _with_motions(both, [walk, stand, *_start_and_stop(walk, stand, "", 0.5)])
+            sound = all(evaluate(whole, motion.name).sound for motion in whole.motions)
+            if sound and _least_bend_deg(both, name) >= LEAST_BEND_DEG:
+                return walk
+    return None
+
+
+def _walk(
+    project: CheckedProject, timed: Timed, name: str, stand: PhaseGait, leg_length_mm: float, share: float, ride: float
+) -> PhaseGait:
+    size = leg_length_mm / timed.at_mm
+    row_s = project.controller.frame_period_ms / 1000
+    cycle = round(max(LEAST_ROWS, round(timed.cycle_s * np.sqrt(size) / row_s)) * row_s, 3)
+    ahead, turn = WAYS[name]
+    gait = GAITS[timed.gait]
+    limbs = {limb.name: limb for limb in project.walker.limbs}
+    spots = spots_of([limbs[leg.limb].mount.at_mm[:2] for leg in stand.legs])
+    # Two steps a cycle.
+    pace = 2 * timed.step_mm * size * share / cycle
+    twist = Twist(
+        vx_mm_s=round(ahead * pace, 1) + 0.0, omega_deg_s=round(turn * timed.turn_deg * share / cycle, 1) + 0.0
+    )
+    pose = stand.pose.model_copy(update={"ride_height_mm": round(ride, 1), "sway": ()})
+    return PhaseGait(
+        name=name,
+        gait=gait.name if gait.fits(spots) else CUSTOM,
+        legs=tuple(
+            LegTiming(limb=leg.limb, phase=phase, duty=timed.duty)
+            for leg, phase in zip(stand.legs, gait.phases(spots), strict=True)
+        ),
+        cycle_s=cycle,
+        twist=twist,
+        foot_path=stand.foot_path,
+        lift_mm=round(timed.lift_mm * size, 1),
+        pose=pose,
+        moves_of_arms=_thrown(project, timed),
+        balance=gait.balance,
+    )
+
+
+def _swayed(project: CheckedProject, timed: Timed, walk: PhaseGait) -> PhaseGait:
+    if timed.sway == "planned":
+        found = pendulum_sway(project, walk)
+        pose = walk.pose.model_copy(update={"sway": found.terms, "shift_mm": found.shift_mm})
+    else:
+        size = walk.lift_mm / timed.lift_mm
+        terms = (SwayTerm(**{name: round(v * size, 1) for name, v in term.items()}) for term in timed.sway)
+        pose = walk.pose.model_copy(update={"sway": tuple(terms)})
+    return walk.model_copy(update={"pose": pose})
+
+
+def _thrown(project: CheckedProject, timed: Timed) -> tuple[ArmMove, ...]:
+    """A mass on an arm swings to the left while the left foot stands, and to the right half a cycle later."""
+    if not timed.swings_deg:
+        return ()
+    arm = next(limb for limb in project.walker.limbs if limb.joints and not limb.feet)
+    found = []
+    for side, late in ((-1.0, 0.0), (1.0, 0.5)):
+        begins = (timed.swings_at - 0.25 + late) % 1.0
+        found.append(
+            ArmMove(
+                limb=arm.name, joint=arm.joints[0].name, to=side * timed.swings_deg, at=round(begins, 4),
+                back_at=round((begins + 0.25) % 1.0, 4), takes=0.25,
+            )
+        )  # fmt: skip
+    return tuple(found)
+
+
+def _least_bend_deg(project: CheckedProject, motion: str) -> float:
+    """The straightest a knee comes; many degrees where there is none."""
+    r = evaluate(project, motion).reading
+    knees = [n for n, joint in enumerate(r.kit.joints) if joint.name == "knee"]
+    return float(np.degrees(np.abs(r.angles[:, knees]).min())) if knees else 180.0
+
+
+def with_start_and_stop(project: CheckedProject) -> CheckedProject:
+    """With a start from standing and a stop into it for the walk ahead, and for each way of one that lives by its
+    timing."""
+    gaits = [m for m in project.motions if isinstance(m, PhaseGait)]
+    stand = next((m for m in gaits if m.stands), None)
+    added: list[Transition] = []
+    for walk in gaits:
+        if stand is None or walk.stands or not (walk.name == "Forward" or walk.balance == "dynamic"):
+            continue
+        of = "" if walk.name == "Forward" else f" {walk.name[0].lower()}{walk.name[1:]}"
+        added += _start_and_stop(walk, stand, of, 0.5)
+    return _with_motions(project, [*project.motions, *added]) if added else project
+
+
+def _start_and_stop(walk: PhaseGait, stand: PhaseGait, of: str, pose_s: float) -> list[Transition]:
+    there, here = MotionAt(motion=walk.name), MotionAt(motion=stand.name)
+    return [
+        Transition(name=f"Start{of}", start=here, end=there, pose_s=pose_s),
+        Transition(name=f"Stop{of}", start=there, end=here, pose_s=pose_s),
+    ]
