@@ -77,6 +77,7 @@ class Built:
     travel: str = "asked"
     body: str = "box"
     timed: tuple[Timed, ...] = ()
+    battery_ahead_mm: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -174,7 +175,7 @@ def walker_of(built: Built, length: float) -> tuple[Values, Values]:
         {
             "name": "Battery",
             "mass_g": float(round(length * 0.8)),
-            "at_mm": [0.0, 0.0, -mm(built.size[2] / 4)],
+            "at_mm": [mm(built.battery_ahead_mm), 0.0, -mm(built.size[2] / 4)],
             "size_mm": [mm(v / 3) for v in built.size],
             "price": 22.0,
         },

@@ -5,6 +5,7 @@ from __future__ import annotations
 from bustle.core.starting.building_blocks import Built, Values, limb, mm, side_of
 from bustle.core.starting.rectangular import AHEAD, sprawled_two
 
+AXLE, TRACK, BATTERY = 0.12, 0.55, 0.45
 CASTER = {"contact": {"kind": "rolls", "any_way": True}}
 
 
@@ -41,9 +42,10 @@ def legs_and_wheels(length: float) -> Built:
     radius = mm(length * 0.3)
     wheel = {"sole": {"kind": "ball", "radius_mm": radius}, "contact": {"kind": "rolls"}}
     for name in ("WL", "WR"):
-        limbs.append(_support(name, -size[0] / 2, side_of(name) * length * 0.35, radius - ride, wheel))
-    # A foot and two wheels are three to stand on: one leg steps while the body leans over the other.
+        limbs.append(_support(name, -size[0] * AXLE, side_of(name) * length * TRACK, radius - ride, wheel))
+    # A foot and two wheels are three to stand on, and wheels cannot follow a body that leans sideways: so the mass lies
+    # near the axle.
     return Built(
         limbs, size, ride, {"pitch": 30.0, "knee": -75.0}, length * 0.15, mm(length * 0.12),
-        AHEAD, duty=0.8, cycle_s=2.4, gait="weight_shift",
+        AHEAD, duty=0.8, cycle_s=2.4, gait="weight_shift", battery_ahead_mm=-size[0] * BATTERY,
     )  # fmt: skip
