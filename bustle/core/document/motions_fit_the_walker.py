@@ -19,6 +19,7 @@ from bustle.core.project.motion import (
     Portion,
     Pose,
     Programme,
+    Swings,
     Transition,
 )
 from bustle.core.project.project import Project
@@ -135,6 +136,19 @@ def _overlap(one: ArmMove, other: ArmMove) -> bool:
 
 def _joint_pose_problems(project: Project, path: str, motion: JointPose) -> Found:
     yield from angle_problems(f"{path}.joints", motion.joints, project.walker)
+
+
+def _swings_problems(project: Project, path: str, motion: Swings) -> Found:
+    """Each swing of a joint by itself: a joint may have several, at several times a cycle."""
+    seen: set[tuple[str, str, int]] = set()
+    for n, swing in enumerate(motion.joints):
+        asked = JointAngle(limb=swing.limb, joint=swing.joint, value=swing.middle)
+        yield from ((f"{path}.joints[{n}]{where.removeprefix('[0]')}", said)
+                    for where, said in angle_problems("", (asked,), project.walker))  # fmt: skip
+        key = (swing.limb, swing.joint, swing.times)
+        if key in seen:
+            yield f"{path}.joints[{n}].times", f"{swing.limb} {swing.joint} swings {swing.times} times a cycle twice"
+        seen.add(key)
 
 
 def _path_problems(path: str, motion: PhaseGait) -> Found:
@@ -266,6 +280,7 @@ def _amount_problems(project: Project, path: str, part: Portion) -> Found:
 CHECKERS: dict[str, Callable[[Project, str, Any], Found]] = {
     "phase_gait": _gait_problems,
     "joint_pose": _joint_pose_problems,
+    "swings": _swings_problems,
     "keyframes": _keyframe_problems,
     "transition": _transition_problems,
     "programme": _programme_problems,

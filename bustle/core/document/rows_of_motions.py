@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 
-from bustle.core.project.motion import FreeWalk, JointPose, Keyframes, Motion, PhaseGait, Portion, Programme
+from bustle.core.project.motion import FreeWalk, JointPose, Keyframes, Motion, PhaseGait, Portion, Programme, Swings
 from bustle.core.project.project import MAX_ROWS, Project
 
 # Of one motion made of others, and of all motions of a project together.
@@ -22,6 +22,8 @@ def rows_at_least(project: Project, motion: Motion) -> float:
 
 
 def _seconds(motion: Motion, motions: Mapping[str, Motion]) -> float:
+    if isinstance(motion, Swings):
+        return motion.cycle_s
     if isinstance(motion, PhaseGait):
         return motion.cycle_s + sum(p.hold_s for p in motion.pauses)
     if isinstance(motion, Keyframes):
@@ -59,7 +61,7 @@ def too_many_rows(project: Project, index: int) -> Iterator[tuple[str, str]]:
             yield f"{path}.parts", f"play {played} frames; motions in a row play at most {MAX_FRAMES_PLAYED}"
     elif rows > MAX_ROWS:
         period = project.controller.frame_period_ms
-        field = {"phase_gait": "cycle_s", "free_walk": "takes_s"}.get(motion.kind, "frames")
+        field = {"phase_gait": "cycle_s", "swings": "cycle_s", "free_walk": "takes_s"}.get(motion.kind, "frames")
         yield f"{path}.{field}", f"makes {rows:.0f} rows of {period:g} ms; a table has at most {MAX_ROWS}"
 
 

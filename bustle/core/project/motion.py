@@ -167,6 +167,32 @@ class JointPose(Value):
     joints: Annotated[tuple[JointAngle, ...], UpTo(84)] = ()
 
 
+class JointSwing(Value):
+    """A joint that swings to and fro about its middle: middle + swing·cos(2π·times·(t/T − at)). Degrees, or mm where it
+    slides; at: the share of the cycle at which it is furthest."""
+
+    limb: PartName
+    joint: PartName
+    middle: Annotated[Real, Field(ge=-2000, le=2000)] = 0.0
+    swing: Annotated[Real, Field(ge=-2000, le=2000)]
+    at: Annotated[Real, Field(ge=0, lt=1)] = 0.0
+    times: Annotated[int, Strict(), Field(ge=1, le=6)] = 1
+
+
+class Swings(Value):
+    """Joints given outright, each to and fro: for machines that walk by tipping and turning on what they stand on. The
+    body lies as the feet let it, and goes as the standing ones do.
+
+    goes: on and on; from rest into its swings; or from them to rest. Joints not named are where their servo is centred.
+    """
+
+    kind: Literal["swings"] = "swings"
+    name: Name
+    cycle_s: Annotated[Real, Field(ge=0.1, le=60)]
+    joints: Annotated[tuple[JointSwing, ...], UpTo(84)] = ()
+    goes: Literal["on", "from_rest", "to_rest"] = "on"
+
+
 class FootAt(Value):
     """Where a foot is against the body's place on the floor; up from the floor."""
 
@@ -277,6 +303,7 @@ Motion = Annotated[
     | Annotated[Keyframes, tagged("keyframes")]
     | Annotated[Transition, tagged("transition")]
     | Annotated[Programme, tagged("programme")]
-    | Annotated[FreeWalk, tagged("free_walk")],
+    | Annotated[FreeWalk, tagged("free_walk")]
+    | Annotated[Swings, tagged("swings")],
     told_by_kind("phase_gait"),
 ]

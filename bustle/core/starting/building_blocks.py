@@ -54,11 +54,25 @@ class Timed:
 
 
 @dataclass(frozen=True)
+class Swinging:
+    """A walk of joints that swing, as it goes well on legs of at_mm: the time goes with the leg's root.
+
+    joints: each "L/ankle", how far it swings (degrees), at which share of the cycle it is furthest.
+    """
+
+    at_mm: float
+    cycle_s: float
+    joints: tuple[tuple[str, float, float], ...]
+    name: str = "Forward"
+
+
+@dataclass(frozen=True)
 class Built:
     """A walker's parts in the proportions of one length, and what its motions need.
 
     stroke_mm, lift_mm: of the walks. walks: the names of the motions it can make besides standing. travel: whether the
-    walks go as their twist asks or as their legs imply. timed: walks that live by their timing.
+    walks go as their twist asks or as their legs imply. timed, swings: walks that live by their
+    timing.
     """
 
     limbs: list[Values]
@@ -77,6 +91,7 @@ class Built:
     travel: str = "asked"
     body: str = "box"
     timed: tuple[Timed, ...] = ()
+    swings: tuple[Swinging, ...] = ()
     battery_ahead_mm: float = 0.0
 
 

@@ -20,7 +20,7 @@ from bustle.core.search.smallest_sway import swayed
 from bustle.core.starting import legs_and_wheels, rectangular, two_legs
 from bustle.core.starting.building_blocks import Built, Shape, mm, motions_of, walker_of
 from bustle.core.starting.own_numbers import OwnNumbers, built_from
-from bustle.core.starting.timed_walks import with_start_and_stop, with_timed
+from bustle.core.starting.timed_walks import with_start_and_stop, with_swings, with_timed
 from bustle.core.words.problems import refuse
 
 LEG_LENGTH_MM = (60.0, 600.0)
@@ -129,7 +129,10 @@ def _whole(built: Built, name: str, leg_length_mm: float) -> CheckedProject:
         project = steadied(project, motion.name)
     for timed in built.timed:
         project = with_timed(project, timed, leg_length_mm)
-    return with_start_and_stop(overlapped(project))
+    project = with_start_and_stop(overlapped(project))
+    for swinging in built.swings:
+        project = with_swings(project, swinging, leg_length_mm)
+    return project
 
 
 def overlapped(project: CheckedProject) -> CheckedProject:

@@ -14,9 +14,19 @@ from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import evaluate
 from bustle.core.kinds.gaits import CUSTOM, GAITS, spots_of
-from bustle.core.project.motion import ArmMove, LegTiming, MotionAt, PhaseGait, SwayTerm, Transition, Twist
+from bustle.core.project.motion import (
+    ArmMove,
+    JointSwing,
+    LegTiming,
+    MotionAt,
+    PhaseGait,
+    SwayTerm,
+    Swings,
+    Transition,
+    Twist,
+)
 from bustle.core.search.pendulum_sway import pendulum_sway
-from bustle.core.starting.building_blocks import Timed
+from bustle.core.starting.building_blocks import Swinging, Timed
 
 # A cycle has so many rows at least.
 LEAST_ROWS = 12
@@ -141,6 +151,20 @@ def _least_bend_deg(project: CheckedProject, motion: str) -> float:
     r = evaluate(project, motion).reading
     knees = [n for n, joint in enumerate(r.kit.joints) if joint.name == "knee"]
     return float(np.degrees(np.abs(r.angles[:, knees]).min())) if knees else 180.0
+
+
+def with_swings(project: CheckedProject, asked: Swinging, leg_length_mm: float) -> CheckedProject:
+    """With a walk of joints that swing, and the same from rest and to rest."""
+    row_s = project.controller.frame_period_ms / 1000
+    rows = max(LEAST_ROWS, round(asked.cycle_s * np.sqrt(leg_length_mm / asked.at_mm) / row_s))
+    joints = []
+    for path, swing, at in asked.joints:
+        limb, _, joint = path.partition("/")
+        joints.append(JointSwing(limb=limb, joint=joint, swing=swing, at=at))
+    walk = Swings(name=asked.name, cycle_s=round(rows * row_s, 3), joints=tuple(joints))
+    start, stop = (walk.model_copy(update={"name": name, "goes": how})
+                   for name, how in (("Start", "from_rest"), ("Stop", "to_rest")))  # fmt: skip
+    return _with_motions(project, [walk, *project.motions, start, stop])
 
 
 def with_start_and_stop(project: CheckedProject) -> CheckedProject:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from bustle.core.starting.building_blocks import Built, Timed, Values, limb, mm, side_of
+from bustle.core.starting.building_blocks import Built, Swinging, Timed, Values, limb, mm, side_of
 
 SIDES = ("L", "R")
 ALL_WAYS = ("Forward", "Back", "Turn left", "Turn right")
@@ -74,14 +74,22 @@ def two_servo(length: float) -> Built:
     size = [mm(length * 0.5), mm(length * 0.7), mm(length * 0.35)]
     limbs = []
     for name in SIDES:
-        hip = [0.0, side_of(name) * length * 0.2, -size[2] / 2 - length * 0.06]
+        hip = [0.0, side_of(name) * length * 0.15, -size[2] / 2 - length * 0.06]
         lengths = [length * 0.08, length * 0.75, length * 0.1]
         neutral = [0.0, mm(hip[1]) + side_of(name) * mm(length * 0.08)]
         joints = {"yaw": (-45.0, 45.0), "ankle": (-40.0, 40.0)}
-        feet = [{"sole": {**_sole(length, 0.6), "ahead_mm": 0.0}}]
-        limbs.append(limb(name, hip, 0.0, "biped_2", lengths, joints, neutral, mirrored=name == "R", feet=feet))
+        # Broad enough to stand on alone, with their inner edges next to each other.
+        sole = {**_sole(length, 0.6), "width_mm": mm(length * 0.43), "ahead_mm": 0.0}
+        limbs.append(
+            limb(name, hip, 0.0, "biped_2", lengths, joints, neutral, mirrored=name == "R", feet=[{"sole": sole}])
+        )
     ride = -limbs[0]["mount"]["at_mm"][2] + limbs[0]["links"][1]["length_mm"] + limbs[0]["links"][2]["length_mm"]
-    return Built(limbs, size, mm(ride))
+    swings = tuple(
+        (f"{side}/{joint}", swing, at)
+        for side in SIDES
+        for joint, swing, at in (("ankle", 6.0, 0.25), ("yaw", 25.0, 0.0))
+    )
+    return Built(limbs, size, mm(ride), swings=(Swinging(140.0, 1.0, swings),))
 
 
 def rocker(length: float) -> Built:

@@ -6,7 +6,8 @@ from the travel frame. The twist δ beside the asked one that leaves least creep
 
     min Σ |u_i + δ_v + δ_ω·ẑ × r_i|²
 
-(linear least squares, three unknowns). One foot alone tells no turn: δ_ω is 0 there.
+(linear least squares, three unknowns). One foot alone tells no turn: δ_ω is 0 there, unless it stands on a flat sole
+whose leg turns: then the body turns as that keeps its toes.
 """
 
 from __future__ import annotations
@@ -31,13 +32,25 @@ def laid_by_its_legs(kit: Kit, score: Score, course: Course, rows: int) -> Cours
     if not led.any():
         return course
     planted = stands_still(kit, score, course, rows)
-    implied = implied_travel(course, planted, rows, score.duration_s / count, score.periodic, led)
+    toes = toes_of(kit, course, rows) if score.joints(at[:1]) is not None else None
+    implied = implied_travel(course, planted, rows, score.duration_s / count, score.periodic, led, toes)
     return as_it_goes(course, implied, at, score.body(at).travel, score.periodic)
 
 
+def toes_of(kit: Kit, course: Course, rows: int) -> Array:
+    """(L, rows) rad: which way each flat sole points over the ground; NaN of others."""
+    found = np.full((len(kit.walker.limbs), rows), np.nan)
+    for i, limb in enumerate(kit.walker.limbs):
+        if limb.steps and limb.feet[0].sole.kind in ("rectangle", "edge"):
+            turn = course.body.turn[:rows] @ course.solved.end_turns(i)[:rows]
+            found[i] = np.unwrap(np.arctan2(turn[:, 1, 0], turn[:, 0, 0]))
+    return found
+
+
 def implied_travel(
-    course: Course, planted: Flags, rows: int, row_s: float, periodic: bool, led: Flags | None = None
-) -> Implied:
+    course: Course, planted: Flags, rows: int, row_s: float, periodic: bool, led: Flags | None = None,
+    toes: Array | None = None,
+) -> Implied:  # fmt: skip
     """planted: (L, rows), which feet are to stand still. led: (N,), from which rows to the next the legs lead; None:
     from all."""
     theta = course.body.travel[2][:rows]
@@ -61,7 +74,11 @@ def implied_travel(
     if not periodic:
         standing[:, -1] = False
     creep = np.where(standing[..., None], ahead - turned, 0.0)
-    step = _least(creep, where, standing)
+    spun = np.zeros(standing.shape)
+    if toes is not None:
+        own = (np.roll(toes, -1, axis=1) - toes + np.pi) % (2 * np.pi) - np.pi
+        spun = np.where(standing & np.isfinite(own), own - dtheta, 0.0)
+    step = _least(creep, where, standing, spun)
     count = rows if periodic else rows - 1
     if led is not None:
         step[:count][~led] = 0.0
@@ -71,8 +88,8 @@ def implied_travel(
     return Implied(step[:count] / row_s, left[:, :count], standing[:, :count])
 
 
-def _least(creep: Array, where: Array, standing: Flags) -> Array:
-    """(N, 3): the step beside the asked one that leaves least creep."""
+def _least(creep: Array, where: Array, standing: Flags, spun: Array) -> Array:
+    """(N, 3): the step beside the asked one that leaves least creep; spun (L, N): by how much a standing sole turns."""
     w = standing.astype(float)
     x, y = where[..., 0], where[..., 1]
     n, sx, sy, rr = (v.sum(axis=0) for v in (w, w * x, w * y, w * (x * x + y * y)))
@@ -83,6 +100,7 @@ def _least(creep: Array, where: Array, standing: Flags) -> Array:
     mx, my = sx / some, sy / some
     spread = rr - n * (mx * mx + my * my)
     turn = np.where((n > 1) & (spread > 1.0), -(bt - mx * by + my * bx) / np.where(spread > 1.0, spread, 1.0), 0.0)
+    turn = np.where(n == 1, -spun.sum(axis=0), turn)
     vx, vy = -bx / some + turn * my, -by / some - turn * mx
     return np.stack([vx, vy, turn], axis=-1)
 

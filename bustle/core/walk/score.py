@@ -111,7 +111,7 @@ class Scored:
     """A score of its own: feet, one entry per limb, and the body as a function of time.
 
     clock: from time to the time the steps and the body are told in, for a walk with pauses; unclock goes back.
-    legs_lead: the body goes as its feet let it.
+    legs_lead: the body goes as its feet let it. stands_on: legs whose joints are given stand still where they touch.
     """
 
     duration_s: float
@@ -126,6 +126,7 @@ class Scored:
     clock: Callable[[Array], Array] | None = None
     unclock: Callable[[Array], Array] | None = None
     legs_lead: bool = False
+    stands_on: bool = False
 
     @property
     def tolerance_s(self) -> float:
@@ -156,7 +157,8 @@ class Scored:
         return np.array([np.full(t.shape, foot.role == "floor") for foot in self.feet])
 
     def planted(self, t: Array) -> Flags:
-        return np.array([np.full(t.shape, foot.role in ("steps", "track")) for foot in self.feet])
+        kept = ("steps", "track", "floor") if self.stands_on else ("steps", "track")
+        return np.array([np.full(t.shape, foot.role in kept) for foot in self.feet])
 
     def feet_at(self, t: Array) -> tuple[Array, Array]:
         told = self.told(t)

@@ -12,6 +12,7 @@ from bustle.core.walk.motions.joint_pose import compile_pose
 from bustle.core.walk.motions.keyframes import compile_keyframes
 from bustle.core.walk.motions.phase_gait import compile_gait
 from bustle.core.walk.motions.programme import compile_programme
+from bustle.core.walk.motions.swings import compile_swings
 from bustle.core.walk.motions.transition import compile_transition
 from bustle.core.walk.score import Score
 
@@ -22,6 +23,7 @@ COMPILERS: dict[str, Callable[[Project, Any], Score]] = {
     "transition": compile_transition,
     "programme": compile_programme,
     "free_walk": compile_free_walk,
+    "swings": compile_swings,
 }
 
 

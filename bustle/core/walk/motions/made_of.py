@@ -2,7 +2,17 @@
 
 from __future__ import annotations
 
-from bustle.core.project.motion import Balance, FreeWalk, JointPose, Keyframes, Motion, PhaseGait, Programme, Transition
+from bustle.core.project.motion import (
+    Balance,
+    FreeWalk,
+    JointPose,
+    Keyframes,
+    Motion,
+    PhaseGait,
+    Programme,
+    Swings,
+    Transition,
+)
 from bustle.core.project.project import Project
 
 
@@ -14,6 +24,8 @@ def balance_of(project: Project, motion: Motion) -> Balance:
         return "static" if motion.judged else "dynamic"
     if isinstance(motion, (JointPose, FreeWalk)):
         return "static"
+    if isinstance(motion, Swings):
+        return "dynamic"
     static = all(balance_of(project, project.motion(n)) == "static" for n in named_by(motion))
     return "static" if static else "dynamic"
 
@@ -22,7 +34,7 @@ def upside_down(project: Project, motion: Motion) -> bool:
     """Whether the walker goes on the feet of its upper side; what is made of others goes as they do."""
     if isinstance(motion, PhaseGait):
         return motion.inverted
-    if isinstance(motion, (JointPose, Keyframes)):
+    if isinstance(motion, (JointPose, Keyframes, Swings)):
         return False
     return any(upside_down(project, project.motion(name)) for name in named_by(motion))
 
