@@ -101,10 +101,12 @@ def rocker(length: float) -> Built:
         lengths = [length * 0.08, length * 0.9]
         neutral = [0.0, mm(hip[1]) + side_of(name) * mm(length * 0.08)]
         joints = {"lift": (-30.0, 30.0), "swing": (-45.0, 45.0)}
-        feet = [{"sole": {"kind": "curved", "radius_fore_mm": mm(length * 1.1), "radius_side_mm": mm(length * 0.8)}}]
+        feet = [{"sole": {"kind": "curved", "radius_fore_mm": mm(length * 1.7), "radius_side_mm": mm(length * 0.8)}}]
         limbs.append(limb(name, hip, 0.0, "rocker_2", lengths, joints, neutral, mirrored=name == "R", feet=feet))
     ride = -limbs[0]["mount"]["at_mm"][2] + limbs[0]["links"][1]["length_mm"]
-    return Built(limbs, size, mm(ride), balance="dynamic")
+    # It rocks by leaning both legs to a side, and swings the lighter one ahead, late by a third of the rocking.
+    swings = (("L/lift", 8.0, 0.0), ("R/lift", 8.0, 0.0), ("L/swing", 8.0, 0.694), ("R/swing", 8.0, 0.194))
+    return Built(limbs, size, mm(ride), balance="dynamic", swings=(Swinging(180.0, 0.68, swings),))
 
 
 def moving_mass(length: float) -> Built:

@@ -3,7 +3,8 @@
 q(t) = q₀ + Σ a·cos(2π·n·(t/T − φ)), taken up and given up over two cycles by the smooth step. The machine rests on the
 three points under its mass, corners of soles among them (`geometry.resting_plane`), or, where its mass would come lower
 so, on those a hair to its left or right: it tips on to a sole from beside its edge. Where it has no three, as on soles
-that are round, it lies level. It goes over the floor as the feet that stand let it.
+that are round, it lies level. On flat soles it goes over the floor as the feet that stand let it; on others, how far it
+rolls and skids is not told.
 """
 
 from __future__ import annotations
@@ -66,7 +67,8 @@ def compile_swings(project: Project, motion: Swings) -> Scored:
 
     feet = tuple(no_steps("floor" if limb.feet else "none") for limb in walker.limbs)
     whole = motion.cycle_s * (1 if steady else CYCLES)
-    return Scored(whole, steady, feet, body, np.zeros(len(feet)), joints_at=joints, legs_lead=True, stands_on=True)
+    flat = all(limb.feet[0].sole.kind == "rectangle" for limb in walker.legs)
+    return Scored(whole, steady, feet, body, np.zeros(len(feet)), joints_at=joints, legs_lead=flat, stands_on=flat)
 
 
 def _settled(project: Project, joints: Array) -> tuple[Array, Array]:
