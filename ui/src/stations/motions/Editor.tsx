@@ -10,6 +10,7 @@ import { Switch } from "@/controls/Switch";
 import { FramesEditor } from "./FramesEditor";
 import { FreeWalkEditor } from "./FreeWalkEditor";
 import { ProgrammeEditor, TransitionEditor } from "./MadeOf";
+import { SwingsEditor } from "./SwingsEditor";
 
 export function Editor({ project, motion }: { project: Project; motion: AnyMotion }) {
   switch (motion.kind) {
@@ -21,6 +22,8 @@ export function Editor({ project, motion }: { project: Project; motion: AnyMotio
       return <FreeWalkEditor project={project} motion={motion} />;
     case "joint_pose":
       return <JointPoseEditor project={project} motion={motion} />;
+    case "swings":
+      return <SwingsEditor project={project} motion={motion} />;
     case "keyframes":
       return (
         <>

@@ -17,6 +17,7 @@ const KINDS: [AnyMotion["kind"] | "pose", string][] = [
   ["transition", "From one into another"],
   ["programme", "In a row"],
   ["free_walk", "By the next-leg rule"],
+  ["swings", "Joints that swing"],
 ];
 
 function kindOf(motion: AnyMotion): AnyMotion["kind"] | "pose" {
@@ -92,6 +93,10 @@ const ADDS: [string, (project: Project) => AnyMotion | null][] = [
   ["motions in a row", addProgramme],
   ["frames by hand", addFrames],
   ["a walk by the next-leg rule", addFreeWalk],
+  [
+    "joints that swing",
+    (p) => ({ kind: "swings", name: freshMotion(p, "Swings"), cycle_s: 1, joints: [], goes: "on" }),
+  ],
 ];
 
 function addPose(project: Project): AnyMotion | null {
