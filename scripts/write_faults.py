@@ -95,6 +95,12 @@ def pairs() -> dict[str, tuple[Project, Project]]:
     low = casters.walker.limbs[4].mount.at_mm[2] - 7.0
     down = -casters.motions[0].pose.ride_height_mm
     level = {f"walker/limbs/{n}/mount/at_mm": [x, 0.0, down] for n, x in ((4, 51.0), (5, -51.0))}
+    trot = start("four_upright", "Four upright legs", 220.0)
+    on_soles = start("two_full", "Two legs of six joints", 260.0)
+    stepping = start("two_parallelogram", "Two legs without ankle rolls", 260.0)
+    swift = {"servo_types/0/no_load_speed_deg_s": 700.0}
+    gently = [{"y_cos_mm": -6.5}]
+    throws = start("two_moving_mass", "Two legs and a thrown mass", 220.0)
     rotor = {"mass_g": 5.0, "radius_mm": 5.5, "ratio": 300.0}
     lead = {
         "name": "L1 tibia lead",
@@ -145,6 +151,20 @@ def pairs() -> dict[str, tuple[Project, Project]]:
                 },
             ),
         ),
+        "F19": (alone(trot, "Trot", {"motions/0/cycle_s": 1.6}), alone(trot, "Trot", {})),
+        "F09": (
+            alone(stepping, "Forward", {"motions/0/pose/sway": gently, "motions/0/cycle_s": 0.5}),
+            alone(stepping, "Forward", {"motions/0/pose/sway": gently, "motions/0/cycle_s": 0.3}),
+        ),
+        "F35": (
+            alone(throws, "Forward", {**swift, "walker/masses/2/mass_g": 90.0}),
+            alone(throws, "Forward", swift),
+        ),
+        "F53": (
+            alone(on_soles, "Forward", {"motions/0/pose/sway": [{"y_cos_mm": -12.0, "y_sin_mm": 20.0}]}),
+            alone(on_soles, "Forward", {}),
+        ),
+        "F57": (alone(on_soles, "Forward", {"against_sag": "off"}), alone(on_soles, "Forward", {})),
         "F03": (alone(casters, "Forward", level), alone(casters, "Forward", {})),
         "F30": (
             alone(six, "Forward", {"servo_types/0/rotor": rotor}),

@@ -7,7 +7,15 @@ from collections.abc import Iterable
 from bustle.core.judge.figure import FigureSpec
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.judgements.balance import falls_over, moved_at_the_wrong_moment
+from bustle.core.judge.judgements.balance import (
+    falls_over,
+    lands_on_its_edge,
+    leans_in_mid_swing,
+    mass_too_light,
+    moved_at_the_wrong_moment,
+    rocks_out_of_time,
+    rolls_over_its_sole,
+)
 from bustle.core.judge.judgements.bench import (
     driven_at_boot,
     export_told,
@@ -59,6 +67,11 @@ JUDGEMENTS: dict[str, Judgement] = {
         out_of_reach.JUDGEMENT,
         supports_off_the_floor.JUDGEMENT,
         falls_over.JUDGEMENT,
+        rolls_over_its_sole.JUDGEMENT,
+        lands_on_its_edge.JUDGEMENT,
+        leans_in_mid_swing.JUDGEMENT,
+        mass_too_light.JUDGEMENT,
+        rocks_out_of_time.JUDGEMENT,
         end_stop.JUDGEMENT,
         servo_speed.JUDGEMENT,
         straight_knee.JUDGEMENT,

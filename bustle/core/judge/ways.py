@@ -71,7 +71,7 @@ class Offer:
 class Found:
     """A search by name that finds its own edit by evaluating many times."""
 
-    search: Literal["smallest_sway", "least_slip_heave"]
+    search: Literal["smallest_sway", "least_slip_heave", "pendulum_sway"]
 
 
 Way = Turn | Offer | Found

@@ -21,6 +21,7 @@ from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import gait_of
 from bustle.core.search.attempt import Attempt, Remedy
 from bustle.core.search.least_slip_heave import heaved
+from bustle.core.search.pendulum_sway import pendulum_sway
 from bustle.core.search.progress import Tell, silent
 from bustle.core.search.smallest_sway import swayed
 from bustle.core.words.wording import number
@@ -125,21 +126,18 @@ def _offer(way: Offer, attempt: Attempt) -> Iterator[Remedy]:
 
 def _found(way: Found, attempt: Attempt) -> Iterator[Remedy]:
     path = f"/motions/{motion_index(attempt.project, attempt.motion)}/pose"
-    for terms, ride_mm, title in SEARCHES[way.search](attempt.project, attempt.motion):
-        edits = [replace(f"{path}/sway", terms)]
-        if ride_mm is not None:
-            edits.append(replace(f"{path}/ride_height_mm", ride_mm))
-            title += f", ride height {number(ride_mm)} mm"
-        patch = attempt.guarded(edits)
+    for fields, title in SEARCHES[way.search](attempt.project, attempt.motion):
+        if "ride_height_mm" in fields:
+            title += f", ride height {number(fields['ride_height_mm'])} mm"
+        patch = attempt.guarded([replace(f"{path}/{name}", value) for name, value in fields.items()])
         after = attempt.cleared_by(patch)
         if after:
             yield attempt.remedy(title, patch, after)
             return
 
 
-Terms = list[dict[str, Any]]
-# Sway terms, the ride height that goes with them where it is another, and what to call it.
-Swayed = tuple[Terms, float | None, str]
+# Fields of the pose, its sway among them, and what to call it.
+Swayed = tuple[dict[str, Any], str]
 
 # Shares of the ride height at which a sway is tried.
 RIDES = (1.0, 0.95, 0.9)
@@ -158,7 +156,8 @@ def _sways(project: CheckedProject, motion: str) -> Iterator[Swayed]:
                 side = max(((t.y_cos_mm**2 + t.y_sin_mm**2) ** 0.5 for t in terms), default=0.0)
                 fore = max(((t.x_cos_mm**2 + t.x_sin_mm**2) ** 0.5 for t in terms), default=0.0)
                 title = f"Sway {number(side, 0)} mm sideways, {number(fore, 0)} mm fore and aft"
-                yield [t.model_dump() for t in terms], ride, title
+                rides = {} if ride is None else {"ride_height_mm": ride}
+                yield {"sway": [t.model_dump() for t in terms], **rides}, title
                 break
 
 
@@ -167,12 +166,21 @@ def _heaves(project: CheckedProject, motion: str) -> Iterator[Swayed]:
     terms = heaved(project, motion)
     if terms is not None:
         most = sum((t.z_cos_mm**2 + t.z_sin_mm**2) ** 0.5 for t in terms)
-        yield [t.model_dump() for t in terms], None, f"Heave the body {number(most)} mm up and down"
+        yield {"sway": [t.model_dump() for t in terms]}, f"Heave the body {number(most)} mm up and down"
+
+
+def _over_its_soles(project: CheckedProject, motion: str) -> Iterator[Swayed]:
+    """The sway by which it pushes in the middle of its soles."""
+    found = pendulum_sway(project, gait_of(project, motion))
+    side = max(((t.y_cos_mm**2 + t.y_sin_mm**2) ** 0.5 for t in found.terms), default=0.0)
+    fields = {"sway": [t.model_dump() for t in found.terms], "shift_mm": list(found.shift_mm)}
+    yield fields, f"Sway {number(side, 0)} mm sideways, planned so that it pushes in the middle of its soles"
 
 
 SEARCHES: dict[str, Callable[[CheckedProject, str], Iterator[Swayed]]] = {
     "smallest_sway": _sways,
     "least_slip_heave": _heaves,
+    "pendulum_sway": _over_its_soles,
 }
 
 _DOING: dict[type, Callable[[Any, Attempt], Iterator[Remedy]]] = {Turn: _turn, Offer: _offer, Found: _found}

@@ -1,0 +1,153 @@
+"""F57: a machine on two soles whose balance is faultless lands on the edge of one, since hip and ankle give."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from bustle.core.edits.patches import replace
+from bustle.core.geometry.support_polygon import support
+from bustle.core.judge.figure import FigureSpec, Lines, Told
+from bustle.core.judge.finding import Finding
+from bustle.core.judge.judgement import Judgement
+from bustle.core.judge.ways import Edit, Mending, Offer, Turn
+from bustle.core.loads.joint_torques import holding_torques, servo_loads
+from bustle.core.loads.pushing_point import not_pushing, sole_width_mm
+from bustle.core.machine.masses import GRAVITY
+from bustle.core.walk.reading import Reading
+from bustle.core.words.wording import degrees, length, number, seconds
+
+# From some hundred walks played in one physics engine: those with all of these fell.
+MOST_SHARE, MOST_SAG_DEG = 1.2, 1.0
+CYCLES_S, AT_MM = (0.8, 2.0), 260.0
+ALONG = 0.9
+
+
+@dataclass(frozen=True)
+class OnOneSole:
+    """At the row of single support where the hip rolls hardest. share: ρ = τ/(m·g·w/2); sag_deg: of hip and ankle;
+    left_mm: the static margin less what the sag takes."""
+
+    row: int
+    limb: int
+    torque_nm: float
+    share: float
+    sag_deg: float
+    left_mm: float
+
+
+def judged(r: Reading) -> str | None:
+    if r.balance == "static":
+        return "it may be stopped anywhere, and is judged by where its mass is"
+    if len(r.project.walker.legs) != 2 or r.project.walker.held != "free":
+        return "it does not stand on one sole of two"
+    if r.project.against_sag != "off":
+        return "what is sent holds it against its sag"
+    return not_pushing(r) or (None if r.of(on_one_sole) else "it never stands on one sole")
+
+
+def on_one_sole(r: Reading) -> OnOneSole | None:
+    n, width = r.samples, sole_width_mm(r) / 1000
+    held, give = np.abs(r.of(holding_torques)), np.abs(r.of(servo_loads).give_deg)
+    servo_of = {s.first: k for k, s in enumerate(r.kit.servos)}
+    single = r.course.contact[:, :n].sum(axis=0) == 1
+    margin = support(r.course.stand_mm[:, :n], r.course.stand[:, :n], r.course.com_ground_mm[:n, :2]).margin_mm
+    best: OnOneSole | None = None
+    for group in r.assembled.parts:
+        rolls = np.flatnonzero(np.abs(group.built.axes[0, :, 0]) > ALONG)
+        for row_, member in enumerate(group.members.tolist()):
+            rows = np.flatnonzero(single & r.course.contact[member, :n])
+            columns = [int(group.columns[row_][h]) for h in rolls if h < group.columns.shape[1]]
+            if not len(rows) or not columns:
+                continue
+            torque = held[rows][:, columns[0]]
+            at = int(rows[int(np.argmax(np.round(torque, 9)))])
+            sag = float(sum(give[at, servo_of[c]] for c in columns if c in servo_of))
+            most = float(held[at, columns[0]])
+            high = float(r.course.com_ground_mm[at, 2])
+            share = most / max(r.assembled.total_kg * GRAVITY * width / 2, 1e-9)
+            left = float(margin[at]) - high * float(np.tan(np.radians(min(sag, 80.0))))
+            if best is None or share > best.share + 1e-9:
+                best = OnOneSole(at, member, most, share, sag, left)
+    return best
+
+
+def _cycles_s(r: Reading) -> tuple[float, float]:
+    """The cycles between which it has time to fall and too little to be caught."""
+    leg = max(sum(k.length_mm for k in m.links) for m in r.project.walker.legs)
+    return CYCLES_S[0] * float(np.sqrt(leg / AT_MM)), CYCLES_S[1] * float(np.sqrt(leg / AT_MM))
+
+
+def lands_on_its_edge(r: Reading) -> Iterator[Finding]:
+    """Stop where hip torque, sag, margin and pace all speak against it; warn where one of the last three does not."""
+    at = r.of(on_one_sole)
+    assert at
+    if at.share <= MOST_SHARE:
+        return
+    low, high = _cycles_s(r)
+    against = (at.sag_deg > MOST_SAG_DEG, at.left_mm < 0, low < r.score.duration_s < high)
+    if sum(against) < 2:
+        return
+    name = r.project.walker.limbs[at.limb].name
+    stops = all(against)
+    yield Finding(
+        "F57", "stop" if stops else "warn", "Lands on the edge of its sole" if stops else "May land on its sole's edge",
+        f"On {name} alone its hip holds {number(at.torque_nm, 2)} N·m at {seconds(float(at.row * r.row_s))}, "
+        f"{number(at.share, 1)} of what half its sole bears, and hip and ankle give {degrees(at.sag_deg)}; keep "
+        f"{number(MOST_SHARE, 1)}.",
+        ((name, "roll"),), float(at.row * r.row_s), at.share, MOST_SHARE, "of what half a sole bears",
+    )  # fmt: skip
+
+
+def _hold(m: Mending) -> Iterator[Edit]:
+    yield Edit("Held against sag: static", (replace("/against_sag", "static"),))
+
+
+def _broader(m: Mending) -> Iterator[Edit]:
+    """Soles that bear the hip's torque."""
+    at = m.reading.of(on_one_sole)
+    assert at
+    wide = float(np.ceil(2000 * at.torque_nm / (1.1 * m.reading.assembled.total_kg * GRAVITY)))
+    edits = [
+        replace(f"/walker/limbs/{i}/feet/0/sole/width_mm", wide)
+        for i, limb in enumerate(m.project.walker.limbs)
+        if limb.steps and limb.feet[0].sole.kind == "rectangle" and limb.feet[0].sole.width_mm < wide
+    ]
+    if edits:
+        yield Edit(f"Soles {length(wide)} wide", tuple(edits))
+
+
+def _read(r: Reading) -> Told | None:
+    at = None if judged(r) else r.of(on_one_sole)
+    return (at.share, float(at.row * r.row_s)) if at else None
+
+
+def _working(r: Reading) -> Lines:
+    at = r.of(on_one_sole)
+    assert at
+    low, high = _cycles_s(r)
+    bears = r.assembled.total_kg * GRAVITY * sole_width_mm(r) / 2000
+    return (
+        f"at {seconds(float(at.row * r.row_s))}, frozen: hip roll {number(at.torque_nm, 2)} N·m / (m·g·w/2 = "
+        f"{number(bears, 2)} N·m) = {number(at.share, 2)}",
+        f"hip and ankle give {number(at.sag_deg, 2)}°; the static margin less that is {number(at.left_mm)} mm",
+        f"it falls between {seconds(low)} and {seconds(high)} a cycle",
+        "limits fitted to some hundred walks in one physics engine",
+    )
+
+
+SHARE = FigureSpec(
+    "sole_bears", "Hip on its sole", "of its half", 2, _read, _working, ("load",), better=-1, compared=True
+)
+
+JUDGEMENT = Judgement(
+    "F57",
+    "Its soles bear what its hips hold",
+    ("balance", "load"),
+    lands_on_its_edge,
+    judged,
+    figures=(SHARE,),
+    ways=(Offer(_hold, any_motion=True), Offer(_broader, any_motion=True), Turn("pace")),
+)

@@ -1,0 +1,100 @@
+"""F19: a walk two by two leans while it is on two feet, on to a foot in the air or further."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from bustle.core.judge.figure import FigureSpec, Lines, Told
+from bustle.core.judge.finding import Finding, Severity
+from bustle.core.judge.judgement import Judgement
+from bustle.core.judge.ways import Turn
+from bustle.core.loads.tipping import leans
+from bustle.core.loads.told import not_told
+from bustle.core.walk.reading import Reading
+from bustle.core.words.wording import degrees, length, number, seconds
+
+# Leaning further than it, a machine does not come back on to its feet.
+STOP_DEG = 8.0
+# A pace or a bound falls from one side on to the other: slower than so many times √(height/160 mm) seconds a cycle it
+# falls over.
+SLOWEST_S, SLOWEST_AT_MM = 0.8, 160.0
+
+
+def judged(r: Reading) -> str | None:
+    if r.balance == "static":
+        return "it may be stopped anywhere, and is judged by where its mass is"
+    if len(r.project.walker.legs) < 4 or len(r.kit.supports):
+        return "it never stands on two feet alone"
+    if any(m.feet[0].sole.kind == "rectangle" for m in r.project.walker.legs):
+        return "its soles are broad, and it is judged by where it pushes"
+    why = not_told(r)
+    if why:
+        return why
+    return None if r.of(leans) else "it never stands on two feet alone"
+
+
+def leans_over(r: Reading) -> Iterator[Finding]:
+    """Warn above the lean allowed and where it rests on a lifted foot; stop above 8° and where nothing catches it."""
+    worst, limit = r.of(leans)[0], r.project.limits.lean_deg
+    time, limbs = float(worst.row * r.row_s), r.project.walker.limbs
+    if worst.one_sided and r.gait is not None:
+        slowest = SLOWEST_S * float(np.sqrt(worst.high_mm / SLOWEST_AT_MM))
+        quick = r.gait.cycle_s < slowest
+        yield Finding(
+            "F19", "warn" if quick else "stop", "Needs a sensor" if quick else "Falls to one side",
+            f"Its mass lies {length(worst.beside_mm)} beside the two feet it is on: "
+            + (f"at {seconds(r.gait.cycle_s)} a cycle it may keep up, with a sensor that tells how it leans; "
+               if quick else f"{seconds(r.gait.cycle_s)} a cycle is too slow to catch it; ")
+            + f"stay under {seconds(slowest)}.", (), time, r.gait.cycle_s, slowest, "s",
+        )  # fmt: skip
+        return
+    caught = f"on to {limbs[worst.foot].name}" if worst.foot >= 0 else "and no lifted foot is on that side"
+    if worst.leans_deg <= limit and not (worst.rests and worst.leans_deg > 0.5 * limit):
+        return
+    unheld = worst.foot < 0 and worst.tips_deg > limit
+    severity: Severity = "stop" if worst.leans_deg > STOP_DEG or unheld else "warn"
+    rests = " and rests on it" if worst.rests and worst.foot >= 0 else ""
+    yield Finding(
+        "F19", severity, "Falls over in mid-swing" if severity == "stop" else "Leans in mid-swing",
+        f"It is {seconds(worst.takes_s)} on two feet and leans {degrees(worst.leans_deg)} {caught}{rests} by "
+        f"{seconds(time)}; keep {degrees(limit)}.",
+        ((limbs[worst.foot].name, ""),) if worst.foot >= 0 else (), time, worst.leans_deg, limit, "°",
+    )  # fmt: skip
+
+
+def _read(r: Reading) -> Told | None:
+    if judged(r):
+        return None
+    worst = r.of(leans)[0]
+    return worst.leans_deg, float(worst.row * r.row_s)
+
+
+def _working(r: Reading) -> Lines:
+    worst = r.of(leans)[0]
+    fall = number(worst.tips_deg, 1)
+    return (
+        f"{seconds(worst.takes_s)} on two feet, its mass up to {number(worst.beside_mm)} mm beside their line",
+        f"and {number(worst.high_mm, 0)} mm high: I·θ̈ = m·g·(e + h·θ) − m·h·ë from rest leans it {fall}° by the end",
+        "(I of all parts about that line)" + ("; it comes to rest on a foot in the air before" if worst.rests else ""),
+    )
+
+
+LEANS = FigureSpec("lean_deg", "Leans on two feet", "°", 1, _read, _working, ("balance",), better=-1, compared=True)
+
+JUDGEMENT = Judgement(
+    "F19",
+    "It is on all feet again before it leans far",
+    ("balance",),
+    leans_over,
+    judged,
+    figures=(LEANS,),
+    ways=(
+        Turn("cycle", up=False),
+        Turn("duty", down=False),
+        Turn("shift_x"),
+        Turn("shift_y"),
+        Turn("lift", up=False),
+    ),
+)

@@ -1,0 +1,83 @@
+"""F35: the thrown mass cannot bring the machine over the foot that is to carry it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from bustle.core.edits.patches import replace
+from bustle.core.judge.figure import FigureSpec, Lines, Told
+from bustle.core.judge.finding import Finding
+from bustle.core.judge.judgement import Judgement
+from bustle.core.judge.ways import Edit, Mending, Offer, Turn
+from bustle.core.loads.rocking import Thrown, not_rocking, thrown
+from bustle.core.walk.reading import Reading
+from bustle.core.words.wording import length, number, seconds
+
+
+def judged(r: Reading) -> str | None:
+    why = not_rocking(r)
+    if why:
+        return why
+    return None if r.of(thrown) is not None else "no mass is thrown"
+
+
+def _of(r: Reading) -> Thrown:
+    found = r.of(thrown)
+    assert found
+    return found
+
+
+def too_light(r: Reading) -> Iterator[Finding]:
+    """Stop where it does not reach the inner edge of the sole."""
+    mass = _of(r)
+    if mass.reaches_mm >= mass.needs_mm:
+        return
+    name = r.project.walker.limbs[mass.limb].name
+    yield Finding(
+        "F35", "stop", "Too light to bring it over",
+        f"The mass on {name} carries the pushing point {length(mass.reaches_mm)} to the side at "
+        f"{seconds(r.score.duration_s)} a cycle; the inner edge of a sole is {length(mass.needs_mm)} off.",
+        ((name, ""),), None, mass.reaches_mm, mass.needs_mm, "mm",
+    )  # fmt: skip
+
+
+def _heavier(m: Mending) -> Iterator[Edit]:
+    """The mass it throws, as heavy as it takes."""
+    mass = _of(m.reading)
+    name = m.project.walker.limbs[mass.limb].name
+    own = [(n, one) for n, one in enumerate(m.project.walker.masses) if one.on.startswith(f"{name}/")]
+    if own:
+        n, heaviest = max(own, key=lambda item: item[1].mass_g)
+        for more in (1.15, 1.3, 1.5, 2.0, 3.0):
+            wanted = float(np.ceil(heaviest.mass_g * more * mass.needs_mm / max(mass.reaches_mm, 1e-3)))
+            yield Edit(f"{heaviest.name} of {number(wanted, 0)} g", (replace(f"/walker/masses/{n}/mass_g", wanted),))
+
+
+def _read(r: Reading) -> Told | None:
+    return None if judged(r) else (_of(r).reaches_mm - _of(r).needs_mm, None)
+
+
+def _working(r: Reading) -> Lines:
+    mass = _of(r)
+    return (
+        f"thrown {number(mass.high_mm, 0)} mm up, it moves the mass of the whole {number(mass.moves_mm)} mm aside;",
+        f"at ω = 2π/{seconds(r.score.duration_s)} that carries the pushing point (1 + z·ω²/g) as far = "
+        f"{number(mass.reaches_mm)} mm",
+        f"to the inner edge of a sole: {number(mass.needs_mm)} mm",
+    )
+
+
+OVER = FigureSpec("thrown_room_mm", "Thrown mass reaches past", "mm", 1, _read, _working, ("balance",), better=1,
+                  compared=True)  # fmt: skip
+
+JUDGEMENT = Judgement(
+    "F35",
+    "The thrown mass brings it over its foot",
+    ("balance",),
+    too_light,
+    judged,
+    figures=(OVER,),
+    ways=(Offer(_heavier, keep="first", any_motion=True), Turn("cycle", up=False)),
+)

@@ -1,0 +1,78 @@
+"""Where the whole machine pushes on the floor (its zero-moment point) against what it stands on."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.support_polygon import support
+from bustle.core.loads.foot_forces import foot_forces
+from bustle.core.loads.told import not_told
+from bustle.core.walk.reading import Reading
+
+# An axis turns sideways where so much of it lies along the machine.
+ALONG = 0.9
+
+
+def on_broad_soles(r: Reading) -> bool:
+    """Whether every foot that steps has breadth."""
+    return all(m.feet[0].sole.kind == "rectangle" for m in r.project.walker.legs)
+
+
+def sole_width_mm(r: Reading) -> float:
+    """Of the narrowest sole."""
+    soles = [m.feet[0].sole for m in r.project.walker.legs]
+    return min((s.width_mm for s in soles if s.kind == "rectangle"), default=0.0)
+
+
+def keeps_flat_sideways(r: Reading) -> bool:
+    """Whether every leg rolls at its hip and again at its ankle, so that its sole lies flat as the body sways."""
+    for group in r.assembled.parts:
+        legs = [m for m in group.members.tolist() if r.project.walker.limbs[m].steps]
+        if not legs:
+            continue
+        turns = np.abs(group.built.axes[0, :, 0]) > ALONG
+        if group.built.coupling is not None:
+            turns &= np.abs(group.built.coupling).any(axis=1)
+        if turns.sum() < 2:
+            return False
+    return True
+
+
+def not_pushing(r: Reading) -> str | None:
+    """Why nothing is told of where it pushes."""
+    why = not_told(r)
+    if why:
+        return why
+    if not on_broad_soles(r):
+        return "its feet have no breadth to push on"
+    if r.project.walker.held == "free" and not keeps_flat_sideways(r):
+        return "its ankles do not roll: it rocks over the edges of its soles, by design"
+    return None
+
+
+def room(r: Reading) -> Array:
+    """(N,) mm at the rows: from the pushing point to the nearest edge of what it stands on, below 0 outside; −∞ where
+    no foot is down."""
+    n, course = r.samples, r.course
+    held = support(course.stand_mm[:, :n], course.stand[:, :n], 1000 * r.of(foot_forces).zmp)
+    found: Array = np.where(held.supported, held.margin_mm, -np.inf)
+    return found
+
+
+def longest_outside_s(r: Reading) -> tuple[float, int]:
+    """The longest that it pushes outside at a stretch, and the row at which it is furthest outside then."""
+    left = r.of(room)
+    out: Flags = left < 0
+    if not out.any():
+        return 0.0, int(np.argmin(np.round(left, 9)))
+    if out.all():
+        return r.score.duration_s, int(np.argmin(np.round(left, 9)))
+    # Begun where it is inside, so that no stretch runs over the end of what repeats.
+    first = int(np.flatnonzero(~out)[0]) if r.score.periodic else 0
+    turned = np.roll(out, -first)
+    edges = np.flatnonzero(np.diff(np.concatenate([[False], turned, [False]]).astype(int)))
+    runs = list(zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True))
+    begin, end = max(runs, key=lambda run: run[1] - run[0])
+    inside = (np.arange(begin, end) + first) % len(left)
+    return (end - begin) * r.row_s, int(inside[int(np.argmin(np.round(left[inside], 9)))])

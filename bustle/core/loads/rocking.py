@@ -1,0 +1,126 @@
+"""How a machine whose ankles do not roll rocks over the outer border of its sole, and what a thrown mass moves.
+
+Leaning by θ about the outer border of a sole, half the spacing of the soles s and half their width w/2 beside it,
+    α = atan((s + w/2)/h),   p² = m·g·R/I,   period = (4/p)·acosh(1/(1 − θ/α)),
+R from the border to the mass, I of all parts about the border: the further it leans, the longer it takes. Source: the
+rocking block, in any text on it (after Housner 1963).
+A thrown mass that swings sideways with ω carries the pushing point over by
+    y = Δ·(1 + z_w·ω²/g),   Δ how far the whole's mass goes with it, z_w how high the thrown one is.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array
+from bustle.core.loads.inertial_wrenches import laid, wrenches
+from bustle.core.loads.pushing_point import keeps_flat_sideways, on_broad_soles, sole_width_mm
+from bustle.core.loads.sole_middles import sole_middles
+from bustle.core.loads.tipping import about_line
+from bustle.core.loads.told import not_worked_out
+from bustle.core.machine.masses import GRAVITY
+from bustle.core.walk.reading import Reading
+
+
+@dataclass(frozen=True)
+class Rocking:
+    """edge_deg: α; period_s at a lean; lean_deg: θ, how far the soles lie out of the floor in this walk."""
+
+    edge_deg: float
+    period_s: float
+    lean_deg: float
+
+
+@dataclass(frozen=True)
+class Thrown:
+    """limb: whose mass is thrown. reaches_mm: how far it carries the pushing point over; needs_mm: to the inner edge of
+    a sole; moves_mm: how far the whole's mass goes; high_mm: the thrown mass."""
+
+    limb: int
+    reaches_mm: float
+    needs_mm: float
+    moves_mm: float
+    high_mm: float
+
+
+def not_rocking(r: Reading) -> str | None:
+    """Why it does not rock on its soles' borders."""
+    if r.balance == "static":
+        return "it may be stopped anywhere, and is judged by where its mass is"
+    if len(r.project.walker.legs) != 2 or r.project.walker.held != "free" or r.gait is None:
+        return "it does not step from sole to sole"
+    why = not_worked_out(r)
+    if why:
+        return why
+    if not on_broad_soles(r):
+        return "its feet have no breadth to rock on"
+    return "its ankles roll, and it is judged by where it pushes" if keeps_flat_sideways(r) else None
+
+
+def half_spacing_mm(r: Reading) -> float:
+    """Between the middles of the soles, where each stands."""
+    soles = r.of(sole_middles)
+    one, two = (at.middle for at in soles.values())
+    aside = next(iter(soles.values())).aside
+    return float(np.abs(((one - two) * aside).sum(axis=1)).mean() / 2)
+
+
+def rocking(r: Reading) -> Rocking:
+    soles = r.of(sole_middles)
+    s, half = half_spacing_mm(r) / 1000, sole_width_mm(r) / 2000
+    taken = r.of(wrenches)
+    high = float(taken.centre[:, 2].mean())
+    edge = float(np.arctan2(s + half, high))
+    sole = next(iter(soles.values()))
+    side = 1.0 if ((sole.middle[0] / 1000 - taken.centre[0, :2]) * sole.aside[0]).sum() > 0 else -1.0
+    border = sole.middle[0] / 1000 + side * half * sole.aside[0]
+    inertia = about_line(r, 0, np.array([*border, 0.0]), np.array([*sole.ahead[0], 0.0]))
+    rate = np.sqrt(taken.kg * GRAVITY * np.hypot(s + half, high) / inertia)
+    lean = max(_tilt(r), 1e-6)
+    share = min(lean / edge, 0.999)
+    return Rocking(float(np.degrees(edge)), float(4 / rate * np.arccosh(1 / (1 - share))), float(np.degrees(lean)))
+
+
+def _tilt(r: Reading) -> float:
+    """rad: how far a standing sole lies out of the floor sideways, at most: so far the machine leans on it."""
+    most = 0.0
+    for i, limb in enumerate(r.project.walker.limbs):
+        if limb.steps:
+            turn = r.course.body.turn[: r.samples] @ r.course.solved.end_turns(i)[: r.samples]
+            down = r.course.contact[i, : r.samples]
+            most = max(most, float(np.abs(np.arcsin(np.clip(turn[down, 2, 1], -1, 1))).max(initial=0.0)))
+    return most
+
+
+def thrown(r: Reading) -> Thrown | None:
+    """None where the walk throws no mass."""
+    if r.gait is None or not r.gait.moves_of_arms:
+        return None
+    names = {move.limb for move in r.gait.moves_of_arms}
+    limb = next(i for i, m in enumerate(r.project.walker.limbs) if m.name in names)
+    heights = _height_mm(r, limb)
+    aside = _aside(r)
+    moves = float(np.ptp(aside)) / 2
+    rate = 2 * np.pi / r.score.duration_s
+    reaches = moves * (1 + heights / 1000 * rate**2 / GRAVITY)
+    return Thrown(limb, reaches, half_spacing_mm(r) - sole_width_mm(r) / 2, moves, heights)
+
+
+def _aside(r: Reading) -> Array:
+    """(N,) mm: where the whole's mass is to the left, as the body sees it."""
+    found: Array = r.course.com_body_mm[: r.samples, 1]
+    return found
+
+
+def _height_mm(r: Reading, limb: int) -> float:
+    """How high the mass that a limb carries is, over the cycle."""
+    for group, parts, lies in zip(r.assembled.parts, r.assembled.rigid, r.of(laid), strict=True):
+        members = group.members.tolist()
+        if limb in members:
+            row = members.index(limb)
+            kg = parts.kg[row]
+            heights = (lies.centres[row, :, :, 2] * kg).sum(axis=-1) / max(float(kg.sum()), 1e-9)
+            return 1000 * float(heights.mean())
+    return 0.0

@@ -1,0 +1,136 @@
+"""How a machine on two feet leans before the next come down: as a pendulum about the line between them.
+
+With e how far the mass lies beyond the line over the ground, h how high, I the inertia of all parts about the line:
+    I·θ̈ = m·g·(e + h·θ) − m·h·ë,
+from rest as the other feet leave the floor, until they are back. It leans no further than until a foot in the air
+touches: lean = min(|θ|, atan(lift/D)), D that foot's distance from the line on the side to which it falls. A point for
+all mass would lean a third too far. Source: the inverted pendulum of any text on mechanics; that it rests on its lifted
+foot from what such machines do in a physics engine.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array, Indices
+from bustle.core.loads.inertial_wrenches import laid, wrenches
+from bustle.core.loads.moving import placed
+from bustle.core.machine.masses import GRAVITY
+from bustle.core.walk.reading import Reading
+
+
+@dataclass(frozen=True)
+class Lean:
+    """One stretch on two feet. row: where it ends; takes_s; tips_deg: how far it would lean with nothing in its way;
+    leans_deg: as far as it does; foot: the limb in the air that it comes to lie on, −1 where none is on that side;
+    rests: whether it reaches that foot; beside_mm: how far the mass lies beside the line, at most; high_mm; one_sided:
+    whether all feet in the air are on one side of the line, as in a pace or a bound."""
+
+    row: int
+    takes_s: float
+    tips_deg: float
+    leans_deg: float
+    foot: int
+    rests: bool
+    beside_mm: float
+    high_mm: float
+    one_sided: bool
+
+
+def leans(r: Reading) -> list[Lean]:
+    """Every stretch in which just two feet stand, the furthest lean first; none where more or broader ones do."""
+    n = r.samples
+    legs = [i for i, m in enumerate(r.project.walker.limbs) if m.feet]
+    down = r.course.contact[legs, :n]
+    two = down.sum(axis=0) == 2
+    if not two.any():
+        return []
+    pair = np.where(two, (down * (1 << np.arange(len(legs)))[:, None]).sum(axis=0), 0)
+    first = int(np.flatnonzero(pair != np.roll(pair, 1))[0]) if r.score.periodic and (pair != pair[0]).any() else 0
+    order = (np.arange(n) + first) % n
+    seen = pair[order]
+    cuts = [0, *(np.flatnonzero(np.diff(seen)) + 1).tolist(), n]
+    found = [
+        _lean(r, order[a:b], [legs[k] for k in np.flatnonzero(down[:, order[a]])])
+        for a, b in pairwise(cuts)
+        if seen[a] and b - a > 1
+    ]
+    return sorted(found, key=lambda lean: -round(lean.leans_deg, 6))
+
+
+def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
+    taken = r.of(wrenches)
+    one, two = (r.course.feet_ground_mm[i, rows, :2] / 1000 for i in standing)
+    # A walk that repeats runs over its end: the feet of the rows after it are seen from the cycle that begins.
+    jump = np.flatnonzero(np.diff(rows) < 0)
+    shift = np.zeros((len(rows), 2))
+    if len(jump):
+        x, y, _ = r.score.body(np.array([0.0, r.score.duration_s])).travel
+        shift[jump[0] + 1 :] = np.array([x[1] - x[0], y[1] - y[0]]) / 1000
+    along = two[0] - one[0]
+    size = max(float(np.linalg.norm(along)), 1e-9)
+    axis = along / size
+    aside = np.array([-axis[1], axis[0]])
+    centre = taken.centre[rows]
+    off = (centre[:, :2] + shift - one[0]) @ aside
+    high = float(centre[:, 2].mean())
+    inertia = about_line(r, int(rows[len(rows) // 2]), np.array([*one[len(rows) // 2], 0.0]), np.array([*axis, 0.0]))
+    speeding = np.gradient(np.gradient(off, r.row_s), r.row_s) if len(rows) > 2 else np.zeros(len(rows))
+    grows = taken.kg * GRAVITY * high / inertia
+    pushes = (taken.kg * GRAVITY * off - taken.kg * high * speeding) / inertia
+    rate = np.sqrt(grows)
+    c, s = np.cosh(rate * r.row_s), np.sinh(rate * r.row_s)
+    lean = turning = 0.0
+    for push in pushes.tolist():
+        held = push / grows
+        lean, turning = (lean + held) * c - held + turning / rate * s, (lean + held) * rate * s + turning * c
+    side = 1.0 if lean >= 0 else -1.0
+    tips = float(np.degrees(np.arctan(abs(lean)) if abs(lean) > 1.5 else abs(lean)))
+    foot, reaches = _caught(r, rows, standing, one, shift, aside * side)
+    middle = rows[len(rows) // 2]
+    others = [i for i, m in enumerate(r.project.walker.limbs) if m.steps and i not in standing]
+    sides = [float((r.course.feet_ground_mm[i, middle, :2] / 1000 - one[len(rows) // 2]) @ aside) for i in others]
+    return Lean(
+        int(rows[-1]), len(rows) * r.row_s, min(tips, 90.0), min(tips, reaches, 90.0), foot, tips >= reaches,
+        1000 * float(np.abs(off).max()), 1000 * high, min(sides, default=0.0) > 0 or max(sides, default=0.0) < 0,
+    )  # fmt: skip
+
+
+def _caught(r: Reading, rows: Indices, standing: list[int], one: Array, shift: Array, side: Array) -> tuple[int, float]:
+    """The foot in the air on that side that is touched first, and at which lean, degrees; −1 and ∞ where none is."""
+    best, at = -1, np.inf
+    for i, limb in enumerate(r.project.walker.limbs):
+        if not limb.steps or i in standing:
+            continue
+        foot = r.course.feet_ground_mm[i, rows] / 1000
+        away = (foot[:, :2] + shift - one[0]) @ side
+        high = np.maximum(foot[:, 2], 0.0)
+        beyond = away > 1e-3
+        if not beyond.any():
+            continue
+        lean = float(np.degrees(np.arctan(np.where(beyond, high / np.where(beyond, away, 1.0), 0.0).max())))
+        if lean < at:
+            best, at = i, lean
+    return best, at
+
+
+def about_line(r: Reading, row: int, point: Array, axis: Array) -> float:
+    """kg·m²: of all parts about a line through a point, as they lie at a row."""
+    body, frame = r.of(placed), r.assembled.rigid_frame
+    turn = body.turn[row]
+    found = _own(frame.kg, turn @ frame.inertia @ turn.T, body.at[row] + turn @ frame.centre, point, axis)
+    for parts, lies in zip(r.assembled.rigid, r.of(laid), strict=True):
+        for limb in range(lies.centres.shape[0]):
+            for h in range(lies.centres.shape[2]):
+                around = lies.turns[limb, row, h]
+                own = around @ parts.inertias[limb, h] @ around.T
+                found += _own(float(parts.kg[limb, h]), own, lies.centres[limb, row, h], point, axis)
+    return max(found, 1e-9)
+
+
+def _own(kg: float, inertia: Array, centre: Array, point: Array, axis: Array) -> float:
+    arm = np.cross(axis, centre - point)
+    return float(kg * arm @ arm + axis @ inertia @ axis)
