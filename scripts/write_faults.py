@@ -98,7 +98,7 @@ def pairs() -> dict[str, tuple[Project, Project]]:
     trot = start("four_upright", "Four upright legs", 220.0)
     on_soles = start("two_full", "Two legs of six joints", 260.0)
     stepping = start("two_parallelogram", "Two legs without ankle rolls", 260.0)
-    swift = {"servo_types/0/no_load_speed_deg_s": 700.0}
+    swift = {"servo_types/0/no_load_speed_deg_s": 700.0, "servo_types/0/stall_torque_nm": 5.0}
     gently = [{"y_cos_mm": -6.5}]
     throws = start("two_moving_mass", "Two legs and a thrown mass", 220.0)
     rotor = {"mass_g": 5.0, "radius_mm": 5.5, "ratio": 300.0}

@@ -136,17 +136,24 @@ class Judgement(SeededTest):
         for shape, length in share(self.random, [(s, mm) for s in SHAPES for mm in sizes], 17):
             project = start(shape, "Shape", length)
             for motion in project.motions:
+                self.assertFalse(evaluate(project, motion.name).stops, f"{shape} {length} {motion.name}")
+                # Walks that live by their timing are fragile, and say so; so are starts and stops, at times.
+                if motion.kind != "phase_gait" or motion.balance == "dynamic":
+                    continue
                 found = troubles(evaluate(project, motion.name))
                 # Two joints on legs that point every way cannot but scuff, and it says so.
                 scuffs = shape in ("six_two_radial", "four_radial_2")
                 others = [f.message for f in found if not (scuffs and f.code == "F12" and f.severity == "warn")]
                 self.assertEqual(others, [], f"{shape} {length} {motion.name}, seed {self.seed}")
 
-    def test_every_starting_shape_stands_and_walks_where_its_legs_allow(self):
+    def test_every_starting_shape_stands_walks_starts_and_stops(self):
         for shape in SHAPES:
-            names = [m.name for m in start(shape, "Shape", 200.0).motions]
-            self.assertIn("Stand", names)
-            self.assertEqual("Forward" in names, not shape.startswith("two_"), shape)
+            project = start(shape, "Shape", 200.0)
+            names = {m.name for m in project.motions}
+            self.assertLessEqual({"Stand", "Forward", "Start", "Stop"}, names, shape)
+            yaws = all(any(j.name == "yaw" for j in m.joints) for m in project.walker.legs if len(m.joints) > 2)
+            if yaws and any(len(m.joints) > 2 for m in project.walker.legs):
+                self.assertIn("Turn left", names, shape)
 
     def test_the_demo_is_sound_but_for_its_two_flaws(self):
         for name, flaw in (("fennel", "Hurry"), ("sorrel", "Hose step")):

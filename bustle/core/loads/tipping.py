@@ -24,7 +24,7 @@ from bustle.core.walk.reading import Reading
 
 @dataclass(frozen=True)
 class Lean:
-    """One stretch on two feet. row: where it ends; takes_s; tips_deg: how far it would lean with nothing in its way;
+    """One stretch on two feet. row: where it ends; takes_s; tips_deg: how far it would lean, with nothing in its way;
     leans_deg: as far as it does; foot: the limb in the air that it comes to lie on, −1 where none is on that side;
     rests: whether it reaches that foot; beside_mm: how far the mass lies beside the line, at most; high_mm; one_sided:
     whether all feet in the air are on one side of the line, as in a pace or a bound."""
@@ -83,11 +83,12 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
     pushes = (taken.kg * GRAVITY * off - taken.kg * high * speeding) / inertia
     rate = np.sqrt(grows)
     c, s = np.cosh(rate * r.row_s), np.sinh(rate * r.row_s)
-    lean = turning = 0.0
+    lean = turning = most = 0.0
     for push in pushes.tolist():
         held = push / grows
         lean, turning = (lean + held) * c - held + turning / rate * s, (lean + held) * rate * s + turning * c
-    side = 1.0 if lean >= 0 else -1.0
+        most = max(most, lean, key=abs)
+    lean, side = most, 1.0 if most >= 0 else -1.0
     tips = float(np.degrees(np.arctan(abs(lean)) if abs(lean) > 1.5 else abs(lean)))
     foot, reaches = _caught(r, rows, standing, one, shift, aside * side)
     middle = rows[len(rows) // 2]

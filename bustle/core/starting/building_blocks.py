@@ -157,13 +157,20 @@ def limb(
     return {**values, **more}
 
 
+def _stronger(built: Built, length: float) -> float:
+    """Weight grows with the legs and so do its levers: what holds up 200 mm would stall at 600. On two legs, what is
+    strong enough for 200 mm has a rotor too heavy for the quick steps of 60."""
+    scale = (length / 200) ** 2
+    legs = sum(1 for part in built.limbs if part["joints"] and part.get("feet") != [])
+    return scale if legs == 2 else max(1.0, scale)
+
+
 def walker_of(built: Built, length: float) -> tuple[Values, Values]:
     """The walker and its servo's sheet."""
     servo = {
         **SERVO,
         "mass_g": round(min(180.0, max(12.0, length / 4)), 0),
-        # Weight grows with the legs and so do its levers: what holds up 200 mm would stall at 600.
-        "stall_torque_nm": round(max(SERVO["stall_torque_nm"], SERVO["stall_torque_nm"] * (length / 200) ** 2), 1),
+        "stall_torque_nm": round(SERVO["stall_torque_nm"] * _stronger(built, length), 2),
     }
     drives = [
         {

@@ -1,0 +1,200 @@
+"""Walks that live by their timing, played by a physics engine: from their own start, ten cycles, to their own stop."""
+
+from __future__ import annotations
+
+import unittest
+
+import mujoco
+import numpy as np
+from scipy.integrate import solve_ivp
+
+from bustle.core.edits.patches import only_motions
+from bustle.core.evaluate import evaluate
+from bustle.core.loads.held_against_sag import sent_joints
+from bustle.core.loads.inertial_wrenches import wrenches
+from bustle.core.loads.rocking import rocking
+from bustle.core.loads.tipping import leans
+from bustle.core.machine.masses import GRAVITY
+from bustle.core.search.pendulum_sway import HARMONICS, pendulum_sway, pushed, solved, swaying, wanted
+from bustle.core.starting.starting_walkers import SHAPES
+from bustle.formats.robot_files.mjcf_out import write_mjcf
+from tests.long import is_long, share
+from tests.projects import changed, start
+from tests.seeded import SeededTest
+
+CYCLES = 10
+# Give at full torque (°), friction (None: as in the file), play end to end (°).
+NOMINAL = (4.0, None, 0.0)
+VARIANTS = (NOMINAL, (2.0, None, 0.0), (8.0, None, 0.0), (4.0, 0.4, 0.0), (4.0, None, 1.0))
+
+
+class Played:
+    """What became of motions played one after another: whether it stayed up, how far it went, how far it leaned."""
+
+    def __init__(self, project, motions, full_deg=4.0, friction=None, play_deg=0.0):
+        model = mujoco.MjSpec.from_string(write_mjcf(project, full_deg).data.decode()).compile()
+        if friction is not None:
+            model.geom_friction[:, 0] = friction
+        data = mujoco.MjData(model)
+        mujoco.mj_resetDataKeyframe(model, data, model.key(motions[0][0]).id)
+        body, begun, self.lean_deg, self.up = data.body(project.walker.sections[0].name), data.qpos[0], 0.0, True
+        for name, times in motions:
+            r = evaluate(project, name).reading
+            own = [model.actuator(joint.path).id for joint in r.kit.joints]
+            places = [model.joint(joint.path).qposadr[0] for joint in r.kit.joints]
+            slack = np.radians(play_deg) / 2
+            for row in [*range(r.samples)] * times:
+                for _ in range(round(r.row_s / model.opt.timestep)):
+                    told, at = r.of(sent_joints)[row], data.qpos[places]
+                    # Within its play a servo holds nothing.
+                    data.ctrl[own] = at + np.sign(told - at) * np.maximum(np.abs(told - at) - slack, 0.0)
+                    if not slack:
+                        data.ctrl[own] = told
+                    mujoco.mj_step(model, data)
+                    self.lean_deg = max(self.lean_deg, float(np.degrees(np.arccos(min(1.0, body.xmat[8])))))
+                if body.xmat[8] < 0.8:
+                    self.up = False
+                    return
+        self.way_mm = float((data.qpos[0] - begun) * 1000)
+
+
+def planned_mm(project, motions):
+    """How far the plan has it go."""
+    found = 0.0
+    for name, times in motions:
+        r = evaluate(project, name).reading
+        x = r.course.body.travel[0][: r.samples]
+        whole = float(x[-1] - x[0])
+        if r.score.periodic:
+            whole *= r.samples / (r.samples - 1)
+        found += times * whole
+    return found
+
+
+WALKS = {
+    "two_full": "Forward", "two_planar": "Forward", "two_parallelogram": "Forward", "two_moving_mass": "Forward",
+    "two_servo": "Forward", "two_wheels": "Forward", "four_sprawled": "Trot", "four_upright": "Trot",
+    "four_upright_2": "Trot",
+}  # fmt: skip
+
+
+class StaysUp(SeededTest):
+    def in_order(self, walk):
+        of = "" if walk == "Forward" else f" {walk.lower()}"
+        return [(f"Start{of}", 1), (walk, CYCLES), (f"Stop{of}", 1)]
+
+    @is_long
+    def test_four_of_five_stay_up_and_cover_their_plan(self):
+        """At the default length: as planned, half and double as stiff, on a floor half as grippy, with 1° of play."""
+        for shape, walk in share(self.random, list(WALKS.items()), 4):
+            project = start(shape, "Plays", SHAPES[shape].usual_mm)
+            motions = self.in_order(walk)
+            plan, good = planned_mm(project, motions), []
+            for variant in VARIANTS:
+                played = Played(project, motions, *variant)
+                good.append(played.up and 0.8 <= played.way_mm / plan <= 1.2)
+            # Without an ankle's roll it is fragile: it has to stay up.
+            with self.subTest(shape=shape, walk=walk, good=good):
+                self.assertGreaterEqual(sum(good), 3 if shape == "two_parallelogram" else 4)
+
+    def test_a_rocker_stays_up(self):
+        project = start("two_rocker", "Rocks", SHAPES["two_rocker"].usual_mm)
+        up = [Played(project, self.in_order("Forward"), *variant) for variant in VARIANTS]
+        self.assertGreaterEqual(sum(p.up for p in up), 4)
+        self.assertGreater(up[0].way_mm, 60.0)
+
+    def test_turning_on_two_soles_turns_as_planned(self):
+        project = start("two_full", "Turns", 260.0)
+        r = evaluate(project, "Turn left").reading
+        self.assertTrue(Played(project, [("Start turn left", 1), ("Turn left", 6), ("Stop turn left", 1)]).up)
+        self.assertAlmostEqual(r.motion.twist.omega_deg_s, 20.0, delta=0.5)
+
+    def test_a_machine_whose_hips_give_falls_as_it_is_told_and_held_against_its_sag_it_walks(self):
+        """F57's word: 1.4 of what half a sole bears, faultless balance."""
+        for how, up in (("off", False), ("static", True)):
+            project = changed(start("two_full", "Hips", 260.0), {"against_sag": how})
+            told = {f.code for f in evaluate(project, "Forward").findings if f.severity == "stop"}
+            self.assertEqual("F57" in told, not up)
+            self.assertEqual(Played(project, self.in_order("Forward"), 5.0).up, up)
+
+    def test_trots_lean_as_far_as_they_are_told_to(self):
+        for shape in ("four_sprawled", "four_upright", "four_upright_2"):
+            project = start(shape, "Leans", SHAPES[shape].usual_mm)
+            told = evaluate(project, "Trot").figure("lean_deg")
+            seen = Played(project, [("Start trot", 1), ("Trot", 5)]).lean_deg
+            with self.subTest(shape=shape):
+                self.assertLess(abs(seen - told), 1.5)
+
+
+class Pendulum(SeededTest):
+    def test_the_solution_is_a_pendulum_s(self):
+        """c̈ = (g/h)·(c − p), differentiated as the series it is, straight and turning."""
+        project = start("two_full", "Sways", float(self.random.uniform(150, 400)))
+        for motion in ("Forward", "Turn left"):
+            r = evaluate(project, motion).reading
+            k = np.arange(-HARMONICS, HARMONICS + 1)
+            path = sum(
+                (self.random.normal(0, 9) + 1j * self.random.normal(0, 9))
+                * np.exp(2j * np.pi * n * np.arange(r.samples) / r.samples)
+                for n in range(-6, 7)
+            )
+            c = solved(r, path)
+            rate = 2 * np.pi * k / r.score.duration_s + np.radians(r.gait.twist.omega_deg_s)
+            high = float(r.of(wrenches).centre[:, 2].mean())
+            waves = np.exp(2j * np.pi * np.outer(np.arange(r.samples) / r.samples, k))
+            # Seen from the ground, where it accelerates: each harmonic turns at its own rate and the machine's.
+            left = waves @ (-(rate**2) * c) - GRAVITY / high * (waves @ c - path)
+            self.assertLess(np.abs(left).max() / (GRAVITY / high), 1e-6)
+
+    def test_its_pushing_point_keeps_to_the_path_it_was_given(self):
+        project = start("two_full", "Sways", 260.0)
+        gait = project.motion("Forward")
+        found = pendulum_sway(project, gait)
+        without = swaying(gait, np.zeros(2 * HARMONICS + 1, dtype=complex))
+        bare = evaluate(only_motions(project, without), "Forward").reading
+        self.assertLess(found.residual_mm, 0.1 * 62)
+        self.assertGreater(np.abs(wanted(bare) - pushed(bare)).max(), 40.0)
+
+    def test_starts_and_stops_join_the_walk_in_place_and_speed(self):
+        for shape in ("two_full", "two_planar"):
+            project = start(shape, "Joins", float(self.random.uniform(120, 400)))
+            walk, begins, ends = (evaluate(project, n).reading for n in ("Forward", "Start", "Stop"))
+            aside = [r.course.body.at[: r.samples, 1] for r in (walk, begins, ends)]
+            joined = np.concatenate([aside[1][:-1], aside[0], aside[2]])
+            jerk = np.abs(np.diff(joined, 3)).max()
+            self.assertLess(jerk, 1.6 * np.abs(np.diff(np.tile(aside[0], 2), 3)).max() + 0.02)
+            self.assertLess(np.abs(aside[1][:3] - aside[1][0]).max(), 0.05)
+
+
+class Tipping(SeededTest):
+    def test_leaning_and_rocking_are_those_of_the_equation(self):
+        """θ̈ = p²·(θ − α) let go at rest: the quarter of a period, by scipy."""
+        project = start("two_parallelogram", "Rocks", float(self.random.uniform(150, 400)))
+        rock = evaluate(project, "Forward").reading.of(rocking)
+        lean, edge = np.radians(rock.lean_deg), np.radians(rock.edge_deg)
+        rate = 4 / rock.period_s * np.arccosh(1 / (1 - lean / edge))
+
+        def upright(_, y):
+            return y[0]
+
+        upright.terminal = True
+        run = solve_ivp(
+            lambda _, y: [y[1], rate**2 * (y[0] - edge)], (0, 5), [lean, 0.0], events=upright, rtol=1e-10, atol=1e-13
+        )
+        self.assertAlmostEqual(4 * run.t_events[0][0], rock.period_s, delta=0.01 * rock.period_s)
+
+    def test_the_lean_is_that_of_a_pendulum_let_go(self):
+        """With the mass at rest beside the line: θ = e/h·(cosh(√(m·g·h/I)·t) − 1)."""
+        project = changed(start("four_upright", "Tips", 220.0), {"motions/6/twist/vx_mm_s": 0.0})
+        self.assertEqual(project.motions[6].name, "Trot")
+        off = changed(project, {"motions/6/pose/shift_mm": [0.0, 20.0]})
+        lean = evaluate(off, "Trot").reading.of(leans)[0]
+        e, h = lean.beside_mm / 1000, lean.high_mm / 1000
+        # Of a point the inertia would be m·(h² + e²): the whole leans less than that, and not by more than a half.
+        point = np.degrees(e / h * (np.cosh(np.sqrt(GRAVITY * h / (h**2 + e**2)) * lean.takes_s) - 1))
+        self.assertLess(lean.tips_deg, point)
+        self.assertGreater(lean.tips_deg, 0.4 * point)
+
+
+if __name__ == "__main__":
+    unittest.main()
