@@ -98,6 +98,7 @@ def pairs() -> dict[str, tuple[Project, Project]]:
     trot = start("four_upright", "Four upright legs", 220.0)
     on_soles = start("two_full", "Two legs of six joints", 260.0)
     stepping = start("two_parallelogram", "Two legs without ankle rolls", 260.0)
+    brisk = {"servo_types/0/no_load_speed_deg_s": 480.0}
     swift = {"servo_types/0/no_load_speed_deg_s": 700.0, "servo_types/0/stall_torque_nm": 5.0}
     gently = [{"y_cos_mm": -6.5}]
     throws = start("two_moving_mass", "Two legs and a thrown mass", 220.0)
@@ -151,7 +152,7 @@ def pairs() -> dict[str, tuple[Project, Project]]:
                 },
             ),
         ),
-        "F19": (alone(trot, "Trot", {"motions/0/cycle_s": 1.6}), alone(trot, "Trot", {})),
+        "F19": (alone(trot, "Trot", {**brisk, "motions/0/cycle_s": 1.6}), alone(trot, "Trot", brisk)),
         "F09": (
             alone(stepping, "Forward", {"motions/0/pose/sway": gently, "motions/0/cycle_s": 0.5}),
             alone(stepping, "Forward", {"motions/0/pose/sway": gently, "motions/0/cycle_s": 0.3}),

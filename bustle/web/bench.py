@@ -5,11 +5,14 @@ from __future__ import annotations
 from flask import Response
 
 from bustle.core.edits.at_rest import AT_REST, folded, standing
-from bustle.core.edits.levers import LEVERS
+from bustle.core.edits.levers import LEVERS, motion_index
+from bustle.core.edits.patches import patched, replace
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.registry import FIGURES
 from bustle.core.kinds.gaits import GAITS, spots_of
+from bustle.core.loads.pushing_point import not_pushing
 from bustle.core.project.project import gait_of
+from bustle.core.search.pendulum_sway import pendulum_sway
 from bustle.core.trials.ten_minutes import taken
 from bustle.core.words.problems import refuse
 from bustle.web import shapes
@@ -97,3 +100,19 @@ def measured(body: shapes.MeasuredDraft) -> Response:
             project=found.project,
         )
     )
+
+
+@api.post("/planned-sway", responses={200: shapes.PlannedSway, 422: shapes.ProblemDetail})
+def planned_sway(body: shapes.Draft) -> Response:
+    """The gait with the sway by which it pushes in the middle of its soles, and how far it is still off that."""
+    gait = gait_of(body.project, body.motion)
+    why = not_pushing(evaluate(body.project, body.motion).reading)
+    if why:
+        raise refuse("motion", f"no sway can be planned here: {why}")
+    found = pendulum_sway(body.project, gait)
+    index = motion_index(body.project, body.motion)
+    edits = [
+        replace(f"/motions/{index}/pose/sway", [t.model_dump() for t in found.terms]),
+        replace(f"/motions/{index}/pose/shift_mm", list(found.shift_mm)),
+    ]
+    return answer(shapes.PlannedSway(project=patched(body.project, edits), residual_mm=found.residual_mm))

@@ -110,6 +110,7 @@ def catalogue() -> Response:
                     stations=list(j.stations),
                     tier=j.tier,
                     matters=j.matters,
+                    instead=list(j.instead),
                     figures=[f.name for f in j.figures],
                 )
                 for j in JUDGEMENTS.values()

@@ -9,11 +9,15 @@ from bustle.core.geometry.planar_twist import bring_back
 from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.joint_torques import servo_loads
+from bustle.core.loads.pushing_point import not_pushing, room
 from bustle.core.loads.sag import sag
 from bustle.core.loads.told import assumed_of_loads, not_told
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 from bustle.web import picture_head as head
+
+# So far outside is drawn at most.
+FARTHEST_MM = 500.0
 
 
 def load_arrays(r: Reading) -> dict[str, Array]:
@@ -34,6 +38,15 @@ def load_arrays(r: Reading) -> dict[str, Array]:
         "load_zmp": zmp,
         "load_sag": r.of(sag).down_mm[:, None],
     }
+
+
+def pushing_arrays(r: Reading) -> dict[str, Array]:
+    """Where it pushes, seen from the travel frame, and how far inside its soles; nothing where that tells nothing."""
+    if r.balance == "static" or not_pushing(r):
+        return {}
+    x, y, theta = (v[: r.samples] for v in r.course.body.travel)
+    push = np.stack(bring_back((x, y, theta), *(r.of(foot_forces).zmp * 1000).T), axis=1)
+    return {"push": push, "push_room_mm": np.maximum(r.of(room), -FARTHEST_MM)}
 
 
 def load_view(r: Reading) -> head.LoadView:

@@ -302,6 +302,7 @@ class JudgementOption(BaseModel):
     stations: list[str]
     tier: Literal["drag", "settled"]
     matters: bool
+    instead: list[str]
     figures: list[str]
 
 
@@ -428,6 +429,13 @@ class Catalogue(BaseModel):
     formats: list[FormatOption]
     servo_types: list[ServoType]
     forms: dict[str, list[FormField]]
+
+
+class PlannedSway(BaseModel):
+    """residual_mm: how far the pushing point is still off the middle of its soles."""
+
+    project: CheckedProject
+    residual_mm: float
 
 
 class Phases(BaseModel):

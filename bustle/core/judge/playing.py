@@ -29,7 +29,11 @@ class Told:
 
 def told(r: Reading) -> Told:
     stops, bench = (tuple(f for f in findings(r, js) if f.severity == "stop") for js in (STOPPING, BENCH))
-    reasons = {code: j.judged(r) for code, j in JUDGEMENTS.items() if j.matters}
+    reasons = {
+        code: j.judged(r)
+        for code, j in JUDGEMENTS.items()
+        if j.matters and all(JUDGEMENTS[other].judged(r) for other in j.instead)
+    }
     return Told(stops, bench, {code: why for code, why in reasons.items() if why}, refusal(r))
 
 

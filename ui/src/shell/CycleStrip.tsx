@@ -275,9 +275,17 @@ interface TraceProps {
   inner: number;
 }
 
+/** The margin over the cycle; of a walk that lives by its timing, how far inside its soles it pushes. */
+function traced(picture: Picture) {
+  const { data } = picture;
+  if (picture.balance === "static" || !data.push_room_mm)
+    return { t: data.trace_time_s, m: data.trace_margin_mm, ok: data.trace_supported, name: "margin" };
+  return { t: data.time_s, m: data.push_room_mm, ok: data.push_room_mm.map(() => 1), name: "pushes" };
+}
+
 /** The margin over the cycle, with its scale, and the limit below which it warns. */
 function Trace({ picture, keep, y, height, inner }: TraceProps) {
-  const { trace_time_s: t, trace_margin_mm: m, trace_supported: ok } = picture.data;
+  const { t, m, ok, name } = traced(picture);
   let low = 0;
   let high = 10;
   for (let k = 0; k < m.length; k++) {
@@ -294,7 +302,7 @@ function Trace({ picture, keep, y, height, inner }: TraceProps) {
     path += `${path ? "L" : "M"}${x.toFixed(1)} ${v(m[i]).toFixed(1)}`;
   }
   // What is not judged by its margin is not told one.
-  if (picture.balance !== "static")
+  if (picture.balance !== "static" && !picture.data.push_room_mm)
     return (
       <g className="s-trace">
         <text x={LEFT} y={y + height / 2 + 4}>
@@ -307,7 +315,7 @@ function Trace({ picture, keep, y, height, inner }: TraceProps) {
   return (
     <g className="s-trace">
       <text className="s-name" x={4} y={y + height / 2 + 4}>
-        margin
+        {name}
       </text>
       {marks.map((value) => (
         <text key={value} x={LEFT - 8} y={Math.min(y + height, Math.max(y + 9, v(value) + 4))} textAnchor="end">

@@ -2,6 +2,7 @@ import { Link, useLocation } from "react-router";
 import { useCatalogue } from "@/api/catalogue";
 import type { Motion, Project } from "@/api/client";
 import { useBench } from "@/bench/state";
+import { open } from "@/bench/unjudged";
 import { STATIONS } from "@/stations";
 import type { Station } from "@/stations/station";
 
@@ -31,8 +32,8 @@ export function Rail({ station, project, motion }: { station: Station; project: 
     // Hollow too where nothing that is at home here could be judged: that never looks well.
     const home = judgements.filter((j) => j.stations[0] === name);
     const none = home.length > 0 && home.every((j) => picture?.judged[j.code]);
-    const open = none || judgements.some((j) => j.matters && codes.includes(j.code) && picture?.judged[j.code]);
-    return { state: old ? "checking" : open ? "open" : "well", old };
+    const hollow = none || judgements.some((j) => codes.includes(j.code) && picture && open(j, picture.judged));
+    return { state: old ? "checking" : hollow ? "open" : "well", old };
   };
   const groups = [...new Set(STATIONS.map((s) => s.group))];
   return (

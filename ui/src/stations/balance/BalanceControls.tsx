@@ -1,15 +1,18 @@
 /** What moves the body over its feet: where it stands, how it leans, how it sways. */
 
 import type { Motion, Project } from "@/api/client";
+import { useBench } from "@/bench/state";
 import { editMotion } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
 import { Figures } from "@/controls/Figures";
 import { LeverSlider } from "@/controls/LeverSlider";
 import { SWAYS } from "@/controls/levers";
 import { FieldForm } from "@/fields/FieldForm";
+import { PlannedSway } from "./PlannedSway";
 
-export function BalanceControls({ motion }: { project: Project; motion: Motion }) {
+export function BalanceControls({ project, motion }: { project: Project; motion: Motion }) {
   const swaying = motion.pose.sway.length > 0;
+  const onSoles = useBench((s) => s.picture?.data.push !== undefined);
   return (
     <>
       <LeverSlider lever="ride_height" />
@@ -23,6 +26,7 @@ export function BalanceControls({ motion }: { project: Project; motion: Motion }
           <LeverSlider lever={when} plain />
         </div>
       ))}
+      {onSoles && <PlannedSway project={project} />}
       {swaying && (
         <button
           type="button"

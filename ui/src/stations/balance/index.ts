@@ -1,5 +1,6 @@
 /** Balance: does it stand at every instant, and what moves the body over its feet. */
 import "./balance.css";
+import { figure } from "@/api/picture";
 import { withUnit } from "@/look/number";
 import { massGrips, rideGrip, shiftGrip, swayGrip } from "@/mat/grips";
 import { later } from "../later";
@@ -11,15 +12,21 @@ export const BALANCE: Station = {
   group: "Judge",
   view: "plan",
   gaitOnly: true,
-  key: (_project, motion, picture) => {
+  key: (_project, _motion, picture) => {
     if (!picture) return "";
-    if (motion?.balance === "dynamic") return "dynamic";
+    if (picture.balance === "dynamic") {
+      const room = figure(picture, "pushing_room_mm");
+      const lean = figure(picture, "lean_deg");
+      if (room) return `${withUnit(room.value, "mm", 0)} inside soles`;
+      return lean ? `leans ${withUnit(lean.value, "°", 1)}` : "dynamic";
+    }
     const worst = picture.worst;
     if (!worst) return "no foot down";
     const digits = Math.abs(worst.margin_mm) < 9.95 ? 1 : 0;
     return `${withUnit(worst.margin_mm, "mm", digits)} at ${worst.time_s.toFixed(2)} s`;
   },
   Controls: later(() => import("./BalanceControls"), "BalanceControls"),
+  Overlay: later(() => import("./PushOverlay"), "PushOverlay"),
   grips: (scene) => [...massGrips(scene), ...shiftGrip(scene), ...swayGrip(scene), ...rideGrip(scene)],
   traces: true,
   margin: true,

@@ -11,7 +11,9 @@ export const LOAD: Station = {
   view: "side",
   key: (_project, _motion, picture) => {
     const held = figure(picture, "held_share");
-    return held ? `${Math.round(held.value)} % of a stall` : "not judged";
+    if (held) return `${Math.round(held.value)} % of a stall`;
+    const along = figure(picture, "held_rms");
+    return along ? `${Math.round(along.value)} % all along` : "not judged";
   },
   Controls: later(() => import("./LoadControls"), "LoadControls"),
   Overlay: later(() => import("./LoadOverlay"), "LoadOverlay"),

@@ -68,18 +68,20 @@ export function SwingsEditor({ project, motion }: { project: Project; motion: Sw
           );
           return (
             <li key={`${about} ${n}`}>
-              <strong>{about}</strong>
+              <div className="swings-name">
+                <strong>{about}</strong>
+                <Remove
+                  label={`${about} swings no more`}
+                  onRemove={() =>
+                    put((m) => {
+                      m.joints.splice(n, 1);
+                    })
+                  }
+                />
+              </div>
               {box("swing", "to and fro by", [low - high, high - low], 1)}
               {box("middle", "about", [low, high], 1)}
               {box("at", "furthest at", [0, 0.999], 0.01)}
-              <Remove
-                label={`${about} swings no more`}
-                onRemove={() =>
-                  put((m) => {
-                    m.joints.splice(n, 1);
-                  })
-                }
-              />
             </li>
           );
         })}

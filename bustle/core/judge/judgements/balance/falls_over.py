@@ -204,6 +204,7 @@ JUDGEMENT = Judgement(
     not_judged,
     tier="drag",
     matters=True,
+    instead=("F53", "F19"),
     limits_stride=True,
     figures=(WORST_MARGIN, FEWEST_DOWN, COM_HEIGHT),
     ways=(
