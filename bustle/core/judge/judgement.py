@@ -33,8 +33,9 @@ class Judgement:
     station; "settled" for what can wait until the hand rests, but at its own stations. stops: whether it ever stops a
     walk; some warn at most. limits_stride: whether a stride is as long as it may be where this warns. figures: the
     first is what the finding is about. ways: in the order in which builders try them. matters: whether nobody knows
-    that all is well where this is not judged, nor any of those that do `instead`. unplayable(reading) → (S + 2E,), when no machine can take
-    the table's row. bench: of the machine as it is wired and fitted, whatever it walks: no search for a motion asks it.
+    that all is well where this is not judged, nor any of those that do `instead`. unplayable(reading) → (S + 2E,), when
+    no machine can take the table's row. bench: of the machine as it is wired and fitted, whatever it walks: no search
+    for a motion asks it.
     """
 
     code: str
