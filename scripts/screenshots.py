@@ -32,6 +32,7 @@ VIEWS = {
     "timing": "Fennel/timing?motion=Sideways+left&leg=R2&t=0.40",
     "balance": "Fennel/balance?motion=Forward&leg=L1&t=0.37",
     "balance-flaw": "Sorrel/balance?motion=Hose+step&leg=FL",
+    "balance-soles": "Bramble/balance?motion=Forward&leg=L&t=0.30",
     "table": "Fennel/table?motion=Hurry&leg=L1&t=0.62",
     "orbit": "Fennel/balance?motion=Forward&leg=L1&view=orbit&t=0.3",
 }
