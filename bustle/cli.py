@@ -13,6 +13,7 @@ from bustle.core.evaluate import evaluate
 from bustle.core.judge.playing import CannotBePlayed, told
 from bustle.core.servo.joint_check import joint_check
 from bustle.core.servo.servo_table import VALUES, table_of
+from bustle.core.starting.fresh_set import fresh_set
 from bustle.core.words.problems import InputRefused
 from bustle.formats import TABLE_FORMATS, write_check, write_table
 from bustle.formats.about_json import write_about
@@ -83,7 +84,10 @@ def _deliver_robot(out: str | None, written: Written) -> None:
 
 
 def _set(args: argparse.Namespace) -> None:
-    data, out = write_set(_read(args.project), TABLE_FORMATS[args.format], anyway=args.anyway, values=args.values)
+    project = _read(args.project)
+    if args.fresh:
+        project = fresh_set(project)
+    data, out = write_set(project, TABLE_FORMATS[args.format], anyway=args.anyway, values=args.values)
     _deliver(args.out, data)
     for one in out:
         print(f"bustle: left out: {one.motion}: {one.code} {one.sentence}", file=sys.stderr)
@@ -166,6 +170,7 @@ def _parser() -> argparse.ArgumentParser:
     whole.add_argument("--format", choices=list(TABLE_FORMATS), default="csv")
     whole.add_argument("--out", metavar="FILE", help="where to write; standard output otherwise")
     whole.add_argument("--values", choices=VALUES, default="angles", help=values)
+    whole.add_argument("--fresh", action="store_true", help="of motions made from the machine alone, not of its own")
     whole.set_defaults(run=_set)
     for command in (table, whole):
         command.add_argument("--anyway", action="store_true", help="write what cannot be played too, and say so")

@@ -27,16 +27,20 @@ def sole_width_mm(r: Reading) -> float:
 
 def keeps_flat_sideways(r: Reading) -> bool:
     """Whether every leg rolls at its hip and again at its ankle, so that its sole lies flat as the body sways."""
+    return rolls(r) >= 2
+
+
+def rolls(r: Reading) -> int:
+    """How many hinges of a leg turn sideways, of the leg with the fewest."""
+    fewest = 7
     for group in r.assembled.parts:
-        legs = [m for m in group.members.tolist() if r.project.walker.limbs[m].steps]
-        if not legs:
+        if not any(r.project.walker.limbs[m].steps for m in group.members.tolist()):
             continue
         turns = np.abs(group.built.axes[0, :, 0]) > ALONG
         if group.built.coupling is not None:
             turns &= np.abs(group.built.coupling).any(axis=1)
-        if turns.sum() < 2:
-            return False
-    return True
+        fewest = min(fewest, int(turns.sum()))
+    return fewest
 
 
 def not_pushing(r: Reading) -> str | None:

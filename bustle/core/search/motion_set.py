@@ -21,7 +21,9 @@ from bustle.core.judge.measures.foot_slip import slip_mm
 from bustle.core.judge.registry import JUDGEMENTS
 from bustle.core.kinds.gaits import CUSTOM, GAITS, Gait, Spot, spots_of
 from bustle.core.kinds.legs import FAMILIES
+from bustle.core.loads.pushing_point import not_pushing
 from bustle.core.project.motion import Balance, PhaseGait, Twist
+from bustle.core.search.pendulum_sway import pendulum_sway
 from bustle.core.search.progress import Tell, silent
 from bustle.core.search.smallest_sway import swayed
 from bustle.core.words.problems import refuse
@@ -217,7 +219,12 @@ def _spots_of(project: CheckedProject, motion: PhaseGait) -> list[Spot]:
 
 
 def steadied(project: CheckedProject, motion: PhaseGait) -> PhaseGait:
-    """The motion with the least sway that gives it the margin the project asks for, where a sway does."""
+    """The motion with the least sway that gives it the margin the project asks for, where a sway does; of one that
+    lives by its timing on soles, the sway by which it pushes in their middle."""
+    if motion.balance == "dynamic" and not motion.stands and _pushes(project, motion):
+        found = pendulum_sway(project, motion)
+        pose = motion.pose.model_copy(update={"sway": found.terms, "shift_mm": found.shift_mm})
+        return motion.model_copy(update={"pose": pose})
     if motion.balance != "static" or motion.stands:
         return motion
     bare = motion.model_copy(update={"pose": motion.pose.model_copy(update={"sway": ()})})
@@ -236,6 +243,10 @@ def steadied(project: CheckedProject, motion: PhaseGait) -> PhaseGait:
         if terms:
             return bare.model_copy(update={"pose": bare.pose.model_copy(update={"sway": terms})})
     return motion
+
+
+def _pushes(project: CheckedProject, motion: PhaseGait) -> bool:
+    return not not_pushing(evaluate(only_motions(project, motion), motion.name, 2).reading)
 
 
 def obstacle(project: CheckedProject, motion: PhaseGait, samples: int | None = None) -> Finding | None:

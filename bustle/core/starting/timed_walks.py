@@ -62,10 +62,11 @@ def with_timed(project: CheckedProject, timed: Timed, leg_length_mm: float) -> C
         # It stands as it walks, so that nothing but its feet and its sway has to move between them.
         low = made[0].pose.ride_height_mm
         last = [m.model_copy(update={"pose": m.pose.model_copy(update={"ride_height_mm": low})}) for m in last]
-    return _with_motions(project, [*first, *made, *last])
+    return with_motions(project, [*first, *made, *last])
 
 
-def _with_motions(project: CheckedProject, motions: list[Any]) -> CheckedProject:
+def with_motions(project: CheckedProject, motions: list[Any]) -> CheckedProject:
+    """With these motions and no others."""
     values = [m.model_dump(mode="json") for m in motions]
     return patched(project, [{"op": "replace", "path": "/motions", "value": values}])
 
@@ -78,7 +79,7 @@ def _soundest(
         for height in heights:
             walk = _swayed(project, timed, _walk(project, timed, name, stand, leg_length_mm, share, height))
             both = only_motions(project, walk)
-            whole = _with_motions(both, [walk, stand, *_start_and_stop(walk, stand, "", 0.5)])
+            whole = with_motions(both, [walk, stand, *_start_and_stop(walk, stand, "", 0.5)])
             sound = all(evaluate(whole, motion.name).sound for motion in whole.motions)
             if sound and _least_bend_deg(both, name) >= LEAST_BEND_DEG:
                 return walk
@@ -164,7 +165,7 @@ def with_swings(project: CheckedProject, asked: Swinging, leg_length_mm: float) 
     walk = Swings(name=asked.name, cycle_s=round(rows * row_s, 3), joints=tuple(joints))
     start, stop = (walk.model_copy(update={"name": name, "goes": how})
                    for name, how in (("Start", "from_rest"), ("Stop", "to_rest")))  # fmt: skip
-    return _with_motions(project, [walk, *project.motions, start, stop])
+    return with_motions(project, [walk, *project.motions, start, stop])
 
 
 def with_start_and_stop(project: CheckedProject) -> CheckedProject:
@@ -178,7 +179,7 @@ def with_start_and_stop(project: CheckedProject) -> CheckedProject:
             continue
         of = "" if walk.name == "Forward" else f" {walk.name[0].lower()}{walk.name[1:]}"
         added += _start_and_stop(walk, stand, of, 0.5)
-    return _with_motions(project, [*project.motions, *added]) if added else project
+    return with_motions(project, [*project.motions, *added]) if added else project
 
 
 def _start_and_stop(walk: PhaseGait, stand: PhaseGait, of: str, pose_s: float) -> list[Transition]:

@@ -1,0 +1,128 @@
+"""The set of motions of a machine, made from the machine alone: whatever walks it has are left out of account.
+
+Two legs walk by their timing as their soles and ankles let them; more legs by the gait that builders start such a
+machine with, four a trot besides, six a slower walk. Each with a start and a stop.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from bustle.core.document.checked import CheckedProject
+from bustle.core.edits.patches import only_motions
+from bustle.core.evaluate import evaluate
+from bustle.core.kinds.gaits import CUSTOM
+from bustle.core.loads.held_by_supports import overlap
+from bustle.core.loads.pushing_point import keeps_flat_sideways, on_broad_soles, rolls
+from bustle.core.machine.posed_joints import centred_joints
+from bustle.core.machine.resting_height import resting_height_mm
+from bustle.core.project.motion import LegTiming, PhaseGait, Pose
+from bustle.core.search.motion_set import fitting, motion_set, usual
+from bustle.core.starting.building_blocks import SLOWLY, Timed
+from bustle.core.starting.timed_walks import with_motions, with_start_and_stop, with_timed
+from bustle.core.words.problems import refuse
+
+# A leg of this length or less or more is no leg that walks of these kinds were tried on.
+LEGS_MM = (60.0, 600.0)
+# With knees bent so far a leg has reach in hand.
+CROUCH = 0.97
+
+
+def fresh_set(project: CheckedProject) -> CheckedProject:
+    """The project with the motions of its set alone. Raises InputRefused with the reason where it walks in no way."""
+    legs = project.walker.legs
+    if any(leg.neutral_mm is None for leg in legs):
+        raise refuse("walker.limbs", "some leg's foot stands nowhere; say where first")
+    length = max(sum(link.length_mm for link in leg.links) for leg in legs)
+    if not LEGS_MM[0] <= length <= LEGS_MM[1]:
+        raise refuse("walker.limbs", f"legs are {length:.0f} mm long; walks are made for 60 to 600 mm")
+    standing = only_motions(project, stand_of(project))
+    alone = len(legs) == 2 and not any(limb.passive for limb in project.walker.limbs)
+    made = _two(standing, length) if alone else _more(standing, length)
+    if not any(isinstance(m, PhaseGait) and not m.stands for m in made.motions):
+        raise refuse(
+            "walker", "nothing walks: at every stride and height something stops it; see what its standing says"
+        )
+    return with_start_and_stop(made)
+
+
+def stand_of(project: CheckedProject) -> PhaseGait:
+    """How it stands: in its own standing pose, else as its servos are centred, a little lower."""
+    own = next((m for m in project.motions if isinstance(m, PhaseGait) and m.stands), None)
+    if own:
+        return own
+    walker = project.walker
+    joints = centred_joints(walker)
+    ride = float(resting_height_mm(walker, joints[None], {})[0]) * CROUCH
+    length = max(sum(link.length_mm for link in leg.links) for leg in walker.legs)
+    stand = _standing(project, ride, length)
+    if any(limb.passive for limb in walker.limbs):
+        # On its supports, and so much higher that the legs beside them carry their half.
+        low = evaluate(only_motions(project, stand), stand.name, 2).reading
+        touch = float(low.course.feet_ground_mm[low.kit.supports, 0, 2].min())
+        stand = _standing(project, ride - touch, length)
+        beside = evaluate(only_motions(project, stand), stand.name, 2).reading.of(overlap)
+        if beside and beside.alone.all():
+            stand = _standing(project, ride - touch + float(beside.gives_mm.min()) / 2, length)
+    return stand
+
+
+def _standing(project: CheckedProject, ride_mm: float, length: float) -> PhaseGait:
+    return PhaseGait(
+        name="Stand",
+        gait=CUSTOM,
+        legs=tuple(LegTiming(limb=leg.name, phase=0.0, duty=1.0) for leg in project.walker.legs),
+        cycle_s=2.0,
+        foot_path="cycloid",
+        lift_mm=round(0.1 * length, 1),
+        pose=Pose(ride_height_mm=round(ride_mm, 2)),
+    )
+
+
+def _two(standing: CheckedProject, length: float) -> CheckedProject:
+    stand = standing.motions[0]
+    r = evaluate(standing, stand.name, 2).reading
+    if not on_broad_soles(r):
+        raise refuse(
+            "walker.limbs", "two legs without flat soles have no walk that is made here; tell its joints' swings"
+        )
+    held = standing.walker.held != "free"
+    turns = not held and all(any(j.name == "yaw" for j in leg.joints) for leg in standing.walker.legs)
+    ways = ("Forward", "Back", "Turn left", "Turn right") if turns else ("Forward", "Back")
+    if held:
+        timed = Timed("two_walk", 260.0, 1.2, 0.6, 20.0, 15.0, ways, sway="planned")
+    elif keeps_flat_sideways(r):
+        timed = Timed("two_walk", 260.0, 1.0, 0.65, 20.0, 20.0, ways, turn_deg=20.0, sway="planned")
+    elif not rolls(r):
+        if not any(limb.joints and not limb.feet for limb in standing.walker.limbs):
+            raise refuse("walker.limbs", "its legs cannot shift its weight sideways, and it has no mass to throw")
+        timed = Timed("two_walk", 220.0, 0.8, 0.6, 15.0, 8.0, ways, swings_deg=60.0)
+    else:
+        timed = Timed("two_walk", 260.0, 0.4, 0.55, 20.0, 7.0, ways, turn_deg=6.0, sway=({"y_cos_mm": -8.0},))
+    return with_timed(standing, timed, length)
+
+
+def _more(standing: CheckedProject, length: float) -> CheckedProject:
+    stand = standing.motions[0]
+    assert isinstance(stand, PhaseGait)
+    if not fitting(standing):
+        raise refuse("walker.limbs", "no gait is told for legs in these places; time them by hand")
+    legs = len(standing.walker.legs)
+    # Where the usual gait does not walk, as between casters, another may.
+    first = usual(standing)
+    for gait in dict.fromkeys((first, *(g.name for g in fitting(standing) if g.name in ("trot", "tripod", "wave")))):
+        found = motion_set(standing, gait)
+        made = found.kept_in(standing)
+        if any(m.motion.moves for m in found.made):
+            break
+    if legs == 4 and any(g.name == "trot" for g in fitting(standing)):
+        made = with_timed(made, Timed("trot", 220.0, 0.54, 0.62, 16.0, 16.0, ("Trot",)), length)
+    slow = next((g for g in fitting(standing) if g.name in ("ripple", "wave")), None)
+    if legs == 6 and slow:
+        walks = motion_set(standing, slow.name).made
+        ahead = next((m.motion for m in walks if m.motion.name == "Forward"), None)
+        if ahead:
+            made = with_motions(made, [*made.motions, ahead.model_copy(update={"name": SLOWLY})])
+    longest = max((float(np.hypot(m.twist.vx_mm_s, m.twist.vy_mm_s)) for m in made.motions if isinstance(m, PhaseGait)),
+                  default=0.0)  # fmt: skip
+    return made if longest else standing
