@@ -97,6 +97,11 @@ def pairs() -> dict[str, tuple[Project, Project]]:
     level = {f"walker/limbs/{n}/mount/at_mm": [x, 0.0, down] for n, x in ((4, 51.0), (5, -51.0))}
     trot = start("four_upright", "Four upright legs", 220.0)
     on_soles = start("two_full", "Two legs of six joints", 260.0)
+    quad = start("four_upright", "Four upright legs", 220.0)
+    light = {
+        "motion": "Forward", "cycle_s": 3.0, "stroke_mm": 48.0, "lift_mm": 26.5, "mass_g": 1250.0,
+        "com_height_mm": 140.0, "room_mm": 8.8,
+    }  # fmt: skip
     stepping = start("two_parallelogram", "Two legs without ankle rolls", 260.0)
     brisk = {"servo_types/0/no_load_speed_deg_s": 480.0}
     swift = {"servo_types/0/no_load_speed_deg_s": 700.0, "servo_types/0/stall_torque_nm": 5.0}
@@ -153,6 +158,10 @@ def pairs() -> dict[str, tuple[Project, Project]]:
             ),
         ),
         "F19": (alone(trot, "Trot", {**brisk, "motions/0/cycle_s": 1.6}), alone(trot, "Trot", brisk)),
+        "F10": (
+            alone(quad, "Forward", {"walked": [light], "walker/masses/1/at_mm": [0.0, 26.0, -12.0]}),
+            alone(quad, "Forward", {"walked": [light]}),
+        ),
         "F09": (
             alone(stepping, "Forward", {"motions/0/pose/sway": gently, "motions/0/cycle_s": 0.5}),
             alone(stepping, "Forward", {"motions/0/pose/sway": gently, "motions/0/cycle_s": 0.3}),

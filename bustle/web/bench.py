@@ -14,6 +14,7 @@ from bustle.core.loads.pushing_point import not_pushing
 from bustle.core.project.project import gait_of
 from bustle.core.search.pendulum_sway import pendulum_sway
 from bustle.core.trials.ten_minutes import taken
+from bustle.core.trials.what_if import what_if
 from bustle.core.words.problems import refuse
 from bustle.web import shapes
 from bustle.web.answer import answer
@@ -107,6 +108,8 @@ def planned_sway(body: shapes.Draft) -> Response:
     """The gait with the sway by which it pushes in the middle of its soles, and how far it is still off that."""
     gait = gait_of(body.project, body.motion)
     why = not_pushing(evaluate(body.project, body.motion).reading)
+    if len(body.project.walker.legs) != 2:
+        why = "it is planned for two legs on flat soles"
     if why:
         raise refuse("motion", f"no sway can be planned here: {why}")
     found = pendulum_sway(body.project, gait)
@@ -116,3 +119,18 @@ def planned_sway(body: shapes.Draft) -> Response:
         replace(f"/motions/{index}/pose/shift_mm", list(found.shift_mm)),
     ]
     return answer(shapes.PlannedSway(project=patched(body.project, edits), residual_mm=found.residual_mm))
+
+
+@api.post("/what-if", responses={200: shapes.WhatIfView, 422: shapes.ProblemDetail})
+def added(body: shapes.WhatIfDraft) -> Response:
+    """What a mass would do that is not there yet: to every motion, to the whole mass and its height."""
+    found = what_if(body.project, body.motion, body.mass)
+    return answer(
+        shapes.WhatIfView(
+            mass_g=found.mass_g,
+            com_height_mm=found.com_height_mm,
+            motions=[shapes.RoomView(**vars(m)) for m in found.motions],
+            parts=[shapes.PartView(**vars(p)) for p in found.parts],
+            project=found.project,
+        )
+    )

@@ -11,6 +11,7 @@ from bustle.core.document.checked import CheckedProject
 from bustle.core.document.differences import Difference
 from bustle.core.project.field_types import Name, Real, Text
 from bustle.core.project.parts import ServoType
+from bustle.core.project.walker import Mass
 from bustle.core.search.attempt import Change
 from bustle.jobs.job import Progress
 from bustle.web.form_fields import FormField
@@ -429,6 +430,39 @@ class Catalogue(BaseModel):
     formats: list[FormatOption]
     servo_types: list[ServoType]
     forms: dict[str, list[FormField]]
+
+
+class WhatIfDraft(Draft):
+    """A mass that is not there yet."""
+
+    mass: Mass
+
+
+class RoomView(BaseModel):
+    """Of one motion: its margin, or how far inside its soles it pushes, before and after; what then stops it."""
+
+    motion: str
+    before_mm: float | None
+    after_mm: float | None
+    stops: tuple[str, ...]
+
+
+class PartView(BaseModel):
+    """How far one mass moves the whole's: ahead, left, up."""
+
+    name: str
+    mass_g: float
+    moves_mm: tuple[float, float, float]
+
+
+class WhatIfView(BaseModel):
+    """mass_g, com_height_mm: before and after. project: the draft with the mass."""
+
+    mass_g: tuple[float, float]
+    com_height_mm: tuple[float, float]
+    motions: list[RoomView]
+    parts: list[PartView]
+    project: CheckedProject
 
 
 class PlannedSway(BaseModel):

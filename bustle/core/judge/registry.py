@@ -9,6 +9,7 @@ from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.balance import (
     falls_over,
+    heavier_than_it_walked,
     lands_on_its_edge,
     leans_in_mid_swing,
     mass_too_light,
@@ -69,6 +70,7 @@ JUDGEMENTS: dict[str, Judgement] = {
         falls_over.JUDGEMENT,
         rolls_over_its_sole.JUDGEMENT,
         lands_on_its_edge.JUDGEMENT,
+        heavier_than_it_walked.JUDGEMENT,
         leans_in_mid_swing.JUDGEMENT,
         mass_too_light.JUDGEMENT,
         rocks_out_of_time.JUDGEMENT,

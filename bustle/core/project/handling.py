@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, Strict
 
-from bustle.core.project.field_types import Flag, Length, Name, Real, Value
+from bustle.core.project.field_types import Flag, Grams, Length, Name, Real, Value
 
 
 class StartUp(Value):
@@ -33,9 +33,13 @@ class Control(Value):
 
 
 class Walked(Value):
-    """How a motion was when the machine last walked it."""
+    """How a motion was when the machine last walked it; room_mm: the margin it had, or how far inside its soles it
+    pushed. None of what was not kept."""
 
     motion: Name
     cycle_s: Annotated[Real, Field(gt=0, le=600)]
     stroke_mm: Length
     lift_mm: Length
+    mass_g: Grams | None = None
+    com_height_mm: Annotated[Real, Field(ge=0, le=5000)] | None = None
+    room_mm: Annotated[Real, Field(ge=-5000, le=5000)] | None = None

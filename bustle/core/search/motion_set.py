@@ -246,7 +246,8 @@ def steadied(project: CheckedProject, motion: PhaseGait) -> PhaseGait:
 
 
 def _pushes(project: CheckedProject, motion: PhaseGait) -> bool:
-    return not not_pushing(evaluate(only_motions(project, motion), motion.name, 2).reading)
+    alone = only_motions(project, motion)
+    return len(project.walker.legs) == 2 and not not_pushing(evaluate(alone, motion.name, 2).reading)
 
 
 def obstacle(project: CheckedProject, motion: PhaseGait, samples: int | None = None) -> Finding | None:

@@ -17,6 +17,7 @@ from bustle.core.evaluate import Plan, evaluate
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.registry import JUDGEMENTS
 from bustle.core.judge.ways import Found, Offer, Turn, Way
+from bustle.core.loads.pushing_point import not_pushing
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import gait_of
 from bustle.core.search.attempt import Attempt, Remedy
@@ -171,6 +172,8 @@ def _heaves(project: CheckedProject, motion: str) -> Iterator[Swayed]:
 
 def _over_its_soles(project: CheckedProject, motion: str) -> Iterator[Swayed]:
     """The sway by which it pushes in the middle of its soles."""
+    if len(project.walker.legs) != 2 or not_pushing(evaluate(project, motion).reading):
+        return
     found = pendulum_sway(project, gait_of(project, motion))
     side = max(((t.y_cos_mm**2 + t.y_sin_mm**2) ** 0.5 for t in found.terms), default=0.0)
     fields = {"sway": [t.model_dump() for t in found.terms], "shift_mm": list(found.shift_mm)}

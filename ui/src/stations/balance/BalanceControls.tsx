@@ -9,6 +9,7 @@ import { LeverSlider } from "@/controls/LeverSlider";
 import { SWAYS } from "@/controls/levers";
 import { FieldForm } from "@/fields/FieldForm";
 import { PlannedSway } from "./PlannedSway";
+import { WhatIf } from "./WhatIf";
 
 export function BalanceControls({ project, motion }: { project: Project; motion: Motion }) {
   const swaying = motion.pose.sway.length > 0;
@@ -54,6 +55,7 @@ export function BalanceControls({ project, motion }: { project: Project; motion:
       </Choice>
       <FieldForm of="Limits" at={["limits"]} fields={["margin_mm"]} />
       <Figures at="balance" />
+      <WhatIf project={project} />
     </>
   );
 }

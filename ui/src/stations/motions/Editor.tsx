@@ -72,15 +72,20 @@ function GaitEditor({ motion }: { motion: Motion }) {
 
 /** The machine has walked it like this: larger changes are told against it from now on. */
 function WalkedLike({ motion }: { motion: Motion }) {
-  const stroke = useBench((s) => s.picture?.figures.find((f) => f.name === "stroke_mm")?.value ?? 0);
+  const figures = useBench((s) => s.picture?.figures);
+  const value = (name: string) => figures?.find((f) => f.name === name)?.value ?? null;
+  const rounded = (v: number | null) => (v === null ? null : Math.round(v * 100) / 100);
   const note = () =>
     editAny((m, draft) => {
       draft.walked = draft.walked.filter((w) => w.motion !== m.name);
       draft.walked.push({
         motion: m.name,
         cycle_s: motion.cycle_s,
-        stroke_mm: Math.round(stroke * 100) / 100,
+        stroke_mm: rounded(value("stroke_mm")) ?? 0,
         lift_mm: motion.lift_mm,
+        mass_g: rounded(value("mass_g")),
+        com_height_mm: rounded(value("com_height_mm")),
+        room_mm: rounded(value(motion.balance === "static" ? "worst_margin_mm" : "pushing_room_mm")),
       });
     }, true);
   return (
