@@ -134,3 +134,12 @@ def added(body: shapes.WhatIfDraft) -> Response:
             project=found.project,
         )
     )
+
+
+@api.post("/ladder", responses={200: shapes.Ladder, 422: shapes.ProblemDetail})
+def rungs(body: shapes.Draft) -> Response:
+    """A walk that lives by its timing, rung by rung."""
+    gait = gait_of(body.project, body.motion)
+    if gait.stands or gait.balance == "static":
+        raise refuse("motion", f"{gait.name} may be stopped anywhere, and needs no ladder")
+    return told("ladder", body)

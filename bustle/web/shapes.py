@@ -432,6 +432,23 @@ class Catalogue(BaseModel):
     forms: dict[str, list[FormField]]
 
 
+class RungView(BaseModel):
+    """One rung: what must be seen before the next, what speaks against it most, and what would fell it first."""
+
+    name: str
+    seen: str
+    severity: str | None
+    against: str | None
+    felled_by: str | None
+
+
+class Ladder(BaseModel):
+    """project: the draft with every rung, its start and its stop."""
+
+    rungs: list[RungView]
+    project: CheckedProject
+
+
 class WhatIfDraft(Draft):
     """A mass that is not there yet."""
 

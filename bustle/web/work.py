@@ -10,13 +10,15 @@ from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.playing import told
 from bustle.core.project.motion import FreeWalk
-from bustle.core.project.project import fresh_name
+from bustle.core.project.project import fresh_name, gait_of
+from bustle.core.search.ladder import ladder
 from bustle.core.search.machines_side_by_side import rival
 from bustle.core.search.motion_set import motion_set, usual
 from bustle.core.search.progress import Tell
 from bustle.core.search.remedies import remedies
 from bustle.core.search.sound_band import sound_band
 from bustle.core.search.stick_to_walk import Stick, StickAt, driven_by_rule, steered
+from bustle.core.starting.timed_walks import with_rungs
 from bustle.core.words.problems import refuse
 from bustle.jobs.job import Work
 from bustle.web import leg_shapes, motion_shapes, shapes
@@ -68,6 +70,23 @@ def make_set(body: motion_shapes.SetDraft, tell: Tell) -> bytes:
     ]
     kept = found.kept_in(body.project)
     return _bytes(motion_shapes.SetView(gait=found.gait, made=made, left_out=found.left_out, project=kept))
+
+
+def climb(body: shapes.Draft, tell: Tell) -> bytes:
+    """The rungs of a walk, each with its start and stop, and the draft with all of them."""
+    rungs = ladder(body.project, gait_of(body.project, body.motion))
+    project = with_rungs(body.project, rungs)
+    views = [
+        shapes.RungView(
+            name=r.motion.name,
+            seen=r.seen,
+            severity=r.against.severity if r.against else None,
+            against=f"{r.against.code} {r.against.message}" if r.against else None,
+            felled_by=r.felled_by,
+        )
+        for r in rungs
+    ]
+    return _bytes(shapes.Ladder(rungs=views, project=project))
 
 
 def drive(body: motion_shapes.StickDraft, tell: Tell) -> bytes:
@@ -126,6 +145,7 @@ WORKS: dict[str, Work] = {
     "remedies": mend,
     "sound_band": band,
     "motion_set": make_set,
+    "ladder": climb,
     "drive": drive,
     "drive_by_rule": drive_by_rule,
     "keep_driven": keep_driven,
@@ -134,5 +154,5 @@ WORKS: dict[str, Work] = {
 }
 
 # How long each may work, s.
-DEADLINES = {"motion_set": 180.0, "remedies": 60.0, "verdict": 60.0, "side_by_side": 60.0}
+DEADLINES = {"motion_set": 180.0, "ladder": 60.0, "remedies": 60.0, "verdict": 60.0, "side_by_side": 60.0}
 USUAL_DEADLINE_S = 20.0

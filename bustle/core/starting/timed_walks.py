@@ -6,6 +6,7 @@ body rides a little lower.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -25,6 +26,7 @@ from bustle.core.project.motion import (
     Transition,
     Twist,
 )
+from bustle.core.search.ladder import Rung
 from bustle.core.search.pendulum_sway import pendulum_sway
 from bustle.core.starting.building_blocks import Swinging, Timed
 
@@ -180,6 +182,18 @@ def with_start_and_stop(project: CheckedProject) -> CheckedProject:
         of = "" if walk.name == "Forward" else f" {walk.name[0].lower()}{walk.name[1:]}"
         added += _start_and_stop(walk, stand, of, 0.5)
     return with_motions(project, [*project.motions, *added]) if added else project
+
+
+def with_rungs(project: CheckedProject, rungs: Sequence[Rung]) -> CheckedProject:
+    """With a motion for every rung of a ladder, its start and its stop, in place of those of the same names."""
+    stand = next((m for m in project.motions if isinstance(m, PhaseGait) and m.stands), None)
+    added: list[Any] = []
+    for rung in rungs:
+        added.append(rung.motion)
+        if stand is not None and not rung.motion.stands:
+            added += _start_and_stop(rung.motion, stand, f" {rung.motion.name.lower()}", 0.5)
+    names = {m.name for m in added}
+    return with_motions(project, [*(m for m in project.motions if m.name not in names), *added])
 
 
 def _start_and_stop(walk: PhaseGait, stand: PhaseGait, of: str, pose_s: float) -> list[Transition]:

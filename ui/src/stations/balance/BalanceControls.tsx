@@ -8,6 +8,7 @@ import { Figures } from "@/controls/Figures";
 import { LeverSlider } from "@/controls/LeverSlider";
 import { SWAYS } from "@/controls/levers";
 import { FieldForm } from "@/fields/FieldForm";
+import { Ladder } from "./Ladder";
 import { PlannedSway } from "./PlannedSway";
 import { WhatIf } from "./WhatIf";
 
@@ -55,6 +56,7 @@ export function BalanceControls({ project, motion }: { project: Project; motion:
       </Choice>
       <FieldForm of="Limits" at={["limits"]} fields={["margin_mm"]} />
       <Figures at="balance" />
+      {motion.balance === "dynamic" && motion.legs.some((l) => l.duty < 1) && <Ladder project={project} />}
       <WhatIf project={project} />
     </>
   );

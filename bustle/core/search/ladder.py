@@ -1,0 +1,98 @@
+"""A walk that lives by its timing, tried rung by rung: from swaying with both feet down to the whole step and the turn.
+
+Each rung is a motion of its own with a start and a stop, what must be seen before the next, and the first thing that
+would fell it: servos that give twice as much, a degree of play, a floor half as grippy.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from bustle.core.document.checked import CheckedProject
+from bustle.core.edits.patches import only_motions, patched, replace
+from bustle.core.evaluate import evaluate
+from bustle.core.judge.finding import Finding
+from bustle.core.kinds.gaits import CUSTOM
+from bustle.core.loads.friction import ASSUMED
+from bustle.core.machine.kit import FULL_TORQUE_AT_DEG
+from bustle.core.project.motion import PhaseGait, Twist
+from bustle.core.search.motion_set import steadied
+
+LIFT_SHARE = 0.5
+
+
+@dataclass(frozen=True)
+class Rung:
+    """motion: it; seen: what must be seen before the next; against: what speaks against it most; felled_by: what would
+    fell it first, in words, None where none of what was tried would."""
+
+    motion: PhaseGait
+    seen: str
+    against: Finding | None
+    felled_by: str | None
+
+
+def ladder(project: CheckedProject, walk: PhaseGait) -> tuple[Rung, ...]:
+    """Of a gait of two legs or of a dynamic one of more."""
+    still = Twist()
+    half = Twist(**{name: value / 2 for name, value in walk.twist.model_dump().items()})
+    down = tuple(leg.model_copy(update={"duty": 1.0}) for leg in walk.legs)
+    turn = next((m for m in project.motions if isinstance(m, PhaseGait) and m.name == "Turn left"), None)
+    asked: list[tuple[PhaseGait, str]] = [
+        (_as(walk, "Sway", legs=down, twist=still, gait=CUSTOM), "It sways evenly to both sides, and no foot creeps."),
+        (_as(walk, "Lift", twist=still, lift_mm=round(walk.lift_mm * LIFT_SHARE, 1)),
+         "Each foot clears the floor, and comes down flat where it was."),
+        (_as(walk, "Half step", twist=half), "It goes straight, and stands when it is stopped."),
+        (_as(walk, "Full step"), "Ten cycles without a hand near it, at the pace and way it is told."),
+    ]  # fmt: skip
+    if turn:
+        asked.append((_as(turn, "Turning"), "It turns on its place and stands when it is stopped."))
+    return tuple(_rung(project, motion, seen) for motion, seen in asked)
+
+
+def _as(walk: PhaseGait, name: str, **changed: object) -> PhaseGait:
+    return walk.model_copy(update={"name": name, **changed})
+
+
+def _rung(project: CheckedProject, asked: PhaseGait, seen: str) -> Rung:
+    motion = asked if asked.stands else steadied(project, asked)
+    alone = only_motions(project, motion)
+    found = evaluate(alone, motion.name).findings
+    worst = next((f for f in found if f.severity in ("stop", "warn")), None)
+    return Rung(motion, seen, worst, _felled_by(alone, motion.name))
+
+
+def _felled_by(project: CheckedProject, motion: str) -> str | None:
+    before = evaluate(project, motion).stops
+    for words, harder in HARDER.items():
+        new = evaluate(harder(project), motion).stops - before
+        if new:
+            return f"{words}: {', '.join(sorted({code for code, *_ in new}))}"
+    return None
+
+
+def _gives_twice(project: CheckedProject) -> CheckedProject:
+    """What is sent makes up for the give that is assumed, and leaves as much again."""
+    if project.against_sag != "off":
+        return patched(project, [replace("/against_sag", "off")])
+    soft = [2 * (s.full_torque_at_deg or FULL_TORQUE_AT_DEG) for s in project.servo_types]
+    return patched(project, [replace(f"/servo_types/{n}/full_torque_at_deg", min(v, 90.0)) for n, v in enumerate(soft)])
+
+
+def _loose(project: CheckedProject) -> CheckedProject:
+    return patched(project, [replace(f"/servo_types/{n}/play_deg", 1.0) for n in range(len(project.servo_types))])
+
+
+def _slippery(project: CheckedProject) -> CheckedProject:
+    edits = [replace("/floor/friction", (project.floor.friction or ASSUMED) / 2)]
+    if project.floor.friction_across is not None:
+        edits.append(replace("/floor/friction_across", project.floor.friction_across / 2))
+    return patched(project, edits)
+
+
+HARDER: dict[str, Callable[[CheckedProject], CheckedProject]] = {
+    "servos that give twice as much": _gives_twice,
+    "a degree of play in every joint": _loose,
+    "a floor half as grippy": _slippery,
+}

@@ -1,0 +1,71 @@
+/** A walk that lives by its timing, tried rung by rung: what must be seen before the next, what speaks against each, and
+ * what would fell it first. */
+import { useState } from "react";
+import type { Project, Schemas } from "@/api/client";
+import { search } from "@/api/searches";
+import { useBench } from "@/bench/state";
+import { replaceDraft } from "@/bench/store";
+import { Fold } from "@/controls/Fold";
+import { Working } from "@/controls/Working";
+
+type Climb = Schemas["Ladder"];
+
+export function Ladder({ project }: { project: Project }) {
+  const motion = useBench((s) => s.motion);
+  const [found, setFound] = useState<Climb | null>(null);
+  const [busy, setBusy] = useState(false);
+  const [fault, setFault] = useState("");
+  const ask = async () => {
+    setBusy(true);
+    setFault("");
+    try {
+      setFound((await (await search("/api/ladder", { project, motion })).json()) as Climb);
+    } catch (error) {
+      setFound(null);
+      setFault((error as Error).message);
+    }
+    setBusy(false);
+  };
+  return (
+    <Fold name="Step by step on the floor">
+      <p className="hint">
+        From swaying with both feet down to the whole walk: each is seen to go well before the next.
+      </p>
+      {!found && !busy && (
+        <button type="button" className="do" onClick={() => void ask()}>
+          Make the rungs
+        </button>
+      )}
+      <Working kind="ladder" busy={busy} />
+      {fault && (
+        <p className="refused" role="alert">
+          {fault}
+        </p>
+      )}
+      {found && (
+        <>
+          <ol className="rungs">
+            {found.rungs.map((r) => (
+              <li key={r.name} data-severity={r.severity ?? "sound"}>
+                <strong>{r.name}</strong>
+                <p>{r.seen}</p>
+                {r.against && <p className="against">{r.against}</p>}
+                <p className="hint">
+                  {r.felled_by
+                    ? `Felled first by ${r.felled_by}.`
+                    : "Not felled by twice the give, 1° of play or half the grip."}
+                </p>
+              </li>
+            ))}
+          </ol>
+          <button type="button" className="do" onClick={() => replaceDraft(found.project as Project)}>
+            Add them, each with a start and a stop
+          </button>
+        </>
+      )}
+      <p className="care">
+        It may fall: a clear floor, nobody underneath, pets out. Above 3 kg or 400 mm a tether or a second person.
+      </p>
+    </Fold>
+  );
+}
