@@ -5,6 +5,7 @@ from __future__ import annotations
 from bustle.core.document.file import project_hash
 from bustle.core.evaluate import Plan
 from bustle.core.judge.playing import CannotBePlayed, told
+from bustle.core.loads.fall import fall_told
 from bustle.core.project.project import Project
 from bustle.core.servo.joint_check import JointCheck
 from bustle.core.servo.servo_table import table_of
@@ -48,6 +49,7 @@ def write_table(
     table = table_of(plan.reading, values, decimals if kind.decimals is None else kind.decimals, cut)
     notes = [
         *origin(plan.reading.project, revision),
+        *fall_told(plan.reading),
         *([f"Not to be played: {known.refused}"] if known.refused and not cut else []),
         *(f"Cut: {line}" for line in table.cut),
         *(f"{f.severity.upper()} {f.code}: {f.message}" for f in (*known.bench, *known.stops)),

@@ -8,6 +8,7 @@ from typing import Any
 from bustle.core.document.file import project_hash
 from bustle.core.evaluate import Plan
 from bustle.core.judge.playing import judged, told
+from bustle.core.loads.fall import fall_told
 from bustle.core.servo.joint_table import Table
 
 HOLDS = "joint angles, positive by the right hand about each joint's axis"
@@ -33,6 +34,7 @@ def about_values(plan: Plan, table: Table) -> dict[str, Any]:
         "assumed": [*filter(None, [table.held.removeprefix(", ")]), *table.assumed],
         "cut": list(table.cut),
         "stop_switch": r.project.electrics.stop_switch and r.project.electrics.stop_switch.model_dump(mode="json"),
+        "if_it_falls": list(fall_told(r)),
         "cannot_be_played": known.refused,
         "stops": [{"code": f.code, "sentence": f.message} for f in (*known.bench, *known.stops)],
         "judged": judged(r),

@@ -31,8 +31,6 @@ CROUCH = 0.97
 def fresh_set(project: CheckedProject) -> CheckedProject:
     """The project with the motions of its set alone. Raises InputRefused with the reason where it walks in no way."""
     legs = project.walker.legs
-    if any(leg.neutral_mm is None for leg in legs):
-        raise refuse("walker.limbs", "some leg's foot stands nowhere; say where first")
     length = max(sum(link.length_mm for link in leg.links) for leg in legs)
     if not LEGS_MM[0] <= length <= LEGS_MM[1]:
         raise refuse("walker.limbs", f"legs are {length:.0f} mm long; walks are made for 60 to 600 mm")

@@ -7,6 +7,7 @@ import numpy as np
 from bustle.core.geometry.arrays import greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.loads.carried_margin import carried_margin
+from bustle.core.loads.fall import fall, fall_told
 from bustle.core.loads.joint_torques import servo_loads
 from bustle.core.loads.sag import sag
 from bustle.core.loads.told import not_balanced, not_standing
@@ -75,7 +76,23 @@ def _left_working(r: Reading) -> Lines:
     )
 
 
+def _fall_read(r: Reading) -> Told | None:
+    found = r.of(fall)
+    return (found.energy_j, None) if found else None
+
+
+def _fall_working(r: Reading) -> Lines:
+    found = r.of(fall)
+    assert found
+    return (
+        f"{number(found.kg, 2)} kg, its mass {number(found.drop_mm, 0)} mm above where it lies on its frame:",
+        f"m·g·Δh = {number(found.energy_j)} J",
+        *fall_told(r),
+    )
+
+
 FIGURES = (
+    FigureSpec("fall_j", "If it falls", "J", 1, _fall_read, _fall_working, ("balance",), better=-1, compared=True),
     FigureSpec(
         "carried_margin_mm",
         "Margin as it gives",

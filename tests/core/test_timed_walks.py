@@ -1,0 +1,134 @@
+"""Sets made from the machine alone, ladders, masses that are not there yet, joints that swing."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from bustle.core.edits.patches import patched
+from bustle.core.evaluate import evaluate
+from bustle.core.loads.fall import fall_told
+from bustle.core.project.walker import Mass
+from bustle.core.search.ladder import ladder
+from bustle.core.starting.fresh_set import fresh_set
+from bustle.core.starting.timed_walks import with_rungs
+from bustle.core.trials.what_if import what_if
+from bustle.core.words.problems import InputRefused
+from bustle.formats import write_table
+from tests.projects import changed, demo, hexapod, quadruped, start
+from tests.seeded import SeededTest
+
+
+def bare(shape, length):
+    """The machine without any motion."""
+    return patched(start(shape, "Bare", length), [{"op": "replace", "path": "/motions", "value": []}])
+
+
+class FreshSets(SeededTest):
+    def test_a_machine_without_any_motion_gets_walks_that_nothing_stops(self):
+        for shape in ("two_full", "two_planar", "two_moving_mass", "four_casters"):
+            project = fresh_set(bare(shape, float(self.random.uniform(140, 320))))
+            names = {m.name for m in project.motions}
+            with self.subTest(shape=shape, seed=self.seed):
+                self.assertLessEqual({"Stand", "Forward", "Start", "Stop"}, names)
+                for motion in project.motions:
+                    self.assertFalse(evaluate(project, motion.name).stops, motion.name)
+
+    def test_what_cannot_walk_is_told_why(self):
+        for project, said in (
+            (bare("two_rocker", 180.0), "without flat soles"),
+            (changed(bare("two_full", 260.0), {"walker/limbs/0/links/1/length_mm": 900.0}), "60 to 600 mm"),
+        ):
+            with self.subTest(said=said), self.assertRaisesRegex(InputRefused, said):
+                fresh_set(project)
+
+
+class Ladders(SeededTest):
+    def test_rungs_go_from_swaying_to_turning_each_with_its_start_and_stop(self):
+        project = demo("bramble")
+        rungs = ladder(project, project.motion("Forward"))
+        self.assertEqual([r.motion.name for r in rungs], ["Sway", "Lift", "Half step", "Full step", "Turning"])
+        self.assertTrue(rungs[0].motion.stands)
+        self.assertFalse(rungs[1].motion.moves)
+        self.assertAlmostEqual(rungs[2].motion.twist.vx_mm_s * 2, rungs[3].motion.twist.vx_mm_s, places=3)
+        climbed = with_rungs(project, rungs)
+        for rung in rungs[1:]:
+            for of in ("Start", "Stop"):
+                name = f"{of} {rung.motion.name.lower()}"
+                self.assertFalse(evaluate(climbed, name).stops, name)
+
+    def test_what_would_fell_it_first_is_what_judging_the_harder_case_says(self):
+        project = demo("bramble")
+        full = next(r for r in ladder(project, project.motion("Forward")) if r.motion.name == "Full step")
+        self.assertIn("twice as much", full.felled_by)
+        self.assertIn("F57", full.felled_by)
+        soft = changed(project, {"against_sag": "off"})
+        self.assertIn("F57", {code for code, *_ in evaluate(soft, "Forward").stops})
+
+
+class WhatIf(SeededTest):
+    def test_it_tells_what_adding_the_mass_does(self):
+        project = quadruped()
+        mass = Mass(name="Camera", mass_g=180.0, at_mm=(0.0, 90.0, 60.0), on=project.walker.sections[0].name)
+        found = what_if(project, "Forward", mass)
+        added = changed(project, {"walker/masses": [m.model_dump(mode="json") for m in (*project.walker.masses, mass)]})
+        self.assertAlmostEqual(found.mass_g[1] - found.mass_g[0], 180.0, places=6)
+        self.assertGreater(found.com_height_mm[1], found.com_height_mm[0])
+        for told in found.motions:
+            plan = evaluate(added, told.motion)
+            margin = plan.figure("worst_margin_mm")
+            if margin is not None:
+                self.assertEqual(told.after_mm, margin)
+            self.assertLessEqual(set(told.stops), {code for code, *_ in plan.stops})
+        self.assertTrue(any(m.stops for m in found.motions))
+        ranked = [sum(v * v for v in p.moves_mm) for p in found.parts]
+        self.assertEqual(ranked, sorted(ranked, reverse=True))
+
+    def test_a_part_moves_the_whole_by_what_taking_it_away_does(self):
+        project = hexapod()
+        mass = Mass(name="Camera", mass_g=150.0, at_mm=(40.0, 0.0, 30.0), on=project.walker.sections[0].name)
+        found = what_if(project, "Stand", mass)
+        one, other = (evaluate(p, "Stand").reading.course.com_body_mm[0] for p in (project, found.project))
+        moved = next(p.moves_mm for p in found.parts if p.name == "Camera")
+        np.testing.assert_allclose(moved, other - one, atol=0.05)
+
+
+class Swinging(SeededTest):
+    def test_the_two_servo_walker_advances_by_what_its_yaw_swings(self):
+        """4·y·sin Y a cycle, y half the spacing of the hips' axes: on one sole the body turns by 2Y about its hip."""
+        project = start("two_servo", "Tips", float(self.random.uniform(80, 300)))
+        r = evaluate(project, "Forward").reading
+        way = r.course.body.travel[0]
+        a_row = float(way[1] - way[0])
+        gone = float(way[r.samples - 1] - way[0]) + a_row
+        hips = abs(project.walker.limbs[0].mount.at_mm[1])
+        self.assertAlmostEqual(gone / (4 * hips * np.sin(np.radians(25.0))), 1.0, delta=0.13)
+
+    def test_swings_begin_and_end_at_rest_and_join(self):
+        for shape in ("two_servo", "two_rocker"):
+            project = start(shape, "Swings", 150.0)
+            walk, begins, ends = (evaluate(project, n).reading.angles for n in ("Forward", "Start", "Stop"))
+            np.testing.assert_allclose(begins[-1], walk[0], atol=1e-9)
+            np.testing.assert_allclose(ends[0], walk[0], atol=1e-9)
+            self.assertLess(np.abs(begins[1] - begins[0]).max(), 1e-3)
+            self.assertLess(np.abs(ends[-1] - ends[-2]).max(), 1e-3)
+
+    def test_what_does_not_fit_is_named(self):
+        project = start("two_servo", "Odd", 140.0)
+        for field, value, said in (
+            ("limb", "Q", "no limb"), ("joint", "knee", "no joint"), ("swing", 1e9, "swing"),
+        ):  # fmt: skip
+            with self.subTest(field=field), self.assertRaisesRegex(InputRefused, said):
+                changed(project, {f"motions/0/joints/0/{field}": value})
+        with self.assertRaisesRegex(InputRefused, "twice"):
+            same = project.motions[0].model_dump(mode="json")["joints"][0]
+            changed(project, {"motions/0/joints": [same, same]})
+
+
+class Falling(SeededTest):
+    def test_a_large_machine_wants_a_second_person_and_its_files_say_so(self):
+        small, large = start("two_servo", "Small", 140.0), start("two_full", "Large", 600.0)
+        self.assertIn("a hand near it", fall_told(evaluate(small, "Forward").reading)[0])
+        (said,) = fall_told(evaluate(large, "Forward").reading)
+        self.assertIn("a tether or a second person", said)
+        self.assertIn("If it falls", write_table(evaluate(large, "Forward"), "c").decode())
+        self.assertEqual(fall_told(evaluate(hexapod(), "Forward").reading), ())
