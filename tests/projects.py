@@ -23,6 +23,14 @@ start = cache(starting_walkers.start)
 
 
 @cache
+def stands(shape: str, name: str, mm: float) -> Project:
+    """A starting shape that does nothing but stand."""
+    values = document(start(shape, name, mm))
+    values["motions"] = [m for m in values["motions"] if m["name"] == "Stand"]
+    return parse_project(values)
+
+
+@cache
 def demo(name: str) -> Project:
     return load_project((ROOT / "demo" / f"{name}.bustle.json").read_bytes())
 

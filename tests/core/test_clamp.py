@@ -28,7 +28,9 @@ from tests.seeded import SeededTest
 
 def standing(project, leg=0):
     limb = project.walker.legs[leg]
-    return limb.name, np.array([*limb.neutral_mm, -project.motions[0].pose.ride_height_mm])
+    return limb.name, np.array(
+        [*limb.neutral_mm, -next(m for m in project.motions if m.name == "Stand").pose.ride_height_mm]
+    )
 
 
 class Reach(SeededTest):

@@ -35,7 +35,7 @@ class Canonical(SeededTest):
         data = save_project(earlier)
         self.assertEqual(save_project(load_project(data)), data)
         now = load_project((ROOT / "demo" / "sorrel.bustle.json").read_bytes())
-        for motion in ("Forward", "Trot"):
+        for motion in ("Forward", "Turn left"):
             np.testing.assert_allclose(
                 evaluate(earlier, motion).reading.angles, evaluate(now, motion).reading.angles, atol=1e-9
             )
@@ -119,8 +119,8 @@ class Refused(unittest.TestCase):
             ("note", "see <b>this</b>", "note: must be plain text without markup"),
             ("name", "a\x00b", "name: must not hold control characters"),
             ("name", "", "name: must not be empty"),
-            ("version", 99, "version: this Bustle reads versions 1 to 6, and the file says 99"),
-            ("version", "1", "version: this Bustle reads versions 1 to 6, and the file says 1"),
+            ("version", 99, "version: this Bustle reads versions 1 to 7, and the file says 99"),
+            ("version", "1", "version: this Bustle reads versions 1 to 7, and the file says 1"),
             ("format", "other", 'format: must be "bustle"; this is no Bustle project file'),
             ("colour", "green", "colour: is not a field that Bustle knows; remove it or check its spelling"),
             ("motions/0/gait", "moonwalk", "motions[0].gait: must be custom or one of tripod"),
@@ -189,7 +189,7 @@ class TwoVersions(unittest.TestCase):
         self.assertEqual(names, ["Controller and wiring", "Battery", "Thermometer mast", "Basket"])
 
     def test_changes_that_do_not_fit_together_are_refused(self):
-        base = hexapod()
+        base = changed(hexapod(), {"motions": document(hexapod())["motions"][:3]})
         values = document(base)
         motions = values["motions"]
         mine = changed(base, {"motions": [{**motions[0], "name": "Stroll"}, *motions[1:]]})

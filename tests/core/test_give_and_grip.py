@@ -52,7 +52,7 @@ class Casters(SeededTest):
             np.testing.assert_allclose(forces[:, 0], best.x, atol=2e-3, err_msg=f"seed {self.seed}")
 
     def test_feet_carry_what_they_are_planned_below_the_casters(self):
-        project = start("four_casters", "Rolling", float(self.random.uniform(80, 400)))
+        project = start("four_casters", "Rolling", float(self.random.uniform(160, 400)))
         for share in (0.25, 0.5, 0.9):
             beside = evaluate(project, "Stand").reading.of(overlap)
             x = [limb.mount.at_mm[0] for limb in project.walker.limbs[4:]]

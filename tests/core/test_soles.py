@@ -13,7 +13,7 @@ from bustle.core.judge.measures.worst_margin import standing
 from bustle.core.machine import soles as sole
 from bustle.core.project.project import document
 from bustle.core.project.walker import Foot
-from tests.projects import changed, hexapod, quadruped, start
+from tests.projects import changed, hexapod, quadruped, stands, start
 from tests.seeded import SeededTest
 
 
@@ -74,7 +74,7 @@ class Rolling(SeededTest):
 
     def rocker(self, radius, advance, leg=162.0):
         """Two straight legs in step, swinging in stance as far as such an advance asks."""
-        values = document(start("two_rocker", "Rocker", 180.0))
+        values = document(stands("two_rocker", "Rocker", 180.0))
         for limb in values["walker"]["limbs"]:
             limb["feet"][0]["sole"] = {"kind": "curved", "radius_fore_mm": radius, "radius_side_mm": radius}
         for part in values["walker"]["limbs"]:
@@ -158,7 +158,6 @@ class Walking(SeededTest):
         self.assertLess(np.abs(feet[:, 2]).max(), 1e-9)
 
     def test_toes_turn_soles_that_can_be_turned(self):
-        from tests.projects import start
 
         values = document(start("two_full", "Toes", 240.0))
         for limb, toe in zip(values["walker"]["limbs"], (12.0, -12.0), strict=True):

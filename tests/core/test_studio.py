@@ -150,7 +150,7 @@ class UpsideDown(SeededTest):
             if coordinates == 3:
                 upper[1] = float(self.random.uniform(-20, 20))
             walk = next(m for m in values["motions"] if m["name"] == "Forward")
-            walk["inverted"] = True
+            walk["inverted"], values["motions"] = True, [walk]
             walk["pose"]["ride_height_mm"] = 70.0 if sprawled else 110.0
             for limb in values["walker"]["limbs"]:
                 for joint in limb["joints"]:

@@ -22,7 +22,7 @@ from bustle.core.words.problems import InputRefused
 from bustle.formats import write_table
 from tests.formats.test_mjcf import Played
 from tests.motions import programme, transition, with_motions
-from tests.projects import changed, hexapod, quadruped, start, troubles
+from tests.projects import changed, hexapod, quadruped, stands, start, troubles
 from tests.seeded import SeededTest
 
 THREE_JOINTS = ("six_sprawled", "six_radial", "six_upright", "four_sprawled", "four_upright")
@@ -154,7 +154,7 @@ class Way(SeededTest):
 
 class Soles(SeededTest):
     def test_a_body_leaned_over_legs_without_the_joint_is_its_soles_tilt(self):
-        project = start("two_planar", "Lean", 240.0)
+        project = stands("two_planar", "Lean", 240.0)
         for lean in self.random.uniform(-10, 10, 4):
             tilted = changed(project, {"motions/0/pose/roll_deg": float(lean)})
             with self.subTest(lean=lean):
@@ -170,14 +170,14 @@ class Soles(SeededTest):
         self.assertEqual({name for name, _ in told[0].subjects}, {"L", "R"})
 
     def test_legs_with_every_joint_and_round_feet_are_true(self):
-        full = start("two_full", "Full", 240.0)
+        full = stands("two_full", "Full", 240.0)
         posed = {"motions/0/pose/roll_deg": 3.0, "motions/0/pose/pitch_deg": -4.0, "walker/limbs/0/toe_deg": 8.0}
         lie = evaluate(changed(full, posed), "Stand").reading.of(sole_lie)
         self.assertLess(max(lie.tilt.max(), np.abs(lie.turned).max()), 1e-6)
         self.assertIsNone(evaluate(hexapod(), "Forward").figure("sole_tilt_deg"))
 
     def test_limits(self):
-        project = start("two_planar", "Limits", 240.0)
+        project = stands("two_planar", "Limits", 240.0)
         for lean, severity in ((0.3, None), (2.6, "warn"), (9.0, "stop")):
             found = codes(changed(project, {"motions/0/pose/roll_deg": lean}), "Stand").get("F55")
             self.assertEqual(found and found.severity, severity, lean)
@@ -203,11 +203,11 @@ class Supports(SeededTest):
         project = start("four_casters", "Casters", 160.0)
         return changed(
             project,
-            {f"walker/limbs/{n}/mount/at_mm/2": project.walker.limbs[n].mount.at_mm[2] + mm for n in (4, 5)},
+            {f"walker/limbs/{n}/mount/at_mm/2": mm - project.motions[0].pose.ride_height_mm for n in (4, 5)},
         )
 
     def test_limits(self):
-        for mm, severity in ((0.0, None), (0.4, None), (0.8, "warn"), (-0.4, None), (-0.8, "warn"), (-2.1, "stop")):
+        for mm, severity in ((0.0, None), (0.4, None), (3.0, "warn"), (-0.4, None), (-0.8, "warn"), (-2.1, "stop")):
             found = codes(self.casters(mm), "Forward").get("F56")
             self.assertEqual(found and found.severity, severity, mm)
             if mm:
@@ -252,7 +252,7 @@ class Aside(unittest.TestCase):
 
 class Wheels(unittest.TestCase):
     def walking(self, heading):
-        project = start("two_wheels", "Wheels", 220.0)
+        project = stands("two_wheels", "Wheels", 220.0)
         way = {f"walker/limbs/{n}/feet/0/contact/heading_deg": heading for n in (2, 3)}
         walk = {"motions/0/twist": {"vx_mm_s": 40.0}, "motions/0/cycle_s": 1.0}
         legs = [{"limb": name, "phase": phase, "duty": 0.6} for name, phase in (("L", 0.0), ("R", 0.5))]

@@ -255,7 +255,7 @@ class Plays(SeededTest):
         project = start("two_parallelogram", "Level", 240.0)
         engine = Engine(write_mjcf(project).data)
         model, data = engine.model, engine.data
-        mujoco.mj_resetDataKeyframe(model, data, 0)
+        mujoco.mj_resetDataKeyframe(model, data, model.key("Stand").id)
         for n in range(400):
             for side in "LR":
                 data.ctrl[model.actuator(f"{side}/thigh").id] = np.radians(25 + 10 * np.sin(n / 60))

@@ -79,7 +79,7 @@ class Archive(unittest.TestCase):
         self.assertLessEqual(max(at.count(t) for t in at), 2)
 
     def test_two_motions_of_one_identifier_keep_two_files(self):
-        project = changed(hexapod(), {"motions/0/name": "Go!", "motions/1/name": "Go?"})
+        project = changed(hexapod(), {"motions/1/name": "Go!", "motions/2/name": "Go?"})
         files = [m["file"] for m in set_of(project, "c")[1]["motions"]]
         self.assertEqual(len(set(files)), len(files))
 

@@ -35,6 +35,8 @@ class MirrorImage(SeededTest):
         edits = {"walker/limbs/0/joints/0/max_deg": project.walker.limbs[0].joints[0].max_deg + 3.0}
         edits["walker/drives/0/servos/0/centre_deg"] = float(self.random.uniform(-9, 9))
         for n, motion in enumerate(project.motions):
+            if motion.kind != "phase_gait":
+                continue
             path = f"motions/{n}"
             edits[f"{path}/pose/shift_mm"] = [2.0, float(self.random.uniform(-4, 4))]
             edits[f"{path}/pose/roll_deg"], edits[f"{path}/pose/yaw_deg"] = self.random.uniform(-3, 3, 2).tolist()

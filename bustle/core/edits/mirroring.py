@@ -80,7 +80,7 @@ def mirror_what_hangs(values: Values, name: str) -> None:
         if mass["on"].startswith(f"{name}/"):
             mass["at_mm"][1] = _other(mass["at_mm"][1])
     for entry in _told_of(values, name):
-        for key in ("value", "to"):
+        for key in ("value", "to", "middle", "swing"):
             if key in entry and turned_over(limb, entry["joint"]):
                 entry[key] = _other(entry[key])
         if "at_mm" in entry:

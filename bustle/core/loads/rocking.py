@@ -63,8 +63,8 @@ def half_spacing_mm(r: Reading) -> float:
     """Between the middles of the soles, where each stands."""
     soles = r.of(sole_middles)
     one, two = (at.middle for at in soles.values())
-    aside = next(iter(soles.values())).aside
-    return float(np.abs(((one - two) * aside).sum(axis=1)).mean() / 2)
+    apart = [np.abs(((one - two) * sole.aside).sum(axis=1)).mean() for sole in soles.values()]
+    return float(np.mean(apart) / 2)
 
 
 def rocking(r: Reading) -> Rocking:
@@ -73,10 +73,12 @@ def rocking(r: Reading) -> Rocking:
     taken = r.of(wrenches)
     high = float(taken.centre[:, 2].mean())
     edge = float(np.arctan2(s + half, high))
-    sole = next(iter(soles.values()))
-    side = 1.0 if ((sole.middle[0] / 1000 - taken.centre[0, :2]) * sole.aside[0]).sum() > 0 else -1.0
-    border = sole.middle[0] / 1000 + side * half * sole.aside[0]
-    inertia = about_line(r, 0, np.array([*border, 0.0]), np.array([*sole.ahead[0], 0.0]))
+    inertias = []
+    for sole in soles.values():
+        side = 1.0 if ((sole.middle[0] / 1000 - taken.centre[0, :2]) * sole.aside[0]).sum() > 0 else -1.0
+        border = sole.middle[0] / 1000 + side * half * sole.aside[0]
+        inertias.append(about_line(r, 0, np.array([*border, 0.0]), np.array([*sole.ahead[0], 0.0])))
+    inertia = float(np.mean(inertias))
     rate = np.sqrt(taken.kg * GRAVITY * np.hypot(s + half, high) / inertia)
     lean = max(_tilt(r), 1e-6)
     share = min(lean / edge, 0.999)

@@ -88,7 +88,7 @@ def _working(r: Reading) -> Lines:
     rate, step = (float(np.degrees(a[row, column])) for a in (r.of(joint_rates), r.of(joint_steps)))
     return (
         f"{r.kit.joints[column]}, from the row at {seconds(float(row * r.row_s))} to the next:",
-        f"{number(step, 2)}° / {number(r.row_s * 1000, 2)} ms = {number(abs(rate), 0)} °/s",
+        f"{number(abs(step), 2)}° / {number(r.row_s * 1000, 2)} ms = {number(abs(rate), 0)} °/s",
     )
 
 

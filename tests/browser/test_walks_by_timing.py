@@ -1,0 +1,90 @@
+"""Walks that live by their timing and what is measured on the machine, worked as a builder works them."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import expect
+
+from tests.browser.bench_test import BrowserTest
+
+
+class OnTwoSoles(BrowserTest):
+    def test_the_sway_is_planned_over_the_soles_and_the_pushing_point_is_drawn(self):
+        walker = self.demo("Bramble")
+        page = self.go(walker, "balance", "motion=Forward")
+        expect(page.locator(".m-push .push-trail")).to_be_attached()
+        expect(page.locator(".rail-nav a", has_text="Balance")).to_contain_text("inside soles")
+        page.get_by_role("button", name="No sway").click()
+        self.saved(2)
+        expect(page.get_by_role("button", name=re.compile("Rolls over its sole|Pushes near"))).to_be_visible()
+        page.get_by_role("button", name="Plan the sway over its soles").click()
+        self.saved(3)
+        expect(page.get_by_role("button", name=re.compile("Rolls over its sole|Pushes near"))).to_have_count(0)
+        forward = next(m for m in self.project(walker)["motions"] if m["name"] == "Forward")
+        self.assertTrue(forward["pose"]["sway"])
+
+    def test_the_rungs_say_what_to_see_and_what_would_fell_it_and_are_added(self):
+        walker = self.demo("Bramble")
+        page = self.go(walker, "balance", "motion=Forward")
+        page.get_by_role("button", name="Step by step on the floor").click()
+        page.get_by_role("button", name="Make the rungs").click()
+        rungs = page.locator(".rungs li")
+        expect(rungs).to_have_count(5)
+        expect(rungs.nth(3)).to_contain_text("Felled first by servos that give twice as much")
+        before = len(self.project(walker)["motions"])
+        page.get_by_role("button", name=re.compile("^Add them")).click()
+        self.saved(2)
+        self.assertGreater(len(self.project(walker)["motions"]), before)
+
+    def test_a_mass_that_is_not_there_yet_is_told_and_added(self):
+        walker = self.new_walker("four_upright")
+        page = self.go(walker, "balance", "motion=Forward")
+        page.get_by_role("button", name="What if I add a mass").click()
+        page.get_by_label("Added, It weighs").fill("250")
+        page.get_by_label("Added, left").fill("90")
+        page.get_by_role("button", name="What it would do").click()
+        table = page.locator(".load-table").last
+        expect(table).to_contain_text("stops: F18")
+        page.get_by_role("button", name="Add it", exact=True).click()
+        self.saved(2)
+        self.assertEqual(self.project(walker)["walker"]["masses"][-1]["mass_g"], 250.0)
+
+
+class Measured(BrowserTest):
+    def test_a_spring_balance_is_read_put_beside_the_plan_and_taken_over(self):
+        walker = self.demo("Fennel")
+        page = self.go(walker, "load", "motion=Forward")
+        page.get_by_role("button", name="Measured in ten minutes").click()
+        page.get_by_role("button", name="Spring balance on an arm").click()
+        expect(page.get_by_text("a stalled servo burns")).to_be_visible()
+        page.get_by_label("Spring balance on an arm, Balance shows").fill("1000")
+        page.get_by_role("button", name="Put beside the plan").click()
+        expect(page.get_by_text(re.compile(r"F05 sound → warns")).first).to_be_visible()
+        was = self.project(walker)["servo_types"][0]["stall_torque_nm"]
+        page.get_by_role("button", name="Take it over").click()
+        self.saved(2)
+        self.assertLess(self.project(walker)["servo_types"][0]["stall_torque_nm"], was)
+
+    def test_what_cannot_be_is_said_at_the_line(self):
+        page = self.go(self.demo("Fennel"), "load", "motion=Forward")
+        page.get_by_role("button", name="Measured in ten minutes").click()
+        page.get_by_role("button", name="Ruler, floor to belly").click()
+        page.get_by_label("Ruler, floor to belly, Hanging").fill("60")
+        page.get_by_label("Ruler, floor to belly, Standing").fill("70")
+        page.get_by_role("button", name="Put beside the plan").click()
+        expect(page.get_by_role("alert")).to_contain_text("the belly sinks when it stands")
+
+
+class JointsThatSwing(BrowserTest):
+    def test_a_swing_is_made_larger_and_one_is_added(self):
+        walker = self.demo("Pip")
+        page = self.go(walker, "motions", "motion=Forward")
+        page.get_by_label("L yaw, to and fro by").fill("30")
+        page.keyboard.press("Enter")
+        self.saved(2)
+        page.get_by_label("Another joint").select_option("L/ankle")
+        self.saved(3)
+        joints = self.project(walker)["motions"][0]["joints"]
+        self.assertEqual([j["swing"] for j in joints if (j["limb"], j["joint"]) == ("L", "yaw")], [30.0])
+        self.assertEqual(joints[-1]["times"], 2)
