@@ -237,7 +237,18 @@ class KeyboardAlone(BrowserTest):
         self.saved(4)
         self.assertEqual(
             [m["name"] for m in self.project(walker)["motions"]],
-            ["Forward", "Slow", "Back", "Turn right", "Sideways left", "Sideways right", "Stand"],
+            [
+                "Forward",
+                "Slow",
+                "Back",
+                "Turn right",
+                "Sideways left",
+                "Sideways right",
+                "Slowly",
+                "Stand",
+                "Start",
+                "Stop",
+            ],
         )
 
 

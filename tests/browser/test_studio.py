@@ -193,12 +193,14 @@ class TheSet(BrowserTest):
         self.saved(5)
         page.get_by_role("button", name="Motion:").click()
         page.get_by_role("button", name="Rename, copy, remove …").click()
-        page.get_by_label("Name of motion 1").fill("Stroll")
+        page.get_by_label("Name of motion 1", exact=True).fill("Stroll")
         page.keyboard.press("Enter")
         self.saved(6)
         made = {m["name"]: m for m in self.project(walker)["motions"]}
         self.assertEqual(made["Pose"]["pose"]["pitch_deg"], 6.0)
-        self.assertEqual([m["start"]["motion"] for m in made.values() if m["kind"] == "transition"], ["Stroll"])
+        self.assertEqual(
+            [m["start"]["motion"] for m in made.values() if m["kind"] == "transition"], ["Stand", *["Stroll"] * 2]
+        )
 
 
 class BarsAndSwings(BrowserTest):

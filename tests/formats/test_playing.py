@@ -150,7 +150,8 @@ class FromTheWeb(ApiTest):
         self.assertIn("Back", answer.headers["X-Left-Out"])
 
     def test_a_verdict_counts_what_nobody_knows(self):
-        dynamic = changed(start("four_upright", "Trot", 200.0), {"motions/0/balance": "dynamic"})
+        creep = document(start("four_upright", "Trot", 200.0))["motions"][0]
+        dynamic = changed(start("four_upright", "Trot", 200.0), {"motions": [{**creep, "balance": "dynamic"}]})
         verdict = self.web.get(f"/api/walkers/{self.create(dynamic)['id']}/verdict").json
         self.assertEqual((verdict["stops"], verdict["warns"], verdict["unjudged"]), (0, 0, 1))
         self.assertIn("not judged", verdict["verdict"])

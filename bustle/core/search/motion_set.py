@@ -133,6 +133,7 @@ def motion_set(project: CheckedProject, gait: str, mixture: Direction | None = N
             "gait": CUSTOM,
             "legs": tuple(leg.model_copy(update={"duty": 1.0, "phase": 0.0}) for leg in start.legs),
             "twist": Twist(),
+            "moves_of_arms": (),
             "pose": start.pose.model_copy(update={"sway": ()}),
             "balance": _standing_balance(project),
         }
@@ -251,10 +252,16 @@ def _pushes(project: CheckedProject, motion: PhaseGait) -> bool:
 
 
 def obstacle(project: CheckedProject, motion: PhaseGait, samples: int | None = None) -> Finding | None:
-    """The first finding that speaks against this motion as part of a set; None where it is sound."""
+    """The first finding that speaks against this motion as part of a set; None where it is sound. What a thrown mass's
+    own joint is warned of has nothing to do with how far it strides."""
     plan = evaluate(only_motions(project, motion), motion.name, samples)
+    thrown = {move.limb for move in motion.moves_of_arms}
     asked = (code for code, j in JUDGEMENTS.items() if not j.bench and (j.stops or j.limits_stride))
-    found = [f for f in plan.findings_among(asked) if f.severity == "stop" or JUDGEMENTS[f.code].limits_stride]
+    found = [
+        f
+        for f in plan.findings_among(asked)
+        if f.severity == "stop" or (JUDGEMENTS[f.code].limits_stride and f.where["leg"] not in thrown)
+    ]
     return found[0] if found else _drags(plan)
 
 

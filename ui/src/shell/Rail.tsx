@@ -25,7 +25,8 @@ export function Rail({ station, project, motion }: { station: Station; project: 
   /** A station's mark, and whether it is from before the hand began to move. */
   const mark = (name: string): { state: Mark; old: boolean } => {
     const codes = judgements.filter((j) => j.stations.includes(name)).map((j) => j.code);
-    const old = !picture || codes.some((c) => picture.checking.includes(c));
+    // What could not be judged before is not waited for.
+    const old = !picture || codes.some((c) => picture.checking.includes(c) && !picture.judged[c]);
     const found = picture?.findings.filter((f) => codes.includes(f.code)) ?? [];
     const worst = found.find((f) => f.severity === "stop") ?? found.find((f) => f.severity === "warn");
     if (worst) return { state: worst.severity as Mark, old: worst.checking === true };
