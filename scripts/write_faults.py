@@ -164,7 +164,7 @@ def pairs() -> dict[str, tuple[Project, Project]]:
         ),
         "F09": (
             alone(stepping, "Forward", {"motions/0/pose/sway": gently, "motions/0/cycle_s": 0.5}),
-            alone(stepping, "Forward", {"motions/0/pose/sway": gently, "motions/0/cycle_s": 0.3}),
+            alone(stepping, "Forward", {"motions/0/pose/sway": gently, "motions/0/cycle_s": 0.26}),
         ),
         "F35": (
             alone(throws, "Forward", {**swift, "walker/masses/2/mass_g": 90.0}),
