@@ -14,6 +14,7 @@ from bustle.store import Store
 from bustle.web import bench, catalogue, files, guard, leg, machine, motions, problem, searching, walkers
 from bustle.web.servos import library
 from bustle.web.servos import routes as servos
+from bustle.web.tried import routes as tried
 from bustle.web.work import WORKS
 
 DOCUMENT = Path(__file__).with_name("openapi.json")
@@ -37,7 +38,7 @@ def create_app(database_url: str | None = None, ui: Path = UI) -> OpenAPI:
     app.extensions["jobs"] = AtTheOffice(office, key) if office else InThisProcess(WORKS)
     problem.register(app)
     guard.register(app)
-    for part in (catalogue, walkers, files, bench, leg, machine, motions, searching, servos, library):
+    for part in (catalogue, walkers, files, bench, leg, machine, motions, searching, servos, library, tried):
         app.register_api(part.api)
 
     @app.route("/api/openapi.json")

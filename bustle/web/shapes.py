@@ -11,7 +11,6 @@ from bustle.core.document.checked import CheckedProject
 from bustle.core.document.differences import Difference
 from bustle.core.project.field_types import Name, Real, Text
 from bustle.core.project.parts import ServoType
-from bustle.core.project.walker import Mass
 from bustle.core.search.attempt import Change
 from bustle.jobs.job import Progress
 from bustle.web.form_fields import FormField
@@ -352,40 +351,6 @@ class FormatOption(Option):
     decimals: int | None
 
 
-class MeasuredDraft(Draft):
-    """One measurement by name, and what was read, by name."""
-
-    measurement: Annotated[str, Field(max_length=40)]
-    values: dict[Annotated[str, Field(max_length=60)], Number]
-
-
-class AgainstView(BaseModel):
-    """What was measured beside what was planned."""
-
-    what: str
-    planned: float
-    measured: float
-    unit: str
-    digits: int
-
-
-class TurnedView(BaseModel):
-    """A verdict that turns when it is taken over: sound, note, warn or stop."""
-
-    motion: str
-    code: str
-    before: str
-    after: str
-
-
-class Measured(BaseModel):
-    """project: the draft with it taken over."""
-
-    against: list[AgainstView]
-    turned: list[TurnedView]
-    project: CheckedProject
-
-
 class AskedOption(BaseModel):
     """A number that is read off; each_leg: one for every foot, under the leg's own name."""
 
@@ -430,63 +395,6 @@ class Catalogue(BaseModel):
     formats: list[FormatOption]
     servo_types: list[ServoType]
     forms: dict[str, list[FormField]]
-
-
-class RungView(BaseModel):
-    """One rung: what must be seen before the next, what speaks against it most, and what would fell it first."""
-
-    name: str
-    seen: str
-    severity: str | None
-    against: str | None
-    felled_by: str | None
-
-
-class Ladder(BaseModel):
-    """project: the draft with every rung, its start and its stop."""
-
-    rungs: list[RungView]
-    project: CheckedProject
-
-
-class WhatIfDraft(Draft):
-    """A mass that is not there yet."""
-
-    mass: Mass
-
-
-class RoomView(BaseModel):
-    """Of one motion: its margin, or how far inside its soles it pushes, before and after; what then stops it."""
-
-    motion: str
-    before_mm: float | None
-    after_mm: float | None
-    stops: tuple[str, ...]
-
-
-class PartView(BaseModel):
-    """How far one mass moves the whole's: ahead, left, up."""
-
-    name: str
-    mass_g: float
-    moves_mm: tuple[float, float, float]
-
-
-class WhatIfView(BaseModel):
-    """mass_g, com_height_mm: before and after. project: the draft with the mass."""
-
-    mass_g: tuple[float, float]
-    com_height_mm: tuple[float, float]
-    motions: list[RoomView]
-    parts: list[PartView]
-    project: CheckedProject
-
-
-class PlannedSway(BaseModel):
-    """residual_mm: how far the pushing point is still off the middle of its soles."""
-
-    project: CheckedProject
-    residual_mm: float
 
 
 class Phases(BaseModel):

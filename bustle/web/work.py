@@ -23,6 +23,7 @@ from bustle.core.words.problems import refuse
 from bustle.jobs.job import Work
 from bustle.web import leg_shapes, motion_shapes, shapes
 from bustle.web.picture import picture
+from bustle.web.tried import shapes as tried
 
 
 def _bytes(value: BaseModel) -> bytes:
@@ -77,7 +78,7 @@ def climb(body: shapes.Draft, tell: Tell) -> bytes:
     rungs = ladder(body.project, gait_of(body.project, body.motion))
     project = with_rungs(body.project, rungs)
     views = [
-        shapes.RungView(
+        tried.RungView(
             name=r.motion.name,
             seen=r.seen,
             severity=r.against.severity if r.against else None,
@@ -86,7 +87,7 @@ def climb(body: shapes.Draft, tell: Tell) -> bytes:
         )
         for r in rungs
     ]
-    return _bytes(shapes.Ladder(rungs=views, project=project))
+    return _bytes(tried.Ladder(rungs=views, project=project))
 
 
 def drive(body: motion_shapes.StickDraft, tell: Tell) -> bytes:

@@ -9,15 +9,17 @@ from scipy.optimize import minimize
 
 from bustle.core.edits.at_rest import AT_REST, standing
 from bustle.core.evaluate import evaluate
+from bustle.core.geometry.serial_chain import forward
 from bustle.core.geometry.shared_load import pressed
 from bustle.core.judge.measures.foot_play import foot_plays
+from bustle.core.judge.measures.swing_clearance import clearances
 from bustle.core.judge.measures.worst_margin import standing as standing_polygon
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.carried_margin import carried_margin
-from bustle.core.loads.falls_behind import _behind_by, falls_behind
+from bustle.core.loads.falls_behind import _behind_by, falls_behind, foot_lag_mm
 from bustle.core.loads.foot_forces import standing_forces
 from bustle.core.loads.held_by_supports import overlap
-from bustle.core.loads.joint_torques import joint_torques
+from bustle.core.loads.joint_torques import joint_torques, servo_loads
 from bustle.core.loads.overshoot import overshoot
 from bustle.core.loads.sag import sag
 from bustle.core.machine.masses import GRAVITY
@@ -176,6 +178,29 @@ class AsItGives(SeededTest):
             r = evaluate(project, "Forward").reading
             planned = float(r.of(standing_polygon).margin_mm[: r.samples].min())
             self.assertAlmostEqual(float(np.nanmin(r.of(carried_margin))), planned, delta=near)
+
+
+class Bending(SeededTest):
+    def test_a_lifted_leg_bends_its_own_mount_and_a_standing_one_gives_with_it(self):
+        """F02's budget: what hangs on the mount and what stands on it, in newtons, times the give that was said."""
+        project = quadruped()
+        soft = changed(project, {f"walker/limbs/{n}/gives_mm_per_n": 0.4 for n in range(4)})
+        one, other = (evaluate(p, "Forward").reading for p in (project, soft))
+        leg = sum(e.mass_kg for e in one.assembled.masses if e.limb == 0) * GRAVITY
+        weight = one.assembled.total_kg * GRAVITY
+        was, now = ({s.limb: s for s in r.of(clearances)}[0] for r in (one, other))
+        down = int(one.course.contact[:, was.sample].sum())
+        self.assertAlmostEqual(now.sag_mm - was.sag_mm, 0.4 * (leg + weight / down), delta=0.02)
+
+    def test_a_foot_lags_as_far_as_forward_kinematics_of_its_lagging_servos_says(self):
+        r = evaluate(quadruped(), "Forward").reading
+        lag = np.radians(r.of(servo_loads).lag_deg)
+        row = int(r.of(foot_lag_mm)[0].argmax())
+        columns = list(range(3))
+        group = r.assembled.parts[0]
+        values = np.stack([r.angles[row, columns], r.angles[row, columns] - lag[row, columns]])
+        ends = forward(group.build.only([0]).chain, values[None])[0][0, :, -1]
+        self.assertAlmostEqual(float(np.linalg.norm(ends[1] - ends[0])), float(r.of(foot_lag_mm)[0, row]), delta=0.1)
 
 
 class TenMinutes(SeededTest):

@@ -104,3 +104,13 @@ def foot_moves(r: Reading, limb: int, rows: Indices) -> Array:
         found: Array = 1000 * r.of(servo_levers)[rows][:, :, group.columns[row]] @ moved
         return found
     return np.zeros((len(rows), len(r.kit.servos), 3))
+
+
+def foot_lag_mm(r: Reading) -> Array:
+    """(L, N) mm: how far each foot lags behind its place, as all servos of its leg lag; 0 of limbs without one."""
+    lag, every = np.radians(r.of(servo_loads).lag_deg), np.arange(r.samples)
+    found = np.zeros((len(r.project.walker.limbs), r.samples))
+    for i, limb in enumerate(r.project.walker.limbs):
+        if limb.steps:
+            found[i] = np.linalg.norm((foot_moves(r, i, every) * lag[..., None]).sum(axis=1), axis=1)
+    return found

@@ -38,7 +38,12 @@ def footings(r: Reading) -> list[Footing]:
     unstated = r.kit.unstated_stiffness
     bends = gives(r.project, [Bent(leg.limb, leg.joints, leg.slope) for leg in legs], STALL_AT_DEG)
     return [
-        Footing(leg.member, max(float(bend[2]), 1e-6), mass, leg.limb.name in unstated)
+        Footing(
+            leg.member,
+            max(float(bend[2]), 1e-6) + (leg.limb.gives_mm_per_n or 0.0) + r.project.floor.gives_mm_per_n,
+            mass,
+            leg.limb.name in unstated,
+        )
         for leg, bend, mass in zip(legs, bends, _moving_kg(r, legs), strict=True)
         if bend is not None
     ]

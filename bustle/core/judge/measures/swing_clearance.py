@@ -1,5 +1,5 @@
 """The clearance budget of a swing: lift − sag − backlash droop − unevenness = what is left where the foot should be
-clear.
+clear. With the sag goes what a lifted leg bends its own mount by, hanging from it: m·g·c.
 """
 
 from __future__ import annotations
@@ -12,6 +12,7 @@ from bustle.core.geometry.arrays import greatest
 from bustle.core.judge.measures.foot_give import footings, sag_mm
 from bustle.core.judge.measures.foot_play import foot_plays
 from bustle.core.judge.measures.gait_phase import gait_phases
+from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 
 
@@ -49,13 +50,21 @@ def clearances(r: Reading) -> list[SwingClearance]:
         over, at = None, top
         if floor.obstacle_mm is not None:
             over, at = _over(r, i, floor.obstacle_at)
-        sag = sag_mm(r, top)
+        sag = sag_mm(r, top) + _hangs_mm(r, i)
         found.append(
             SwingClearance(
                 i, top, float(height[top]), sag, droops.get(i, 0.0), floor.unevenness_mm or 0.0, over, at, assumed
             )
         )
     return sorted(found, key=lambda b: round(b.left_mm, 6))
+
+
+def _hangs_mm(r: Reading, limb: int) -> float:
+    """How far a lifted leg bends its mount and links under its own weight, where their give was said."""
+    gives = r.project.walker.limbs[limb].gives_mm_per_n
+    if not gives:
+        return 0.0
+    return gives * GRAVITY * sum(entry.mass_kg for entry in r.assembled.masses if entry.limb == limb)
 
 
 def _over(r: Reading, limb: int, share: float) -> tuple[float, int]:

@@ -8,6 +8,7 @@ from bustle.core.geometry.arrays import greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.loads.carried_margin import carried_margin
 from bustle.core.loads.fall import fall, fall_told
+from bustle.core.loads.falls_behind import foot_lag_mm
 from bustle.core.loads.joint_torques import servo_loads
 from bustle.core.loads.sag import sag
 from bustle.core.loads.told import not_balanced, not_standing
@@ -50,6 +51,24 @@ def _lag_working(r: Reading) -> Lines:
         f"{r.kit.joints[servo.first]} at {seconds(float(row * r.row_s))}: {number(soft)}° at full torque ×",
         f"(its speed as a share of that without load + {number(share, 2)} of its stall torque)",
         f"= {number(float(lag[row, column]), 1)}°",
+    )
+
+
+def _behind_read(r: Reading) -> Told | None:
+    if not_balanced(r) or not len(r.kit.servos):
+        return None
+    behind = r.of(foot_lag_mm)
+    row = greatest(behind.max(axis=0))
+    return float(behind[:, row].max()), float(row * r.row_s)
+
+
+def _behind_working(r: Reading) -> Lines:
+    behind = r.of(foot_lag_mm)
+    leg, row = np.unravel_index(greatest(behind), behind.shape)
+    name = r.project.walker.limbs[int(leg)].name
+    return (
+        f"{name} at {seconds(float(row * r.row_s))}: the lag of each of its servos × how far that moves its foot,",
+        f"added up = {number(float(behind[leg, row]))} mm",
     )
 
 
@@ -108,4 +127,5 @@ FIGURES = (
         "sag_mm", "Gives under its weight", "mm", 1, _sag_read, _sag_working, ("load",), better=-1, compared=True
     ),
     FigureSpec("lag_deg", "Lags by at most", "°", 1, _lag_read, _lag_working, ("load",), better=-1),
+    FigureSpec("lag_mm", "A foot lags by at most", "mm", 1, _behind_read, _behind_working, ("load",), better=-1),
 )
