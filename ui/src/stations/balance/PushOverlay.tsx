@@ -1,22 +1,12 @@
 /** On the plan of a walk that lives by its timing: where its mass goes over the cycle, and where it pushes on the
  * floor, with both at the playhead. */
-import { useEffect, useRef } from "react";
 import { type Picture, sampleAt } from "@/api/picture";
-import { playhead } from "@/bench/playhead";
 import { shown } from "@/look/number";
+import { usePainted } from "@/mat/usePainted";
 import type { Scene } from "../station";
 
 export function PushOverlay({ scene }: { scene: Scene }) {
-  const drawn = useRef<SVGGElement>(null);
-  const current = useRef(scene);
-  current.current = scene;
-  useEffect(() => {
-    const paint = (time: number) => drawn.current && draw(drawn.current, current.current, time);
-    return playhead.subscribe(paint);
-  }, []);
-  useEffect(() => {
-    if (drawn.current) draw(drawn.current, scene, playhead.time);
-  }, [scene]);
+  const drawn = usePainted(scene, draw);
   const { picture, p } = scene;
   if (!picture.data.push || p.view !== "plan") return null;
   return (

@@ -1,9 +1,8 @@
 /** On the drawing: what the floor does to each foot, what each servo of the chosen leg holds, where the pushing point
  * is, and the frame as it gives. */
-import { useEffect, useRef } from "react";
 import { sampleAt } from "@/api/picture";
-import { playhead } from "@/bench/playhead";
 import { shown } from "@/look/number";
+import { usePainted } from "@/mat/usePainted";
 import type { Scene } from "../station";
 
 /** The whole weight on one foot is an arrow so long. */
@@ -13,16 +12,7 @@ const BAR = { wide: 9, high: 44 };
 const TIMES = 10;
 
 export function LoadOverlay({ scene }: { scene: Scene }) {
-  const drawn = useRef<SVGGElement>(null);
-  const current = useRef(scene);
-  current.current = scene;
-  useEffect(() => {
-    const paint = (time: number) => drawn.current && draw(drawn.current, current.current, time);
-    return playhead.subscribe(paint);
-  }, []);
-  useEffect(() => {
-    if (drawn.current) draw(drawn.current, scene, playhead.time);
-  }, [scene]);
+  const drawn = usePainted(scene, draw);
   const { picture, leg } = scene;
   const load = picture.load;
   if (!load || load.not_told) return null;
