@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import numpy as np
+from scipy.integrate import solve_ivp
 
 from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
+from bustle.core.judge.measures.worst_margin import halted_margin
 from bustle.core.loads.fall import fall_told
+from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.walker import Mass
 from bustle.core.search.ladder import ladder
 from bustle.core.starting.fresh_set import fresh_set
@@ -122,6 +125,26 @@ class Swinging(SeededTest):
         with self.assertRaisesRegex(InputRefused, "twice"):
             same = project.motions[0].model_dump(mode="json")["joints"][0]
             changed(project, {"motions/0/joints": [same, same]})
+
+
+class Halted(SeededTest):
+    def test_a_pendulum_let_go_at_that_speed_comes_to_rest_over_the_point_told(self):
+        """c̈ = (g/h)·(c − p) with p at c + v·√(h/g): by scipy, the mass stops there."""
+        r = evaluate(hexapod(), "Forward").reading
+        row = r.samples // 3
+        centre = r.course.com_ground_mm[: r.samples] / 1000
+        speed = float(np.gradient(centre[:, 0], r.row_s)[row])
+        high = float(centre[row, 2])
+        point = float(centre[row, 0]) + speed * np.sqrt(high / GRAVITY)
+        run = solve_ivp(
+            lambda _, y: [y[1], GRAVITY / high * (y[0] - point)],
+            (0, 0.5),
+            [centre[row, 0], speed],
+            rtol=1e-11,
+            atol=1e-13,
+        )
+        self.assertAlmostEqual(run.y[0, -1], point, delta=0.01 * abs(point - centre[row, 0]))
+        self.assertLess(np.nanmin(r.of(halted_margin)), evaluate(hexapod(), "Forward").figure("worst_margin_mm"))
 
 
 class Falling(SeededTest):

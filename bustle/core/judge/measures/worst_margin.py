@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.support_polygon import Support, support
+from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 
 # Margins that differ by less are one to whoever looks for the worst.
@@ -27,3 +29,15 @@ def worst_margin(r: Reading) -> tuple[float, int] | None:
     least = float(np.nanmin(held.margin_mm))
     alike = np.flatnonzero(held.margin_mm <= least + ALIKE_MM)
     return least, min(alike.tolist(), key=r.time_at)
+
+
+def halted_margin(r: Reading) -> Array:
+    """(N,) mm at the rows: the margin of where the mass would come to rest, halted there from its pace:
+    x + v·√(h/g), the capture point of the linear inverted pendulum. NaN without any contact."""
+    n, course = r.samples, r.course
+    centre = course.com_ground_mm[:n]
+    if n < 3:
+        return r.of(standing).margin_mm[:n]
+    speed = np.gradient(centre[:, :2], r.row_s, axis=0)
+    rests = centre[:, :2] + speed * np.sqrt(np.maximum(centre[:, 2:], 0.0) / 1000 / GRAVITY)
+    return support(course.stand_mm[:, :n], course.stand[:, :n], rests).margin_mm

@@ -12,11 +12,12 @@ from bustle.core.geometry.resting_plane import above, resting_plane
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.measures.worst_margin import standing, worst_margin
+from bustle.core.judge.measures.worst_margin import halted_margin, standing, worst_margin
 from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
 from bustle.core.kinds.gaits import GAITS, spots_of
 from bustle.core.loads.carried_margin import carried_margin
 from bustle.core.loads.told import not_standing
+from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.motion import Keyframes
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import degrees, joined, length, number, seconds
@@ -196,6 +197,32 @@ COM_HEIGHT = FigureSpec(
     compared=True,
 )
 
+
+def _halted_read(r: Reading) -> Told | None:
+    if not_judged(r) or not r.of(standing).supported.all() or (r.gait is not None and r.gait.stands):
+        return None
+    left = r.of(halted_margin)
+    row = least(left)
+    return float(left[row]), float(row * r.row_s)
+
+
+def _halted_working(r: Reading) -> Lines:
+    left = r.of(halted_margin)
+    row = least(left)
+    high = float(r.course.com_ground_mm[row, 2])
+    return (
+        f"halted at {seconds(float(row * r.row_s))} its mass, {number(high, 0)} mm up, would still go on by v·√(h/g),",
+        f"√(h/g) = {number(float(np.sqrt(high / 1000 / GRAVITY)), 3)} s (capture point of a pendulum whose mass is "
+        "level);",
+        f"from there to the nearest edge of the feet that are down = {number(float(left[row]))} mm",
+    )
+
+
+HALTED = FigureSpec(
+    "halted_margin_mm", "Margin, halted from its pace", "mm", 1, _halted_read, _halted_working, ("balance",), better=1,
+    compared=True,
+)  # fmt: skip
+
 JUDGEMENT = Judgement(
     "F18",
     "The centre of mass stays over the feet",
@@ -206,7 +233,7 @@ JUDGEMENT = Judgement(
     matters=True,
     instead=("F53", "F19"),
     limits_stride=True,
-    figures=(WORST_MARGIN, FEWEST_DOWN, COM_HEIGHT),
+    figures=(WORST_MARGIN, HALTED, FEWEST_DOWN, COM_HEIGHT),
     ways=(
         Found("smallest_sway"),
         Offer(_other_order, keep="worst_margin_mm"),
