@@ -259,7 +259,7 @@ class Launch(unittest.TestCase):
         from tests.scratch import empty_database
 
         process = self.launch(DATABASE_URL=empty_database().replace("+psycopg", ""))
-        self.assertEqual(len(self.call("/api/walkers")["walkers"]), 2)
+        self.assertEqual(len(self.call("/api/walkers")["walkers"]), 4)
         self.assertFalse((self.home / "database").exists())
         self.end(process)
 

@@ -97,7 +97,7 @@ class Revisions(StoreTest):
 
     def test_the_demo_is_loaded_once_even_when_put_away(self):
         load_demo(self.store)
-        self.assertEqual(sorted(w.card["name"] for w in self.store.shelf()), ["Fennel", "Sorrel"])
+        self.assertEqual(sorted(w.card["name"] for w in self.store.shelf()), ["Bramble", "Fennel", "Pip", "Sorrel"])
         for walker in self.store.shelf():
             self.store.archive(walker.id, True)
         load_demo(self.store)

@@ -2,7 +2,7 @@ import "./findings.css";
 import { useQuery } from "@tanstack/react-query";
 import { useCatalogue } from "@/api/catalogue";
 import type { Remedy, Schemas } from "@/api/client";
-import type { Finding } from "@/api/picture";
+import { type Finding, figure, type Picture } from "@/api/picture";
 import { search } from "@/api/searches";
 import { forget } from "@/bench/holding";
 import { useBench } from "@/bench/state";
@@ -77,11 +77,7 @@ export function Findings() {
         {picture && sound && !refusal && picture.checking.length === 0 && (
           <div className="finding">
             <i className={`mark ${unjudged.length ? "open" : "well"}`} aria-hidden="true" />
-            <p>
-              {unjudged.length
-                ? `Nothing found. Not judged: ${unjudged.join("; ")}.`
-                : `Sound. May stop anywhere: worst ${picture.worst ? withUnit(picture.worst.margin_mm, "mm", picture.worst.margin_mm < 9.95 ? 1 : 0) : "none"}.`}
-            </p>
+            <p>{unjudged.length ? `Nothing found. Not judged: ${unjudged.join("; ")}.` : wellSaid(picture)}</p>
           </div>
         )}
         {sound &&
@@ -89,6 +85,22 @@ export function Findings() {
       </div>
     </section>
   );
+}
+
+/** What is well, in one sentence with its number. */
+function wellSaid(picture: Picture): string {
+  const digits = (mm: number) => (mm < 9.95 ? 1 : 0);
+  if (picture.balance === "static") {
+    const worst = picture.worst?.margin_mm;
+    return `Sound. May stop anywhere: worst ${worst === undefined ? "none" : withUnit(worst, "mm", digits(worst))}.`;
+  }
+  const room = figure(picture, "pushing_room_mm")?.value;
+  const lean = figure(picture, "lean_deg")?.value;
+  if (room !== undefined)
+    return `Sound while it keeps moving: pushes ${withUnit(room, "mm", digits(room))} inside its soles.`;
+  return lean === undefined
+    ? "Sound while it keeps moving."
+    : `Sound while it keeps moving: leans ${withUnit(lean, "°", 1)}.`;
 }
 
 function Line({ finding, open }: { finding: Finding; open: boolean }) {
