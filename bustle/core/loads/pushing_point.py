@@ -8,6 +8,7 @@ from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.support_polygon import support
 from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.told import not_told
+from bustle.core.machine.limb_groups import Group
 from bustle.core.walk.reading import Reading
 
 # An axis turns sideways where so much of it lies along the machine.
@@ -36,11 +37,16 @@ def rolls(r: Reading) -> int:
     for group in r.assembled.parts:
         if not any(r.project.walker.limbs[m].steps for m in group.members.tolist()):
             continue
-        turns = np.abs(group.built.axes[0, :, 0]) > ALONG
-        if group.built.coupling is not None:
-            turns &= np.abs(group.built.coupling).any(axis=1)
-        fewest = min(fewest, int(turns.sum()))
+        fewest = min(fewest, int(sideways(group).sum()))
     return fewest
+
+
+def sideways(group: Group) -> Flags:
+    """(J,) which of a group's hinges turn sideways, and are turned by a servo."""
+    turns: Flags = np.abs(group.built.axes[0, :, 0]) > ALONG
+    if group.built.coupling is not None:
+        turns &= np.abs(group.built.coupling).any(axis=1)
+    return turns
 
 
 def not_pushing(r: Reading) -> str | None:

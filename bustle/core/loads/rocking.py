@@ -19,7 +19,7 @@ from bustle.core.loads.inertial_wrenches import laid, wrenches
 from bustle.core.loads.pushing_point import keeps_flat_sideways, on_broad_soles, sole_width_mm
 from bustle.core.loads.sole_middles import sole_middles
 from bustle.core.loads.tipping import about_line
-from bustle.core.loads.told import not_worked_out
+from bustle.core.loads.told import STOPS_ANYWHERE, not_worked_out
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 
@@ -48,7 +48,7 @@ class Thrown:
 def not_rocking(r: Reading) -> str | None:
     """Why it does not rock on its soles' borders."""
     if r.balance == "static":
-        return "it may be stopped anywhere, and is judged by where its mass is"
+        return STOPS_ANYWHERE
     if len(r.project.walker.legs) != 2 or r.project.walker.held != "free" or r.gait is None:
         return "it does not step from sole to sole"
     why = not_worked_out(r)

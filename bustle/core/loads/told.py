@@ -14,6 +14,9 @@ from bustle.core.walk.reading import Reading
 ENOUGH_MM = 1.0
 
 
+# Why what lives by its timing is not judged.
+STOPS_ANYWHERE = "it may be stopped anywhere, and is judged by where its mass is"
+
 # A servo that stalls at less (N·m), turns slower without load (rad/s) or gives its torque nearer (rad) is none.
 LEAST_SHEET = 1e-6
 

@@ -53,6 +53,22 @@ class Timed:
     swings_at: float = 0.2
 
 
+AHEAD_AND_BACK = ("Forward", "Back")
+EVERY_WAY = (*AHEAD_AND_BACK, "Turn left", "Turn right")
+
+# The walks of two legs, by what shifts the weight: a boom that holds it, hips and ankles that roll, feet that are
+# kept level below hips that roll, a mass thrown from side to side.
+ON_A_BOOM = Timed("two_walk", 260.0, 1.2, 0.6, 20.0, 15.0, AHEAD_AND_BACK, sway="planned")
+ROLLING = Timed("two_walk", 260.0, 1.0, 0.65, 20.0, 20.0, EVERY_WAY, turn_deg=20.0, sway="planned")
+KEPT_LEVEL = Timed("two_walk", 260.0, 0.4, 0.55, 20.0, 7.0, EVERY_WAY, turn_deg=6.0, sway=({"y_cos_mm": -8.0},))
+THROWN = Timed("two_walk", 220.0, 0.8, 0.6, 15.0, 8.0, AHEAD_AND_BACK, swings_deg=60.0)
+
+
+def trotting(cycle_s: float, duty: float, step_mm: float, lift_mm: float) -> Timed:
+    """Two and two across, quick enough that it is on four feet again before it has leaned far."""
+    return Timed("trot", 220.0, cycle_s, duty, step_mm, lift_mm, ("Trot",))
+
+
 @dataclass(frozen=True)
 class Swinging:
     """A walk of joints that swing, as it goes well on legs of at_mm: the time goes with the leg's root.

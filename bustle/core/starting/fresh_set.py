@@ -6,7 +6,7 @@ machine with, four a trot besides, six a slower walk. Each with a start and a st
 
 from __future__ import annotations
 
-import numpy as np
+from dataclasses import replace
 
 from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.patches import only_motions
@@ -18,7 +18,15 @@ from bustle.core.machine.posed_joints import centred_joints
 from bustle.core.machine.resting_height import resting_height_mm
 from bustle.core.project.motion import LegTiming, PhaseGait, Pose
 from bustle.core.search.motion_set import fitting, motion_set, usual
-from bustle.core.starting.building_blocks import SLOWLY, Timed
+from bustle.core.starting.building_blocks import (
+    AHEAD_AND_BACK,
+    KEPT_LEVEL,
+    ON_A_BOOM,
+    ROLLING,
+    SLOWLY,
+    THROWN,
+    trotting,
+)
 from bustle.core.starting.timed_walks import with_motions, with_start_and_stop, with_timed
 from bustle.core.words.problems import refuse
 
@@ -37,7 +45,7 @@ def fresh_set(project: CheckedProject) -> CheckedProject:
     standing = only_motions(project, stand_of(project))
     alone = len(legs) == 2 and not any(limb.passive for limb in project.walker.limbs)
     made = _two(standing, length) if alone else _more(standing, length)
-    if not any(isinstance(m, PhaseGait) and not m.stands for m in made.motions):
+    if not any(isinstance(m, PhaseGait) and (m.twist.vx_mm_s or m.twist.vy_mm_s) for m in made.motions):
         raise refuse(
             "walker", "nothing walks: at every stride and height something stops it; see what its standing says"
         )
@@ -86,18 +94,17 @@ def _two(standing: CheckedProject, length: float) -> CheckedProject:
         )
     held = standing.walker.held != "free"
     turns = not held and all(any(j.name == "yaw" for j in leg.joints) for leg in standing.walker.legs)
-    ways = ("Forward", "Back", "Turn left", "Turn right") if turns else ("Forward", "Back")
     if held:
-        timed = Timed("two_walk", 260.0, 1.2, 0.6, 20.0, 15.0, ways, sway="planned")
+        timed = ON_A_BOOM
     elif keeps_flat_sideways(r):
-        timed = Timed("two_walk", 260.0, 1.0, 0.65, 20.0, 20.0, ways, turn_deg=20.0, sway="planned")
+        timed = ROLLING
     elif not rolls(r):
         if not any(limb.joints and not limb.feet for limb in standing.walker.limbs):
             raise refuse("walker.limbs", "its legs cannot shift its weight sideways, and it has no mass to throw")
-        timed = Timed("two_walk", 220.0, 0.8, 0.6, 15.0, 8.0, ways, swings_deg=60.0)
+        timed = THROWN
     else:
-        timed = Timed("two_walk", 260.0, 0.4, 0.55, 20.0, 7.0, ways, turn_deg=6.0, sway=({"y_cos_mm": -8.0},))
-    return with_timed(standing, timed, length)
+        timed = KEPT_LEVEL
+    return with_timed(standing, timed if turns else replace(timed, ways=AHEAD_AND_BACK), length)
 
 
 def _more(standing: CheckedProject, length: float) -> CheckedProject:
@@ -114,13 +121,11 @@ def _more(standing: CheckedProject, length: float) -> CheckedProject:
         if any(m.motion.moves for m in found.made):
             break
     if legs == 4 and any(g.name == "trot" for g in fitting(standing)):
-        made = with_timed(made, Timed("trot", 220.0, 0.54, 0.62, 16.0, 16.0, ("Trot",)), length)
+        made = with_timed(made, trotting(0.54, 0.62, 16.0, 16.0), length)
     slow = next((g for g in fitting(standing) if g.name in ("ripple", "wave")), None)
     if legs == 6 and slow:
         walks = motion_set(standing, slow.name).made
         ahead = next((m.motion for m in walks if m.motion.name == "Forward"), None)
         if ahead:
             made = with_motions(made, [*made.motions, ahead.model_copy(update={"name": SLOWLY})])
-    longest = max((float(np.hypot(m.twist.vx_mm_s, m.twist.vy_mm_s)) for m in made.motions if isinstance(m, PhaseGait)),
-                  default=0.0)  # fmt: skip
-    return made if longest else standing
+    return made

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from math import cos, radians, sin
 
-from bustle.core.starting.building_blocks import FOUR, SIX, SLOWLY, Built, Timed, limb, mm, side_of
+from bustle.core.starting.building_blocks import FOUR, SIX, SLOWLY, Built, limb, mm, side_of, trotting
 
 AHEAD = ("Forward", "Back")
 TURNING = (*AHEAD, "Turn left", "Turn right")
@@ -31,13 +31,8 @@ def sprawled(legs: int, length: float) -> Built:
         limbs.append(limb(name, [x, y, 0.0], yaw, "sprawled_3", lengths, ends, neutral))
     return Built(
         limbs, size, mm(length * 0.36), {"femur": 20.0, "tibia": -85.0}, length * 0.26, mm(length * 0.12),
-        ALL if legs == 4 else (*ALL, SLOWLY), timed=trotting(0.64, 0.64, 15.0, 12.0) if legs == 4 else (),
+        ALL if legs == 4 else (*ALL, SLOWLY), timed=(trotting(0.64, 0.64, 15.0, 12.0),) if legs == 4 else (),
     )  # fmt: skip
-
-
-def trotting(cycle_s: float, duty: float, step_mm: float, lift_mm: float) -> tuple[Timed, ...]:
-    """Two and two across, quick enough that it is on four feet again before it has leaned far."""
-    return (Timed("trot", 220.0, cycle_s, duty, step_mm, lift_mm, ("Trot",)),)
 
 
 def sprawled_two(legs: int, length: float) -> Built:
@@ -120,7 +115,7 @@ def upright(legs: int, length: float) -> Built:
         limbs.append(limb(name, [x, y, 0.0], 0.0, "upright_3", lengths, ends, neutral, mirrored=right))
     return Built(
         limbs, size, mm(length * 0.82), {"pitch": 30.0, "knee": -75.0}, length * 0.22, mm(length * 0.12),
-        ALL if legs == 4 else (*ALL, SLOWLY), timed=trotting(0.54, 0.6, 26.0, 30.0) if legs == 4 else (),
+        ALL if legs == 4 else (*ALL, SLOWLY), timed=(trotting(0.54, 0.6, 26.0, 30.0),) if legs == 4 else (),
     )  # fmt: skip
 
 
@@ -142,5 +137,5 @@ def upright_two(length: float) -> Built:
         length * 0.16,
         built.lift_mm,
         AHEAD,
-        timed=trotting(0.52, 0.58, 24.0, 26.5),
+        timed=(trotting(0.52, 0.58, 24.0, 26.5),),
     )

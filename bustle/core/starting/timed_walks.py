@@ -44,7 +44,6 @@ WAYS: dict[str, tuple[float, float]] = {
     "Turn left": (0.0, 1.0),
     "Turn right": (0.0, -1.0),
     "Trot": (1.0, 0.0),
-    "Wave": (1.0, 0.0),
 }
 
 

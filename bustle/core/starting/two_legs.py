@@ -4,10 +4,20 @@ from __future__ import annotations
 
 from typing import Any
 
-from bustle.core.starting.building_blocks import Built, Swinging, Timed, Values, limb, mm, side_of
+from bustle.core.starting.building_blocks import (
+    KEPT_LEVEL,
+    ON_A_BOOM,
+    ROLLING,
+    THROWN,
+    Built,
+    Swinging,
+    Values,
+    limb,
+    mm,
+    side_of,
+)
 
 SIDES = ("L", "R")
-ALL_WAYS = ("Forward", "Back", "Turn left", "Turn right")
 
 
 def _body(length: float) -> list[float]:
@@ -52,21 +62,17 @@ LEVELLED = {"thigh": (-60.0, 70.0), "shank": (-80.0, 50.0)}
 
 def planar(length: float) -> Built:
     """Three pitches a leg; a boom holds it sideways."""
-    walk = Timed("two_walk", 260.0, 1.2, 0.6, 20.0, 15.0, ("Forward", "Back"), sway="planned")
-    return _standing(length, "biped_planar_3", PITCHES, ankle=True, held="boom", timed=(walk,))
+    return _standing(length, "biped_planar_3", PITCHES, ankle=True, held="boom", timed=(ON_A_BOOM,))
 
 
 def parallelogram(length: float) -> Built:
     """Yaw and roll in front of a parallelogram that keeps the feet level."""
-    sway = ({"y_cos_mm": -8.0},)
-    walk = Timed("two_walk", 260.0, 0.4, 0.55, 20.0, 7.0, ALL_WAYS, turn_deg=6.0, sway=sway)
-    return _standing(length, "parallelogram_4", {**ROLLS, **LEVELLED}, ankle=True, timed=(walk,))
+    return _standing(length, "parallelogram_4", {**ROLLS, **LEVELLED}, ankle=True, timed=(KEPT_LEVEL,))
 
 
 def full(length: float) -> Built:
     """Six joints a leg."""
-    walk = Timed("two_walk", 260.0, 1.0, 0.65, 20.0, 20.0, ALL_WAYS, turn_deg=20.0, sway="planned")
-    return _standing(length, "biped_6", {**PITCHES, **ROLLS}, ankle=True, timed=(walk,))
+    return _standing(length, "biped_6", {**PITCHES, **ROLLS}, ankle=True, timed=(ROLLING,))
 
 
 def two_servo(length: float) -> Built:
@@ -130,8 +136,7 @@ def moving_mass(length: float) -> Built:
         "on": "weight/arm",
         "at_mm": [0.0, 0.0, mm(length * 0.4)],
     }
-    walk = Timed("two_walk", 220.0, 0.8, 0.6, 15.0, 8.0, ("Forward", "Back"), swings_deg=60.0)
     return Built(
         [*built.limbs, arm], built.size, built.ride_mm, built.centres, lift_mm=built.lift_mm, masses=(weight,),
-        timed=(walk,),
+        timed=(THROWN,),
     )  # fmt: skip

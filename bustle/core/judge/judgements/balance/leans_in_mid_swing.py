@@ -11,7 +11,7 @@ from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Turn
 from bustle.core.loads.tipping import leans
-from bustle.core.loads.told import not_told
+from bustle.core.loads.told import STOPS_ANYWHERE, not_told
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import degrees, length, number, seconds
 
@@ -24,7 +24,7 @@ SLOWEST_S, SLOWEST_AT_MM = 0.8, 160.0
 
 def judged(r: Reading) -> str | None:
     if r.balance == "static":
-        return "it may be stopped anywhere, and is judged by where its mass is"
+        return STOPS_ANYWHERE
     if len(r.project.walker.legs) < 4 or len(r.kit.supports):
         return "it never stands on two feet alone"
     if any(m.feet[0].sole.kind == "rectangle" for m in r.project.walker.legs):

@@ -12,11 +12,12 @@ from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Found, Turn
 from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.pushing_point import longest_outside_s, not_pushing, room, sole_width_mm
+from bustle.core.loads.told import STOPS_ANYWHERE
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import length, number, seconds
 
-# So long outside, and it is over before the next foot is down: of some hundred walks played in a physics engine, those
-# that pushed outside for less stayed up. Necessary, not sufficient.
+# So long outside, and it is over before the next foot is down; fitted to walks played in one physics engine. Necessary,
+# not sufficient.
 OUTSIDE_S = 0.1
 # Room to keep, as a share of a sole's width.
 KEEP = 0.13
@@ -24,7 +25,7 @@ KEEP = 0.13
 
 def judged(r: Reading) -> str | None:
     if r.balance == "static":
-        return "it may be stopped anywhere, and is judged by where its mass is"
+        return STOPS_ANYWHERE
     return not_pushing(r)
 
 
