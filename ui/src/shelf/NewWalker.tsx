@@ -6,9 +6,9 @@ import { useNavigate } from "react-router";
 import { useCatalogue } from "@/api/catalogue";
 import { client, type SavedWalker, type Schemas, told } from "@/api/client";
 import Button from "@/controls/Button";
+import { BODY_SHAPES, FewWays } from "@/controls/FewWays";
 import { NumberBox } from "@/controls/NumberBox";
 import { Switch } from "@/controls/Switch";
-import { BODY_SHAPES, TwoWays } from "@/controls/TwoWays";
 import DRAWN from "./shapes.json";
 
 type Shape = Schemas["ShapeOption"];
@@ -177,7 +177,7 @@ function OwnNumbers({ own, onOwn }: { own: Numbers; onOwn: (own: Numbers) => voi
         max={12}
         onValue={(v) => onOwn({ ...own, legs: Math.round(v) })}
       />
-      <TwoWays
+      <FewWays
         label="Legs stand"
         ways={[
           ["sides", "Along two sides"],
@@ -186,7 +186,7 @@ function OwnNumbers({ own, onOwn }: { own: Numbers; onOwn: (own: Numbers) => voi
         value={own.placed}
         onValue={(placed) => onOwn({ ...own, placed })}
       />
-      <TwoWays
+      <FewWays
         label="The body is"
         ways={BODY_SHAPES}
         value={own.body}

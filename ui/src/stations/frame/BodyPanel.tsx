@@ -5,9 +5,9 @@ import type { Motion, Project } from "@/api/client";
 import { useBench } from "@/bench/state";
 import { chooseLeg, edit, editMotion, pick } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
+import { BODY_SHAPES, FewWays } from "@/controls/FewWays";
 import { Figures } from "@/controls/Figures";
 import { NumberBox } from "@/controls/NumberBox";
-import { BODY_SHAPES, TwoWays } from "@/controls/TwoWays";
 import { FieldForm } from "@/fields/FieldForm";
 import { frameEdit } from "./frameEdit";
 import { Ledger } from "./Ledger";
@@ -38,7 +38,7 @@ export function BodyPanel({ project, motion }: { project: Project; motion: Motio
           ))}
         </Choice>
       )}
-      <TwoWays
+      <FewWays
         label={`${section.name} is`}
         ways={BODY_SHAPES}
         value={section.shape}

@@ -1,7 +1,7 @@
 /** Over the cycle: what the servos of the chosen leg hold, how far they lag, or what its foot carries and pushes. */
 import { useState } from "react";
 import type { Picture } from "@/api/picture";
-import { TwoWays } from "@/controls/TwoWays";
+import { FewWays } from "@/controls/FewWays";
 
 const WIDE = 300;
 const HIGH = 104;
@@ -33,7 +33,7 @@ export function LoadTrace({ picture, leg, limit }: { picture: Picture; leg: stri
   const drawn = drawnOf(picture, leg, limit, way);
   return (
     <>
-      <TwoWays label="Over the cycle" ways={WAYS} value={way} onValue={setWay} />
+      <FewWays label="Over the cycle" ways={WAYS} value={way} onValue={setWay} />
       <Trace picture={picture} {...drawn} />
     </>
   );

@@ -1,4 +1,4 @@
-/** One of two, both in sight: what is chosen is the pressed one. */
+/** One of a few, all in sight: what is chosen is the pressed one. */
 interface Props<Way extends string> {
   label: string;
   ways: readonly (readonly [Way, string])[];
@@ -12,9 +12,9 @@ export const BODY_SHAPES = [
   ["round", "Round"],
 ] as const;
 
-export function TwoWays<Way extends string>({ label, ways, value, onValue }: Props<Way>) {
+export function FewWays<Way extends string>({ label, ways, value, onValue }: Props<Way>) {
   return (
-    <div className="two-ways" role="group" aria-label={label}>
+    <div className="few-ways" role="group" aria-label={label}>
       {ways.map(([way, words]) => (
         <button key={way} type="button" className="do" aria-pressed={value === way} onClick={() => onValue(way)}>
           {words}
