@@ -87,7 +87,7 @@ class Failing(unittest.TestCase):
             self.assertEqual(answer.json["detail"], failure.sentence)
 
     def test_every_work_has_an_address_that_asks_for_it(self):
-        text = "".join(p.read_text() for p in (ROOT / "bustle" / "web").glob("*.py"))
+        text = "".join(p.read_text() for p in (ROOT / "bustle" / "web").rglob("*.py"))
         for kind in WORKS:
             self.assertRegex(text, rf'(?:told|searched)\("{kind}"')
 
