@@ -23,7 +23,7 @@ TRIES = 12
 
 # What an engine that plays a table can bear out or not; other stops speak of end stops, collisions, tables, wires.
 ENGINE_CODES = frozenset(
-    "F02 F03 F06 F07 F08 F09 F12 F18 F19 F35 F53 F54 F56 F57".split()
+    ["F02", "F03", "F06", "F07", "F08", "F09", "F12", "F18", "F19", "F35", "F53", "F54", "F56", "F57"]
 )  # fmt: skip
 
 BESIDE_FORWARD = {
@@ -54,7 +54,7 @@ def in_order(project: CheckedProject, walk: str, cycles: int = 10) -> tuple[tupl
     own = {m.name for m in project.motions}
     of = "" if walk == "Forward" else f" {walk.lower()}"
     around = [(name, 1) for name in (f"Start{of}", f"Stop{of}") if name in own]
-    return tuple([*around[:1], (walk, cycles), *around[1:]])
+    return (*around[:1], (walk, cycles), *around[1:])
 
 
 def random_walkers(seed: int = SEED, count: int = MACHINES) -> Iterator[Walker]:

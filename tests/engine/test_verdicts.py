@@ -21,7 +21,7 @@ def play(walker: Walker) -> Outcome:
     played = Played(
         walker.project, walker.in_order, servo.full_torque_at_deg, walker.project.floor.friction, servo.play_deg
     )
-    return played.outcome(plan, walker.project.motion(walker.walk).balance == "static")
+    return played.outcome(plan, getattr(walker.project.motion(walker.walk), "balance", "") == "static")
 
 
 def line(walker: Walker, outcome: Outcome) -> str:
