@@ -182,15 +182,20 @@ class AsItGives(SeededTest):
 
 class Bending(SeededTest):
     def test_a_lifted_leg_bends_its_own_mount_and_a_standing_one_gives_with_it(self):
-        """F02's budget: what hangs on the mount and what stands on it, in newtons, times the give that was said."""
+        """F02's budget: what hangs on the mount, and where the plane of the three feet that stand comes to lie under what
+        they carry, in newtons, times the give that was said."""
         project = quadruped()
         soft = changed(project, {f"walker/limbs/{n}/gives_mm_per_n": 0.4 for n in range(4)})
         one, other = (evaluate(p, "Forward").reading for p in (project, soft))
         leg = sum(e.mass_kg for e in one.assembled.masses if e.limb == 0) * GRAVITY
-        weight = one.assembled.total_kg * GRAVITY
         was, now = ({s.limb: s for s in r.of(clearances)}[0] for r in (one, other))
-        down = int(one.course.contact[:, was.sample].sum())
-        self.assertAlmostEqual(now.sag_mm - was.sag_mm, 0.4 * (leg + weight / down), delta=0.02)
+        row, at = was.sample, one.course.feet_ground_mm[:, was.sample]
+        down = np.flatnonzero(one.course.contact[:, row])
+        self.assertEqual(len(down), 3)
+        carried = [one.of(standing_forces).of_limb(n)[row, 2] for n in down.tolist()]
+        plane = np.linalg.solve(np.column_stack([np.ones(3), at[down, :2]]), carried)
+        at_foot = float(plane @ [1.0, *at[0, :2]])
+        self.assertAlmostEqual(now.sag_mm - was.sag_mm, 0.4 * (leg + at_foot), delta=0.03 * now.sag_mm)
 
     def test_a_foot_lags_as_far_as_forward_kinematics_of_its_lagging_servos_says(self):
         r = evaluate(quadruped(), "Forward").reading

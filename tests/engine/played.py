@@ -13,6 +13,7 @@ import numpy as np
 from bustle.core.document.checked import CheckedProject
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.judge.measures.way_walked import crawls
 from bustle.core.loads.held_against_sag import sent_joints
 from bustle.core.walk.reading import Reading
 from bustle.formats.robot_files.mjcf_out import write_mjcf
@@ -69,9 +70,16 @@ class Played:
         self.way_mm = float((body.xpos[0] - begun) * 1000)
         self.dragged = float((touched / np.maximum(swung, 1)).max())
 
-    def outcome(self, plan_mm: float, looks_at_feet: bool) -> Outcome:
+    def outcome(self, r: Reading, plan_mm: float) -> Outcome:
+        """Of the walk r."""
         covered = self.way_mm / plan_mm if plan_mm else 1.0
-        return Outcome(self.up, covered, self.beyond_deg, self.dragged if looks_at_feet else None)
+        return Outcome(
+            self.up,
+            covered,
+            None if r.kit.rolls else self.beyond_deg,
+            self.dragged if r.balance == "static" else None,
+            r.of(crawls),
+        )
 
 
 def planned_mm(project: CheckedProject, motions: InOrder) -> float:

@@ -1,4 +1,4 @@
-"""Machines of every family with numbers of their own, some of them spoiled: what verdicts are held against an engine on.
+"""Machines of every family with numbers of their own, some of them spoiled, to hold verdicts against an engine on.
 
 Nothing here was chosen by what the engine made of it: generator, seed and `outcomes` were there before the first run.
 """

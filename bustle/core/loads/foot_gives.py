@@ -88,3 +88,8 @@ def besides_mm_per_n(r: Reading, limb: int) -> float:
     """What a limb's mount and links and the floor give, besides servos."""
     said = r.project.walker.limbs[limb].gives_mm_per_n
     return (SUPPORT_MM_PER_N if said is None else max(said, LEAST_MM_PER_N)) + r.project.floor.gives_mm_per_n
+
+
+def said_mm_per_n(r: Reading, limb: int) -> float:
+    """The same, as far as it was said."""
+    return (r.project.walker.limbs[limb].gives_mm_per_n or 0.0) + r.project.floor.gives_mm_per_n

@@ -14,9 +14,6 @@ import numpy as np
 from bustle.core.geometry.arrays import Array
 from bustle.core.walk.reading import Reading
 
-# Where nobody has said: rubber on a smooth floor at the lower end of its range.
-ASSUMED = 0.6
-
 
 @dataclass(frozen=True)
 class SoleOnFloor:
@@ -46,7 +43,7 @@ SOLES: tuple[SoleOnFloor, ...] = (
 
 def held_along(r: Reading) -> float:
     """Ahead and back."""
-    return r.project.floor.friction or ASSUMED
+    return r.project.floor.holds
 
 
 def held_across(r: Reading) -> float:

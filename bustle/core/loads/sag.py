@@ -4,8 +4,9 @@ With s the servos (stiffness K each), d and θ the frame's small shift and turn 
 foot that stands, L = ∂p/∂s and Q what the links' own weight does to the servos:
     the foot stays:      d + θ × p + L·K⁻¹·(Lᵀ·f + Q) = 0,
     the whole balances:  Σ f = m·g upwards,   Σ p × f = 0 about the centre of mass.
+A tip that the floor does not hold sideways slides on: it is that much looser there.
 Where casters stand beside legs, some hanging, the frame comes to lie as the feet's own gives let it. Every point adds
-a little give of its own, so that soles with several have one answer. Small angles; nothing slides. Source: the
+a little give of its own, so that soles with several have one answer. Small angles. Source: the
 stiffness of parallel mechanisms, in any text on them.
 """
 
@@ -17,15 +18,16 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, Indices, cross
 from bustle.core.loads.foot_forces import contact_points, standing_forces, support_gaps
-from bustle.core.loads.foot_gives import servo_levers, servo_stiffness
+from bustle.core.loads.foot_gives import said_mm_per_n, servo_levers, servo_stiffness
+from bustle.core.loads.friction import held_along
 from bustle.core.loads.inertial_wrenches import held_still, laid
 from bustle.core.machine.masses import GRAVITY
-from bustle.core.project.walker import Limb
 from bustle.core.walk.reading import Reading
 
 # The give of a point on the floor itself, m a newton; of a point that does not stand, so much that it carries nothing.
 FIRM, NONE = 1e-8, 1e3
 LEAST = 1e-12
+SIDEWAYS = np.diag([1.0, 1.0, 0.0])
 # Sag follows the load, which changes little from row to row.
 MOST_ROWS = 48
 
@@ -70,11 +72,15 @@ def sag(r: Reading) -> Sag:
             give = reach / stiff[drives]
             count = 3 * len(own)
             limb = r.project.walker.limbs[member]
-            loose = np.where(stands[own].T > 0, FIRM + _besides(r, limb) / len(own), NONE)[..., None].repeat(3, axis=2)
+            loose = np.where(stands[own].T > 0, FIRM + said_mm_per_n(r, member) / 1000 / len(own), NONE)[
+                ..., None
+            ].repeat(3, axis=2)
             if limb.passive and limb.feet[0].contact.kind == "rolls":
                 loose[..., :2] = NONE
             loose = loose.reshape(n, -1)
             compliance = give @ np.swapaxes(reach, 1, 2) + loose[:, :, None] * np.eye(count)
+            if len(own) == 1:
+                compliance += _slides(compliance, held_along(r))[:, None, None] * SIDEWAYS
             firm = np.linalg.inv(compliance)
             by_weight = (give @ weighs[..., None])[..., 0]
             # The six movements of the frame at each point: shift, and turn × place.
@@ -116,9 +122,14 @@ def _on_feet_and_supports(r: Reading) -> Sag:
     return Sag(np.stack([none, none, -plane[:, 0]], axis=1), turn)
 
 
-def _besides(r: Reading, limb: Limb) -> float:
-    """m a newton that a foot gives besides its servos, as far as it was said."""
-    return ((limb.gives_mm_per_n or 0.0) + r.project.floor.gives_mm_per_n) / 1000
+def _slides(compliance: Array, holds: float) -> Array:
+    """(N,) m a newton: how much looser along the floor a foot is than its leg, since it slides where the floor does not
+    hold what its leg pushes it by as it gives: so that it gives upwards as in `foot_gives`, C_zz − µ·|C_xy,z|."""
+    aside = compliance[:, :2, 2]
+    pushed: Array = np.linalg.norm(aside, axis=1)
+    way = aside / np.maximum(pushed, LEAST)[:, None]
+    along = np.einsum("ni,nij,nj->n", way, compliance[:, :2, :2], way)
+    return np.maximum(pushed / holds - along, 0.0)
 
 
 def _looked_at(samples: int) -> Indices:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+import numpy as np
+
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.foot_forces import FootForces, foot_forces, standing_forces
 from bustle.core.loads.inertial_wrenches import held_still, wrenches
@@ -58,6 +60,20 @@ def not_standing(r: Reading) -> str | None:
 def not_balanced(r: Reading) -> str | None:
     """Why its load cannot be judged: somewhere in the motion no feet that only press balance it."""
     return not_told(r) or _falls(r, r.of(foot_forces), r.of(wrenches).kg)
+
+
+# Feet that carry so much of the weight carry it, whether they balance it or not.
+CARRIED = 0.95
+
+
+def not_carried(r: Reading) -> str | None:
+    """Why nothing is told of what its joints hold: somewhere no feet carry it. On two feet that do not balance it the
+    nearest forces still carry its weight."""
+    why = not_told(r)
+    if why:
+        return why
+    missing = np.abs(r.of(standing_forces).unbalanced[:, 0]).max(initial=0.0)
+    return "somewhere no feet carry it" if missing > (1 - CARRIED) * r.of(held_still).kg * GRAVITY else None
 
 
 def _falls(r: Reading, feet: FootForces, kg: float) -> str | None:

@@ -8,6 +8,9 @@ from pydantic import Field, Strict
 
 from bustle.core.project.field_types import Flag, Grams, Hours, Line, Price, Real, Share, Value
 
+# Of what a foot carries; where nobody has said, rubber on a smooth floor at the lower end of its range.
+FRICTION_ASSUMED = 0.6
+
 
 class Floor(Value):
     """What the feet meet: an uneven floor, carpet pile, an obstacle under a share of the step. None: not said.
@@ -29,6 +32,11 @@ class Floor(Value):
     obstacle_mm: Annotated[Real, Field(gt=0, le=1000)] | None = None
     obstacle_at: Annotated[Real, Field(gt=0, lt=1)] = 0.5
     course_mm: Annotated[Real, Field(ge=10, le=100_000)] = 1000.0
+
+    @property
+    def holds(self) -> float:
+        """How much of what it carries a foot may push along, ahead and back."""
+        return self.friction or FRICTION_ASSUMED
 
 
 class Limits(Value):

@@ -14,7 +14,6 @@ from bustle.core.edits.patches import only_motions, patched, replace
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.finding import Finding
 from bustle.core.kinds.gaits import CUSTOM
-from bustle.core.loads.friction import ASSUMED
 from bustle.core.machine.kit import FULL_TORQUE_AT_DEG
 from bustle.core.project.motion import PhaseGait, Twist
 from bustle.core.search.motion_set import steadied
@@ -85,7 +84,7 @@ def _loose(project: CheckedProject) -> CheckedProject:
 
 
 def _slippery(project: CheckedProject) -> CheckedProject:
-    edits = [replace("/floor/friction", (project.floor.friction or ASSUMED) / 2)]
+    edits = [replace("/floor/friction", project.floor.holds / 2)]
     if project.floor.friction_across is not None:
         edits.append(replace("/floor/friction_across", project.floor.friction_across / 2))
     return patched(project, edits)

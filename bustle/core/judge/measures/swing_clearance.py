@@ -12,6 +12,7 @@ from bustle.core.geometry.arrays import greatest
 from bustle.core.judge.measures.foot_give import footings, sag_mm
 from bustle.core.judge.measures.foot_play import foot_plays
 from bustle.core.judge.measures.gait_phase import gait_phases
+from bustle.core.loads.lifted_foot import lower_mm
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 
@@ -50,7 +51,9 @@ def clearances(r: Reading) -> list[SwingClearance]:
         over, at = None, top
         if floor.obstacle_mm is not None:
             over, at = _over(r, i, floor.obstacle_at)
-        sag = sag_mm(r, top) + _hangs_mm(r, i)
+        lower = lower_mm(r, i, top)
+        # Where it does not balance as it stands, as if all feet that are down shared its weight alike.
+        sag = (sag_mm(r, top) if lower is None else lower) + _hangs_mm(r, i)
         found.append(
             SwingClearance(
                 i, top, float(height[top]), sag, droops.get(i, 0.0), floor.unevenness_mm or 0.0, over, at, assumed

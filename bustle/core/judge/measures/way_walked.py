@@ -7,11 +7,21 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
-from bustle.core.judge.measures.foot_slip import planted
+from bustle.core.judge.measures.foot_slip import planted, slip_mm
 from bustle.core.project.motion import Keyframes, PhaseGait
 from bustle.core.walk.course import Implied
 from bustle.core.walk.implied_travel import implied_travel
 from bustle.core.walk.reading import Reading
+
+# Feet that slide for more than this share of their stroke crawl: where a walk in a physics engine went by dry friction,
+# between half and one and a half times as far as feet that slide alike would take it.
+CRAWLS = 0.4
+
+
+def crawls(r: Reading) -> bool:
+    """Whether the floor decides how far it goes."""
+    stroke = np.where(r.score.stroke_mm > 1.0, r.score.stroke_mm, np.inf)
+    return bool((r.of(slip_mm) / stroke).max(initial=0.0) > CRAWLS)
 
 
 def asked_twist(r: Reading) -> Array:

@@ -1,4 +1,4 @@
-"""F35: the thrown mass cannot bring the machine over the foot that is to carry it."""
+"""F35: a thrown mass, or the ankles that tip it, cannot bring the machine over the foot that is to carry it."""
 
 from __future__ import annotations
 
@@ -10,13 +10,17 @@ from bustle.core.edits.patches import replace
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
+from bustle.core.judge.judgements.balance.tips_by_ankles import swung, tipping_working
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.loads.rocking import Thrown, not_rocking, thrown
+from bustle.core.loads.tipping_ankles import tipped
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import length, number, seconds
+from bustle.core.words.wording import degrees, length, number, seconds
 
 
 def judged(r: Reading) -> str | None:
+    if r.of(tipped):
+        return None
     why = not_rocking(r)
     if why:
         return why
@@ -31,6 +35,16 @@ def _of(r: Reading) -> Thrown:
 
 def too_light(r: Reading) -> Iterator[Finding]:
     """Stop where it does not reach the inner edge of the sole."""
+    tips = r.of(tipped)
+    if tips:
+        if tips.reaches_mm < tips.inner_mm:
+            yield Finding(
+                "F35", "stop", "Does not tip on to its sole",
+                f"Ankles that swing {degrees(tips.swing_deg)} in {seconds(tips.cycle_s)} carry the pushing point "
+                f"{length(tips.reaches_mm)} to the side; the inner edge of a sole is {length(tips.inner_mm)} off.",
+                ((tips.limb, tips.joint),), None, tips.reaches_mm, tips.inner_mm, "mm",
+            )  # fmt: skip
+        return
     mass = _of(r)
     if mass.reaches_mm >= mass.needs_mm:
         return
@@ -45,6 +59,8 @@ def too_light(r: Reading) -> Iterator[Finding]:
 
 def _heavier(m: Mending) -> Iterator[Edit]:
     """The mass it throws, as heavy as it takes."""
+    if m.reading.of(tipped):
+        return
     mass = _of(m.reading)
     name = m.project.walker.limbs[mass.limb].name
     own = [(n, one) for n, one in enumerate(m.project.walker.masses) if one.on.startswith(f"{name}/")]
@@ -56,10 +72,16 @@ def _heavier(m: Mending) -> Iterator[Edit]:
 
 
 def _read(r: Reading) -> Told | None:
-    return None if judged(r) else (_of(r).reaches_mm - _of(r).needs_mm, None)
+    if judged(r):
+        return None
+    tips = r.of(tipped)
+    return (tips.reaches_mm - tips.inner_mm if tips else _of(r).reaches_mm - _of(r).needs_mm, None)
 
 
 def _working(r: Reading) -> Lines:
+    tips = r.of(tipped)
+    if tips:
+        return tipping_working(tips)
     mass = _of(r)
     return (
         f"thrown {number(mass.high_mm, 0)} mm up, it moves the mass of the whole {number(mass.moves_mm)} mm aside;",
@@ -69,15 +91,19 @@ def _working(r: Reading) -> Lines:
     )
 
 
-OVER = FigureSpec("thrown_room_mm", "Thrown mass reaches past", "mm", 1, _read, _working, ("balance",), better=1,
+OVER = FigureSpec("thrown_room_mm", "Reaches past the inner edge", "mm", 1, _read, _working, ("balance",), better=1,
                   compared=True)  # fmt: skip
 
 JUDGEMENT = Judgement(
     "F35",
-    "The thrown mass brings it over its foot",
+    "It is brought over its foot",
     ("balance",),
     too_light,
     judged,
     figures=(OVER,),
-    ways=(Offer(_heavier, keep="first", any_motion=True), Turn("cycle", up=False)),
+    ways=(
+        Offer(_heavier, keep="first", any_motion=True),
+        Offer(swung, keep="first", any_motion=True),
+        Turn("cycle", up=False),
+    ),
 )

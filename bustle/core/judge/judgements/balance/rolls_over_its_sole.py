@@ -9,12 +9,14 @@ import numpy as np
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.ways import Found, Turn
+from bustle.core.judge.judgements.balance.tips_by_ankles import swung, tipping_working
+from bustle.core.judge.ways import Found, Offer, Turn
 from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.pushing_point import longest_outside_s, not_pushing, room, sole_width_mm
+from bustle.core.loads.tipping_ankles import tipped
 from bustle.core.loads.told import STOPS_ANYWHERE
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import length, number, seconds
+from bustle.core.words.wording import degrees, length, number, seconds
 
 # So long outside, and it is over before the next foot is down; fitted to walks played in one physics engine. Necessary,
 # not sufficient.
@@ -26,11 +28,22 @@ KEEP = 0.13
 def judged(r: Reading) -> str | None:
     if r.balance == "static":
         return STOPS_ANYWHERE
-    return not_pushing(r)
+    return None if r.of(tipped) else not_pushing(r)
 
 
 def rolls_over(r: Reading) -> Iterator[Finding]:
-    """Stop where it pushes outside for longer than a tenth of a second, warn where little room is left."""
+    """Stop where it pushes outside for longer than a tenth of a second, warn where little room is left; one that
+    tips by its ankles, where they carry it over the outer border."""
+    tips = r.of(tipped)
+    if tips:
+        if tips.goes_mm > tips.most_mm:
+            yield Finding(
+                "F53", "stop", "Tips over its soles",
+                f"Ankles that swing {degrees(tips.swing_deg)} in {seconds(tips.cycle_s)} carry the pushing point "
+                f"{length(tips.goes_mm)} to the side; beyond {length(tips.most_mm)} it goes over the outer border.",
+                ((tips.limb, tips.joint),), None, tips.goes_mm, tips.most_mm, "mm",
+            )  # fmt: skip
+        return
     out_s, worst = r.of(longest_outside_s)
     left, keep = r.of(room), KEEP * sole_width_mm(r)
     value, time = float(left[worst]), float(worst * r.row_s)
@@ -60,12 +73,18 @@ def rolls_over(r: Reading) -> Iterator[Finding]:
 def _read(r: Reading) -> Told | None:
     if judged(r):
         return None
+    tips = r.of(tipped)
+    if tips:
+        return tips.most_mm - tips.goes_mm, None
     left = r.of(room)
     row = int(np.argmin(np.round(left, 9)))
     return (float(left[row]), float(row * r.row_s)) if np.isfinite(left[row]) else None
 
 
 def _working(r: Reading) -> Lines:
+    tips = r.of(tipped)
+    if tips:
+        return tipping_working(tips)
     left = r.of(room)
     row = int(np.argmin(np.round(left, 9)))
     x, y = 1000 * r.of(foot_forces).zmp[row]
@@ -90,5 +109,11 @@ JUDGEMENT = Judgement(
     rolls_over,
     judged,
     figures=(ROOM,),
-    ways=(Found("pendulum_sway"), Turn("pace", up=False), Turn("duty", down=False), Turn("stride", up=False)),
+    ways=(
+        Found("pendulum_sway"),
+        Offer(swung, keep="first", any_motion=True),
+        Turn("pace", up=False),
+        Turn("duty", down=False),
+        Turn("stride", up=False),
+    ),
 )

@@ -12,11 +12,14 @@ from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.measures.foot_slip import aside_mm, planted, scrub_mm, slip_mm, wander
+from bustle.core.judge.measures.way_walked import crawls
 from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import PhaseGait
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, length, number, seconds
+
+CRAWLING = "It crawls: the floor decides whether it goes half as far or half as far again."
 
 # A foot may stand so far from where it is asked, or so much of its leg.
 ASIDE_MM, ASIDE_SHARE = 10.0, 0.1
@@ -92,7 +95,8 @@ def scuffing(r: Reading) -> Iterator[Finding]:
         "F12",
         "Feet scuff",
         f"{r.project.walker.limbs[worst].name} slips {length(r.of(slip_mm)[worst])} over the floor in each stance"
-        f"{share_of_stroke(r, worst)}, most at {seconds(furthest_off_s(r))}; keep {length(r.project.limits.slip_mm)}.",
+        f"{share_of_stroke(r, worst)}, most at {seconds(furthest_off_s(r))}; keep {length(r.project.limits.slip_mm)}."
+        + (f" {CRAWLING}" if r.of(crawls) else ""),
     )
 
 

@@ -15,7 +15,7 @@ from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.friction import ahead_and_aside, held_across, held_along
 from bustle.core.loads.inertial_wrenches import wrenches
-from bustle.core.loads.told import not_balanced, not_standing
+from bustle.core.loads.told import ENOUGH_MM, not_carried, not_told
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, number, seconds
@@ -44,26 +44,36 @@ def gentle(r: Reading) -> bool:
 
 
 def judged(r: Reading) -> str | None:
-    """Frozen at each row it has to balance; as it moves too where that could make it slip."""
-    return not_standing(r) or (None if r.of(gentle) else not_balanced(r))
+    """Frozen at each row feet have to carry it; as it moves too where that could make it slip."""
+    return not_told(r) if r.of(gentle) else not_carried(r)
 
 
 def grip_needed(r: Reading) -> Array:
     """(L, N): push along the floor / what the foot carries; 0 where it carries next to nothing or rolls freely.
 
-    What is pushed across the machine counts by µ_along/µ_across: the floor holds within an ellipse."""
-    feet, weight = r.of(foot_forces), r.of(wrenches).kg * GRAVITY
+    What is pushed across the machine counts by µ_along/µ_across: the floor holds within an ellipse. Where no feet
+    balance it, what each pushes is not known, and all count by what the whole machine pushes."""
+    feet, taken = r.of(foot_forces), r.of(wrenches)
+    weight = taken.kg * GRAVITY
     limbs = r.project.walker.limbs
     found = np.zeros((len(limbs), r.samples))
+    tips = feet.unbalanced_nm > weight * ENOUGH_MM / 1000
+    lifts = np.maximum(taken.force[:, 2], LEAST_SHARE * weight)
+    whole = np.hypot(*_by_direction(r, taken.force)) / lifts
     for i, limb in enumerate(limbs):
         if not limb.steps:
             continue
         force = feet.of_limb(i)
         bears = force[:, 2] > LEAST_SHARE * weight
-        ahead, aside = ahead_and_aside(r, force)
-        push = np.hypot(ahead, aside * held_along(r) / held_across(r))
-        found[i] = np.where(bears, push / np.where(bears, force[:, 2], 1.0), 0.0)
+        push = np.hypot(*_by_direction(r, force)) / np.where(bears, force[:, 2], 1.0)
+        found[i] = np.where(bears, np.where(tips, whole, push), 0.0)
     return found
+
+
+def _by_direction(r: Reading, force: Array) -> tuple[Array, Array]:
+    """(N,) each: along the machine, and across it as if the floor held there as it does along."""
+    ahead, aside = ahead_and_aside(r, force)
+    return ahead, aside * held_along(r) / held_across(r)
 
 
 def feet_slip(r: Reading) -> Iterator[Finding]:
@@ -100,7 +110,7 @@ def _grippier(m: Mending) -> Iterator[Edit]:
 
 
 def _read(r: Reading) -> Told | None:
-    if not_balanced(r):
+    if not_carried(r):
         return None
     needs = r.of(grip_needed)
     row = greatest(needs.max(axis=0))
@@ -111,12 +121,15 @@ def _working(r: Reading) -> Lines:
     needs = r.of(grip_needed)
     worst = greatest(needs.max(axis=1))
     row = greatest(needs[worst])
-    force = r.of(foot_forces).of_limb(worst)[row]
-    name = r.project.walker.limbs[worst].name
+    feet = r.of(foot_forces)
+    tips = feet.unbalanced_nm[row] > r.of(wrenches).kg * GRAVITY * ENOUGH_MM / 1000
+    force = r.of(wrenches).force[row] if tips else feet.of_limb(worst)[row]
+    name = "the whole machine" if tips else r.project.walker.limbs[worst].name
+    how = "where no feet balance it" if tips else "shared so that all feet need alike"
     ahead, aside = (float(abs(v[0])) for v in ahead_and_aside(r, force[None], row))
     return (
         f"{name} at {seconds(float(row * r.row_s))}: carries {number(float(force[2]))} N,",
-        f"pushes {number(ahead)} N ahead and {number(aside)} N across, shared so that all feet need alike",
+        f"pushes {number(ahead)} N ahead and {number(aside)} N across, {how}",
         f"= {number(float(needs[worst, row]), 2)}; the floor holds {number(held_along(r), 2)} ahead and "
         f"{number(held_across(r), 2)} across" + ("" if r.project.floor.friction else ", assumed"),
     )

@@ -13,7 +13,7 @@ from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.loads.too_weak import stronger
 from bustle.core.judge.ways import Offer, Turn
 from bustle.core.loads.joint_torques import servo_loads
-from bustle.core.loads.told import not_balanced
+from bustle.core.loads.told import not_carried
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, number
 
@@ -40,7 +40,7 @@ def overheats(r: Reading) -> Iterator[Finding]:
 
 
 def _read(r: Reading) -> Told | None:
-    if not_balanced(r) or not len(r.kit.servos):
+    if not_carried(r) or not len(r.kit.servos):
         return None
     return 100 * float(r.of(servo_loads).held_rms.max()), None
 
@@ -61,7 +61,7 @@ JUDGEMENT = Judgement(
     "Servos stay cool",
     ("load",),
     overheats,
-    not_balanced,
+    not_carried,
     stops=False,
     figures=(WARMS,),
     ways=(Turn("ride_height", down=False), Turn("ride_height", up=False), Offer(stronger, any_motion=True)),

@@ -14,7 +14,8 @@ from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.joint_torques import held_shares, servo_loads
-from bustle.core.loads.told import not_standing
+from bustle.core.loads.leans_on import leans_on
+from bustle.core.loads.told import not_carried
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, number, seconds
 
@@ -41,6 +42,25 @@ def too_weak(r: Reading) -> Iterator[Finding]:
             + also([first[c].limb.name for c in columns[1:]]),
             tuple((first[c].limb.name, joint) for c in columns), float(row * r.row_s), 100 * value, 100.0, "%",
         )  # fmt: skip
+    yield from _too_soft(r)
+
+
+def _too_soft(r: Reading) -> Iterator[Finding]:
+    """Stop where it leans on by itself on the one sole it stands on, since its servos give faster than they hold."""
+    soft = r.of(leans_on)
+    if soft is None or soft.share < 1.0:
+        return
+    name, time = r.project.walker.limbs[soft.limb].name, float(soft.row * r.row_s)
+    yield Finding(
+        "F07", "stop", "Too soft to stand",
+        f"Standing on {name} alone at {seconds(time)}, its weight leans it on by itself: that takes "
+        f"{number(100 * soft.share, 0)} % of the stiffness its servos have{_assumed(r)}.",
+        ((name, "stiffness"),), time, 100 * soft.share, 100.0, "%",
+    )  # fmt: skip
+
+
+def _assumed(r: Reading) -> str:
+    return ", assumed" if any(s.sheet.full_torque_at_deg is None for s in r.kit.servos) else ""
 
 
 def _at_volts(r: Reading, servo: int) -> str:
@@ -52,9 +72,12 @@ def _at_volts(r: Reading, servo: int) -> str:
 def stronger(m: Mending) -> Iterator[Edit]:
     """Sheets strong enough, of every kind of servo that is too weak or runs hot: as light and as quick as before, to be
     found among real ones."""
-    loads = m.reading.of(servo_loads)
+    loads, soft = m.reading.of(servo_loads), m.reading.of(leans_on)
     limit = m.project.limits.held_share
     wanted = np.maximum(np.abs(loads.held_share).max(axis=0) / IN_HAND, loads.held_rms / limit / COOL)
+    if soft is not None:
+        # A servo twice as strong that gives its torque as far off its place is twice as stiff.
+        wanted = np.maximum(wanted, soft.share / IN_HAND)
     most: dict[str, float] = {}
     for servo, factor in zip(m.reading.kit.servos, wanted.tolist(), strict=True):
         most[servo.sheet.name] = max(most.get(servo.sheet.name, 0.0), factor)
@@ -77,7 +100,7 @@ def _peak(r: Reading) -> tuple[int, int] | None:
 
 
 def _read(r: Reading) -> Told | None:
-    peak = None if not_standing(r) else r.of(_peak)
+    peak = None if not_carried(r) else r.of(_peak)
     if peak is None:
         return None
     return 100 * float(abs(r.of(held_shares)[peak])), float(peak[0] * r.row_s)
@@ -105,7 +128,7 @@ JUDGEMENT = Judgement(
     "Servos hold the walker up",
     ("load",),
     too_weak,
-    not_standing,
+    not_carried,
     figures=(HELD_SHARE,),
     ways=(Turn("ride_height", down=False), Turn("ride_height", up=False), Offer(stronger, any_motion=True)),
 )
