@@ -182,8 +182,8 @@ class AsItGives(SeededTest):
 
 class Bending(SeededTest):
     def test_a_lifted_leg_bends_its_own_mount_and_a_standing_one_gives_with_it(self):
-        """F02's budget: what hangs on the mount, and where the plane of the three feet that stand comes to lie under what
-        they carry, in newtons, times the give that was said."""
+        """F02's budget: what hangs on the mount, and where the plane of the three feet that stand comes to lie under
+        what they carry, in newtons, times the give that was said."""
         project = quadruped()
         soft = changed(project, {f"walker/limbs/{n}/gives_mm_per_n": 0.4 for n in range(4)})
         one, other = (evaluate(p, "Forward").reading for p in (project, soft))

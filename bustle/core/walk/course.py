@@ -80,7 +80,9 @@ def follow(kit: Kit, score: Score, t: Array, before: Flags) -> Course:
     solved, put = _solved(kit, score, body, targets, headings, t)
     feet = touching(walker, body, solved, headings) if kit.rolls else put
     loose = score.on_floor(t)
-    contact = np.where(loose, feet[..., 2] <= TOUCHES_MM, score.contacts(t, before))
+    contact = np.where(
+        loose, _lowest(walker, body, solved, headings, feet, loose) <= TOUCHES_MM, score.contacts(t, before)
+    )
     centre = centre_of_mass(assembled.masses, solved)
     contact = _on_its_supports(kit, contact, feet, to_ground(body, centre))
     stand, standing = _stand(walker, body, solved, headings, feet, contact)
@@ -100,6 +102,16 @@ def follow(kit: Kit, score: Score, t: Array, before: Flags) -> Course:
         stand_mm=stand,
         stand=standing,
     )
+
+
+def _lowest(walker: Walker, body: BodyTrack, solved: Solved, headings: Array, feet: Array, loose: Flags) -> Array:
+    """(L, S) mm: how high the lowest point of each foot is; a broad sole that lies askew touches with an edge."""
+    found: Array = feet[..., 2].copy()
+    for i, limb in enumerate(walker.limbs):
+        if limb.steps and loose[i].any() and not sole.is_tip(limb.feet[0]):
+            at, turn = foot_at(limb, i, body, solved), end_turn(limb, i, body, solved, headings)
+            found[i] = sole.corners(limb.feet[0], at, turn)[..., 2].min(axis=0)
+    return found
 
 
 def stands_still(kit: Kit, score: Score, course: Course, rows: int) -> Flags:

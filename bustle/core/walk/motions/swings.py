@@ -1,10 +1,11 @@
 """Joints that swing to and fro, given outright: the body comes to lie as the feet let it.
 
 q(t) = q₀ + Σ a·cos(2π·n·(t/T − φ)), taken up and given up over two cycles by the smooth step. The machine rests on the
-three points under its mass, corners of soles among them (`geometry.resting_plane`), or, where its mass would come lower
-so, on those a hair to its left or right: it tips on to a sole from beside its edge. Where it has no three, as on soles
-that are round, it lies level. On flat soles it goes over the floor as the feet that stand let it; on others, how far it
-rolls and skids is not told.
+three points under its mass, corners of soles among them (`geometry.resting_plane`), or on a sole to its left or right
+where lying on it brings its mass over to that side: it is thrown there, though it would rest as well on the edges of
+both soles. How far it has to be thrown F35 tells. Where it has no three points, as on soles that are round, it lies
+level. On flat soles it goes over the floor as the feet that stand let it; on others, how far it rolls and skids is not
+told.
 """
 
 from __future__ import annotations
@@ -31,8 +32,8 @@ from bustle.core.walk.score import Scored, no_steps
 
 # From rest, and to rest, its swings grow and shrink over so many cycles.
 CYCLES = 2
-# A mass no further from an edge than this share of what it stands on tips over it.
-HAIR = 0.03
+# Where under a sole is looked, as shares of its corners: inside, and on neither diagonal.
+INSIDE = np.array([0.31, 0.27, 0.23, 0.19])
 
 
 def swung_joints(project: Project, motion: Swings, t: Array) -> Array:
@@ -79,45 +80,47 @@ def _settled(project: Project, joints: Array) -> tuple[Array, Array]:
     solved = solve(assembled.parts, (), np.zeros((len(walker.limbs), n, 3)), None, given)
     nought = np.zeros(n)
     level = BodyTrack(np.zeros((n, 3)), np.broadcast_to(np.eye(3), (n, 3, 3)), (nought, nought, nought))
-    points = _corners(project, level, solved)
+    feet = _corners(project, level, solved)
+    points = np.concatenate(feet)
     centre = centre_of_mass(assembled.masses, solved)
     usable = np.ones(points.shape[:2], dtype=bool)
     plane, rests = resting_plane(points, usable, centre[:, :2])
-    lowest = np.where(rests, _height(plane, centre), np.inf)
-    for way in (1.0, -1.0):
-        beside = centre[:, :2] + [0.0, way * HAIR * float(np.ptp(points[..., 1]))]
-        other, lies = resting_plane(points, usable, beside)
-        height = np.where(lies, _height(other, centre), np.inf)
-        lower = height < lowest - 1e-6
-        plane = np.where(lower[:, None], other, plane)
-        rests, lowest = rests | lower, np.minimum(height, lowest)
+    middle, most = points.mean(axis=0), np.zeros(n)
+    for sole_at in (np.tensordot(INSIDE, corners, 1) for corners in feet if len(corners) == len(INSIDE)):
+        other, lies = resting_plane(points, usable, sole_at[:, :2])
+        way = np.sign(sole_at[:, 1] - middle[:, 1])
+        mass, under = (np.einsum("nij,nj->ni", _tilt(other), v)[:, 1] for v in (centre, middle))
+        over = np.where(lies, way * (mass - under), -np.inf)
+        tips = over > most
+        plane, rests, most = np.where(tips[:, None], other, plane), rests | tips, np.where(tips, over, most)
     flat = resting_height_mm(walker, joints, {})
-    a, b, c = plane.T
-    normal = np.stack([-b, -c, np.ones(len(b))], axis=1)
-    size = np.linalg.norm(normal, axis=1)
-    normal /= size[:, None]
-    # The least turn that brings the floor's normal upright.
-    x, y, z = normal.T
+    return (
+        np.where(rests, -plane[:, 0] / _size(plane), flat),
+        np.where(rests[:, None, None], _tilt(plane), np.eye(3)),
+    )
+
+
+def _size(plane: Array) -> Array:
+    found: Array = np.sqrt(1.0 + plane[:, 1] ** 2 + plane[:, 2] ** 2)
+    return found
+
+
+def _tilt(plane: Array) -> Array:
+    """(S, 3, 3): the least turn that brings the floor's normal upright."""
+    x, y, z = np.stack([-plane[:, 1], -plane[:, 2], np.ones(len(plane))]) / _size(plane)
     k = 1.0 / (1.0 + z)
-    tilt = np.stack([
+    return np.stack([
         np.stack([1 - k * x * x, -k * x * y, -x], axis=1),
         np.stack([-k * x * y, 1 - k * y * y, -y], axis=1),
         np.stack([x, y, z], axis=1),
     ], axis=1)  # fmt: skip
-    return np.where(rests, -a / size, flat), np.where(rests[:, None, None], tilt, np.eye(3))
 
 
-def _height(plane: Array, centre: Array) -> Array:
-    """(S,) mm: how high the mass lies over a floor z = a + b·x + c·y."""
-    a, b, c = plane.T
-    return (centre[:, 2] - a - b * centre[:, 0] - c * centre[:, 1]) / np.sqrt(1 + b**2 + c**2)
-
-
-def _corners(project: Project, level: BodyTrack, solved: Solved) -> Array:
-    """(P, S, 3) mm: every point it may lie on, as the body sees it."""
+def _corners(project: Project, level: BodyTrack, solved: Solved) -> list[Array]:
+    """(P, S, 3) mm of each foot: every point it may lie on, as the body sees it."""
     found = []
     for i, limb in enumerate(project.walker.limbs):
         if limb.feet:
             at, turn = foot_at(limb, i, level, solved), solved.end_turns(i)
             found.append(sole.corners(limb.feet[0], at, sole.sole_turn(limb, turn, np.zeros(len(at)))))
-    return np.concatenate(found)
+    return found

@@ -37,7 +37,9 @@ def judged(r: Reading) -> str | None:
 
 def leans_over(r: Reading) -> Iterator[Finding]:
     """Warn above the lean allowed and where it rests on a lifted foot; stop above 8° and where nothing catches it."""
-    worst, limit = r.of(leans)[0], r.project.limits.lean_deg
+    found, limit = r.of(leans), r.project.limits.lean_deg
+    # What a low foot catches early leans little, and that foot is dragged.
+    worst = next((one for one in found if one.leans_deg > limit or (one.rests and one.tips_deg > limit)), found[0])
     time, limbs = float(worst.row * r.row_s), r.project.walker.limbs
     if worst.one_sided and r.gait is not None:
         slowest = SLOWEST_S * float(np.sqrt(worst.high_mm / SLOWEST_AT_MM))
@@ -51,7 +53,7 @@ def leans_over(r: Reading) -> Iterator[Finding]:
         )  # fmt: skip
         return
     caught = f"on to {limbs[worst.foot].name}" if worst.foot >= 0 else "and no lifted foot is on that side"
-    if worst.leans_deg <= limit and not (worst.rests and worst.leans_deg > 0.5 * limit):
+    if worst.leans_deg <= limit and not (worst.rests and worst.tips_deg > limit):
         return
     unheld = worst.foot < 0 and worst.tips_deg > limit
     severity: Severity = "stop" if worst.leans_deg > STOP_DEG or unheld else "warn"

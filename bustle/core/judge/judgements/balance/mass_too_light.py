@@ -10,12 +10,12 @@ from bustle.core.edits.patches import replace
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.judgements.balance.tips_by_ankles import swung, tipping_working
+from bustle.core.judge.judgements.balance.tips_by_ankles import broader, tipping_working
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.loads.rocking import Thrown, not_rocking, thrown
 from bustle.core.loads.tipping_ankles import tipped
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import degrees, length, number, seconds
+from bustle.core.words.wording import length, number, seconds
 
 
 def judged(r: Reading) -> str | None:
@@ -34,15 +34,15 @@ def _of(r: Reading) -> Thrown:
 
 
 def too_light(r: Reading) -> Iterator[Finding]:
-    """Stop where it does not reach the inner edge of the sole."""
+    """Stop where it does not reach the inner edge of the sole, or does not tip on to one."""
     tips = r.of(tipped)
     if tips:
-        if tips.reaches_mm < tips.inner_mm:
+        if tips.inner_mm > tips.inner_most_mm:
             yield Finding(
-                "F35", "stop", "Does not tip on to its sole",
-                f"Ankles that swing {degrees(tips.swing_deg)} in {seconds(tips.cycle_s)} carry the pushing point "
-                f"{length(tips.reaches_mm)} to the side; the inner edge of a sole is {length(tips.inner_mm)} off.",
-                ((tips.limb, tips.joint),), None, tips.reaches_mm, tips.inner_mm, "mm",
+                "F35", "stop", "Does not tip on to its soles",
+                f"The soles' inner edges are {length(tips.inner_mm)} off the middle, too far for it to tip on to one: "
+                f"it shuffles on both and falls short; keep {length(tips.inner_most_mm)}.",
+                ((tips.limb, tips.joint),), None, tips.inner_mm, tips.inner_most_mm, "mm",
             )  # fmt: skip
         return
     mass = _of(r)
@@ -75,7 +75,7 @@ def _read(r: Reading) -> Told | None:
     if judged(r):
         return None
     tips = r.of(tipped)
-    return (tips.reaches_mm - tips.inner_mm if tips else _of(r).reaches_mm - _of(r).needs_mm, None)
+    return (tips.inner_most_mm - tips.inner_mm if tips else _of(r).reaches_mm - _of(r).needs_mm, None)
 
 
 def _working(r: Reading) -> Lines:
@@ -91,7 +91,7 @@ def _working(r: Reading) -> Lines:
     )
 
 
-OVER = FigureSpec("thrown_room_mm", "Reaches past the inner edge", "mm", 1, _read, _working, ("balance",), better=1,
+OVER = FigureSpec("thrown_room_mm", "Room past the inner edge", "mm", 1, _read, _working, ("balance",), better=1,
                   compared=True)  # fmt: skip
 
 JUDGEMENT = Judgement(
@@ -103,7 +103,7 @@ JUDGEMENT = Judgement(
     figures=(OVER,),
     ways=(
         Offer(_heavier, keep="first", any_motion=True),
-        Offer(swung, keep="first", any_motion=True),
+        Offer(broader, any_motion=True),
         Turn("cycle", up=False),
     ),
 )

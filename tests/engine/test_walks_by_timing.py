@@ -4,71 +4,26 @@ from __future__ import annotations
 
 import unittest
 
-import mujoco
 import numpy as np
 from scipy.integrate import solve_ivp
 
 from bustle.core.edits.patches import only_motions
 from bustle.core.evaluate import evaluate
-from bustle.core.loads.held_against_sag import sent_joints
 from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.rocking import rocking
 from bustle.core.loads.tipping import leans
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.search.pendulum_sway import HARMONICS, pendulum_sway, pushed, solved, swaying, wanted
 from bustle.core.starting.starting_walkers import SHAPES
-from bustle.formats.robot_files.mjcf_out import write_mjcf
+from tests.engine.played import Played, planned_mm
+from tests.engine.random_walkers import in_order
 from tests.long import is_long, share
 from tests.projects import changed, start
 from tests.seeded import SeededTest
 
-CYCLES = 10
 # Give at full torque (°), friction (None: as in the file), play end to end (°).
 NOMINAL = (4.0, None, 0.0)
 VARIANTS = (NOMINAL, (2.0, None, 0.0), (8.0, None, 0.0), (4.0, 0.4, 0.0), (4.0, None, 1.0))
-
-
-class Played:
-    """What became of motions played one after another: whether it stayed up, how far it went, how far it leaned."""
-
-    def __init__(self, project, motions, full_deg=4.0, friction=None, play_deg=0.0):
-        model = mujoco.MjSpec.from_string(write_mjcf(project, full_deg).data.decode()).compile()
-        if friction is not None:
-            model.geom_friction[:, 0] = friction
-        data = mujoco.MjData(model)
-        mujoco.mj_resetDataKeyframe(model, data, model.key(motions[0][0]).id)
-        body, begun, self.lean_deg, self.up = data.body(project.walker.sections[0].name), data.qpos[0], 0.0, True
-        for name, times in motions:
-            r = evaluate(project, name).reading
-            own = [model.actuator(joint.path).id for joint in r.kit.joints]
-            places = [model.joint(joint.path).qposadr[0] for joint in r.kit.joints]
-            slack = np.radians(play_deg) / 2
-            for row in [*range(r.samples)] * times:
-                for _ in range(round(r.row_s / model.opt.timestep)):
-                    told, at = r.of(sent_joints)[row], data.qpos[places]
-                    # Within its play a servo holds nothing.
-                    data.ctrl[own] = at + np.sign(told - at) * np.maximum(np.abs(told - at) - slack, 0.0)
-                    if not slack:
-                        data.ctrl[own] = told
-                    mujoco.mj_step(model, data)
-                    self.lean_deg = max(self.lean_deg, float(np.degrees(np.arccos(min(1.0, body.xmat[8])))))
-                if body.xmat[8] < 0.8:
-                    self.up = False
-                    return
-        self.way_mm = float((data.qpos[0] - begun) * 1000)
-
-
-def planned_mm(project, motions):
-    """How far the plan has it go."""
-    found = 0.0
-    for name, times in motions:
-        r = evaluate(project, name).reading
-        x = r.course.body.travel[0][: r.samples]
-        whole = float(x[-1] - x[0])
-        if r.score.periodic:
-            whole *= r.samples / (r.samples - 1)
-        found += times * whole
-    return found
 
 
 WALKS = {
@@ -79,16 +34,12 @@ WALKS = {
 
 
 class StaysUp(SeededTest):
-    def in_order(self, walk):
-        of = "" if walk == "Forward" else f" {walk.lower()}"
-        return [(f"Start{of}", 1), (walk, CYCLES), (f"Stop{of}", 1)]
-
     @is_long
     def test_four_of_five_stay_up_and_cover_their_plan(self):
         """At the default length: as planned, half and double as stiff, on a floor half as grippy, with 1° of play."""
         for shape, walk in share(self.random, list(WALKS.items()), 4):
             project = start(shape, "Plays", SHAPES[shape].usual_mm)
-            motions = self.in_order(walk)
+            motions = in_order(project, walk)
             plan, good = planned_mm(project, motions), []
             for variant in VARIANTS:
                 played = Played(project, motions, *variant)
@@ -99,7 +50,7 @@ class StaysUp(SeededTest):
 
     def test_a_rocker_stays_up(self):
         project = start("two_rocker", "Rocks", SHAPES["two_rocker"].usual_mm)
-        up = [Played(project, self.in_order("Forward"), *variant) for variant in VARIANTS]
+        up = [Played(project, in_order(project, "Forward"), *variant) for variant in VARIANTS]
         self.assertGreaterEqual(sum(p.up for p in up), 4)
         self.assertGreater(up[0].way_mm, 60.0)
 
@@ -115,7 +66,7 @@ class StaysUp(SeededTest):
             project = changed(start("two_full", "Hips", 260.0), {"against_sag": how})
             told = {f.code for f in evaluate(project, "Forward").findings if f.severity == "stop"}
             self.assertEqual("F57" in told, not up)
-            self.assertEqual(Played(project, self.in_order("Forward"), 5.0).up, up)
+            self.assertEqual(Played(project, in_order(project, "Forward"), 5.0).up, up)
 
     def test_trots_lean_as_far_as_they_are_told_to(self):
         for shape in ("four_sprawled", "four_upright", "four_upright_2"):

@@ -1,0 +1,136 @@
+"""Whether joints as soft as they are hold a machine up on one sole, and ankles tip one from sole to sole."""
+
+from __future__ import annotations
+
+import unittest
+
+import mujoco
+import numpy as np
+
+from bustle.core.edits.patches import patched
+from bustle.core.evaluate import evaluate
+from bustle.core.loads.leans_on import leans_on
+from bustle.core.loads.tipping_ankles import tipped
+from bustle.core.machine.masses import GRAVITY
+from bustle.core.search.remedies import remedies
+from bustle.formats.robot_files.mjcf_out import write_mjcf
+from tests.engine.played import Played, planned_mm
+from tests.engine.random_walkers import in_order
+from tests.projects import changed, start
+from tests.seeded import SeededTest
+
+STEP = 1e-3
+
+
+def curvature(project, r, found):
+    """∂²U/∂q² (J, J) of what the standing leg carries, by the engine's kinematics: its foot held as it stands."""
+    model = mujoco.MjSpec.from_string(write_mjcf(project).data.decode()).compile()
+    data = mujoco.MjData(model)
+    name = project.walker.limbs[found.limb].name
+    for n, joint in enumerate(r.kit.joints):
+        data.qpos[model.joint(joint.path).qposadr[0]] = r.angles[found.row, n]
+    own = [model.joint(j.path).qposadr[0] for j in r.kit.joints if j.limb.name == name]
+    foot = [n for n in range(model.nbody) if model.body(n).name.startswith(f"{name}/")][-1]
+    begun = data.qpos.copy()
+
+    def energy(turns):
+        data.qpos[:] = begun
+        data.qpos[own] += turns
+        mujoco.mj_forward(model, data)
+        centre = data.subtree_com[1] - data.xpos[foot]
+        # Seen from the foot, which lies flat on the floor.
+        return float(model.body_mass.sum() * GRAVITY * (data.xmat[foot].reshape(3, 3).T @ centre)[2])
+
+    unit = STEP * np.eye(len(own))
+    return np.array(
+        [[(energy(a + b) - energy(a - b) - energy(b - a) + energy(-a - b)) / (4 * STEP**2) for b in unit] for a in unit]
+    )
+
+
+class LeaningOn(SeededTest):
+    def test_it_is_the_curvature_of_what_the_leg_carries_against_its_stiffness(self):
+        for shape in ("two_full", "two_planar"):
+            project = changed(start(shape, "Stands", float(self.random.uniform(120, 400))), {"against_sag": "off"})
+            r = evaluate(project, "Forward").reading
+            found = r.of(leans_on)
+            columns = [n for n, j in enumerate(r.kit.joints) if j.limb.name == project.walker.limbs[found.limb].name]
+            own = [k for k, servo in enumerate(r.kit.servos) if servo.first in columns]
+            soft = np.sqrt([r.kit.full_torque_at[k] / r.kit.servos[k].sheet.stall_torque_nm for k in own])
+            curved = curvature(project, r, found)
+            with self.subTest(shape=shape, seed=self.seed):
+                share = float(np.linalg.eigvalsh(-soft[:, None] * curved * soft)[-1])
+                self.assertAlmostEqual(found.share, share, delta=2e-3 * share)
+
+    def test_a_machine_that_is_told_to_lean_on_falls_in_its_walk_and_a_stiffer_one_does_not(self):
+        sound = start("two_planar", "Stands", 240.0)
+        share = evaluate(sound, "Forward").reading.of(leans_on).share
+        for wanted, up in ((0.5, True), (1.4, False)):
+            soft = changed(sound, {"servo_types/0/full_torque_at_deg": round(5.0 * wanted / share, 2)})
+            plan = evaluate(soft, "Forward")
+            told = [f for f in plan.findings if f.code == "F07" and f.title == "Too soft to stand"]
+            self.assertAlmostEqual(plan.reading.of(leans_on).share, wanted, delta=0.01)
+            self.assertEqual(bool(told), not up)
+            played = Played(soft, in_order(soft, "Forward", 3), soft.servo_types[0].full_torque_at_deg)
+            self.assertEqual(played.up, up)
+
+    def test_a_stronger_servo_clears_it(self):
+        sound = start("two_planar", "Stands", 240.0)
+        share = evaluate(sound, "Forward").reading.of(leans_on).share
+        soft = changed(sound, {"servo_types/0/full_torque_at_deg": round(5.0 * 1.4 / share, 2)})
+        finding = next(f for f in evaluate(soft, "Forward").findings if f.title == "Too soft to stand")
+        self.assertTrue(any("Stronger servos" in one.title for one in remedies(soft, "Forward", finding)))
+
+
+class TippingOver(SeededTest):
+    def narrow(self, share):
+        project = start("two_servo", "Tips", 140.0)
+        width = project.walker.limbs[0].feet[0].sole.width_mm
+        return changed(project, {f"walker/limbs/{n}/feet/0/sole/width_mm": width * share for n in (0, 1)})
+
+    def test_soles_too_narrow_to_tip_on_to_and_a_cycle_too_quick_are_stopped_and_mended(self):
+        sound = start("two_servo", "Tips", 140.0)
+        self.assertFalse(evaluate(sound, "Forward").stops)
+        quick = changed(
+            sound, {f"motions/{n}/cycle_s": 0.36 for n, m in enumerate(sound.motions) if m.kind == "swings"}
+        )
+        for project, code in ((self.narrow(0.4), "F35"), (quick, "F53")):
+            found = [f for f in evaluate(project, "Forward").findings if f.code == code and f.severity == "stop"]
+            self.assertEqual(len(found), 1, code)
+            mended = remedies(project, "Forward", found[0])
+            self.assertTrue(mended, code)
+            for one in mended:
+                better = evaluate(patched(project, one.patch), "Forward").stops
+                self.assertFalse([s for s in better if s[0] == code], one.title)
+
+    def test_the_engine_bears_both_out(self):
+        sound, narrow = start("two_servo", "Tips", 140.0), self.narrow(0.4)
+        way = {}
+        for name, project in (("sound", sound), ("narrow", narrow)):
+            played = Played(project, in_order(project, "Forward"))
+            way[name] = played.way_mm if played.up else 0.0
+        tips = evaluate(narrow, "Forward").reading.of(tipped)
+        self.assertGreater(tips.inner_mm, tips.inner_most_mm)
+        for name, project in (("sound", sound), ("narrow", narrow)):
+            share = way[name] / planned_mm(project, in_order(project, "Forward"))
+            self.assertEqual(0.8 <= share <= 1.2, name == "sound", share)
+
+    def test_the_way_that_is_told_is_the_way_it_goes_however_far_its_ankles_swing(self):
+        """Soles of 0.7 to 1 of the shape's, ankles from 4° to 12°."""
+        sole, swing = float(self.random.uniform(0.7, 1.0)), float(self.random.uniform(4.0, 12.0))
+        project = self.narrow(sole)
+        edits = {
+            f"motions/{n}/joints/{k}/swing": swing * float(np.sign(joint.swing))
+            for n, motion in enumerate(project.motions)
+            if motion.kind == "swings"
+            for k, joint in enumerate(motion.joints)
+            if joint.joint == "ankle"
+        }
+        project = changed(project, edits)
+        played = Played(project, in_order(project, "Forward"))
+        share = played.way_mm / planned_mm(project, in_order(project, "Forward"))
+        with self.subTest(sole=sole, swing=swing):
+            self.assertTrue(0.8 <= share <= 1.2, share)
+
+
+if __name__ == "__main__":
+    unittest.main()
