@@ -69,11 +69,17 @@ CARRIED = 0.95
 def not_carried(r: Reading) -> str | None:
     """Why nothing is told of what its joints hold: somewhere no feet carry it. On two feet that do not balance it the
     nearest forces still carry its weight."""
-    why = not_told(r)
-    if why:
-        return why
-    missing = np.abs(r.of(standing_forces).unbalanced[:, 0]).max(initial=0.0)
-    return "somewhere no feet carry it" if missing > (1 - CARRIED) * r.of(held_still).kg * GRAVITY else None
+    return not_told(r) or _missing(r.of(standing_forces), r.of(held_still).kg)
+
+
+def not_carried_moving(r: Reading) -> str | None:
+    """The same as it moves."""
+    return not_told(r) or _missing(r.of(foot_forces), r.of(wrenches).kg)
+
+
+def _missing(feet: FootForces, kg: float) -> str | None:
+    missing = np.abs(feet.unbalanced[:, 0]).max(initial=0.0)
+    return "somewhere no feet carry it" if missing > (1 - CARRIED) * kg * GRAVITY else None
 
 
 def _falls(r: Reading, feet: FootForces, kg: float) -> str | None:

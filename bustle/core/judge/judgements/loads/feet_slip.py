@@ -15,7 +15,7 @@ from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.friction import ahead_and_aside, held_across, held_along
 from bustle.core.loads.inertial_wrenches import wrenches
-from bustle.core.loads.told import ENOUGH_MM, not_carried, not_told
+from bustle.core.loads.told import ENOUGH_MM, not_carried_moving, not_told
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, number, seconds
@@ -45,7 +45,7 @@ def gentle(r: Reading) -> bool:
 
 def judged(r: Reading) -> str | None:
     """Frozen at each row feet have to carry it; as it moves too where that could make it slip."""
-    return not_told(r) if r.of(gentle) else not_carried(r)
+    return not_told(r) if r.of(gentle) else not_carried_moving(r)
 
 
 def grip_needed(r: Reading) -> Array:
@@ -110,7 +110,7 @@ def _grippier(m: Mending) -> Iterator[Edit]:
 
 
 def _read(r: Reading) -> Told | None:
-    if not_carried(r):
+    if not_carried_moving(r):
         return None
     needs = r.of(grip_needed)
     row = greatest(needs.max(axis=0))

@@ -13,7 +13,7 @@ from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.loads.too_weak import stronger
 from bustle.core.judge.ways import Offer, Turn
 from bustle.core.loads.joint_torques import servo_loads
-from bustle.core.loads.told import not_carried
+from bustle.core.loads.told import not_carried_moving
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, number
 
@@ -24,7 +24,7 @@ BANDS = ((1.0, "at once"), (0.5, "within a minute or two"), (0.0, "within some t
 def overheats(r: Reading) -> Iterator[Finding]:
     """Warn where the share that warms a servo, over the whole motion, is above the limit."""
     rms, limit = r.of(servo_loads).held_rms, r.project.limits.held_share
-    hot = sorted(np.flatnonzero(rms > limit).tolist(), key=lambda n: -round(float(rms[n]), 9))
+    hot = sorted(np.flatnonzero(rms > limit).tolist(), key=lambda n: -round(float(rms[n]), 6))
     first = [r.kit.joints[s.first] for s in r.kit.servos]
     for joint, columns in by_joint([j.name for j in first], hot).items():
         worst = columns[0]
@@ -40,7 +40,7 @@ def overheats(r: Reading) -> Iterator[Finding]:
 
 
 def _read(r: Reading) -> Told | None:
-    if not_carried(r) or not len(r.kit.servos):
+    if not_carried_moving(r) or not len(r.kit.servos):
         return None
     return 100 * float(r.of(servo_loads).held_rms.max()), None
 
@@ -61,7 +61,7 @@ JUDGEMENT = Judgement(
     "Servos stay cool",
     ("load",),
     overheats,
-    not_carried,
+    not_carried_moving,
     stops=False,
     figures=(WARMS,),
     ways=(Turn("ride_height", down=False), Turn("ride_height", up=False), Offer(stronger, any_motion=True)),

@@ -30,7 +30,7 @@ def too_weak(r: Reading) -> Iterator[Finding]:
     share = np.abs(r.of(held_shares))
     weak = np.flatnonzero(share.max(axis=0, initial=0.0) > 1.0)
     first = [r.kit.joints[s.first] for s in r.kit.servos]
-    ranked = sorted(weak.tolist(), key=lambda n: -round(float(share[:, n].max()), 9))
+    ranked = sorted(weak.tolist(), key=lambda n: -round(float(share[:, n].max()), 6))
     for joint, columns in by_joint([j.name for j in first], ranked).items():
         worst = columns[0]
         row = greatest(share[:, worst])
