@@ -74,9 +74,9 @@ def band(body: shapes.BandDraft) -> Response:
 
 @api.post("/phases", responses={200: shapes.Phases, 422: shapes.ProblemDetail})
 def phases(body: shapes.PhasesDraft) -> Response:
-    """The phases a named gait gives this walker's legs, in their order."""
+    """The phases a named gait gives the legs that take part, in the walker's order."""
     gait = GAITS.get(body.gait)
-    limbs = body.project.walker.legs
+    limbs = [leg for leg in body.project.walker.legs if body.legs is None or leg.name in body.legs]
     if gait is None or gait.legs != len(limbs):
         raise refuse("gait", f"no gait for {len(limbs)} legs is called {body.gait[:40]!r}")
     spots = spots_of([limb.mount.at_mm[:2] for limb in limbs])

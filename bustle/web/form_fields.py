@@ -74,6 +74,7 @@ CALLED = {
     "CurvedSole.radius_side_mm": "radius sideways",
     "RollingContact.heading_deg": "rolls towards",
     "RollingContact.any_way": "every way",
+    "RollingContact.steered": "steered by its first joint",
     "SwayTerm.harmonic": "times a cycle",
     "Limits.margin_mm": "Margin to keep",
     "Limits.lean_deg": "Lean allowed",

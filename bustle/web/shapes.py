@@ -405,8 +405,11 @@ class Phases(BaseModel):
 
 
 class PhasesDraft(Body):
+    """legs: those that take part, None: all."""
+
     project: CheckedProject
     gait: str
+    legs: Annotated[list[str], Field(max_length=24)] | None = None
 
 
 class ProblemDetail(BaseModel):

@@ -88,3 +88,29 @@ class JointsThatSwing(BrowserTest):
         joints = self.project(walker)["motions"][0]["joints"]
         self.assertEqual([j["swing"] for j in joints if (j["limb"], j["joint"]) == ("L", "yaw")], [30.0])
         self.assertEqual(joints[-1]["times"], 2)
+
+
+class HeldLegs(BrowserTest):
+    def test_a_leg_is_taken_out_of_the_walk_held_elsewhere_and_let_walk_again(self):
+        walker = self.new_walker("six_sprawled")
+        page = self.go(walker, "timing", "motion=Slowly")
+        for n, leg in enumerate(("L2", "R2")):
+            page.get_by_role("button", name=f"Hold {leg}").click()
+            self.saved(2 + n)
+        expect(page.get_by_role("group", name="Legs that take no part")).to_be_visible()
+        walk = next(m for m in self.project(walker)["motions"] if m["name"] == "Slowly")
+        self.assertEqual([h["limb"] for h in walk["held"]], ["L2", "R2"])
+        self.assertEqual(len(walk["legs"]), 4)
+        box = page.get_by_label("L2 femur")
+        box.fill("75")
+        box.press("Enter")
+        self.saved(4)
+        walk = next(m for m in self.project(walker)["motions"] if m["name"] == "Slowly")
+        self.assertIn({"limb": "L2", "joint": "femur", "value": 75.0}, walk["joints"])
+        page.get_by_label("Gait", exact=True).select_option("creep")
+        self.saved(5)
+        page.get_by_role("button", name="Let L2 walk").click()
+        self.saved(6)
+        walk = next(m for m in self.project(walker)["motions"] if m["name"] == "Slowly")
+        self.assertEqual([h["limb"] for h in walk["held"]], ["R2"])
+        self.assertEqual(len(walk["legs"]), 5)

@@ -95,6 +95,18 @@ def _feet(path: str, limb: Limb) -> Found:
         yield f"{path}.neutral_mm", f"is missing: where the foot of leg {limb.name} stands"
     if not limb.steps and limb.neutral_mm is not None:
         yield f"{path}.neutral_mm", f"{limb.name} does not step; remove its neutral foot"
+    contact = limb.feet[0].contact if limb.feet else None
+    if contact and contact.kind == "rolls" and contact.steered:
+        first = limb.joints[0] if limb.joints else None
+        axis = (first.axis if first and first.kind == "hinge" else None) or (0.0, 0.0, 0.0)
+        if not FAMILIES[limb.family].open or not (axis[0] == axis[1] == 0.0 < axis[2]):
+            yield (
+                f"{path}.feet[0].contact.steered",
+                f"{limb.name} turns its wheel by its first joint: make it a free chain whose first joint is a hinge "
+                "about 0, 0, 1",
+            )
+        elif contact.any_way:
+            yield f"{path}.feet[0].contact.steered", f"the wheel of {limb.name} rolls every way; it needs no steering"
     for n, foot in enumerate(limb.feet):
         if n == 0 and limb.joints and any(foot.at_mm):
             yield f"{path}.feet[{n}].at_mm", f"the first foot of {limb.name} is at the end of its last link: 0, 0, 0"

@@ -27,6 +27,8 @@ from bustle.core.project.walker import JointAngle, Walker
 
 Found = Iterator[tuple[str, str]]
 
+NONE: frozenset[str] = frozenset()
+
 
 def motion_problems(project: Project) -> Found:
     """Field path and sentence of everything that does not fit."""
@@ -62,7 +64,9 @@ def problems_of_motion(project: Project, index: int) -> Found:
     yield from CHECKERS[motion.kind](project, f"motions[{index}]", motion)
 
 
-def angle_problems(path: str, angles: tuple[JointAngle, ...], walker: Walker, idle_only: bool = False) -> Found:
+def angle_problems(
+    path: str, angles: tuple[JointAngle, ...], walker: Walker, idle_only: bool = False, held: frozenset[str] = NONE
+) -> Found:
     limbs = {limb.name: limb for limb in walker.limbs}
     seen: set[tuple[str, str]] = set()
     for n, angle in enumerate(angles):
@@ -71,7 +75,7 @@ def angle_problems(path: str, angles: tuple[JointAngle, ...], walker: Walker, id
             yield f"{path}[{n}].limb", f"{angle.limb!r} is no limb of this walker"
         elif angle.joint not in {j.name for j in limb.joints}:
             yield f"{path}[{n}].joint", f"{angle.limb} has no joint {angle.joint!r}"
-        elif idle_only and limb.steps:
+        elif idle_only and limb.steps and limb.name not in held:
             yield f"{path}[{n}].limb", f"{angle.limb} steps, so its joints follow from its foot"
         elif (angle.limb, angle.joint) in seen:
             yield f"{path}[{n}].joint", f"{angle.limb} {angle.joint} is set twice"
@@ -94,9 +98,18 @@ def _gait_problems(project: Project, path: str, motion: PhaseGait) -> Found:
             yield f"{path}.legs[{n}].limb", f"{leg.limb!r} is no leg of this walker"
         elif leg.limb not in stepping:
             yield f"{path}.legs[{n}].limb", f"{leg.limb} does not step, so it has no phase and duty"
+    for n, name in enumerate(leg.limb for leg in motion.held):
+        if name not in stepping:
+            yield f"{path}.held[{n}].limb", f"{name!r} is no leg of this walker"
+        elif name in have:
+            yield f"{path}.held[{n}].limb", f"leg {name} is held and has a phase and duty; take one away"
+        elif name in {other.limb for other in motion.held[:n]}:
+            yield f"{path}.held[{n}].limb", f"leg {name} is held twice"
     for name in stepping:
-        if name not in have:
+        if name not in have and name not in motion.held_legs:
             yield f"{path}.legs", f"leg {name} has no phase and duty"
+    if stepping and motion.held_legs >= set(stepping) and not any(limb.passive for limb in walker.limbs):
+        yield f"{path}.held", "no feet are down: every leg is held; let one take part"
     for n, leg in enumerate(motion.legs):
         limb = stepping.get(leg.limb)
         planted = limb is None or limb.feet[0].contact.kind == "planted"
@@ -105,7 +118,7 @@ def _gait_problems(project: Project, path: str, motion: PhaseGait) -> Found:
                 f"{path}.legs[{n}].duty",
                 f"leg {leg.limb} never lifts (duty 1) but the body moves; lower its duty or set the twist to 0",
             )
-    yield from angle_problems(f"{path}.joints", motion.joints, walker, idle_only=True)
+    yield from angle_problems(f"{path}.joints", motion.joints, walker, True, motion.held_legs)
     yield from _arm_problems(f"{path}.moves_of_arms", motion.moves_of_arms, walker)
     yield from _bend_problems(f"{path}.pose", motion.pose, walker)
 
@@ -233,8 +246,10 @@ def _free_walk_problems(project: Project, path: str, motion: FreeWalk) -> Found:
         yield f"{path}.like", f"no motion is called {motion.like!r}"
     elif not isinstance(like, PhaseGait):
         yield f"{path}.like", f"{motion.like} is no gait, so it has no steps to make others like"
-    elif like.inverted or any(leg.duty == 1 for leg in like.legs):
-        what = "walks upside down" if like.inverted else "has legs that never lift"
+    elif like.inverted or like.held or any(leg.duty == 1 for leg in like.legs):
+        what = (
+            "walks upside down" if like.inverted else f"has legs that {'take no part' if like.held else 'never lift'}"
+        )
         yield f"{path}.like", f"{motion.like} {what}; name a walk whose legs all lift"
     if len(project.walker.legs) < 4:
         yield path, "legs lift by the rule where three others stand, so it takes four legs or more"

@@ -27,7 +27,7 @@ SECOND_ANGLES = ("second_centre_deg",)
 def limb_lists(motion: Values) -> list[list[Values]]:
     """Every list of a motion, but its legs' timings, whose entries name a limb."""
     frames = motion.get("frames", [])
-    lists = [motion.get("joints"), motion.get("moves_of_arms")]
+    lists = [motion.get("joints"), motion.get("held"), motion.get("moves_of_arms")]
     lists += [frame[key] for frame in frames for key in ("feet", "joints", "ease")]
     return [entries for entries in lists if entries]
 

@@ -100,6 +100,7 @@ def solve(
                 free = ~given.given[:, group.columns[row]].all(axis=1)
                 miss[member] *= free
                 tilt[member] *= free
+                straight[member] = np.where(free, straight[member], np.inf)
     return _laid_out(parts, joints, miss, tilt, straight, moved, swung or {})
 
 

@@ -119,11 +119,18 @@ class ArmMove(Value):
     takes: Annotated[Real, Field(ge=0.01, le=0.5)] = 0.1
 
 
+class HeldLeg(Value):
+    """A leg that takes no part in a walk: folded, or steering a wheel."""
+
+    limb: PartName
+
+
 class PhaseGait(Value):
     """A periodic walk: every leg repeats its step once per cycle, at its own phase and duty.
 
     cycle_s is the time it moves in one cycle; pauses come on top. `joints` holds the joints of limbs that do not step:
-    a head, an arm, a moving mass. Those not named stand at 0, or at the end of their travel nearest to it.
+    a head, an arm, a moving mass. Those not named stand at 0, or at the end of their travel nearest to it. `held`: legs
+    that take no part: they have no phase and duty, and their joints are as in `joints`, else at their servos' centres.
     inverted: it walks on the feet of the upper side. travel: whether the body is taken to go as the twist asks, or as
     the feet that stand let it; the joints are the same.
     """
@@ -140,6 +147,7 @@ class PhaseGait(Value):
     pose: Pose
     pauses: Annotated[tuple[Pause, ...], UpTo(12)] = ()
     joints: Annotated[tuple[JointAngle, ...], UpTo(84)] = ()
+    held: Annotated[tuple[HeldLeg, ...], UpTo(12)] = ()
     moves_of_arms: Annotated[tuple[ArmMove, ...], UpTo(24)] = ()
     balance: Balance = "static"
     inverted: Flag = False
@@ -149,6 +157,10 @@ class PhaseGait(Value):
     def moves(self) -> bool:
         """Whether the body travels."""
         return any((self.twist.vx_mm_s, self.twist.vy_mm_s, self.twist.omega_deg_s))
+
+    @property
+    def held_legs(self) -> frozenset[str]:
+        return frozenset(leg.limb for leg in self.held)
 
     @property
     def stands(self) -> bool:

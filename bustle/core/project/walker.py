@@ -172,11 +172,15 @@ class PlantedContact(Value):
 
 
 class RollingContact(Value):
-    """A wheel or blade: free along its heading, against the limb's own; with `any_way` a caster, free every way."""
+    """A wheel or blade: free along its heading, against the limb's own; with `any_way` a caster, free every way.
+
+    steered: the limb's first joint turns it to where the walk takes it; such a limb is a support, and no leg.
+    """
 
     kind: Literal["rolls"] = "rolls"
     heading_deg: Angle = 0.0
     any_way: Flag = False
+    steered: Flag = False
 
 
 class SlidingContact(Value):
@@ -232,13 +236,19 @@ class Limb(Value):
     lean_deg: Tilt = 0.0
 
     @property
+    def steers(self) -> bool:
+        """Whether it is a wheel that a joint turns to where the walk takes it."""
+        return bool(self.joints and self.feet) and self.feet[0].contact.kind == "rolls" and self.feet[0].contact.steered
+
+    @property
     def steps(self) -> bool:
         """Whether this limb is a leg: it has joints to step with and a foot to stand on."""
-        return bool(self.joints and self.feet)
+        return bool(self.joints and self.feet) and not self.steers
 
     @property
     def passive(self) -> bool:
-        return bool(self.feet and not self.joints)
+        """Whether it stands on the floor without stepping: a caster, wheel or skid."""
+        return bool(self.feet) and (not self.joints or self.steers)
 
 
 class Mass(Value):

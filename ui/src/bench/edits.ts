@@ -237,6 +237,7 @@ export function firstPose(project: Project): Motion {
     },
     pauses: [],
     joints: [],
+    held: [],
     moves_of_arms: [],
     balance: "static",
     inverted: false,

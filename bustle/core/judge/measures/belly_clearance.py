@@ -1,4 +1,5 @@
-"""The clearance under the frame: the lowest point of its sections, and of limbs that do not stand, over the cycle."""
+"""The clearance under the frame: the lowest point of its sections, and of limbs that do not stand or take no part, over
+the cycle."""
 
 from __future__ import annotations
 
@@ -20,8 +21,9 @@ def belly(r: Reading) -> tuple[float, int, str]:
         height = points[:, :samples, 2].min(axis=0)
         if height.min() < lowest:
             lowest, when, what = float(height.min()), least(height), section.name
+    held = r.gait.held_legs if r.gait else ()
     for i, limb in enumerate(walker.limbs):
-        if limb.feet:
+        if limb.feet and limb.name not in held:
             continue
         points = to_ground(course.body, np.moveaxis(course.solved.points[i], 1, 0))
         radius = max((k.radius_mm for k in limb.links), default=0.0)

@@ -49,8 +49,11 @@ def scrub_mm(r: Reading) -> Array:
         if contact is None or contact.kind != "rolls" or contact.any_way:
             continue
         if limb.passive:
-            heading = np.radians(contact.heading_deg + limb.mount.yaw_deg)
-            across = (body.turn @ np.array([-np.sin(heading), np.cos(heading), 0.0]))[:n, :2]
+            heading = np.full(n, np.radians(contact.heading_deg + limb.mount.yaw_deg))
+            if limb.steers:
+                heading += r.angles[:, r.kit.slices[i].start]
+            local = np.stack([-np.sin(heading), np.cos(heading), np.zeros(n)], axis=-1)
+            across = (body.turn[:n] @ local[..., None])[:, :2, 0]
         else:
             heading = r.course.headings[i, :n] + np.radians(contact.heading_deg)
             across = np.stack([-np.sin(heading), np.cos(heading)], axis=-1)

@@ -27,27 +27,29 @@ class MidStance:
 
 
 def mid_stances(r: Reading) -> list[MidStance]:
-    """One per leg that steps; none where the motion is no gait."""
+    """One per leg that takes part; none where the motion is no gait."""
     found: list[MidStance] = []
     course = r.course.solved
     for group in r.assembled.parts if r.gait else []:
-        if group.fixed is not None:
+        rows = [n for n, m in enumerate(group.members) if r.project.walker.limbs[m].name in r.timing]
+        if not rows:
             continue
-        limbs = [r.project.walker.limbs[m] for m in group.members]
+        members, columns, chain = group.members[rows], group.columns[rows], group.build.only(rows).chain
+        limbs = [r.project.walker.limbs[m] for m in members]
         timing = [r.timing[limb.name] for limb in limbs]
         at = samples_at(r, [leg.phase + leg.duty / 2 for leg in timing])
-        joints = course.joints[np.array(at)[:, None], group.columns]
-        points = np.stack([course.points[m][k] for m, k in zip(group.members, at, strict=True)])
-        frames = np.stack([course.frames[m][k] for m, k in zip(group.members, at, strict=True)])
+        joints = course.joints[np.array(at)[:, None], columns]
+        points = np.stack([course.points[m][k] for m, k in zip(members, at, strict=True)])
+        frames = np.stack([course.frames[m][k] for m, k in zip(members, at, strict=True)])
         own = [course.swung.get(limb.section) for limb in limbs]
         before = [s and s.only(slice(k, k + 1)) for s, k in zip(own, at, strict=True)]
         # The design's chain does not know what its section has turned it: told as it was put together, and turned.
         still = np.stack([s.back(p[:, None])[:, 0] if s else p for s, p in zip(before, points, strict=True)])
         along = np.stack([np.swapaxes(s.turn, 1, 2) @ f if s else f for s, f in zip(before, frames, strict=True)])
-        slopes = jacobian(group.build.chain, joints[:, None], still[:, None], along[:, None])[:, 0, :3]
+        slopes = jacobian(chain, joints[:, None], still[:, None], along[:, None])[:, 0, :3]
         slopes = np.stack([s.turn[0] @ j if s else j for s, j in zip(before, slopes, strict=True)])
         found += [
-            MidStance(limb, int(group.members[n]), group.columns[n], joints[n], points[n], slopes[n])
+            MidStance(limb, int(members[n]), columns[n], joints[n], points[n], slopes[n])
             for n, limb in enumerate(limbs)
         ]
     return found

@@ -51,7 +51,7 @@ def _good(r: Reading, radii: Array, stroke: float) -> Flags:
     count = len(radii) * len(shares)
     targets = np.zeros((len(walker.limbs), count, 3))
     headings = np.zeros((len(walker.limbs), count))
-    legs = [i for i, limb in enumerate(walker.limbs) if limb.steps and limb.neutral_mm]
+    legs = [i for i, limb in enumerate(walker.limbs) if limb.name in r.timing and limb.neutral_mm]
     limbs = [walker.limbs[i] for i in legs]
     x, y = np.array([limb.neutral_mm for limb in limbs]).T[..., None]
     duty = np.array([[r.timing[limb.name].duty] for limb in limbs])
@@ -78,7 +78,7 @@ def _arc(radii: Array, angle: Array) -> tuple[Array, Array, Array]:
 def _judged(r: Reading, joints: Array, points: tuple[Array, ...], miss: Array, wanted: Array, arcs: int) -> Flags:
     low, high = r.kit.low, r.kit.high
     bad = (miss > MISS_MM).any(axis=0)
-    steps = [n for n, j in enumerate(r.kit.joints) if j.limb.steps]
+    steps = [n for n, j in enumerate(r.kit.joints) if j.limb.name in r.timing]
     bad |= ((joints < low - 1e-9) | (joints > high + 1e-9))[:, steps].any(axis=1)
     bad = bad.reshape(arcs, -1).any(axis=1)
     legs = [i for i, limb in enumerate(r.project.walker.limbs) if limb.steps]

@@ -15,10 +15,11 @@ from bustle.core.machine.sections import AXES, turned_each
 from bustle.core.machine.tracks import BodyTrack
 from bustle.core.project.motion import PhaseGait, Pose
 from bustle.core.project.project import Project
+from bustle.core.walk.motions.given_joints import joint_track
 from bustle.core.walk.motions.pace import Journey, Pace, Stretch
 from bustle.core.walk.motions.phase_gait import with_pauses
 from bustle.core.walk.motions.stepping import LEAN_SHARE, Stepping, bends_of, body_at, placed, stays, swayed_at, told
-from bustle.core.walk.score import Scored
+from bustle.core.walk.score import Scored, no_steps
 
 # A mass on two legs is set going over both feet in so many times √(height/g): 0.65 s of a leg of 260 mm.
 SET_GOING = 3.6
@@ -96,6 +97,7 @@ ALIKE = {
     "pose": "pose",
     "pauses": "pauses",
     "joints": "held joints",
+    "held": "legs that take part",
     "moves_of_arms": "arms",
     "inverted": "side up",
     "travel": "way the body goes",
@@ -192,8 +194,10 @@ def changed_pose(project: Project, before: Pose, after: Pose, seconds: float, ga
             tilt = tilt @ turns(AXES["roll"], np.array(np.pi))
         return body_at((nought, nought, nought), (x, y, z), tilt)
 
-    feet = tuple(stays(limb) for limb in project.walker.limbs)
-    return Scored(seconds, False, feet, body, np.zeros(len(feet)), bends_of(after), gait.joints)
+    held = gait.held_legs
+    feet = tuple(no_steps("floor") if limb.name in held else stays(limb) for limb in project.walker.limbs)
+    joints = joint_track(project.walker, gait.model_copy(update={"moves_of_arms": ()}))
+    return Scored(seconds, False, feet, body, np.zeros(len(feet)), bends_of(after), gait.joints, joints)
 
 
 def _numbers(pose: Pose) -> tuple[float, ...]:

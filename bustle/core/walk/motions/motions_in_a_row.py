@@ -1,24 +1,29 @@
 """Motions in a row, each from rest to rest: what has to happen between two of them is put in.
 
-Between two standing poses the body moves over planted feet. Into a pose given by its joints the body first goes down as
-far as the legs let it, on to its belly where they can, and then the joints turn; out of one the same way back.
+Between two standing poses the body moves over planted feet. Where other legs take part, those that did not are put down
+first, all stand while the pose changes, and those that no longer do are taken up. Into a pose given by its joints the
+body first goes down as far as the legs let it, on to its belly where they can, and then the joints turn; out of one the
+same way back.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.easing import eased
 from bustle.core.machine.limb_groups import limits_of
 from bustle.core.machine.posed_joints import posed_joints
 from bustle.core.machine.resting_height import frame_below_mm
-from bustle.core.project.motion import JointPose, Keyframes, PhaseGait, Pose
+from bustle.core.machine.tracks import JointTrack
+from bustle.core.project.motion import HeldLeg, JointPose, Keyframes, PhaseGait, Pose
 from bustle.core.project.project import Project
 from bustle.core.project.walker import JointAngle
 from bustle.core.walk.course import joints_of
 from bustle.core.walk.motions.from_rest_to_rest import changed_pose, same_stance, standing
+from bustle.core.walk.motions.given_joints import held_columns, steered_to
 from bustle.core.walk.motions.joint_pose import given_joints
 from bustle.core.walk.motions.keyframes import Feet, compile_keyframes, feet_of, stepped_over
 from bustle.core.walk.score import Score
@@ -33,6 +38,7 @@ MISS_MM = 1e-3
 class Row:
     """What has been put in a row so far, and how the walker stands at its end: in a pose, or with joints given.
 
+    gait: the last that stood or walked, by which legs are held.
     feet: where they stand, where that is not neutral. arms: joints of limbs that do not step, as frames have them.
     played: sets of frames compiled before, by name.
     """
@@ -42,6 +48,7 @@ class Row:
     scores: list[tuple[str, Score]] = field(default_factory=list)
     pose: Pose | None = None
     joints: Array | None = None
+    gait: PhaseGait | None = None
     feet: Feet | None = None
     arms: tuple[JointAngle, ...] = ()
     played: dict[str, Score] = field(default_factory=dict)
@@ -56,10 +63,20 @@ class Row:
             low = self._lowered(gait)
             self.add("Get up", given_joints(self.project, self.joints, _standing_joints(self.project, gait, low),
                                             self.pose_s))  # fmt: skip
-            self.pose, self.joints = low, None
+            self.pose, self.joints, self.gait = low, None, gait
+        before = self.gait if self.gait and self.pose is not None else gait
+        down = gait
+        if _others(self.project, before, gait):
+            assert self.pose is not None
+            down = gait.model_copy(update={"held": tuple(h for h in gait.held if h.limb in before.held_legs)})
+            if _others(self.project, before, down):
+                name = "Legs down" if before.held_legs - gait.held_legs else "Wheels turn"
+                self.add(name, _taking_part(self.project, self.pose, before, down, self.pose_s))
         if self.pose is not None and not same_stance(self.pose, gait.pose):
-            self.add(f"Into {gait.name}", changed_pose(self.project, self.pose, gait.pose, self.pose_s, gait))
-        self.pose = gait.pose
+            self.add(f"Into {gait.name}", changed_pose(self.project, self.pose, gait.pose, self.pose_s, down))
+        if _others(self.project, down, gait):
+            self.add("Legs up", _taking_part(self.project, gait.pose, down, gait, self.pose_s))
+        self.pose, self.gait = gait.pose, gait
 
     def to_joints(self, pose: JointPose, gait: PhaseGait) -> None:
         """Into a pose of joints; `gait` says how it stands where nothing has been in the row yet."""
@@ -67,6 +84,7 @@ class Row:
         joints = posed_joints(self.project.walker, pose.joints)
         if self.joints is None:
             if self.pose is not None:
+                gait = self.gait or gait
                 low = self._lowered(gait)
                 if not same_stance(self.pose, low):
                     self.add("Down", changed_pose(self.project, self.pose, low, self.pose_s, gait))
@@ -87,13 +105,15 @@ class Row:
         """Into the first frame: its pose, then feet to where it has them, one after another."""
         first = keyframes.frames[0].pose
         if self.joints is not None or self.pose is None or not same_stance(self.pose, first):
-            self.to_pose(gait.model_copy(update={"pose": first}))
+            # Frames put every foot somewhere.
+            self.to_pose(gait.model_copy(update={"pose": first, "held": ()}))
         self.arms = keyframes.frames[0].joints
         self._step_over(feet_of(self.project, keyframes, 0), f"Into {keyframes.name}")
 
     def stands_in(self, keyframes: Keyframes, frame: int) -> None:
         """As where the row begins, or after it has been played."""
         self.pose, self.feet = keyframes.frames[frame].pose, feet_of(self.project, keyframes, frame)
+        self.gait = None
         self.arms = keyframes.frames[frame].joints
 
     def play(self, keyframes: Keyframes) -> None:
@@ -135,6 +155,32 @@ class Row:
         last = int(np.flatnonzero(~good)[0]) - 1 if not good.all() else HEIGHTS - 1
         height = float(down.body(t[max(last, 0) : max(last, 0) + 1]).at[0, 2])
         return level.model_copy(update={"ride_height_mm": height})
+
+
+def _others(project: Project, one: PhaseGait, other: PhaseGait) -> bool:
+    """Whether other legs take part, legs that take none are held otherwise, or wheels steered elsewhere."""
+    if one.held_legs != other.held_legs or steered_to(project.walker, one) != steered_to(project.walker, other):
+        return True
+    held = [{a for a in gait.joints if a.limb in one.held_legs} for gait in (one, other)]
+    return held[0] != held[1]
+
+
+def _taking_part(project: Project, pose: Pose, before: PhaseGait, after: PhaseGait, seconds: float) -> Score:
+    """Standing in a pose on the legs that take part before and after, while others are put down or taken up."""
+    first, last = (_standing_joints(project, gait, pose) for gait in (before, after))
+    standing_on = after.model_copy(
+        update={"held": tuple(HeldLeg(limb=name) for name in sorted(before.held_legs | after.held_legs))}
+    )
+    columns = [*held_columns(project.walker, standing_on), *steered_to(project.walker, after)]
+    score = changed_pose(project, pose, pose, seconds, standing_on)
+
+    def joints(t: Array) -> JointTrack:
+        assert score.joints_at
+        found, share = score.joints_at(t), eased(t, 0.0, seconds)[:, None]
+        found.values[:, columns] = first[columns] + share * (last - first)[columns]
+        return found
+
+    return replace(score, joints_at=joints)
 
 
 def _neutral(project: Project) -> Feet:

@@ -28,6 +28,8 @@ LOOKS = 2000
 def as_keyframes(project: Project, name: str) -> Keyframes:
     """The gait's poses at its events and in the middle of its swings."""
     gait = gait_of(project, name)
+    if gait.held:
+        raise refuse("motion", f"{name} has legs that take no part, and frames put every foot somewhere")
     cycle = gait.cycle_s
     times = {0.0}
     for leg in gait.legs:

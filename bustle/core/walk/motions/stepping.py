@@ -16,16 +16,15 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags, Indices
-from bustle.core.geometry.easing import eased
 from bustle.core.geometry.planar_twist import carry
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.kinds.foot_paths import FOOT_PATHS, Swing
-from bustle.core.machine.limb_groups import joint_columns
 from bustle.core.machine.sections import AXES, turned
-from bustle.core.machine.tracks import BodyTrack, JointTrack
+from bustle.core.machine.tracks import BodyTrack
 from bustle.core.project.motion import LegTiming, PhaseGait, Pose
 from bustle.core.project.project import Project
 from bustle.core.project.walker import Limb
+from bustle.core.walk.motions.given_joints import joint_track
 from bustle.core.walk.motions.pace import Journey, velocity
 from bustle.core.walk.score import Scored, Steps, no_steps
 
@@ -57,7 +56,7 @@ def strokes(project: Project, way: Journey) -> Array:
         vx, vy, omega = velocity(gait)
         timing = {leg.limb: leg for leg in gait.legs}
         for i, limb in enumerate(project.walker.limbs):
-            if limb.steps and limb.neutral_mm is not None:
+            if limb.steps and limb.neutral_mm is not None and limb.name in timing:
                 x, y = limb.neutral_mm
                 stroke = np.hypot(vx - omega * y, vy + omega * x) * timing[limb.name].duty * gait.cycle_s
                 found[i] = max(found[i], stroke)
@@ -92,6 +91,8 @@ class Stepping:
         return [self._steps(limb, timing.get(limb.name), until_s) for limb in self.project.walker.limbs]
 
     def _steps(self, limb: Limb, leg: LegTiming | None, until_s: float) -> Steps:
+        if limb.name in self.gait.held_legs:
+            return no_steps("floor")
         if not limb.steps or limb.neutral_mm is None or leg is None:
             return no_steps("floor" if limb.passive else "none")
         cycle = self.gait.cycle_s
@@ -218,37 +219,6 @@ def told(
         strokes(stepping.project, stepping.way),
         bends_of(gait.pose),
         gait.joints,
-        arm_track(stepping, lean),
+        joint_track(stepping.project.walker, gait, stepping.tau_s, lean),
         legs_lead=gait.travel == "implied",
     )
-
-
-def arm_track(stepping: Stepping, lean: Callable[[Array], Array] | None) -> Callable[[Array], JointTrack] | None:
-    """The joints of heads, arms and moving masses that this gait moves; None where it moves none."""
-    gait, walker = stepping.gait, stepping.project.walker
-    if not gait.moves_of_arms:
-        return None
-    held = {(a.limb, a.joint): a.value for a in gait.joints}
-    columns = joint_columns(walker)
-    total = len(columns)
-
-    def joints(t: Array) -> JointTrack:
-        values, given = np.zeros((len(t), total)), np.zeros((len(t), total), dtype=bool)
-        phase = (stepping.tau_s + t) / gait.cycle_s
-        for joint in dict.fromkeys((move.limb, move.joint) for move in gait.moves_of_arms):
-            column, scale = columns[joint]
-            rest = held.get(joint, 0.0)
-            value: Array | float = rest
-            # Moves of one joint do not overlap: at any time one of them at most is away from rest.
-            for move in gait.moves_of_arms:
-                if (move.limb, move.joint) != joint:
-                    continue
-                since, until = (phase - move.at) % 1.0, (move.back_at - move.at) % 1.0
-                there = np.where(since < until, eased(since, 0.0, move.takes), 1.0 - eased(since, until, move.takes))
-                share = there * (lean(t) if lean else 1.0)
-                value = value + share * (move.to - rest)
-            values[:, column] = value * scale
-            given[:, column] = True
-        return JointTrack(values, given)
-
-    return joints

@@ -25,7 +25,7 @@ def compile_transition(project: Project, asked: Transition) -> Chained:
     usual = ways[0] if ways else usual_gait(project)
     if isinstance(start, PhaseGait):
         row.add(f"{start.name} to rest{why}", coming_to_rest(project, start, asked.start.phase))
-        row.pose = start.pose
+        row.pose, row.gait = start.pose, start
     elif isinstance(start, JointPose):
         row.to_joints(start, usual)
     elif isinstance(start, Keyframes):

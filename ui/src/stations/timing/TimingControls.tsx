@@ -10,6 +10,7 @@ import { JobLinks } from "@/controls/JobLinks";
 import { LeverSlider } from "@/controls/LeverSlider";
 import { NumberBox } from "@/controls/NumberBox";
 import { Arms } from "./Arms";
+import { HeldLegs, holdLeg } from "./HeldLegs";
 import { Pauses, PrintContacts, StripWays, Together } from "./Strip";
 
 /** A pose stays what it is: the walk chosen in it is one more motion, which stands as the pose does. */
@@ -27,7 +28,8 @@ function walkLike(stand: Motion, gait: string): void {
 async function takeGait(project: Project, motion: Motion, gait: string, refused: (why: string) => void): Promise<void> {
   refused("");
   try {
-    const answer = await fetched("/api/phases", posted({ project, gait }));
+    const legs = motion.legs.map((leg) => leg.limb);
+    const answer = await fetched("/api/phases", posted({ project, gait, legs }));
     const found = (await answer.json()) as Schemas["Phases"];
     const stands = motion.legs.every((leg) => leg.duty === 1);
     if (stands) walkLike(motion, found.gait);
@@ -37,7 +39,8 @@ async function takeGait(project: Project, motion: Motion, gait: string, refused:
       m.gait = found.gait;
       m.balance = found.balance;
       if (other && found.balance === "dynamic") m.pose.sway = [];
-      for (const [n, limb] of legsOf(draft).entries()) {
+      const own = legsOf(draft).filter((limb) => legs.includes(limb.name));
+      for (const [n, limb] of own.entries()) {
         const leg = m.legs.find((l) => l.limb === limb.name);
         if (leg) {
           leg.phase = found.phases[n];
@@ -53,7 +56,7 @@ async function takeGait(project: Project, motion: Motion, gait: string, refused:
 
 export function TimingControls({ project, motion }: { project: Project; motion: Motion }) {
   const [refused, setRefused] = useState("");
-  const legs = legsOf(project).length;
+  const legs = motion.legs.length;
   const gaits = useCatalogue()?.gaits.filter((g) => g.legs === legs) ?? [];
   const chosen = gaits.find((g) => g.name === motion.gait);
   return (
@@ -81,6 +84,7 @@ export function TimingControls({ project, motion }: { project: Project; motion: 
           <span>Leg</span>
           <span>touches down (phase)</span>
           <span>on the floor (duty)</span>
+          <span>takes part</span>
         </span>
         {motion.legs.map((leg) => (
           <div key={leg.limb} className="phase-row">
@@ -110,9 +114,19 @@ export function TimingControls({ project, motion }: { project: Project; motion: 
                 }, true)
               }
             />
+            <button
+              type="button"
+              className="do"
+              disabled={motion.legs.length < 2}
+              aria-label={`Hold ${leg.limb}`}
+              onClick={() => edit((draft) => holdLeg(draft, motion.name, leg.limb), true)}
+            >
+              Hold
+            </button>
           </div>
         ))}
       </fieldset>
+      <HeldLegs project={project} motion={motion} />
       <Figures at="timing" />
       <Together project={project} />
       <StripWays motion={motion} />

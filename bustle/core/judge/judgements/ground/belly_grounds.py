@@ -16,14 +16,24 @@ from bustle.core.words.wording import length, seconds
 
 # A sag smaller than it is not worth a word.
 SAID_MM = 0.05
+# A rim or a link that is planned deeper lies in the floor.
+UNDER_MM = 0.5
 
 
 def belly_grounds(r: Reading) -> Iterator[Finding]:
-    """The underside against the edge that has to be passed over, where one is given."""
+    """The underside against the edge that has to be passed over, where one is given; a walk's against the floor."""
     edge = r.project.limits.step_height_mm
+    height, sample, what = r.of(belly)
+    if r.gait is not None and height < -UNDER_MM:
+        time = float(sample * r.row_s)
+        yield Finding(
+            "F46", "stop", "Through the floor",
+            f"{what} is planned {length(-height)} under the floor at {seconds(time)}.",
+            ((what, ""),), time, height, 0.0, "mm",
+        )  # fmt: skip
+        return
     if edge is None:
         return
-    height, sample, what = r.of(belly)
     sinks = _sinks_mm(r, sample)
     height -= sinks
     room = height - edge

@@ -59,6 +59,12 @@ def share_of_stroke(r: Reading, leg: int) -> str:
     return f", {number(100 * r.of(slip_mm)[leg] / stroke, 0)} % of its stroke" if stroke > 1 else ""
 
 
+def _per_metre(r: Reading, leg: int) -> str:
+    x, y = (v[: r.samples] for v in r.course.body.travel[:2])
+    way = float(np.hypot(np.diff(x), np.diff(y)).sum())
+    return f", {length(1000 * float(r.of(scrub_mm)[leg]) / way)} for each metre" if way > 1.0 else ""
+
+
 def _elsewhere(r: Reading) -> Iterator[Finding]:
     """Feet that stand far from where they are asked, because their legs give up that direction."""
     aside = r.of(aside_mm)
@@ -87,7 +93,7 @@ def scuffing(r: Reading) -> Iterator[Finding]:
         yield slip_finding(
             r, "F12", "Wheels dragged sideways",
             f"{r.project.walker.limbs[worst].name} is dragged {length(r.of(slip_mm)[worst])} across the way it rolls "
-            f"in each cycle; keep {length(r.project.limits.slip_mm)}.",
+            f"in each cycle{_per_metre(r, worst)}; keep {length(r.project.limits.slip_mm)}.",
         )  # fmt: skip
         return
     yield slip_finding(
@@ -134,7 +140,10 @@ def _along_the_way(m: Mending) -> Iterator[Edit]:
     edits = [
         replace(f"/walker/limbs/{n}/feet/0/contact/heading_deg", round(way - limb.mount.yaw_deg, 1))
         for n, limb in enumerate(m.project.walker.limbs)
-        if limb.passive and limb.feet[0].contact.kind == "rolls" and not limb.feet[0].contact.any_way
+        if limb.passive
+        and not limb.steers
+        and limb.feet[0].contact.kind == "rolls"
+        and not limb.feet[0].contact.any_way
     ]
     if edits:
         yield Edit("Wheels along the way", tuple(edits))
