@@ -6,11 +6,13 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, greatest
 from bustle.core.geometry.planar_twist import bring_back
+from bustle.core.judge.judgements.balance.leans_in_mid_swing import JUDGEMENT as LEANS
 from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.joint_torques import servo_loads
 from bustle.core.loads.pushing_point import not_pushing, room
 from bustle.core.loads.sag import sag
+from bustle.core.loads.tipping import leans
 from bustle.core.loads.told import assumed_of_loads, not_told
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
@@ -47,6 +49,22 @@ def pushing_arrays(r: Reading) -> dict[str, Array]:
     x, y, theta = (v[: r.samples] for v in r.course.body.travel)
     push = np.stack(bring_back((x, y, theta), *(r.of(foot_forces).zmp * 1000).T), axis=1)
     return {"push": push, "push_room_mm": np.maximum(r.of(room), -FARTHEST_MM)}
+
+
+def lean_arrays(r: Reading) -> dict[str, Array]:
+    """(S, 5): how far it leans at each row, rad, about a line over the floor: a point of it, mm, and its way, seen from
+    the travel frame; nothing where it never stands on two feet."""
+    if LEANS.judged(r) is not None:
+        return {}
+    x, y, theta = (v[: r.samples] for v in r.course.body.travel)
+    found = np.zeros((r.samples, 5))
+    for lean in r.of(leans):
+        at, turned = lean.rows, theta[lean.rows]
+        px, py = bring_back((x[at], y[at], turned), *(1000 * lean.one).T)
+        c, s = np.cos(turned), np.sin(turned)
+        along, aside = lean.axis
+        found[at] = np.stack([lean.lean, px, py, c * along + s * aside, c * aside - s * along], axis=1)
+    return {"lean": found}
 
 
 def load_view(r: Reading) -> head.LoadView:

@@ -26,7 +26,7 @@ from bustle.core.machine.soles import corners
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.scores_in_a_row import Chained
 from bustle.web import picture_head as head
-from bustle.web.load_picture import load_arrays, load_view, pushing_arrays
+from bustle.web.load_picture import lean_arrays, load_arrays, load_view, pushing_arrays
 
 
 def picture(plan: Plan, station: str | None = None, rest: Plan | None = None) -> bytes:
@@ -36,7 +36,7 @@ def picture(plan: Plan, station: str | None = None, rest: Plan | None = None) ->
     loaded = station in (None, "load")
     arrays = _arrays(r) | (_at_rest(rest.reading) if rest else {}) | (load_arrays(r) if loaded else {})
     if station in (None, "balance", "timing"):
-        arrays |= pushing_arrays(r)
+        arrays |= pushing_arrays(r) | lean_arrays(r)
     listing, offset = [], 0
     for name, array in arrays.items():
         listing.append(head.ArrayPlace.model_construct(name=name, shape=list(array.shape), offset=offset))

@@ -27,7 +27,8 @@ class Lean:
     """One stretch on two feet. row: where it ends; takes_s; tips_deg: how far it would lean, with nothing in its way;
     leans_deg: as far as it does; foot: the limb in the air that it comes to lie on, −1 where none is on that side;
     rests: whether it reaches that foot; beside_mm: how far the mass lies beside the line, at most; high_mm; one_sided:
-    whether all feet in the air are on one side of the line, as in a pace or a bound."""
+    whether all feet in the air are on one side of the line, as in a pace or a bound. rows (K,), lean (K,): how far it
+    has leaned at each, rad, to the left of the line that goes from `one` (K, 2) m along `axis` (2,) over the ground."""
 
     row: int
     takes_s: float
@@ -38,6 +39,10 @@ class Lean:
     beside_mm: float
     high_mm: float
     one_sided: bool
+    rows: Indices
+    lean: Array
+    one: Array
+    axis: Array
 
 
 def leans(r: Reading) -> list[Lean]:
@@ -83,12 +88,13 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
     pushes = (taken.kg * GRAVITY * off - taken.kg * high * speeding) / inertia
     rate = np.sqrt(grows)
     c, s = np.cosh(rate * r.row_s), np.sinh(rate * r.row_s)
-    lean = turning = most = 0.0
+    leaned, turning = [0.0], 0.0
     for push in pushes.tolist():
-        held = push / grows
-        lean, turning = (lean + held) * c - held + turning / rate * s, (lean + held) * rate * s + turning * c
-        most = max(most, lean, key=abs)
-    lean, side = most, 1.0 if most >= 0 else -1.0
+        held, lean = push / grows, leaned[-1]
+        leaned.append((lean + held) * c - held + turning / rate * s)
+        turning = (lean + held) * rate * s + turning * c
+    lean = max(leaned, key=abs)
+    side = 1.0 if lean >= 0 else -1.0
     tips = float(np.degrees(np.arctan(abs(lean)) if abs(lean) > 1.5 else abs(lean)))
     foot, reaches = _caught(r, rows, standing, one, shift, aside * side)
     middle = rows[len(rows) // 2]
@@ -97,6 +103,7 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
     return Lean(
         int(rows[-1]), len(rows) * r.row_s, min(tips, 90.0), min(tips, reaches, 90.0), foot, tips >= reaches,
         1000 * float(np.abs(off).max()), 1000 * high, min(sides, default=0.0) > 0 or max(sides, default=0.0) < 0,
+        rows, np.clip(leaned[:-1], -np.radians(min(reaches, 90.0)), np.radians(min(reaches, 90.0))), one - shift, axis,
     )  # fmt: skip
 
 

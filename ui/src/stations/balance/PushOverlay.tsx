@@ -1,11 +1,65 @@
-/** On the plan of a walk that lives by its timing: where its mass goes over the cycle, and where it pushes on the
- * floor, with both at the playhead. */
+/** Of a walk that lives by its timing: on the plan, where its mass goes over the cycle and where it pushes on the floor,
+ * with both at the playhead; from every side, the machine as it leans while it is on two feet. */
 import { type Picture, sampleAt } from "@/api/picture";
 import { shown } from "@/look/number";
 import { usePainted } from "@/mat/usePainted";
 import type { Scene } from "../station";
 
 export function PushOverlay({ scene }: { scene: Scene }) {
+  return (
+    <>
+      <Pushes scene={scene} />
+      <Leans scene={scene} />
+    </>
+  );
+}
+
+function Leans({ scene }: { scene: Scene }) {
+  const drawn = usePainted(scene, leaned);
+  if (!scene.picture.data.lean || scene.p.view === "orbit") return null;
+  return (
+    <g className="m-lean" ref={drawn}>
+      <path />
+      <text x="14" y="44" />
+    </g>
+  );
+}
+
+/** The frame and the legs turned about the line between the two feet that stand. */
+function leaned(group: SVGGElement, { picture, p }: Scene, time: number) {
+  const { lean, frame, points } = picture.data;
+  if (!lean) return;
+  const k = sampleAt(picture, time);
+  const [angle, px, py, ax, ay] = lean.subarray(5 * k, 5 * k + 5);
+  const [c, s] = [Math.cos(-angle), Math.sin(-angle)];
+  const put = (all: Float32Array, n: number, first: boolean) => {
+    const [dx, dy, dz] = [all[3 * n] - px, all[3 * n + 1] - py, all[3 * n + 2]];
+    const along = (ax * dx + ay * dy) * (1 - c);
+    const at: [number, number, number] = [
+      px + dx * c + ay * dz * s + ax * along,
+      py + dy * c - ax * dz * s + ay * along,
+      dz * c + (ax * dy - ay * dx) * s,
+    ];
+    return `${first ? "M" : "L"}${p.u(...at).toFixed(1)} ${p.v(...at).toFixed(1)}`;
+  };
+  let path = "";
+  if (Math.abs(angle) > LEAST) {
+    const rims = frame.subarray(k * picture.width.frame);
+    for (const { points: ends } of picture.sections)
+      for (let n = ends[0]; n < ends[1]; n++) path += put(rims, n, n === ends[0] || n === (ends[0] + ends[1]) / 2);
+    const joints = points.subarray(k * picture.width.points);
+    for (const { points: ends } of picture.legs)
+      for (let n = ends[0]; n < ends[1]; n++) path += put(joints, n, n === ends[0]);
+  }
+  group.querySelector("path")?.setAttribute("d", path);
+  const text = group.querySelector("text");
+  if (text) text.textContent = path ? `leans ${shown((Math.abs(angle) * 180) / Math.PI, 1)}° here` : "";
+}
+
+/** Less is not seen, rad. */
+const LEAST = 0.002;
+
+function Pushes({ scene }: { scene: Scene }) {
   const drawn = usePainted(scene, draw);
   const { picture, p } = scene;
   if (!picture.data.push || p.view !== "plan") return null;

@@ -2,7 +2,7 @@
 import "./balance.css";
 import { figure } from "@/api/picture";
 import { withUnit } from "@/look/number";
-import { massGrips, rideGrip, shiftGrip, swayGrip } from "@/mat/grips";
+import { massGrips, neutralGrip, rideGrip, shiftGrip, swayGrip } from "@/mat/grips";
 import { later } from "../later";
 import type { Station } from "../station";
 
@@ -27,7 +27,13 @@ export const BALANCE: Station = {
   },
   Controls: later(() => import("./BalanceControls"), "BalanceControls"),
   Overlay: later(() => import("./PushOverlay"), "PushOverlay"),
-  grips: (scene) => [...massGrips(scene), ...shiftGrip(scene), ...swayGrip(scene), ...rideGrip(scene)],
+  grips: (scene) => [
+    ...massGrips(scene),
+    ...neutralGrip(scene),
+    ...shiftGrip(scene),
+    ...swayGrip(scene),
+    ...rideGrip(scene),
+  ],
   traces: true,
   margin: true,
 };
