@@ -11,7 +11,7 @@ from bustle.core.edits.patches import only_motions
 from bustle.core.evaluate import evaluate
 from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.rocking import rocking
-from bustle.core.loads.tipping import leans
+from bustle.core.loads.tipping import LATE_S, leans
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.search.pendulum_sway import HARMONICS, pendulum_sway, pushed, solved, swaying, wanted
 from bustle.core.starting.starting_walkers import SHAPES
@@ -145,6 +145,26 @@ class Tipping(SeededTest):
         point = np.degrees(e / h * (np.cosh(np.sqrt(GRAVITY * h / (h**2 + e**2)) * lean.takes_s) - 1))
         self.assertLess(lean.tips_deg, point)
         self.assertGreater(lean.tips_deg, 0.4 * point)
+        # The mass lies to the left of the middle: it leans away from the line on its own side.
+        to_left = float(np.array([-lean.axis[1], lean.axis[0]]) @ [0.0, 1.0])
+        self.assertGreater(float(lean.lean[-1]) * to_left, 0.0)
+
+    def test_a_foot_caught_and_a_stop_go_on_by_the_same_equation(self):
+        project = changed(start("four_upright", "Tips", 220.0), {"motions/6/twist/vx_mm_s": 0.0})
+        high = changed(project, {"motions/6/pose/shift_mm": [0.0, 5.0], "motions/6/lift_mm": 60.0})
+        lean = evaluate(high, "Trot").reading.of(leans)[0]
+        e, h = lean.beside_mm / 1000, lean.high_mm / 1000
+        tips, late = np.radians(lean.tips_deg), np.radians(lean.late_deg)
+        rate = np.arccosh(tips * h / e + 1) / lean.takes_s
+        run = solve_ivp(
+            lambda _, y: [y[1], rate**2 * (y[0] + e / h)],
+            (0, lean.takes_s + LATE_S),
+            [0.0, 0.0],
+            rtol=1e-10,
+            atol=1e-13,
+        )
+        self.assertAlmostEqual(float(run.y[0, -1]), late, delta=0.01 * late)
+        self.assertGreaterEqual(lean.stopped_deg, lean.leans_deg)
 
 
 if __name__ == "__main__":

@@ -3,9 +3,11 @@
 With e how far the mass lies beyond the line over the ground, h how high, I the inertia of all parts about the line:
     I·θ̈ = m·g·(e + h·θ) − m·h·ë,
 from rest as the other feet leave the floor, until they are back. It leans no further than until a foot in the air
-touches: lean = min(|θ|, atan(lift/D)), D that foot's distance from the line on the side to which it falls. A point for
-all mass would lean a third too far. Source: the inverted pendulum of any text on mechanics; that it rests on its lifted
-foot from what such machines do in a physics engine.
+touches: lean = min(|θ|, atan(lift/D)), D that foot's distance from the line on the side to which it falls. A foot that
+is caught comes down LATE_S later: the equation goes on for as long, with the mass where it was. Stopped in mid-swing
+the mass goes on with the speed ė it had, to the side of e + ė·√(I/(m·g·h)), until a foot that hangs there touches. A
+point for all mass would lean a third too far. Source: the inverted pendulum of any text on mechanics; that it rests on
+its lifted foot from what such machines do in a physics engine.
 """
 
 from __future__ import annotations
@@ -21,6 +23,9 @@ from bustle.core.loads.moving import placed
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 
+# So long a foot hangs where it catches on something.
+LATE_S = 0.1
+
 
 @dataclass(frozen=True)
 class Lean:
@@ -28,7 +33,9 @@ class Lean:
     leans_deg: as far as it does; foot: the limb in the air that it comes to lie on, −1 where none is on that side;
     rests: whether it reaches that foot; beside_mm: how far the mass lies beside the line, at most; high_mm; one_sided:
     whether all feet in the air are on one side of the line, as in a pace or a bound. rows (K,), lean (K,): how far it
-    has leaned at each, rad, to the left of the line that goes from `one` (K, 2) m along `axis` (2,) over the ground."""
+    has leaned at each, rad, to the left of the line that goes from `one` (K, 2) m along `axis` (2,) over the ground.
+    late_deg: as far as it leans where the next foot is caught for LATE_S; stopped_deg: where it is stopped in
+    mid-swing at the worst of these rows, 90 where nothing is there to catch it."""
 
     row: int
     takes_s: float
@@ -43,6 +50,8 @@ class Lean:
     lean: Array
     one: Array
     axis: Array
+    late_deg: float
+    stopped_deg: float
 
 
 def leans(r: Reading) -> list[Lean]:
@@ -95,8 +104,18 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
         turning = (lean + held) * rate * s + turning * c
     lean = max(leaned, key=abs)
     side = 1.0 if lean >= 0 else -1.0
+    held, on = float(pushes[-1] / grows), rate * LATE_S
+    late = (leaned[-1] + held) * np.cosh(on) - held + turning / rate * np.sinh(on)
     tips = float(np.degrees(np.arctan(abs(lean)) if abs(lean) > 1.5 else abs(lean)))
     foot, reaches = _caught(r, rows, standing, one, shift, aside * side)
+    goes = np.gradient(off, r.row_s) if len(rows) > 1 else np.zeros(len(rows))
+    ways = np.where(off + goes / rate >= 0, 1.0, -1.0)
+    none = np.full(len(rows), np.inf)
+    hang = {
+        way: np.min([none, *_catches(r, rows, standing, one, shift, aside * way).values()], axis=0)
+        for way in (1.0, -1.0)
+    }
+    stopped = float(np.where(ways > 0, hang[1.0], hang[-1.0]).max())
     middle = rows[len(rows) // 2]
     others = [i for i, m in enumerate(r.project.walker.limbs) if m.steps and i not in standing]
     sides = [float((r.course.feet_ground_mm[i, middle, :2] / 1000 - one[len(rows) // 2]) @ aside) for i in others]
@@ -104,25 +123,31 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
         int(rows[-1]), len(rows) * r.row_s, min(tips, 90.0), min(tips, reaches, 90.0), foot, tips >= reaches,
         1000 * float(np.abs(off).max()), 1000 * high, min(sides, default=0.0) > 0 or max(sides, default=0.0) < 0,
         rows, np.clip(leaned[:-1], -np.radians(min(reaches, 90.0)), np.radians(min(reaches, 90.0))), one - shift, axis,
+        min(float(np.degrees(min(abs(late), np.pi / 2))), reaches), min(stopped, 90.0),
     )  # fmt: skip
 
 
 def _caught(r: Reading, rows: Indices, standing: list[int], one: Array, shift: Array, side: Array) -> tuple[int, float]:
     """The foot in the air on that side that is touched first, and at which lean, degrees; −1 and ∞ where none is."""
-    best, at = -1, np.inf
+    found = {i: float(np.where(np.isfinite(at), at, -np.inf).max())
+             for i, at in _catches(r, rows, standing, one, shift, side).items()}  # fmt: skip
+    first = min(found, key=lambda i: found[i], default=-1)
+    return first, found.get(first, np.inf)
+
+
+def _catches(r: Reading, rows: Indices, standing: list[int], one: Array, shift: Array, side: Array) -> dict[int, Array]:
+    """By foot in the air that is ever on that side: (K,) degrees, at which lean it touches; ∞ where it is not there."""
+    found = {}
     for i, limb in enumerate(r.project.walker.limbs):
         if not limb.steps or i in standing:
             continue
         foot = r.course.feet_ground_mm[i, rows] / 1000
-        away = (foot[:, :2] + shift - one[0]) @ side
+        away = (foot[:, :2] + shift - one) @ side
         high = np.maximum(foot[:, 2], 0.0)
         beyond = away > 1e-3
-        if not beyond.any():
-            continue
-        lean = float(np.degrees(np.arctan(np.where(beyond, high / np.where(beyond, away, 1.0), 0.0).max())))
-        if lean < at:
-            best, at = i, lean
-    return best, at
+        if beyond.any():
+            found[i] = np.where(beyond, np.degrees(np.arctan(high / np.where(beyond, away, 1.0))), np.inf)
+    return found
 
 
 def about_line(r: Reading, row: int, point: Array, axis: Array) -> float:

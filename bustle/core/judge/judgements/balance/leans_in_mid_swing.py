@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 import numpy as np
 
@@ -10,7 +10,7 @@ from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Turn
-from bustle.core.loads.tipping import leans
+from bustle.core.loads.tipping import LATE_S, leans
 from bustle.core.loads.told import STOPS_ANYWHERE, not_told
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import degrees, length, number, seconds
@@ -85,13 +85,61 @@ def _working(r: Reading) -> Lines:
 
 LEANS = FigureSpec("lean_deg", "Leans on two feet", "°", 1, _read, _working, ("balance",), better=-1, compared=True)
 
+
+def _worst_of(name: str) -> Callable[[Reading], Told | None]:
+    def read(r: Reading) -> Told | None:
+        if judged(r):
+            return None
+        worst = max(r.of(leans), key=lambda one: round(float(getattr(one, name)), 6))
+        return float(getattr(worst, name)), float(worst.row * r.row_s)
+
+    return read
+
+
+def _late_working(r: Reading) -> Lines:
+    return (
+        f"a foot that catches on something comes down {number(LATE_S, 1)} s later, and the same equation goes on",
+        "for as long, until a foot in the air touches",
+    )
+
+
+def _stopped_working(r: Reading) -> Lines:
+    return (
+        "stopped at the worst instant its mass goes on with the speed it had, to one side of the two feet it is on,",
+        "until a foot that hangs there touches: atan(its height / its distance from their line); 90° where none does",
+    )
+
+
+LATE = FigureSpec(
+    "lean_late_deg",
+    f"Leans, a foot caught {number(LATE_S, 1)} s",
+    "°",
+    1,
+    _worst_of("late_deg"),
+    _late_working,
+    ("balance",),
+    better=-1,
+    compared=True,
+)
+STOPPED = FigureSpec(
+    "lean_stopped_deg",
+    "Leans, stopped in mid-swing",
+    "°",
+    1,
+    _worst_of("stopped_deg"),
+    _stopped_working,
+    ("balance",),
+    better=-1,
+    compared=True,
+)
+
 JUDGEMENT = Judgement(
     "F19",
     "It is on all feet again before it leans far",
     ("balance",),
     leans_over,
     judged,
-    figures=(LEANS,),
+    figures=(LEANS, LATE, STOPPED),
     ways=(
         Turn("cycle", up=False),
         Turn("duty", down=False),
