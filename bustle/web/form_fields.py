@@ -72,6 +72,8 @@ CALLED = {
     "RectangleSole.left_mm": "middle left of the leg",
     "CurvedSole.radius_fore_mm": "radius fore and aft",
     "CurvedSole.radius_side_mm": "radius sideways",
+    "CurvedSole.length_mm": "curve ends, length",
+    "CurvedSole.width_mm": "curve ends, width",
     "RollingContact.heading_deg": "rolls towards",
     "RollingContact.any_way": "every way",
     "RollingContact.steered": "steered by its first joint",

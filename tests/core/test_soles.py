@@ -6,6 +6,7 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from bustle.core.document.checked import parse_project
+from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.foot_slip import planted, wander
 from bustle.core.judge.measures.sole_lie import sole_lie
@@ -13,6 +14,7 @@ from bustle.core.judge.measures.worst_margin import standing
 from bustle.core.machine import soles as sole
 from bustle.core.project.project import document
 from bustle.core.project.walker import Foot
+from bustle.core.search.remedies import remedies
 from tests.projects import changed, hexapod, quadruped, stands, start
 from tests.seeded import SeededTest
 
@@ -48,6 +50,36 @@ class Touching(SeededTest):
                 np.testing.assert_allclose(touch, middle - [0.0, 0.0, radius], atol=1e-9)
                 # Rolled without slipping by radius × angle, less the way back of the arc's own turn.
                 self.assertAlmostEqual(abs(touch[along]), radius * np.sin(abs(angle)), places=9)
+
+    def test_where_its_curve_ends_a_sole_stands_on_that_edge(self):
+        """Leaned further than its curve goes, it turns about its end, as the end of an arc cut out of a circle does."""
+        long, wide, fore, side = 60.0, 30.0, 90.0, 40.0
+        foot = self.foot(kind="curved", radius_fore_mm=fore, radius_side_mm=side, length_mm=long, width_mm=wide)
+        whole = self.foot(kind="curved", radius_fore_mm=fore, radius_side_mm=side)
+        for axis, half, radius in (("y", long / 2, fore), ("x", wide / 2, side)):
+            ends = np.arcsin(half / radius)
+            for angle in (0.5 * ends, ends + 0.05, ends + 0.3):
+                turn = Rotation.from_euler(axis, angle).as_matrix()[None]
+                touch = sole.touching(foot, np.zeros((1, 3)), turn)[0]
+                if angle < ends:
+                    np.testing.assert_allclose(touch, sole.touching(whole, np.zeros((1, 3)), turn)[0], atol=1e-9)
+                    continue
+                rim = np.array([0.0, 0.0, radius - np.sqrt(radius**2 - half**2)])
+                rim[0 if axis == "y" else 1] = half if axis == "y" else -half
+                np.testing.assert_allclose(touch, turn[0] @ rim, atol=1e-9)
+
+    def test_fore_and_aft_curved_soles_stand_where_their_radius_is_more_than_the_mass_is_high(self):
+        project = start("two_rocker", "Rolls", float(self.random.uniform(80, 400)))
+        high = float(evaluate(project, "Stand").reading.course.com_ground_mm[0, 2])
+        for times, stops in ((1.2, False), (0.9, True)):
+            radii = {f"walker/limbs/{n}/feet/0/sole/radius_fore_mm": times * high for n in (0, 1)}
+            plan = evaluate(changed(project, radii), "Stand")
+            found = [f for f in plan.findings if f.title == "Rolls off its soles"]
+            self.assertEqual(bool(found), stops)
+            for finding in found:
+                (mended,) = remedies(changed(project, radii), "Stand", finding)[:1]
+                better = evaluate(patched(changed(project, radii), mended.patch), "Stand")
+                self.assertFalse([f for f in better.findings if f.code == "F53"])
 
     def test_corners_are_those_of_the_turned_rectangle_and_the_lowest_carry(self):
         foot = self.foot(kind="rectangle", length_mm=80.0, width_mm=40.0, ahead_mm=10.0, left_mm=-5.0)

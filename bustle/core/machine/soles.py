@@ -76,7 +76,7 @@ def print_of(foot: Foot, at: Array, turn: Array) -> Array:
     sole, contact = foot.sole, touching(foot, at, turn)
     if not isinstance(sole, CurvedSole):
         return contact
-    ahead, left = -turn[:, 2, 0], -turn[:, 2, 1]
+    ahead, left = _on_the_curve(sole, turn)
     slant = np.hypot(ahead, left)
     share = np.where(slant > 1e-9, np.arcsin(np.clip(slant, 0.0, 1.0)) / np.where(slant > 1e-9, slant, 1.0), 1.0)
     along = np.stack([sole.radius_fore_mm * ahead, sole.radius_side_mm * left, np.zeros(len(turn))], axis=-1)
@@ -90,14 +90,29 @@ def print_of(foot: Foot, at: Array, turn: Array) -> Array:
 
 def _rolled(sole: CurvedSole, turn: Array) -> Array:
     """From the lowest point at rest to the contact, in the foot's frame (S, 3)."""
-    down = -turn[:, 2, :]
-    ahead, left, under = down.T
+    ahead, left = _on_the_curve(sole, turn)
     slant = ahead**2 + left**2
+    under = -np.sqrt(np.maximum(1.0 - slant, 0.0))
+    if not (sole.length_mm or sole.width_mm):
+        under = -turn[:, 2, 2]
     weight = np.where(slant > 1e-18, slant, 1.0)
     mean = np.where(
         slant > 1e-18, (sole.radius_fore_mm * ahead**2 + sole.radius_side_mm * left**2) / weight, sole.radius_fore_mm
     )
     return np.stack([sole.radius_fore_mm * ahead, sole.radius_side_mm * left, mean * (1.0 + under)], axis=-1)
+
+
+def _on_the_curve(sole: CurvedSole, turn: Array) -> tuple[Array, Array]:
+    """(S,) each: the sines of how far the floor is from under the sole's middle, ahead and to the left, no further than
+    its curve goes."""
+    ahead, left = -turn[:, 2, 0], -turn[:, 2, 1]
+    if sole.length_mm:
+        most = min(1.0, sole.length_mm / 2 / sole.radius_fore_mm)
+        ahead = np.clip(ahead, -most, most)
+    if sole.width_mm:
+        most = min(1.0, sole.width_mm / 2 / sole.radius_side_mm)
+        left = np.clip(left, -most, most)
+    return ahead, left
 
 
 def corners(foot: Foot, at: Array, turn: Array) -> Array:

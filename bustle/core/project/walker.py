@@ -148,11 +148,16 @@ class RectangleSole(Value):
 
 
 class CurvedSole(Value):
-    """A sole curved fore and aft by one radius and sideways by another; it rolls on the floor."""
+    """A sole curved fore and aft by one radius and sideways by another; it rolls on the floor.
+
+    length_mm, width_mm: where the curve ends, and the sole stands on an edge; None: it goes on as far as it rolls.
+    """
 
     kind: Literal["curved"] = "curved"
     radius_fore_mm: Length
     radius_side_mm: Length
+    length_mm: Length | None = None
+    width_mm: Length | None = None
 
 
 Sole = Annotated[

@@ -253,6 +253,11 @@ def _lost(project: CheckedProject) -> list[str]:
         for limb in walker.limbs
         if limb.steps and not FAMILIES[limb.family].sole_follows and any(f.sole.kind not in ROUND for f in limb.feet)
     ]
+    lost += [
+        f"{limb.name}: where its sole's curve ends; in the file it goes on."
+        for limb in walker.limbs
+        if any(f.sole.kind == "curved" and (f.sole.length_mm or f.sole.width_mm) for f in limb.feet)
+    ]
     for truth in walker.as_built.limbs:
         lost.append(f"{truth.limb}: what was measured of the built leg; the design is written.")
     if any(s.play_deg for s in project.servo_types):

@@ -6,15 +6,16 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from bustle.core.edits.patches import replace
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.balance.tips_by_ankles import swung, tipping_working
-from bustle.core.judge.ways import Found, Offer, Turn
+from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
 from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.pushing_point import longest_outside_s, not_pushing, room, sole_width_mm
 from bustle.core.loads.tipping_ankles import tipped
-from bustle.core.loads.told import STOPS_ANYWHERE
+from bustle.core.loads.told import STOPS_ANYWHERE, not_worked_out
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import degrees, length, number, seconds
 
@@ -23,17 +24,45 @@ from bustle.core.words.wording import degrees, length, number, seconds
 OUTSIDE_S = 0.1
 # Room to keep, as a share of a sole's width.
 KEEP = 0.13
+# A curve is offered so many times as large as its mass is high.
+FLATTER = 1.3
 
 
 def judged(r: Reading) -> str | None:
+    if r.of(curved):
+        return None
     if r.balance == "static":
         return STOPS_ANYWHERE
     return None if r.of(tipped) else not_pushing(r)
 
 
+def curved(r: Reading) -> tuple[float, float] | None:
+    """The least radius fore and aft of curved soles that a free machine on two legs stands on, and how high its mass
+    is, mm; None where it stands on others."""
+    legs = r.project.walker.legs
+    if len(legs) > 2 or r.project.walker.held != "free" or any(m.passive for m in r.project.walker.limbs):
+        return None
+    soles = [m.feet[0].sole for m in legs]
+    radii = [sole.radius_fore_mm for sole in soles if sole.kind == "curved"]
+    if len(radii) < len(legs) or not_worked_out(r):
+        return None
+    return min(radii), float(r.course.com_ground_mm[: r.samples, 2].max())
+
+
 def rolls_over(r: Reading) -> Iterator[Finding]:
     """Stop where it pushes outside for longer than a tenth of a second, warn where little room is left; one that
     tips by its ankles, where they carry it over the outer border."""
+    round_soles = r.of(curved)
+    if round_soles:
+        radius, high = round_soles
+        if radius <= high:
+            yield Finding(
+                "F53", "stop", "Rolls off its soles",
+                f"Its soles are curved fore and aft by {length(radius)}, and its mass is {length(high)} up: it stands "
+                "only where the curve is the larger.",
+                (), None, radius, high, "mm",
+            )  # fmt: skip
+        return
     tips = r.of(tipped)
     if tips:
         if tips.goes_mm > tips.most_mm:
@@ -70,8 +99,21 @@ def rolls_over(r: Reading) -> Iterator[Finding]:
         )  # fmt: skip
 
 
+def _flatter(m: Mending) -> Iterator[Edit]:
+    """Soles curved by more than its mass is high."""
+    round_soles = m.reading.of(curved)
+    if round_soles:
+        radius = float(np.ceil(FLATTER * round_soles[1]))
+        operations = [
+            replace(f"/walker/limbs/{n}/feet/0/sole/radius_fore_mm", radius)
+            for n, limb in enumerate(m.project.walker.limbs)
+            if limb.steps
+        ]
+        yield Edit(f"Soles curved fore and aft by {length(radius)}", tuple(operations))
+
+
 def _read(r: Reading) -> Told | None:
-    if judged(r):
+    if judged(r) or r.of(curved):
         return None
     tips = r.of(tipped)
     if tips:
@@ -110,6 +152,7 @@ JUDGEMENT = Judgement(
     judged,
     figures=(ROOM,),
     ways=(
+        Offer(_flatter, keep="first", any_motion=True),
         Found("pendulum_sway"),
         Offer(swung, keep="first", any_motion=True),
         Turn("pace", up=False),
