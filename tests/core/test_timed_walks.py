@@ -36,6 +36,15 @@ class FreshSets(SeededTest):
                 for motion in project.motions:
                     self.assertFalse(evaluate(project, motion.name).stops, motion.name)
 
+    def test_knees_are_bent_as_far_as_is_kept(self):
+        for kept in (10.0, 40.0):
+            project = fresh_set(changed(bare("two_full", 260.0), {"limits/knee_bend_deg": kept}))
+            plan = evaluate(project, "Forward")
+            self.assertGreaterEqual(plan.figure("knee_bend_deg"), kept - 1e-6)
+            knees = [n for n, j in enumerate(plan.reading.kit.joints) if j.name == "knee"]
+            least = float(np.degrees(np.abs(plan.reading.angles[:, knees]).min()))
+            self.assertAlmostEqual(plan.figure("knee_bend_deg"), least, delta=0.5)
+
     def test_what_cannot_walk_is_told_why(self):
         for project, said in (
             (bare("two_rocker", 180.0), "without flat soles"),

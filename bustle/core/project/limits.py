@@ -40,13 +40,18 @@ class Floor(Value):
 
 
 class Limits(Value):
-    """How much the builder keeps in hand. Below it a finding warns. Those that are None are not judged."""
+    """How much the builder keeps in hand. Below it a finding warns. Those that are None are not judged.
+
+    knee_bend_deg: how far knees are bent at least in walks that are made; a machine with a stop in its knee may have
+    it at 0.
+    """
 
     margin_mm: Annotated[Real, Field(ge=0, le=500)] = 10.0
     end_stop_deg: Annotated[Real, Field(ge=0, le=45)] = 2.0
     speed_share: Share = 0.85
     held_share: Share = 0.34
     straight_knee_mm: Annotated[Real, Field(ge=0, le=100)] = 4.0
+    knee_bend_deg: Annotated[Real, Field(ge=0, le=90)] = 25.0
     row_step_deg: Annotated[Real, Field(gt=0, le=90)] = 12.0
     slip_mm: Annotated[Real, Field(gt=0, le=500)] = 5.0
     clearance_mm: Annotated[Real, Field(ge=0, le=200)] = 3.0

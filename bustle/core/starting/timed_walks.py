@@ -34,7 +34,6 @@ from bustle.core.starting.building_blocks import Swinging, Timed
 LEAST_ROWS = 12
 # Rides tried, as shares of the height it stands at, until its knees are so far from straight and nothing stops it.
 RIDES = (1.0, 0.98, 0.965, 0.95, 0.935, 0.92, 0.9, 0.88)
-LEAST_BEND_DEG = 25.0
 # Strides and turns are tried in these shares, as large as nothing stops.
 SHARES = (1.0, 0.8, 0.6, 0.45, 0.3)
 
@@ -82,7 +81,7 @@ def _soundest(
             both = only_motions(project, walk)
             whole = with_motions(both, [walk, stand, *_start_and_stop(walk, stand, "", 0.5)])
             sound = all(evaluate(whole, motion.name).sound for motion in whole.motions)
-            if sound and _least_bend_deg(both, name) >= LEAST_BEND_DEG:
+            if sound and _least_bend_deg(both, name) >= project.limits.knee_bend_deg:
                 return walk
     return None
 

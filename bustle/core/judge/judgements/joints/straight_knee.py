@@ -71,6 +71,41 @@ REACH_IN_HAND = FigureSpec(
     "straight_knee_mm", "Reach in hand", "mm", 1, _read, _working, ("leg", "stride"), better=1, compared=True
 )
 
+
+def _bend_read(r: Reading) -> Told | None:
+    limb, row = r.of(_straightest)
+    if not np.isfinite(r.course.solved.straight_mm[limb, row]):
+        return None
+    return _bend_deg(r, limb, row), float(row * r.row_s)
+
+
+def _bend_deg(r: Reading, limb: int, row: int) -> float:
+    """By the triangle: r² = a² + b² + 2·a·b·cos β."""
+    leg = r.project.walker.limbs[limb]
+    a, b = (leg.links[k].length_mm for k in FAMILIES[leg.family].knee_links)
+    span = a + b - float(r.course.solved.straight_mm[limb, row])
+    return float(np.degrees(np.arccos(np.clip((span**2 - a**2 - b**2) / (2 * a * b), -1.0, 1.0))))
+
+
+def _bend_working(r: Reading) -> Lines:
+    limb, row = r.of(_straightest)
+    leg, bend = r.project.walker.limbs[limb], _bend_deg(r, limb, row)
+    a, b = (leg.links[k].length_mm for k in FAMILIES[leg.family].knee_links)
+
+    def costs(deg: float) -> str:
+        span = float(np.sqrt(a**2 + b**2 + 2 * a * b * np.cos(np.radians(deg))))
+        rate = span / max(a * b * np.sin(np.radians(deg)), 1e-9)
+        quick = "no end of" if deg < 0.1 else f"{number(np.degrees(rate) * 100, 0)}°/s of"
+        return f"bent {degrees(deg)}: {length(a + b - span)} of reach in hand, {quick} knee for 100 mm/s along the leg"
+
+    limit = r.project.limits.knee_bend_deg
+    return (f"{leg.name} at {seconds(float(row * r.row_s))}", costs(bend), f"at the least that is kept, {costs(limit)}")
+
+
+KNEE_BEND = FigureSpec(
+    "knee_bend_deg", "Knee bent at least", "°", 0, _bend_read, _bend_working, ("leg",), better=1, compared=True
+)
+
 JUDGEMENT = Judgement(
     "F47",
     "Knees keep off straight",
@@ -78,6 +113,6 @@ JUDGEMENT = Judgement(
     straight_knee,
     tier="drag",
     limits_stride=True,
-    figures=(REACH_IN_HAND,),
+    figures=(REACH_IN_HAND, KNEE_BEND),
     ways=(Turn("ride_height"), Turn("feet_out"), Turn("stride", up=False)),
 )
