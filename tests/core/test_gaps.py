@@ -7,7 +7,7 @@ import numpy as np
 
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.foot_slip import slip_mm
-from bustle.core.judge.measures.gaps import FAR_MM, gaps
+from bustle.core.judge.measures.gaps import FAR_MM, carried_gaps, gaps
 from bustle.core.judge.measures.turning_circle import turning_radius_mm
 from bustle.core.machine.sections import section_places
 from tests.projects import changed, hexapod, start
@@ -118,3 +118,18 @@ class Turning(SeededTest):
                 self.assertGreater(radius, 30.0)
                 self.assertEqual(self.walked_round(project, radius * 1.02, stroke), set())
                 self.assertTrue(self.walked_round(project, radius * 0.5, stroke))
+
+
+class AsItGives(SeededTest):
+    def test_parts_that_come_near_once_the_servos_give_are_told_and_stiffer_ones_are_not(self):
+        project = start("four_upright", "Wide", 220.0)
+        broad = [253.0, 164.0, 48.5]
+        soft = changed(project, {"servo_types/0/full_torque_at_deg": 30.0, "walker/sections/0/size_mm": broad})
+        r = evaluate(soft, "Forward").reading
+        planned, carried = r.of(gaps)[0].distance_mm, r.of(carried_gaps)[0].distance_mm
+        self.assertLess(carried, planned)
+        between = {"limits/clearance_mm": (planned + carried) / 2}
+        (told,) = [f for f in evaluate(changed(soft, between), "Forward").findings if f.code == "F16"]
+        self.assertIn("once the servos give", told.message)
+        stiff = changed(soft, between | {"servo_types/0/full_torque_at_deg": 0.5})
+        self.assertFalse([f for f in evaluate(stiff, "Forward").findings if f.code == "F16"])

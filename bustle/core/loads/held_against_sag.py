@@ -14,6 +14,8 @@ import numpy as np
 from bustle.core.geometry.arrays import Array
 from bustle.core.loads.joint_torques import servo_loads
 from bustle.core.loads.told import not_worked_out
+from bustle.core.machine.limb_solution import solve
+from bustle.core.machine.tracks import JointTrack
 from bustle.core.walk.reading import Reading
 
 
@@ -41,6 +43,14 @@ def carried_joints(r: Reading) -> Array:
         return r.angles
     give = np.radians(r.of(servo_loads).load_deg)
     return _joints(r, r.of(sent_servos) - np.where(r.kit.hornless, 0.0, give))
+
+
+def carried_points(r: Reading) -> list[Array]:
+    """(N, P, 3) mm of each limb in the body frame: where its joints are under the load of the planned motion."""
+    joints = r.of(carried_joints)
+    given = JointTrack(joints, np.ones(joints.shape, dtype=bool))
+    nowhere = np.zeros((len(r.project.walker.limbs), r.samples, 3))
+    return list(solve(r.assembled.parts, (), nowhere, None, given).points)
 
 
 def commanded(r: Reading) -> Array:

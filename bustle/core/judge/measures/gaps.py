@@ -15,6 +15,8 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.capsule_distance import between_segments
+from bustle.core.loads.held_against_sag import carried_points
+from bustle.core.loads.told import not_carried_moving
 from bustle.core.machine.links_as_rods import Rod
 from bustle.core.machine.section_shape import segment_to_section
 from bustle.core.machine.sections import Swung
@@ -23,6 +25,8 @@ from bustle.core.walk.reading import Reading
 
 # Beyond this two links are not worth measuring, mm.
 FAR_MM = 40.0
+# By no more than this parts that are planned clear come nearer as servos give.
+GIVES_MM = 10.0
 
 
 @dataclass(frozen=True)
@@ -45,6 +49,16 @@ def gaps(r: Reading) -> list[Gap]:
     solved = r.course.solved
     swung = {name: own.only(slice(r.samples)) for name, own in solved.swung.items()}
     return gaps_of(r, [points[: r.samples] for points in solved.points], swung)
+
+
+def carried_gaps(r: Reading) -> list[Gap] | None:
+    """The same as its servos give under the load; None where parts are planned so far apart that it does not matter, or
+    nothing is told of what they hold."""
+    found = r.of(gaps)
+    near = r.project.limits.clearance_mm + GIVES_MM
+    if not found or found[0].distance_mm > near or r.course.solved.swung or not_carried_moving(r):
+        return None
+    return gaps_of(r, r.of(carried_points))
 
 
 def gaps_of(r: Reading, points: Sequence[Array], swung: Mapping[str, Swung] | None = None) -> list[Gap]:

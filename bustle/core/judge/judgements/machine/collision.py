@@ -7,26 +7,27 @@ from collections.abc import Iterator
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.measures.gaps import gaps
+from bustle.core.judge.measures.gaps import carried_gaps, gaps
 from bustle.core.judge.ways import Turn
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import length, seconds
 
 
 def collision(r: Reading) -> Iterator[Finding]:
-    """Stop where two parts overlap, warn where they come nearer than the limit."""
-    limit = r.project.limits.clearance_mm
-    close = [gap for gap in r.of(gaps) if gap.distance_mm < limit]
+    """Stop where two parts overlap, as planned or as the servos give; warn where they come nearer than the limit."""
+    limit, planned, carried = r.project.limits.clearance_mm, r.of(gaps), r.of(carried_gaps)
+    gives = carried is not None and bool(carried) and carried[0].distance_mm < min(planned[0].distance_mm, limit)
+    close = [gap for gap in (carried if gives and carried else planned) if gap.distance_mm < limit]
     if not close:
         return
-    worst = close[0]
+    worst, once = close[0], " once the servos give under the load" if gives else ""
     time = float(worst.sample * r.row_s)
     severity: Severity = "stop" if worst.distance_mm < 0 else "warn"
     if severity == "stop":
-        message = f"{worst.first} and {worst.second} overlap by {length(-worst.distance_mm)} at {seconds(time)}."
+        message = f"{worst.first} and {worst.second} overlap by {length(-worst.distance_mm)} at {seconds(time)}{once}."
     else:
         message = (
-            f"{worst.first} comes within {length(worst.distance_mm)} of {worst.second} at {seconds(time)}; "
+            f"{worst.first} comes within {length(worst.distance_mm)} of {worst.second} at {seconds(time)}{once}; "
             f"keep {length(limit)}."
         )
     more = len({(g.first, g.second) for g in close}) - 1
