@@ -119,7 +119,7 @@ def support_gaps(r: Reading) -> Array | None:
 
 def _taken_over(r: Reading, stands: Flags) -> Array:
     """(N,) 0 … 1: how far into its stance a foot is at each row, from both ends."""
-    if stands.all() or not stands.any():
+    if r.frozen or stands.all() or not stands.any():
         return stands.astype(float)
     rows = max(ROWS, int(np.ceil(HAND_OVER_S / r.row_s)))
     since, until = _rows_since(stands, r.score.periodic), _rows_since(stands[::-1], r.score.periodic)[::-1]

@@ -7,6 +7,8 @@ Where the table holds against sag the servos are told so much more, and what mou
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, cross
@@ -20,10 +22,16 @@ from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 
 
-def lower_mm(r: Reading, limb: int, row: int) -> float | None:
-    """mm at a row at which it is in the air; None where nothing is told of what it stands on."""
-    if not_standing(r):
-        return None
+def lower_mm(r: Reading, feet: Sequence[tuple[int, int]]) -> list[float | None]:
+    """mm, of each limb at a row at which it is in the air; None where nothing is told of what it stands on."""
+    rows = sorted({row for _, row in feet})
+    still = r.frozen_at(np.array(rows, dtype=np.intp))
+    if not rows or not_standing(still):
+        return [None] * len(feet)
+    return [_lower_mm(still, limb, rows.index(row)) for limb, row in feet]
+
+
+def _lower_mm(r: Reading, limb: int, row: int) -> float:
     if r.project.against_sag != "off":
         down = np.flatnonzero(r.course.contact[:, row])
         load = r.assembled.total_kg * GRAVITY / max(1, len(down))

@@ -13,7 +13,7 @@ from typing import Any, TypeVar
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, kept
+from bustle.core.geometry.arrays import Array, Flags, Indices, kept
 from bustle.core.machine.kit import Assembled, Kit
 from bustle.core.project.motion import Balance, LegTiming, Motion, PhaseGait
 from bustle.core.project.project import Project
@@ -31,7 +31,7 @@ JUST_BEFORE = 1e-6
 class Reading:
     """course covers the samples first (`samples` of them), then each event from before and after.
 
-    At the instants past the samples only contacts differ from a plain sample.
+    At the instants past the samples only contacts differ from a plain sample. frozen: each sample stands by itself.
     """
 
     project: Project
@@ -41,6 +41,7 @@ class Reading:
     course: Course
     samples: int
     before: Flags
+    frozen: bool = False
     _known: dict[Callable[..., Any], Any] = field(default_factory=dict, repr=False, compare=False)
 
     def of(self, measure: Callable[[Reading], T]) -> T:
@@ -49,6 +50,13 @@ class Reading:
             self._known[measure] = kept(measure(self))
         known: T = self._known[measure]
         return known
+
+    def frozen_at(self, rows: Indices) -> Reading:
+        """At some of the samples, each as if the machine were stopped there: for what is told of an instant alone."""
+        return Reading(
+            self.project, self.motion, self.score, self.kit, self.course.only(rows), len(rows),
+            np.zeros(len(rows), dtype=bool), True,
+        )  # fmt: skip
 
     def time_at(self, instant: int) -> float:
         """When an instant is. Just before an event it is a hair earlier: at 0 that is the end of the cycle."""

@@ -41,17 +41,17 @@ def clearances(r: Reading) -> list[SwingClearance]:
     floor = r.project.floor
     droops = {p.limb: p.up_mm for p in r.of(foot_plays)}
     assumed = any(f.assumed for f in r.of(footings))
-    found = []
+    tops = []
     for i, limb in enumerate(r.project.walker.limbs):
         leg = r.timing.get(limb.name)
-        if leg is None or leg.duty == 1:
-            continue
+        if leg is not None and leg.duty < 1:
+            tops.append((i, greatest(r.course.target_ground_mm[i, : r.samples, 2])))
+    found = []
+    for (i, top), lower in zip(tops, lower_mm(r, tops), strict=True):
         height = r.course.target_ground_mm[i, : r.samples, 2]
-        top = greatest(height)
         over, at = None, top
         if floor.obstacle_mm is not None:
             over, at = _over(r, i, floor.obstacle_at)
-        lower = lower_mm(r, i, top)
         # Where it does not balance as it stands, as if all feet that are down shared its weight alike.
         sag = (sag_mm(r, top) if lower is None else lower) + _hangs_mm(r, i)
         found.append(
