@@ -274,6 +274,15 @@ class Plays(SeededTest):
             heights.append(engine.at("body")[2])
         self.assertGreater(heights[0] - heights[1], 0.2)
 
+    def test_give_and_friction_are_the_project_s_own_where_it_says_them(self):
+        project = changed(hexapod(), {"servo_types/0/full_torque_at_deg": 7.0, "floor/friction": 0.45})
+        plain, told, given = (Engine(write_mjcf(p, give).data).model
+                              for p, give in ((hexapod(), None), (project, None), (project, 2.0)))  # fmt: skip
+        np.testing.assert_allclose(told.actuator_gainprm[:, 0] / plain.actuator_gainprm[:, 0], 4.0 / 7.0, rtol=1e-6)
+        np.testing.assert_allclose(given.actuator_gainprm[:, 0] / plain.actuator_gainprm[:, 0], 2.0, rtol=1e-6)
+        self.assertEqual({0.8}, set(plain.geom_friction[:, 0].round(9).tolist()))
+        self.assertEqual({0.45}, set(told.geom_friction[:, 0].round(9).tolist()))
+
     def test_nothing_touches_itself_at_rest(self):
         """In the file that lets an engine decide what collides."""
         for shape in SHAPES:

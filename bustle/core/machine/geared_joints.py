@@ -30,6 +30,12 @@ class Turned:
         return self.sheet.rotor.felt_kg_m2 * self.ratio**2 if self.sheet.rotor else None
 
     @property
+    def gives_deg(self) -> float | None:
+        """How far the joint is off its place at the stall torque; None where its sheet does not say."""
+        told = self.sheet.full_torque_at_deg
+        return None if told is None else told / self.ratio
+
+    @property
     def no_load_rad_s(self) -> float:
         return float(np.radians(self.sheet.no_load_speed_deg_s)) / self.ratio
 

@@ -4,9 +4,10 @@ Metres, kilograms, radians. Every driven joint `<leg>/<joint>` has an actuator o
 column of that name in radians (metres where it slides). One key a motion, named for it, has its first row: the pose
 and what the actuators are told.
 
-A servo holds its joint like a spring that reaches the stall torque τ₀ at full_torque_deg, never beyond τ₀, against a
-drag of τ₀/ω₀ times its speed: at full torque that is the straight line from stall to no-load speed ω₀. Its rotor has
-the inertia of a motor that comes up to ω₀ within TAU_S under τ₀, assumed.
+A servo holds its joint like a spring that reaches the stall torque τ₀ at full_torque_deg, or as far off its place as
+its own sheet says, never beyond τ₀, against a drag of τ₀/ω₀ times its speed: at full torque that is the straight line
+from stall to no-load speed ω₀. Its rotor has the inertia of a motor that comes up to ω₀ within TAU_S under τ₀, assumed.
+Soles hold on the floor as the project says.
 
 Limbs touch the floor and not each other: collisions are judged in the plan.
 """
@@ -35,8 +36,8 @@ from bustle.formats.robot_files.shapes import Shape
 FULL_TORQUE_DEG = 4.0
 LIMITS_DEG = (0.1, 90.0)
 
-# Sole on floor; a skid slides at a quarter of it.
-FRICTION, SKID = 0.8, 0.2
+# Sole on floor, where nobody has said; a skid slides at a quarter of what soles hold.
+FRICTION, SKID = 0.8, 0.25
 TURNING, ROLLING = 0.005, 0.0001
 # What a joint without a servo still has, so that none is without inertia and friction of its own.
 BARE_INERTIA, BARE_DRAG = 1e-5, 1e-4
@@ -48,10 +49,11 @@ COLOURS = {"frame": "0.96 0.95 0.89 1", "link": "0.94 0.64 0.23 1"}
 SOLE = "0.56 0.66 0.5 1"
 
 
-def write_mjcf(project: CheckedProject, full_torque_deg: float = FULL_TORQUE_DEG) -> Written:
-    """The design of a walker. Raises InputRefused for full_torque_deg outside 0.1 … 90."""
+def write_mjcf(project: CheckedProject, full_torque_deg: float | None = None) -> Written:
+    """The design of a walker. full_torque_deg: of every servo; None: as its sheet says, else 4. Raises InputRefused for
+    one outside 0.1 … 90."""
     low, high = LIMITS_DEG
-    if not low <= full_torque_deg <= high:
+    if full_torque_deg is not None and not low <= full_torque_deg <= high:
         raise refuse("full_torque_deg", f"must be from {low:g} to {high:g}, got {full_torque_deg:g}")
     robot = robot_of(project)
     readings = [evaluate(project, m.name).reading for m in project.motions if not upside_down(project, m)]
@@ -59,14 +61,15 @@ def write_mjcf(project: CheckedProject, full_torque_deg: float = FULL_TORQUE_DEG
     ET.SubElement(root, "compiler", angle="radian", autolimits="true")
     ET.SubElement(root, "option", timestep="0.001", integrator="implicitfast", cone="elliptic", impratio="10")
     world = ET.SubElement(root, "worldbody")
+    holds = project.floor.friction or FRICTION
     ET.SubElement(world, "light", pos="0 0 3", dir="0 0 -1", directional="true")
     ET.SubElement(
         world, "geom", name="floor", type="plane", size="0 0 0.05", rgba="0.12 0.29 0.26 1", contype="0",
-        conaffinity="1", friction=_friction(FRICTION),
+        conaffinity="1", friction=_friction(holds),
     )  # fmt: skip
     held = project.walker.held != "free"
     height = _place(readings[0])[0][2] if readings else 0.3
-    order = _bodies(world, robot, held, height)
+    order = _bodies(world, robot, held, height, holds)
     _follows(root, robot)
     _actuators(root, robot, order, full_torque_deg)
     keys = ET.SubElement(root, "keyframe")
@@ -79,6 +82,8 @@ def _lost(project: CheckedProject) -> list[str]:
     lost = [f"{m.name}: walked upside down; it has no key." for m in project.motions if upside_down(project, m)]
     if project.walker.held != "free":
         lost.append(f"The {project.walker.held}'s circle; in the file it keeps to one upright plane.")
+    if any((s.full_torque_at_deg or LIMITS_DEG[0]) < LIMITS_DEG[0] for s in project.servo_types):
+        lost.append(f"Servos that give less than {LIMITS_DEG[0]:g}°; in the file they give that.")
     lost.append("Limbs against each other; in the file they touch the floor only.")
     return lost
 
@@ -87,7 +92,7 @@ def _friction(sliding: float) -> str:
     return numbers((sliding, TURNING, ROLLING))
 
 
-def _bodies(world: ET.Element, robot: Robot, held: bool, height: float) -> list[int]:
+def _bodies(world: ET.Element, robot: Robot, held: bool, height: float, holds: float) -> list[int]:
     """The bodies nested in each other. Returns their order in the file, which is the order of its coordinates."""
     elements: dict[int, ET.Element] = {}
     order: list[int] = []
@@ -111,7 +116,7 @@ def _bodies(world: ET.Element, robot: Robot, held: bool, height: float) -> list[
                 element, "inertial", pos=numbers(body.centre), mass=number(body.kg), fullinertia=numbers(full)
             )
         for shape in body.shapes:
-            _geom(element, shape)
+            _geom(element, shape, holds)
         for child, other in enumerate(robot.bodies):
             if other.parent == n:
                 lay(child)
@@ -146,14 +151,14 @@ def _joint(element: ET.Element, body: Body) -> None:
         made.set("frictionloss", number(joint.friction_nm))
 
 
-def _geom(element: ET.Element, shape: Shape) -> None:
+def _geom(element: ET.Element, shape: Shape, holds: float) -> None:
     size = shape.size / 2 if shape.kind == "box" else shape.size
     if shape.kind == "rod":
         size = np.array([shape.size[0], shape.size[1] / 2])
     geom = ET.SubElement(
         element, "geom", type=KINDS[shape.kind], size=numbers(size), pos=numbers(shape.at),
         quat=numbers(_quaternion(shape.turn)), rgba=COLOURS.get(shape.grip, SOLE), contype="1", conaffinity="0",
-        friction=_friction(SKID if shape.grip == "skid" else FRICTION),
+        friction=_friction(SKID * holds if shape.grip == "skid" else holds),
     )  # fmt: skip
     if shape.grip in ("caster", "skid"):
         # Its own word counts, not the floor's.
@@ -176,20 +181,22 @@ def _follows(root: ET.Element, robot: Robot) -> None:
         )  # fmt: skip
 
 
-def _actuators(root: ET.Element, robot: Robot, order: Sequence[int], full_torque_deg: float) -> None:
+def _actuators(root: ET.Element, robot: Robot, order: Sequence[int], full_torque_deg: float | None) -> None:
     actuators = ET.SubElement(root, "actuator")
     for n in order:
         joint = robot.bodies[n].joint
         if joint is None or joint.follows or not joint.ends:
             continue
+        gives = full_torque_deg or FULL_TORQUE_DEG
         if joint.turned:
-            torque = joint.turned.stall_nm
+            torque, own = joint.turned.stall_nm, joint.turned.gives_deg
+            gives = full_torque_deg or max(own or FULL_TORQUE_DEG, LIMITS_DEG[0])
         elif robot.bodies[n].name.endswith("/pivot"):
             torque = HINGE_NM
         else:
             continue
         ET.SubElement(
-            actuators, "position", name=joint.name, joint=joint.name, kp=number(torque / np.radians(full_torque_deg)),
+            actuators, "position", name=joint.name, joint=joint.name, kp=number(torque / np.radians(gives)),
             forcerange=numbers((-torque, torque)), ctrlrange=numbers((joint.low, joint.high)),
         )  # fmt: skip
 
