@@ -159,7 +159,7 @@ def _parser() -> argparse.ArgumentParser:
     mjcf = commands.add_parser("mjcf", help="write the walker as an MJCF, with servos, soles and a key for each motion")
     mjcf.add_argument(
         "--full-torque-deg", type=float, metavar="X",
-        help=f"how far servos are off their place at stall torque, degrees; else by their sheets, or {FULL_TORQUE_DEG:g}",
+        help=f"how far servos are off their place at stall torque, degrees; else by the sheets or {FULL_TORQUE_DEG:g}",
     )  # fmt: skip
     mjcf.set_defaults(run=_mjcf)
     for command in (urdf, mjcf):

@@ -26,10 +26,8 @@ from tests.servo.machines import on_boards
 
 def walks(project):
     """A way ahead and a turn, where it has them."""
-    # What wheels hold across their way is not told: on them it stands.
-    rolls = any(m.passive and not getattr(m.feet[0].contact, "any_way", True) for m in project.walker.limbs)
     gaits = [m.name for m in project.motions if m.kind == "phase_gait" and m.name in ("Forward", "Turn left")]
-    return ["Stand"] if rolls or not gaits else gaits
+    return gaits or ["Stand"]
 
 
 class Balance(SeededTest):
@@ -53,6 +51,22 @@ class Balance(SeededTest):
                 weight = still.forces[..., 2].sum(axis=0)
                 where = still.balanced(taken.kg * GRAVITY)
                 np.testing.assert_allclose(weight[where], taken.kg * GRAVITY, rtol=1e-9)
+
+    def test_a_wheel_holds_along_its_axle_alone(self):
+        """Swaying on two legs between two wheels: what they hold lies across the way they roll, and they do hold."""
+        project = start("two_wheels", "Wheels", float(self.random.uniform(120, 400)))
+        n = next(n for n, m in enumerate(project.motions) if m.name == "Forward")
+        turning = changed(project, {f"motions/{n}/twist/omega_deg_s": 4.0})
+        r = evaluate(turning, "Forward").reading
+        wheels = [i for i, m in enumerate(project.walker.limbs) if m.passive]
+        heading = np.arctan2(r.course.body.turn[: r.samples, 1, 0], r.course.body.turn[: r.samples, 0, 0])
+        most = 0.0
+        for i in wheels:
+            force = r.of(foot_forces).of_limb(i)
+            along = force[:, 0] * np.cos(heading) + force[:, 1] * np.sin(heading)
+            self.assertLess(np.abs(along).max(), 1e-9)
+            most = max(most, float(np.abs(force[:, :2]).max()))
+        self.assertGreater(most, 1e-4)
 
     def test_three_point_feet_carry_what_levers_say(self):
         """Frozen on three feet, each carries by the area of the triangle across from it."""

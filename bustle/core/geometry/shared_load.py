@@ -87,14 +87,26 @@ def _solved(square: Array, right: Array) -> Array:
     return solution
 
 
-def pushed(points: Array, weight: Array, load: Array) -> Array:
+def pushed(points: Array, weight: Array, load: Array, only: Array | None = None) -> Array:
     """Forces along the floor (P, N, 2) in N that together come to load (N, 3): along x and y, and the moment about the
-    upright through the origin. weight (P, N): of all that do, those with the least Σ h²/weight."""
+    upright through the origin. weight (P, N): of all that do, those with the least Σ h²/weight. only (P, N, 2): the one
+    direction in which a point may push, of length 1; 0 where it may in any.
+
+    With A_i what a force at a point i comes to, and W_i = w_i·1, or w_i·c·cᵀ along c alone: h_i = W_i·A_iᵀ·λ,
+    (Σ A_i·W_i·A_iᵀ)·λ = load.
+    """
     x, y, w = points[..., 0].T, points[..., 1].T, weight.T
-    one = np.ones_like(x)
-    none = np.zeros_like(x)
+    one, none = np.ones_like(x), np.zeros_like(x)
     a = np.concatenate([np.stack([one, none, -y], axis=1), np.stack([none, one, x], axis=1)], axis=2)
-    k = np.concatenate([w, w], axis=1)
-    found = k * (_solved((a * k[:, None]) @ np.swapaxes(a, 1, 2), load)[:, None] @ a)[:, 0]
     count = x.shape[1]
+    if only is None or not only.any():
+        k = np.concatenate([w, w], axis=1)
+        found = k * (_solved((a * k[:, None]) @ np.swapaxes(a, 1, 2), load)[:, None] @ a)[:, 0]
+    else:
+        cx, cy = only[..., 0].T, only[..., 1].T
+        free = (cx == 0) & (cy == 0)
+        xx, xy, yy = np.where(free, w, w * cx * cx), w * cx * cy, np.where(free, w, w * cy * cy)
+        ax, ay = a[:, :, :count], a[:, :, count:]
+        weighed = np.concatenate([ax * xx[:, None] + ay * xy[:, None], ax * xy[:, None] + ay * yy[:, None]], axis=2)
+        found = (_solved(weighed @ np.swapaxes(a, 1, 2), load)[:, None] @ weighed)[:, 0]
     return np.stack([found[:, :count].T, found[:, count:].T], axis=-1)

@@ -17,6 +17,7 @@ from bustle.core.geometry.easing import quintic
 from bustle.core.geometry.shared_load import BALANCED, pressed, pushed
 from bustle.core.loads.foot_gives import besides_mm_per_n, foot_gives
 from bustle.core.loads.inertial_wrenches import Wrenches, held_still, wrenches
+from bustle.core.loads.wheels import axles
 from bustle.core.machine import soles as sole
 from bustle.core.machine.limbs_on_soles import end_turn, foot_at
 from bustle.core.walk.reading import Reading
@@ -75,8 +76,12 @@ def _forces(r: Reading, taken: Wrenches) -> FootForces:
     if r.project.walker.held != "free":
         # A boom or a rail takes the sideways push and the turning.
         along = along * np.array([1.0, 0.0, 0.0])
-    # What rolls or slides pushes nothing.
-    push = pushed(points[..., :2], up * r.kit.planted[limb][:, None], along)
+    # What slides or rolls every way pushes nothing; a wheel along its axle alone.
+    holds, only = r.kit.planted[limb][:, None].astype(float), np.zeros((*points.shape[:2], 2))
+    for member, axle in r.of(axles).items():
+        own = limb == member
+        holds, only[own] = np.where(own[:, None], 1.0, holds), axle / np.linalg.norm(axle, axis=1)[:, None]
+    push = pushed(points[..., :2], up * holds, along, only)
     lift = np.where(np.abs(taken.force[:, 2]) > 1e-9, taken.force[:, 2], 1.0)
     zmp = np.stack([-taken.moment[:, 1], taken.moment[:, 0]], axis=1) / lift[:, None]
     return FootForces(points, limb, np.concatenate([push, up[..., None]], axis=2), zmp, left)

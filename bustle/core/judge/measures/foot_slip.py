@@ -6,6 +6,7 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.width import width
+from bustle.core.loads.wheels import axles
 from bustle.core.walk.course import stands_still
 from bustle.core.walk.reading import Reading
 
@@ -42,21 +43,8 @@ def aside_mm(r: Reading) -> Array:
 def scrub_mm(r: Reading) -> Array:
     """(L,) mm: how far each wheel, or blade that rolls, goes across its own heading while it is down, all ways added up
     over the whole motion."""
-    found = np.zeros(len(r.project.walker.limbs))
-    body, n = r.course.body, r.samples
-    for i, limb in enumerate(r.project.walker.limbs):
-        contact = limb.feet[0].contact if limb.feet else None
-        if contact is None or contact.kind != "rolls" or contact.any_way:
-            continue
-        if limb.passive:
-            heading = np.full(n, np.radians(contact.heading_deg + limb.mount.yaw_deg))
-            if limb.steers:
-                heading += r.angles[:, r.kit.slices[i].start]
-            local = np.stack([-np.sin(heading), np.cos(heading), np.zeros(n)], axis=-1)
-            across = (body.turn[:n] @ local[..., None])[:, :2, 0]
-        else:
-            heading = r.course.headings[i, :n] + np.radians(contact.heading_deg)
-            across = np.stack([-np.sin(heading), np.cos(heading)], axis=-1)
+    found, n = np.zeros(len(r.project.walker.limbs)), r.samples
+    for i, across in r.of(axles).items():
         step = np.diff(r.course.feet_ground_mm[i, :n, :2], axis=0)
         down = r.course.contact[i, : n - 1] & r.course.contact[i, 1:n]
         found[i] = float(np.abs((step * across[:-1]).sum(axis=1) * down).sum()) * n / max(1, n - 1)

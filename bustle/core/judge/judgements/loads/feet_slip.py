@@ -17,6 +17,7 @@ from bustle.core.loads.friction import ahead_and_aside, held_across, held_along
 from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.told import ENOUGH_MM, not_carried_moving, not_told
 from bustle.core.machine.masses import GRAVITY
+from bustle.core.loads.wheels import axles
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, number, seconds
 
@@ -61,7 +62,7 @@ def grip_needed(r: Reading) -> Array:
     lifts = np.maximum(taken.force[:, 2], LEAST_SHARE * weight)
     whole = np.hypot(*_by_direction(r, taken.force)) / lifts
     for i, limb in enumerate(limbs):
-        if not limb.steps:
+        if not limb.steps and i not in r.of(axles):
             continue
         force = feet.of_limb(i)
         bears = force[:, 2] > LEAST_SHARE * weight
