@@ -95,6 +95,14 @@ def main() -> None:
     tell("reading and checking the draft alone", least_s(lambda: parse_project(read_json(body)["project"])))
     print(f"page faults of a drag: {page_faults(lambda: answered(request(six, 'stride')))}")
 
+    for shape, walk in (("two_full", "Forward"), ("four_upright", "Trot")):
+        project = start(shape, "Bench", 220.0)
+        named = [m.name for m in project.motions].index(walk)
+        project = with_rows(project, ROWS, named)
+        bare = least_s(lambda: evaluate(project, walk))  # noqa: B023
+        judged = least_s(lambda: evaluate(project, walk).findings_among(("F53", "F19")))  # noqa: B023
+        tell(f"where it pushes and how it leans, {shape} {walk}", judged - bare, 0.03)
+
     small, large = (least_s(lambda: answered(request(with_rows(six, rows), "stride"))) for rows in (240, 2400))  # noqa: B023
     slope = (large - small) / 2160
     print(f"a drag: {(small - 240 * slope) * 1e3:.1f} ms whatever its rows, and {slope * 1e6:.1f} µs a row")

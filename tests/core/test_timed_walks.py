@@ -26,9 +26,15 @@ def bare(shape, length):
     return patched(start(shape, "Bare", length), [{"op": "replace", "path": "/motions", "value": []}])
 
 
+def rounded(project):
+    """On the same legs with soles that are balls."""
+    ball = {"kind": "ball", "radius_mm": 8.0}
+    return changed(project, {f"walker/limbs/{n}/feet/0/sole": ball for n in (0, 1)})
+
+
 class FreshSets(SeededTest):
     def test_a_machine_without_any_motion_gets_walks_that_nothing_stops(self):
-        for shape in ("two_full", "two_planar", "two_moving_mass", "four_casters"):
+        for shape in ("two_full", "two_planar", "two_moving_mass", "four_casters", "two_servo", "two_rocker"):
             project = fresh_set(bare(shape, float(self.random.uniform(140, 320))))
             names = {m.name for m in project.motions}
             with self.subTest(shape=shape, seed=self.seed):
@@ -47,7 +53,7 @@ class FreshSets(SeededTest):
 
     def test_what_cannot_walk_is_told_why(self):
         for project, said in (
-            (bare("two_rocker", 180.0), "without flat soles"),
+            (rounded(bare("two_planar", 200.0)), "without flat soles"),
             (changed(bare("two_full", 260.0), {"walker/limbs/0/links/1/length_mm": 900.0}), "60 to 600 mm"),
         ):
             with self.subTest(said=said), self.assertRaisesRegex(InputRefused, said):

@@ -23,7 +23,8 @@ InOrder = Sequence[tuple[str, int]]
 
 
 class Played:
-    """What became of motions played one after another: whether it stayed up, how far it went, how far it leaned."""
+    """What became of motions played one after another: whether it stayed up, how far it went, how far it leaned
+    and turned."""
 
     def __init__(
         self,
@@ -41,6 +42,7 @@ class Played:
         mujoco.mj_forward(model, data)
         body = data.body(project.walker.sections[0].name)
         begun, self.lean_deg, self.beyond_deg, self.up = float(body.xpos[0]), 0.0, 0.0, True
+        self.turned_deg, heading = 0.0, 0.0
         limb_of = _limbs_of_geoms(project, model)
         swung, touched = np.zeros(len(project.walker.limbs)), np.zeros(len(project.walker.limbs))
         for name, times in motions:
@@ -59,6 +61,9 @@ class Played:
                     lean = float(np.degrees(np.arccos(np.clip(body.xmat[8], -1.0, 1.0))))
                     self.lean_deg = max(self.lean_deg, lean)
                     self.beyond_deg = max(self.beyond_deg, lean - float(planned[row]))
+                now = float(np.degrees(np.arctan2(body.xmat[3], body.xmat[0])))
+                self.turned_deg += (now - heading + 180.0) % 360.0 - 180.0
+                heading = now
                 down = {int(limb_of[g]) for g in data.contact.geom.ravel() if limb_of[g] >= 0}
                 swung += middle[:, row]
                 touched += middle[:, row] & np.isin(np.arange(len(swung)), [*down])

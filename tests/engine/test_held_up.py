@@ -102,6 +102,19 @@ class TippingOver(SeededTest):
                 better = evaluate(patched(project, one.patch), "Forward").stops
                 self.assertFalse([s for s in better if s[0] == code], one.title)
 
+    def test_it_turns_as_it_is_told_by_swinging_one_hip_alone(self):
+        project = start("two_servo", "Turns", float(self.random.uniform(100, 240)))
+        for name, left in (("Turn left", 1.0), ("Turn right", -1.0)):
+            r = evaluate(project, name).reading
+            theta = np.degrees(r.course.body.travel[2])
+            told = float(theta[r.samples - 1] - theta[0]) * r.samples / (r.samples - 1)
+            self.assertGreater(left * told, 30.0)
+            starts, *_ = in_order(project, name)
+            self.assertEqual(starts, (f"Start {name.lower()}", 1))
+            once, more = (Played(project, [starts, (name, times)]) for times in (2, 6))
+            self.assertTrue(more.up)
+            self.assertAlmostEqual((more.turned_deg - once.turned_deg) / 4, told, delta=0.1 * abs(told))
+
     def test_the_engine_bears_both_out(self):
         sound, narrow = start("two_servo", "Tips", 140.0), self.narrow(0.4)
         way = {}

@@ -14,10 +14,10 @@ from bustle.core.loads.rocking import rocking
 from bustle.core.loads.tipping import LATE_S, leans
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.search.pendulum_sway import HARMONICS, pendulum_sway, pushed, solved, swaying, wanted
-from bustle.core.starting.starting_walkers import SHAPES
+from bustle.core.starting.starting_walkers import LEG_LENGTH_MM, SHAPES
 from tests.engine.played import Played, planned_mm
 from tests.engine.random_walkers import in_order
-from tests.long import is_long, share
+from tests.long import ALL, is_long, share
 from tests.projects import changed, start
 from tests.seeded import SeededTest
 
@@ -47,6 +47,21 @@ class StaysUp(SeededTest):
             # Without an ankle's roll it is fragile: it has to stay up.
             with self.subTest(shape=shape, walk=walk, good=good):
                 self.assertGreaterEqual(sum(good), 3 if shape == "two_parallelogram" else 4)
+
+    @is_long
+    def test_the_smallest_and_the_largest_are_printed(self):
+        """Not promised: what becomes of the walks at either end of the lengths; what is planned goes somewhere."""
+        for shape, walk in share(self.random, list(WALKS.items()), 1):
+            for length in LEG_LENGTH_MM:
+                project = start(shape, "Plays", length)
+                motions = in_order(project, walk)
+                plan, told = planned_mm(project, motions), []
+                for variant in VARIANTS if ALL else VARIANTS[:1]:
+                    played = Played(project, motions, *variant)
+                    told.append(f"{played.way_mm / plan:.0%}" if played.up else "fell")
+                if ALL:
+                    print(f"{shape} {walk} {length:.0f} mm: {', '.join(told)}")
+                self.assertGreater(plan, 0.2 * length)
 
     def test_a_rocker_stays_up(self):
         project = start("two_rocker", "Rocks", SHAPES["two_rocker"].usual_mm)

@@ -302,11 +302,27 @@ class Kit:
 
 
 _kits: OrderedDict[bytes, Kit] = OrderedDict()
+# The walkers seen last, by which object they are: whoever edits motions alone hands on the same.
+_seen: OrderedDict[tuple[int, int], tuple[Walker, tuple[ServoType, ...], Kit]] = OrderedDict()
 _lock = Lock()
 
 
 def kit_of(project: Project) -> Kit:
     """The kit of a project's walker."""
+    same = (id(project.walker), id(project.servo_types))
+    with _lock:
+        known = _seen.get(same)
+        if known and known[0] is project.walker and known[1] is project.servo_types:
+            return known[2]
+    found = _by_content(project)
+    with _lock:
+        _seen[same] = (project.walker, project.servo_types, found)
+        while len(_seen) > KITS:
+            _seen.popitem(last=False)
+    return found
+
+
+def _by_content(project: Project) -> Kit:
     key = b"\n".join(
         (project.walker.model_dump_json().encode(), *(s.model_dump_json().encode() for s in project.servo_types))
     )

@@ -82,6 +82,25 @@ class Swinging:
     name: str = "Forward"
 
 
+def tipping(left: str, right: str) -> tuple[Swinging, ...]:
+    """Ankles tip it from sole to sole; on each it turns by what that hip's yaw swings."""
+    ankles = ((f"{left}/ankle", 6.0, 0.25), (f"{right}/ankle", 6.0, 0.25))
+    return tuple(
+        Swinging(140.0, 1.0, (*ankles, (f"{left}/yaw", one, 0.0), (f"{right}/yaw", other, 0.0)), name)
+        for name, one, other in (("Forward", 25.0, 25.0), ("Turn left", 25.0, 0.0), ("Turn right", 0.0, 25.0))
+    )
+
+
+def rocking(left: str, right: str) -> tuple[Swinging, ...]:
+    """It rocks by leaning both legs to a side, and swings the lighter one ahead, late by a third of the rocking."""
+    lifts = ((f"{left}/lift", 8.0, 0.0), (f"{right}/lift", 8.0, 0.0))
+    return (Swinging(180.0, 0.68, (*lifts, (f"{left}/swing", 8.0, 0.694), (f"{right}/swing", 8.0, 0.194))),)
+
+
+# Walks of joints that swing, by the family of their two legs.
+SWUNG: dict[str, Callable[[str, str], tuple[Swinging, ...]]] = {"biped_2": tipping, "rocker_2": rocking}
+
+
 @dataclass(frozen=True)
 class Built:
     """A walker's parts in the proportions of one length, and what its motions need.

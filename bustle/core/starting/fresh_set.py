@@ -24,10 +24,11 @@ from bustle.core.starting.building_blocks import (
     ON_A_BOOM,
     ROLLING,
     SLOWLY,
+    SWUNG,
     THROWN,
     trotting,
 )
-from bustle.core.starting.timed_walks import with_motions, with_start_and_stop, with_timed
+from bustle.core.starting.timed_walks import with_motions, with_start_and_stop, with_swings, with_timed
 from bustle.core.words.problems import refuse
 
 # A leg of this length or less or more is no leg that walks of these kinds were tried on.
@@ -44,6 +45,12 @@ def fresh_set(project: CheckedProject) -> CheckedProject:
         raise refuse("walker.limbs", f"legs are {length:.0f} mm long; walks are made for 60 to 600 mm")
     standing = only_motions(project, stand_of(project))
     alone = len(legs) == 2 and not any(limb.passive for limb in project.walker.limbs)
+    swung = SWUNG.get(legs[0].family)
+    if alone and swung and legs[1].family == legs[0].family:
+        left, right = sorted(legs, key=lambda leg: -leg.mount.at_mm[1])
+        for swinging in swung(left.name, right.name):
+            standing = with_swings(standing, swinging, length)
+        return standing
     made = _two(standing, length) if alone else _more(standing, length)
     if not any(isinstance(m, PhaseGait) and (m.twist.vx_mm_s or m.twist.vy_mm_s) for m in made.motions):
         raise refuse(
@@ -59,7 +66,9 @@ def stand_of(project: CheckedProject) -> PhaseGait:
         return own
     walker = project.walker
     joints = centred_joints(walker)
-    ride = float(resting_height_mm(walker, joints[None], {})[0]) * CROUCH
+    # Legs that tip and swing stand as tall as they are.
+    crouch = 1.0 if walker.legs[0].family in SWUNG else CROUCH
+    ride = float(resting_height_mm(walker, joints[None], {})[0]) * crouch
     length = max(sum(link.length_mm for link in leg.links) for leg in walker.legs)
     stand = _standing(project, ride, length)
     if any(limb.passive for limb in walker.limbs):
@@ -82,6 +91,7 @@ def _standing(project: CheckedProject, ride_mm: float, length: float) -> PhaseGa
         foot_path="cycloid",
         lift_mm=round(0.1 * length, 1),
         pose=Pose(ride_height_mm=round(ride_mm, 2)),
+        balance="dynamic" if any(leg.feet[0].sole.kind == "curved" for leg in project.walker.legs) else "static",
     )
 
 

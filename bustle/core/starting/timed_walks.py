@@ -163,9 +163,18 @@ def with_swings(project: CheckedProject, asked: Swinging, leg_length_mm: float) 
         limb, _, joint = path.partition("/")
         joints.append(JointSwing(limb=limb, joint=joint, swing=swing, at=at))
     walk = Swings(name=asked.name, cycle_s=round(rows * row_s, 3), joints=tuple(joints))
-    start, stop = (walk.model_copy(update={"name": name, "goes": how})
+    of = of_walk(asked.name)
+    start, stop = (walk.model_copy(update={"name": name + of, "goes": how})
                    for name, how in (("Start", "from_rest"), ("Stop", "to_rest")))  # fmt: skip
-    return with_motions(project, [walk, *project.motions, start, stop])
+    # Walks come first, then how it stands, then starts and stops.
+    walks = [m for m in project.motions if isinstance(m, Swings) and m.goes == "on"]
+    others = [m for m in project.motions if m not in walks]
+    return with_motions(project, [*walks, walk, *others, start, stop])
+
+
+def of_walk(name: str) -> str:
+    """What the name of a start or a stop says besides."""
+    return "" if name == "Forward" else f" {name[0].lower()}{name[1:]}"
 
 
 def with_start_and_stop(project: CheckedProject) -> CheckedProject:
@@ -177,8 +186,7 @@ def with_start_and_stop(project: CheckedProject) -> CheckedProject:
     for walk in gaits:
         if stand is None or walk.stands or not (walk.name == "Forward" or walk.balance == "dynamic"):
             continue
-        of = "" if walk.name == "Forward" else f" {walk.name[0].lower()}{walk.name[1:]}"
-        added += _start_and_stop(walk, stand, of, 0.5)
+        added += _start_and_stop(walk, stand, of_walk(walk.name), 0.5)
     return with_motions(project, [*project.motions, *added]) if added else project
 
 

@@ -10,11 +10,12 @@ from bustle.core.starting.building_blocks import (
     ROLLING,
     THROWN,
     Built,
-    Swinging,
     Values,
     limb,
     mm,
+    rocking,
     side_of,
+    tipping,
 )
 
 SIDES = ("L", "R")
@@ -90,12 +91,7 @@ def two_servo(length: float) -> Built:
             limb(name, hip, 0.0, "biped_2", lengths, joints, neutral, mirrored=name == "R", feet=[{"sole": sole}])
         )
     ride = -limbs[0]["mount"]["at_mm"][2] + limbs[0]["links"][1]["length_mm"] + limbs[0]["links"][2]["length_mm"]
-    swings = tuple(
-        (f"{side}/{joint}", swing, at)
-        for side in SIDES
-        for joint, swing, at in (("ankle", 6.0, 0.25), ("yaw", 25.0, 0.0))
-    )
-    return Built(limbs, size, mm(ride), swings=(Swinging(140.0, 1.0, swings),))
+    return Built(limbs, size, mm(ride), swings=tipping(*SIDES))
 
 
 def rocker(length: float) -> Built:
@@ -110,9 +106,7 @@ def rocker(length: float) -> Built:
         feet = [{"sole": {"kind": "curved", "radius_fore_mm": mm(length * 1.7), "radius_side_mm": mm(length * 0.8)}}]
         limbs.append(limb(name, hip, 0.0, "rocker_2", lengths, joints, neutral, mirrored=name == "R", feet=feet))
     ride = -limbs[0]["mount"]["at_mm"][2] + limbs[0]["links"][1]["length_mm"]
-    # It rocks by leaning both legs to a side, and swings the lighter one ahead, late by a third of the rocking.
-    swings = (("L/lift", 8.0, 0.0), ("R/lift", 8.0, 0.0), ("L/swing", 8.0, 0.694), ("R/swing", 8.0, 0.194))
-    return Built(limbs, size, mm(ride), balance="dynamic", swings=(Swinging(180.0, 0.68, swings),))
+    return Built(limbs, size, mm(ride), balance="dynamic", swings=rocking(*SIDES))
 
 
 def moving_mass(length: float) -> Built:
