@@ -3,21 +3,27 @@
 from __future__ import annotations
 
 from bustle.core.document.checked import CheckedProject, parse_project
-from bustle.core.machine.drive_springs import assumed_nm_deg
+from bustle.core.machine.kit import FULL_TORQUE_AT_DEG
 from bustle.core.project.project import document
 from bustle.core.words.problems import refuse
 
-# What a horn may be stated to give, N·m per degree, in four digits.
+# What a horn may be stated to give, N·m per degree, in four digits; and how far a servo may be off its place, degrees.
 LEAST_NM_DEG, MOST_NM_DEG = 1e-4, 1000.0
+LEAST_DEG, MOST_DEG = 1e-3, 90.0
 
 
 def sagging(project: CheckedProject, factor: float) -> CheckedProject:
-    """Sagging `factor` times as far: every drive's stiffness, stated or assumed, divided by it. Sag is weight over
-    stiffness, so that the one measured comes out (Hooke's law). Raises InputRefused for a factor not above 0."""
+    """Sagging `factor` times as far: what every servo gives at its stall torque, said or assumed, times it, and what
+    horns are stated to give too. Sag is weight over stiffness, so that the one measured comes out (Hooke's law). Raises
+    InputRefused for a factor not above 0."""
     if not factor > 0:
         raise refuse("factor", f"must be above 0, got {factor:g}")
     values = document(project)
+    for sheet, stated in zip(project.servo_types, values["servo_types"], strict=True):
+        gives = (sheet.full_torque_at_deg or FULL_TORQUE_AT_DEG) * factor
+        stated["full_torque_at_deg"] = float(f"{min(MOST_DEG, max(LEAST_DEG, gives)):.4g}")
     for drive, stated in zip(project.walker.drives, values["walker"]["drives"], strict=True):
-        now = drive.stiffness_nm_deg if drive.stiffness_nm_deg is not None else assumed_nm_deg(project, drive)
-        stated["stiffness_nm_deg"] = float(f"{min(MOST_NM_DEG, max(LEAST_NM_DEG, now / factor)):.4g}")
+        if drive.stiffness_nm_deg is not None:
+            stiff = drive.stiffness_nm_deg / factor
+            stated["stiffness_nm_deg"] = float(f"{min(MOST_NM_DEG, max(LEAST_NM_DEG, stiff)):.4g}")
     return parse_project(values)

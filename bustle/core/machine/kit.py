@@ -280,8 +280,14 @@ class Kit:
 
     @cached_property
     def unstated_stiffness(self) -> frozenset[str]:
-        """Limbs of which some drive's stiffness is not stated."""
-        return frozenset(j.split("/")[0] for d in self.walker.drives if d.stiffness_nm_deg is None for j in d.joints)
+        """Limbs of which nobody has said how far some drive gives, its horn or its servo."""
+        told = {s.name for s in self.servo_types if s.full_torque_at_deg is not None}
+        return frozenset(
+            j.split("/")[0]
+            for d in self.walker.drives
+            if d.stiffness_nm_deg is None and not all(s.type in told for s in d.servos)
+            for j in d.joints
+        )
 
     @cached_property
     def supports(self) -> Indices:

@@ -32,6 +32,8 @@ from bustle.core.walk.score import Scored, no_steps
 
 # From rest, and to rest, its swings grow and shrink over so many cycles.
 CYCLES = 2
+# A mass that goes less to a side, mm, is not thrown there.
+HARDLY_MM = 1e-3
 # Where under a sole is looked, as shares of its corners: inside, and on neither diagonal.
 INSIDE = np.array([0.31, 0.27, 0.23, 0.19])
 
@@ -85,7 +87,8 @@ def _settled(project: Project, joints: Array) -> tuple[Array, Array]:
     centre = centre_of_mass(assembled.masses, solved)
     usable = np.ones(points.shape[:2], dtype=bool)
     plane, rests = resting_plane(points, usable, centre[:, :2])
-    middle, most = points.mean(axis=0), np.zeros(n)
+    # Where it is hardly thrown to either side it stays as it is.
+    middle, most = points.mean(axis=0), np.full(n, HARDLY_MM)
     for sole_at in (np.tensordot(INSIDE, corners, 1) for corners in feet if len(corners) == len(INSIDE)):
         other, lies = resting_plane(points, usable, sole_at[:, :2])
         way = np.sign(sole_at[:, 1] - middle[:, 1])

@@ -1,5 +1,5 @@
-/** How far the legs give under the machine's weight, typed as measured where its effect is shown: it is kept as the
- * stiffness of the horns that give so. */
+/** How far the legs give under the machine's weight, typed as measured where its effect is shown: it is kept as how
+ * far the servos give, and their horns. */
 import { useState } from "react";
 import { fetched, type Project, posted, type Schemas } from "@/api/client";
 import { useBench } from "@/bench/state";
