@@ -90,7 +90,7 @@ CALLED = {
     "Limits.speed_share": "Of a servo's speed, use at most",
     "Limits.held_share": "Held all along, at most",
     "Limits.straight_knee_mm": "Keep short of a straight knee",
-    "Limits.knee_bend_deg": "Knees bent at least, in walks that are made",
+    "Limits.knee_bend_deg": "Knees bent at least",
     "Limits.row_step_deg": "Largest step from row to row",
     "Limits.foot_play_mm": "Play allowed at a foot",
     "Floor.unevenness_mm": "Floor uneven by",

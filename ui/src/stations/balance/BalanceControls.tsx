@@ -54,7 +54,11 @@ export function BalanceControls({ project, motion }: { project: Project; motion:
         <option value="static">may stop (static)</option>
         <option value="dynamic">keeps moving (dynamic)</option>
       </Choice>
-      <FieldForm of="Limits" at={["limits"]} fields={["margin_mm"]} />
+      <FieldForm
+        of="Limits"
+        at={["limits"]}
+        fields={motion.legs.length === 2 ? ["margin_mm", "knee_bend_deg"] : ["margin_mm"]}
+      />
       <Figures at="balance" />
       {motion.balance === "dynamic" && motion.legs.some((l) => l.duty < 1) && <Ladder project={project} />}
       <WhatIf project={project} />

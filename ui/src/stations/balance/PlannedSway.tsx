@@ -3,7 +3,6 @@ import { useState } from "react";
 import { client, type Project, type Schemas, told } from "@/api/client";
 import { useBench } from "@/bench/state";
 import { replaceDraft } from "@/bench/store";
-import { FieldForm } from "@/fields/FieldForm";
 import { shown } from "@/look/number";
 
 export function PlannedSway({ project }: { project: Project }) {
@@ -24,7 +23,6 @@ export function PlannedSway({ project }: { project: Project }) {
       <button type="button" className="do" onClick={() => void plan()}>
         Plan the sway over its soles
       </button>
-      <FieldForm of="Limits" at={["limits"]} fields={["knee_bend_deg"]} />
       {said && (
         <p className="hint" role="status">
           {said}
