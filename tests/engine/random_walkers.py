@@ -1,8 +1,8 @@
 """Machines of every family with numbers of their own, some of them spoiled, to hold verdicts against an engine on.
 
-Nothing here was chosen by what the engine made of it: generator, seed and `outcomes` were there before the first run. The
-first generator drew one machine after another, so that whoever was stopped otherwise changed all that came after; with
-this one, machines were drawn anew, and its first run is told too.
+Nothing here was chosen by what the engine made of it: generator, seed and `outcomes` were there before the first run. A
+generator before this one drew one machine after another, so that whoever was stopped otherwise changed all that came
+after. What both made of them is in `bench/results/verdicts.txt`.
 """
 
 from __future__ import annotations
