@@ -193,11 +193,11 @@ def limb(
 
 
 def _stronger(built: Built, length: float) -> float:
-    """Weight grows with the legs and so do its levers: what holds up 200 mm would stall at 600. On two legs, what is
-    strong enough for 200 mm has a rotor too heavy for the quick steps of 60."""
+    """Weight grows with the legs and so do its levers: what holds up 200 mm would stall at 600. On two legs, and on four
+    that trot, what is strong enough for 200 mm has a rotor too heavy for the quick steps of 60: it hops."""
     scale = (length / 200) ** 2
     legs = sum(1 for part in built.limbs if part["joints"] and part.get("feet") != [])
-    return scale if legs == 2 else max(1.0, scale)
+    return scale if legs == 2 or built.timed else max(1.0, scale)
 
 
 def walker_of(built: Built, length: float) -> tuple[Values, Values]:
