@@ -193,8 +193,8 @@ def limb(
 
 
 def _stronger(built: Built, length: float) -> float:
-    """Weight grows with the legs and so do its levers: what holds up 200 mm would stall at 600. On two legs, and on four
-    that trot, what is strong enough for 200 mm has a rotor too heavy for the quick steps of 60: it hops."""
+    """Weight grows with the legs and so do its levers: what holds up 200 mm would stall at 600. On two legs, and on
+    four that trot, what is strong enough for 200 mm has a rotor too heavy for the quick steps of 60: it hops."""
     scale = (length / 200) ** 2
     legs = sum(1 for part in built.limbs if part["joints"] and part.get("feet") != [])
     return scale if legs == 2 or built.timed else max(1.0, scale)
