@@ -69,7 +69,8 @@ def tipped(r: Reading) -> Tipped | None:
                 found.append((abs(own.swing), own, float(lies.origins[row, :, hinge, 2].mean()) * 1000))
     if len(found) < len(legs):
         return None
-    swing, own, ankle = min(found, key=lambda one: one[0])
+    swing, own, _ = min(found, key=lambda one: (round(one[0], 6), one[1].limb))
+    ankle = float(np.mean([high for _, _, high in found]))
     high = float(r.course.com_ground_mm[: r.samples, 2].mean())
     cycle = r.motion.cycle_s / own.times
     thrown = 1.0 + (2 * np.pi / cycle) ** 2 * high / 1000 / GRAVITY
