@@ -43,12 +43,14 @@ def agreement(found: Sequence[tuple[Walker, Outcome]]) -> float:
 class Verdicts(SeededTest):
     @is_long
     def test_stops_are_borne_out_and_what_is_sound_walks(self):
-        """As many of all of them as at the first run; of the few of every run none that is told to be sound falls."""
+        """As many of all of them as at the first run; of the few of every run none that nothing was done to falls."""
         walkers = share(self.random, list(random_walkers()), 2)
         found = [(walker, play(walker)) for walker in walkers]
         for walker, outcome in found:
             with self.subTest(machine=line(walker, outcome)):
-                self.assertTrue(outcome.up or walker.codes)
+                # A rocker lives by what nothing is told of.
+                rocks = evaluate(walker.project, walker.walk).reading.kit.rolls
+                self.assertTrue(outcome.up or walker.codes or walker.spoiled or rocks)
         for one in found:
             if ALL or bool(one[0].codes) != bool(one[1].bad):
                 print(line(*one))
