@@ -81,7 +81,7 @@ def servo_loads(r: Reading) -> ServoLoads:
     share, held = torque / strength, held_share * strength
     rms = np.sqrt(np.mean(share**2, axis=0))
     # The horn gives under the same torque as its servo.
-    load, give = (np.degrees(soft * part + r.kit.horn_give * nm) for part, nm in ((share, torque), (held_share, held)))
+    load, give = np.degrees(soft * share + r.kit.horn_give * torque), np.degrees(r.of(held_gives))
     lag = load + np.degrees(soft * r.of(servo_speeds) / speed)
     return ServoLoads(torque, held, share, held_share, rms, lag, load, give)
 
@@ -89,6 +89,12 @@ def servo_loads(r: Reading) -> ServoLoads:
 def held_shares(r: Reading) -> Array:
     """(N, servos): the share of its stall torque that each holds, frozen at each row."""
     return to_servos(r, r.of(holding_torques)) / r.of(at_its_voltage).stall_nm
+
+
+def held_gives(r: Reading) -> Array:
+    """(N, servos) rad: how far each gives, horn included, frozen at each row."""
+    held = r.of(held_shares)
+    return r.kit.full_torque_at * held + r.kit.horn_give * (held * r.of(at_its_voltage).stall_nm)
 
 
 def servo_speeds(r: Reading) -> Array:

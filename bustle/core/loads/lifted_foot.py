@@ -11,11 +11,10 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, cross
-from bustle.core.loads.at_its_voltage import at_its_voltage
+from bustle.core.geometry.arrays import cross
 from bustle.core.loads.falls_behind import foot_moves
 from bustle.core.loads.foot_gives import said_mm_per_n
-from bustle.core.loads.joint_torques import held_shares
+from bustle.core.loads.joint_torques import held_gives
 from bustle.core.loads.sag import sag
 from bustle.core.loads.told import not_standing
 from bustle.core.machine.masses import GRAVITY
@@ -38,10 +37,5 @@ def _lower_mm(r: Reading, limb: int, row: int) -> float:
         return float(load * np.mean([said_mm_per_n(r, i) for i in down.tolist()] or [0.0]))
     gives, foot = r.of(sag), r.course.feet_ground_mm[limb, row] - r.course.body.at[row]
     frame = gives.shift_mm[row] + cross(gives.turn[row], foot)
-    hangs = foot_moves(r, limb, np.array([row]))[0, :, 2] @ r.of(_gives)[row]
+    hangs = foot_moves(r, limb, np.array([row]))[0, :, 2] @ r.of(held_gives)[row]
     return float(hangs - frame[2])
-
-
-def _gives(r: Reading) -> Array:
-    """(N, servos) rad, frozen at each row."""
-    return r.of(held_shares) * (r.kit.full_torque_at + r.of(at_its_voltage).stall_nm * r.kit.horn_give)
