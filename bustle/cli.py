@@ -5,10 +5,12 @@ from __future__ import annotations
 import argparse
 import json
 import sys
+from dataclasses import asdict
 from pathlib import Path
 
 from bustle.core.document.checked import CheckedProject
 from bustle.core.document.file import MAX_BYTES, load_project, project_hash
+from bustle.core.dry_run.dry_run import dry_run, in_order
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.playing import CannotBePlayed, told
 from bustle.core.servo.joint_check import joint_check
@@ -67,6 +69,18 @@ def _plan(args: argparse.Namespace) -> None:
     plan = evaluate(_against_sag(_read(args.project), args.against_sag), args.motion, args.samples)
     json.dump(plan_values(plan), sys.stdout, allow_nan=False)
     sys.stdout.write("\n")
+
+
+def _dry_run(args: argparse.Namespace) -> None:
+    project = _against_sag(_read(args.project), args.against_sag)
+    runs = dry_run(project, args.motion)
+    if args.json:
+        json.dump([asdict(run) for run in runs], sys.stdout, allow_nan=False)
+        sys.stdout.write("\n")
+        return
+    print(", ".join(in_order(project, args.motion)))
+    for run in runs:
+        print(f"{run.machine}: {run.sentence}")
 
 
 def _urdf(args: argparse.Namespace) -> None:
@@ -147,7 +161,12 @@ def _parser() -> argparse.ArgumentParser:
     plan = commands.add_parser("plan", help="everything about a motion as JSON on standard output")
     plan.add_argument("--samples", type=int, metavar="N", help="how many instants; the table's rows otherwise")
     plan.set_defaults(run=_plan)
-    for command in (table, plan):
+    dry = commands.add_parser(
+        "dry-run", help="walk a motion on the floor as its servos give, and tell what becomes of it"
+    )
+    dry.add_argument("--json", action="store_true", help="as JSON")
+    dry.set_defaults(run=_dry_run)
+    for command in (table, plan, dry):
         command.add_argument("project", metavar="PROJECT", help="a .bustle.json file")
         command.add_argument("--motion", required=True, metavar="NAME")
         command.add_argument(

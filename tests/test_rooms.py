@@ -14,7 +14,7 @@ ROOT = Path(__file__).resolve().parents[1]
 ROOMS = (
     "words", "geometry", "project", "kinds", "document", "machine", "edits", "walk", "loads", "servo",
     "judge.measures", "judge.balance", "judge", "judge.judgements", "judge.registry", "judge.playing",
-    "evaluate", "clamp", "search", "starting", "trials",
+    "evaluate", "clamp", "search", "dry_run", "starting", "trials",
 )  # fmt: skip
 # Of these two neither knows of the other.
 APART = (("words", "geometry"), ("document", "machine"))

@@ -5,13 +5,16 @@ from __future__ import annotations
 import numpy as np
 from pydantic import BaseModel
 
+from bustle.core.dry_run.dry_run import DryRun, dry_run, in_order
+from bustle.core.dry_run.ladder import ladder
+from bustle.core.dry_run.mends import mends
 from bustle.core.edits.levers import LEVERS
 from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import evaluate
+from bustle.core.judge.measures.way_walked import crawls
 from bustle.core.judge.playing import told
 from bustle.core.project.motion import FreeWalk
 from bustle.core.project.project import fresh_name, gait_of
-from bustle.core.search.ladder import ladder
 from bustle.core.search.machines_side_by_side import rival
 from bustle.core.search.motion_set import motion_set, usual
 from bustle.core.search.progress import Tell
@@ -75,7 +78,7 @@ def make_set(body: motion_shapes.SetDraft, tell: Tell) -> bytes:
 
 def climb(body: shapes.Draft, tell: Tell) -> bytes:
     """The rungs of a walk, each with its start and stop, and the draft with all of them."""
-    rungs = ladder(body.project, gait_of(body.project, body.motion))
+    rungs = ladder(body.project, gait_of(body.project, body.motion), tell)
     project = with_rungs(body.project, rungs)
     views = [
         tried.RungView(
@@ -83,11 +86,32 @@ def climb(body: shapes.Draft, tell: Tell) -> bytes:
             seen=r.seen,
             severity=r.against.severity if r.against else None,
             against=f"{r.against.code} {r.against.message}" if r.against else None,
+            run=ran(r.run) if r.run else None,
             felled_by=r.felled_by,
         )
         for r in rungs
     ]
     return _bytes(tried.Ladder(rungs=views, project=project))
+
+
+def run_dry(body: shapes.Draft, tell: Tell) -> bytes:
+    """What becomes of a motion on the floor as its servos give, and what would have it go well where it goes badly."""
+    runs = dry_run(body.project, body.motion, tell)
+    found = mends(body.project, body.motion, tell) if runs[0].goes_badly else ()
+    return _bytes(
+        tried.DryRunView(
+            in_order=list(in_order(body.project, body.motion)),
+            crawls=bool(evaluate(body.project, body.motion).reading.of(crawls)),
+            runs=[ran(run) for run in runs],
+            mends=[
+                tried.MendView(title=m.title, project=patched(body.project, m.patch), run=ran(m.run)) for m in found
+            ],
+        )
+    )
+
+
+def ran(run: DryRun) -> tried.RunView:
+    return tried.RunView(**{**vars(run), "drags": run.drags and tried.Drags(foot=run.drags[0], share=run.drags[1])})
 
 
 def drive(body: motion_shapes.StickDraft, tell: Tell) -> bytes:
@@ -147,6 +171,7 @@ WORKS: dict[str, Work] = {
     "sound_band": band,
     "motion_set": make_set,
     "ladder": climb,
+    "dry_run": run_dry,
     "drive": drive,
     "drive_by_rule": drive_by_rule,
     "keep_driven": keep_driven,
@@ -155,5 +180,12 @@ WORKS: dict[str, Work] = {
 }
 
 # How long each may work, s.
-DEADLINES = {"motion_set": 180.0, "ladder": 60.0, "remedies": 60.0, "verdict": 60.0, "side_by_side": 60.0}
+DEADLINES = {
+    "motion_set": 180.0,
+    "ladder": 120.0,
+    "dry_run": 120.0,
+    "remedies": 60.0,
+    "verdict": 60.0,
+    "side_by_side": 60.0,
+}
 USUAL_DEADLINE_S = 20.0

@@ -5,13 +5,13 @@ from __future__ import annotations
 import numpy as np
 from scipy.integrate import solve_ivp
 
+from bustle.core.dry_run.ladder import ladder
 from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.worst_margin import halted_margin
 from bustle.core.loads.fall import fall_told
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.walker import Mass
-from bustle.core.search.ladder import ladder
 from bustle.core.starting.fresh_set import fresh_set
 from bustle.core.starting.timed_walks import with_rungs
 from bustle.core.trials.what_if import what_if

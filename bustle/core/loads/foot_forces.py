@@ -127,14 +127,14 @@ def _taken_over(r: Reading, stands: Flags) -> Array:
     if r.frozen or stands.all() or not stands.any():
         return stands.astype(float)
     rows = max(ROWS, int(np.ceil(HAND_OVER_S / r.row_s)))
-    since, until = _rows_since(stands, r.score.periodic), _rows_since(stands[::-1], r.score.periodic)[::-1]
+    since, until = rows_since(stands, r.score.periodic), rows_since(stands[::-1], r.score.periodic)[::-1]
     # No stance is so short that it carries nothing.
     share = np.minimum(since, until) / rows
     share = quintic(np.clip(share, 0.05, 1.0))
     return np.where(stands, share, 0.0)
 
 
-def _rows_since(stands: Flags, round_and_round: bool) -> Array:
+def rows_since(stands: Flags, round_and_round: bool) -> Array:
     """For each row, how many rows ago its stance began, counted from ½; of one that never does, very many."""
     n = len(stands)
     twice = np.concatenate([stands, stands]) if round_and_round else stands

@@ -50,7 +50,7 @@ def moving(r: Reading) -> Moving:
     at, turn = r.of(placed).at, r.of(placed).turn
     joints = np.where(r.kit.slides, r.angles / 1000, r.angles)
     if r.score.periodic:
-        x, y, theta = (float(v[0]) for v in r.score.body(np.array([r.score.duration_s])).travel)
+        x, y, theta = r.goes_on
         on, way = turns(UP, np.array(theta)), np.array([x, y, 0.0]) / 1000
         # Before the first row comes the last, gone back by what a cycle travels; after the last the first, gone on.
         at = np.concatenate([[(at[-1] - way) @ on], at, [on @ at[0] + way]])

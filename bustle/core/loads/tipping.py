@@ -82,8 +82,7 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
     jump = np.flatnonzero(np.diff(rows) < 0)
     shift = np.zeros((len(rows), 2))
     if len(jump):
-        x, y, _ = r.score.body(np.array([0.0, r.score.duration_s])).travel
-        shift[jump[0] + 1 :] = np.array([x[1] - x[0], y[1] - y[0]]) / 1000
+        shift[jump[0] + 1 :] = np.array(r.goes_on[:2]) / 1000
     along = two[0] - one[0]
     size = max(float(np.linalg.norm(along)), 1e-9)
     axis = along / size

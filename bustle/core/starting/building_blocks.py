@@ -107,7 +107,8 @@ class Built:
 
     stroke_mm, lift_mm: of the walks. walks: the names of the motions it can make besides standing. travel: whether the
     walks go as their twist asks or as their legs imply. timed, swings: walks that live by their
-    timing.
+    timing. against_sag: as a project's; upright legs that trot go up to half as far again as planned where what their
+    servos give is not held against, the swing of the legs included.
     """
 
     limbs: list[Values]
@@ -128,6 +129,7 @@ class Built:
     timed: tuple[Timed, ...] = ()
     swings: tuple[Swinging, ...] = ()
     battery_ahead_mm: float = 0.0
+    against_sag: Literal["off", "static", "full"] = "off"
 
 
 @dataclass(frozen=True)

@@ -115,7 +115,8 @@ def upright(legs: int, length: float) -> Built:
         limbs.append(limb(name, [x, y, 0.0], 0.0, "upright_3", lengths, ends, neutral, mirrored=right))
     return Built(
         limbs, size, mm(length * 0.82), {"pitch": 30.0, "knee": -75.0}, length * 0.22, mm(length * 0.12),
-        ALL if legs == 4 else (*ALL, SLOWLY), timed=(trotting(0.54, 0.6, 26.0, 30.0),) if legs == 4 else (),
+        ALL if legs == 4 else (*ALL, SLOWLY), timed=(trotting(0.76, 0.6, 26.0, 20.0),) if legs == 4 else (),
+        against_sag="full" if legs == 4 else "off",
     )  # fmt: skip
 
 
@@ -137,5 +138,6 @@ def upright_two(length: float) -> Built:
         length * 0.16,
         built.lift_mm,
         AHEAD,
-        timed=(trotting(0.52, 0.58, 24.0, 26.5),),
+        timed=(trotting(0.74, 0.58, 24.0, 18.0),),
+        against_sag="full",
     )

@@ -114,7 +114,7 @@ def _whole(built: Built, name: str, leg_length_mm: float) -> CheckedProject:
             "motions": motions_of(built),
             "servo_types": [servo],
             # A hip that gives a degree and a half fells a machine on two legs whose balance is perfect.
-            "against_sag": "static" if legs == 2 else "off",
+            "against_sag": "static" if legs == 2 else built.against_sag,
             # What is little for a large walker is much for a small one.
             "limits": {
                 "margin_mm": mm(min(12.0, leg_length_mm * 0.04)),

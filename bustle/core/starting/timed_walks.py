@@ -12,6 +12,7 @@ from typing import Any
 import numpy as np
 
 from bustle.core.document.checked import CheckedProject
+from bustle.core.dry_run.ladder import Rung
 from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import evaluate
 from bustle.core.kinds.gaits import CUSTOM, GAITS, spots_of
@@ -26,7 +27,6 @@ from bustle.core.project.motion import (
     Transition,
     Twist,
 )
-from bustle.core.search.ladder import Rung
 from bustle.core.search.pendulum_sway import pendulum_sway
 from bustle.core.starting.building_blocks import Swinging, Timed
 

@@ -50,7 +50,8 @@ class Course:
     feet_body_mm, feet_ground_mm: (L, S, 3), where each foot touches or would touch; print_ground_mm: where it is put,
     which differs for soles that roll; target_ground_mm: (L, S, 3), where it should be put.
     contact: (L, S). stand_mm: (P, S, 2), the points that carry, and stand: (P, S) when they do.
-    com_ground_mm: (S, 3). implied: what the legs walk, where the body goes by it and not by what was asked.
+    com_ground_mm: (S, 3). implied: what the legs walk, where the body goes by it and not by what was asked; ends: where
+    the travel frame is at the end then, mm, mm, rad.
     """
 
     time_s: Array
@@ -66,6 +67,7 @@ class Course:
     stand_mm: Array
     stand: Flags
     implied: Implied | None = None
+    ends: tuple[float, float, float] | None = None
 
     @cached_property
     def feet_body_mm(self) -> Array:
@@ -88,6 +90,7 @@ class Course:
             self.stand_mm[:, rows],
             self.stand[:, rows],
             self.implied,
+            self.ends,
         )
 
 

@@ -150,6 +150,7 @@ def as_it_goes(
         com_ground_mm=laid(course.com_ground_mm),
         stand_mm=laid(course.stand_mm),
         implied=implied,
+        ends=(float(place[-1, 0]), float(place[-1, 1]), float(heading[-1])),
     )
 
 

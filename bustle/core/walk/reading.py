@@ -77,6 +77,13 @@ class Reading:
         return self.score.duration_s / (self.samples if self.score.periodic else self.samples - 1)
 
     @cached_property
+    def goes_on(self) -> tuple[float, float, float]:
+        """mm, mm, rad: how far the travel frame goes from a cycle's beginning to its end."""
+        begins, ends = np.stack(self.score.body(np.array([0.0, self.score.duration_s])).travel, axis=1)
+        x, y, theta = (np.array(self.course.ends) if self.course.ends else ends) - begins
+        return float(x), float(y), float(theta)
+
+    @cached_property
     def assembled(self) -> Assembled:
         return self.kit.assembled(self.score.bends_deg, self.score.held)
 

@@ -68,6 +68,12 @@ def added(body: tried.WhatIfDraft) -> Response:
     )
 
 
+@api.post("/dry-run", responses={200: tried.DryRunView, 422: shapes.ProblemDetail})
+def run_dry(body: shapes.Draft) -> Response:
+    """A motion with its own start and stop on the floor, by a machine that gives."""
+    return told("dry_run", body)
+
+
 @api.post("/ladder", responses={200: tried.Ladder, 422: shapes.ProblemDetail})
 def rungs(body: shapes.Draft) -> Response:
     """A walk that lives by its timing, rung by rung."""

@@ -45,13 +45,54 @@ class Measured(BaseModel):
     project: CheckedProject
 
 
+class Drags(BaseModel):
+    """A foot that is on the floor over a share of the middle half of its swings."""
+
+    foot: str
+    share: float
+
+
+class RunView(BaseModel):
+    """What becomes of a motion on the floor: machine, which in words; covers, of the way or the turn that is planned;
+    veers_deg, how far it turns beyond its plan in a cycle; goes_badly, in words, or nothing."""
+
+    machine: str
+    fell_s: float | None
+    fell_in: str
+    covers: float | None
+    veers_deg: float
+    leans_deg: float
+    drags: Drags | None
+    goes_badly: str
+
+
+class MendView(BaseModel):
+    """A change with which it goes well. project: the draft with it."""
+
+    title: str
+    project: CheckedProject
+    run: RunView
+
+
+class DryRunView(BaseModel):
+    """in_order: the motions that are run. crawls: whether the floor decides how far it goes. runs: as its sheets say
+    first, then with other servos and on another floor."""
+
+    in_order: list[str]
+    crawls: bool
+    runs: list[RunView]
+    mends: list[MendView]
+
+
 class RungView(BaseModel):
-    """One rung: what must be seen before the next, what speaks against it most, and what would fell it first."""
+    """One rung: what must be seen before the next, what speaks against it most, what becomes of it in a dry run, and
+    what would fell it first."""
 
     name: str
     seen: str
     severity: str | None
     against: str | None
+    run: RunView | None
     felled_by: str | None
 
 

@@ -1,7 +1,7 @@
 """A walk that lives by its timing, tried rung by rung: from swaying with both feet down to the whole step and the turn.
 
-Each rung is a motion of its own with a start and a stop, what must be seen before the next, and the first thing that
-would fell it: servos that give twice as much, a degree of play, a floor half as grippy.
+Each rung is a motion of its own with a start and a stop, what must be seen before the next, what becomes of it in a dry
+run, and the first thing that would fell it: servos that give twice as much, a degree of play, a floor half as grippy.
 """
 
 from __future__ import annotations
@@ -10,6 +10,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from bustle.core.document.checked import CheckedProject
+from bustle.core.dry_run.dry_run import NOMINAL, VARIANTS, DryRun, dry_run, not_run
 from bustle.core.edits.patches import only_motions, patched, replace
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.finding import Finding
@@ -17,22 +18,25 @@ from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.machine.kit import FULL_TORQUE_AT_DEG
 from bustle.core.project.motion import PhaseGait, Twist
 from bustle.core.search.motion_set import steadied
+from bustle.core.search.progress import Tell, silent
 
 LIFT_SHARE = 0.5
 
 
 @dataclass(frozen=True)
 class Rung:
-    """motion: it; seen: what must be seen before the next; against: what speaks against it most; felled_by: what would
-    fell it first, in words, None where none of what was tried would."""
+    """motion: it; seen: what must be seen before the next; against: what speaks against it most; run: what becomes of
+    it in a dry run, None where none can be told; felled_by: what would fell it first, by a dry run or by what then
+    stops it, None where none of what was tried would."""
 
     motion: PhaseGait
     seen: str
     against: Finding | None
+    run: DryRun | None
     felled_by: str | None
 
 
-def ladder(project: CheckedProject, walk: PhaseGait) -> tuple[Rung, ...]:
+def ladder(project: CheckedProject, walk: PhaseGait, tell: Tell = silent) -> tuple[Rung, ...]:
     """Of a gait of two legs or of a dynamic one of more."""
     still = Twist()
     half = Twist(**{name: value / 2 for name, value in walk.twist.model_dump().items()})
@@ -47,7 +51,11 @@ def ladder(project: CheckedProject, walk: PhaseGait) -> tuple[Rung, ...]:
     ]  # fmt: skip
     if turn:
         asked.append((_as(turn, "Turning"), "It turns on its place and stands when it is stopped."))
-    return tuple(_rung(project, motion, seen) for motion, seen in asked)
+    found = []
+    for n, (motion, seen) in enumerate(asked):
+        tell(n, len(asked), motion.name)
+        found.append(_rung(project, motion, seen))
+    return tuple(found)
 
 
 def _as(walk: PhaseGait, name: str, **changed: object) -> PhaseGait:
@@ -57,18 +65,23 @@ def _as(walk: PhaseGait, name: str, **changed: object) -> PhaseGait:
 def _rung(project: CheckedProject, asked: PhaseGait, seen: str) -> Rung:
     motion = asked if asked.stands else steadied(project, asked)
     alone = only_motions(project, motion)
-    found = evaluate(alone, motion.name).findings
-    worst = next((f for f in found if f.severity in ("stop", "warn")), None)
-    return Rung(motion, seen, worst, _felled_by(alone, motion.name))
-
-
-def _felled_by(project: CheckedProject, motion: str) -> str | None:
-    before = evaluate(project, motion).stops
+    plan = evaluate(alone, motion.name)
+    worst = next((f for f in plan.findings if f.severity in ("stop", "warn")), None)
+    run, *runs = _runs(alone, motion.name) or [None]
+    before, felled = plan.stops, None
     for words, harder in HARDER.items():
-        new = evaluate(harder(project), motion).stops - before
-        if new:
-            return f"{words}: {', '.join(sorted({code for code, *_ in new}))}"
-    return None
+        new = {code for code, *_ in evaluate(harder(alone), motion.name).stops - before}
+        badly = next((one.goes_badly for one in runs if one and one.machine == words), "")
+        if new or badly:
+            felled = f"{words}: {', '.join([*([f'it {badly}'] if badly else []), *sorted(new)])}"
+            break
+    return Rung(motion, seen, worst, run, felled)
+
+
+def _runs(project: CheckedProject, motion: str) -> list[DryRun | None]:
+    if not_run(evaluate(project, motion).reading):
+        return []
+    return [*dry_run(project, motion, machines={words: VARIANTS[words] for words in (NOMINAL, *HARDER)})]
 
 
 def _gives_twice(project: CheckedProject) -> CheckedProject:
@@ -90,6 +103,7 @@ def _slippery(project: CheckedProject) -> CheckedProject:
     return patched(project, edits)
 
 
+# By the words of the dry run's machines: the project that is judged for it.
 HARDER: dict[str, Callable[[CheckedProject], CheckedProject]] = {
     "servos that give twice as much": _gives_twice,
     "a degree of play in every joint": _loose,

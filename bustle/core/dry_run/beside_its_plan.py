@@ -1,0 +1,203 @@
+"""A motion as a machine that gives follows it: its masses, its feet and what it takes, about where it is planned.
+
+What moves beside the plan is z = (d, φ, s): the centre of mass is off by d and all of it turned by φ, and each servo is
+off its place by s. For small z, with J how a point or a part moves with z,
+    M·z̈ = Σ Jᵀ·f − w − (0, 0, τ),   M = Σ m·J_cᵀ·J_c + J_ωᵀ·I·J_ω + rotors,
+f what the floor does, w and τ what the plan takes of the whole about its centre and of each servo (see
+`inertial_wrenches`). Source: small oscillations about a motion, in any text on mechanics.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array, Flags, Indices, cross
+from bustle.core.loads.foot_gives import servo_levers
+from bustle.core.loads.held_against_sag import sent_servos
+from bustle.core.loads.inertial_wrenches import Laid, laid, wrenches
+from bustle.core.loads.moving import moving, placed
+from bustle.core.loads.wheels import axles
+from bustle.core.machine import soles as sole
+from bustle.core.machine.limb_groups import Group
+from bustle.core.machine.limbs_on_soles import end_turn, foot_at
+from bustle.core.walk.reading import Reading
+
+# The body's shift and turn come before the servos.
+BODY = 6
+
+
+@dataclass(frozen=True)
+class BesidePlan:
+    """At N rows, D = 6 + servos: centre (N, 3) m; takes (N, D) N and N·m; mass (N, D, D); servos, sent (N, S) rad, as
+    planned and as told. Of P points that may touch the floor: points (N, P, 3) m, moves (N, P, 3, D), limb (P,), and
+    holds (N, P, 2, 2), what part of a push along the floor it takes there. stands (N, L): as planned. way (3,) m and
+    turn, rad: by which a motion that repeats goes on."""
+
+    centre: Array
+    takes: Array
+    mass: Array
+    servos: Array
+    sent: Array
+    points: Array
+    moves: Array
+    limb: Indices
+    holds: Array
+    stands: Flags
+    kg: float
+    row_s: float
+    repeats: bool
+    way: Array
+    turn: float
+
+
+def beside_plan(r: Reading) -> BesidePlan:
+    n, taken, levers = r.samples, r.of(wrenches), r.of(servo_levers)
+    servos = np.unwrap(r.kit.servo_angles(r.angles), axis=0)
+    size = BODY + servos.shape[1]
+    joints = np.zeros((n, len(r.kit.joints)))
+    mass = _of_frame(r, size)
+    points, moves, limbs = [], [], []
+    for k, (group, lies) in enumerate(zip(r.assembled.parts, r.of(laid), strict=True)):
+        if group.columns.shape[1]:
+            joints[:, group.columns] = _hangs(group, lies, taken.forces[k], taken.moments[k]).swapaxes(0, 1)
+        for row, limb in enumerate(group.members.tolist()):
+            own = levers[:, :, group.columns[row]]
+            mass += _of_limb(r, k, row, own, size)
+            for point in _touching(r, limb):
+                points.append(point)
+                moves.append(_moves(group, lies, row, own, point, taken.centre, size))
+                limbs.append(limb)
+    rotor = np.where(r.kit.slides, 0.0, r.kit.rotor_inertia)
+    rotors = rotor * r.of(moving).joint_accelerations
+    takes = np.concatenate(
+        [taken.force, taken.moment - cross(taken.centre, taken.force), _by_servo(levers, joints + rotors)], axis=1
+    )
+    mass[:, BODY:, BODY:] += (levers * rotor) @ levers.swapaxes(1, 2)
+    mass += 1e-7 * np.eye(size)
+    x, y, theta = r.goes_on
+    return BesidePlan(
+        taken.centre,
+        takes,
+        mass,
+        servos,
+        servos + (r.of(sent_servos) - servos + np.pi) % (2 * np.pi) - np.pi,
+        np.stack(points, axis=1) if points else np.zeros((n, 0, 3)),
+        np.stack(moves, axis=1) if moves else np.zeros((n, 0, 3, size)),
+        np.array(limbs, dtype=np.intp),
+        _holds(r, limbs),
+        r.course.contact[:, :n].T,
+        taken.kg,
+        r.row_s,
+        r.score.periodic,
+        np.array([x, y, 0.0]) / 1000,
+        theta,
+    )
+
+
+def _by_servo(levers: Array, joints: Array) -> Array:
+    found: Array = (levers @ joints[..., None])[..., 0]
+    return found
+
+
+def _hangs(group: Group, lies: Laid, forces: Array, moments: Array) -> Array:
+    """(L, N, J): what each joint holds in the planned motion, no foot on the floor."""
+    turning = (lies.axes * (moments - cross(lies.origins, forces))).sum(axis=-1)
+    if group.built.slides is not None:
+        turning = np.where(group.built.slides, (lies.axes * forces).sum(axis=-1), turning)
+    found: Array = turning if group.built.coupling is None else turning @ group.built.coupling
+    return found
+
+
+def _touching(r: Reading, limb: int) -> Array:
+    """(K, N, 3) m: the points of a limb that may touch the floor."""
+    own, course, n = r.project.walker.limbs[limb], r.course, r.samples
+    if not own.feet:
+        return np.zeros((0, n, 3))
+    if sole.is_tip(own.feet[0]):
+        return course.feet_ground_mm[limb, None, :n] / 1000
+    foot = foot_at(own, limb, course.body, course.solved)
+    turn = end_turn(own, limb, course.body, course.solved, course.headings)
+    found: Array = sole.corners(own.feet[0], foot, turn)[:, :n] / 1000
+    return found
+
+
+def _by_hinges(group: Group, lies: Laid, row: int, point: Array, own: Array, until: int | None = None) -> Array:
+    """(N, 3, S): where a point (N, 3) behind the first `until` hinges of a limb goes as each servo turns."""
+    axes = lies.axes[row]
+    moved = cross(axes, point[:, None] - lies.origins[row])
+    if group.built.slides is not None:
+        moved = np.where(group.built.slides[:, None], axes, moved)
+    return _to_servos(group, moved, own, until)
+
+
+def _to_servos(group: Group, moved: Array, own: Array, until: int | None) -> Array:
+    """By hinge (N, H, 3) → by servo (N, 3, S)."""
+    by_hinge = moved.swapaxes(1, 2)
+    if until is not None:
+        by_hinge = np.where(np.arange(by_hinge.shape[2]) <= until, by_hinge, 0.0)
+    by_joint = by_hinge if group.built.coupling is None else by_hinge @ group.built.coupling
+    found: Array = by_joint @ own.swapaxes(1, 2)
+    return found
+
+
+def _moves(group: Group, lies: Laid, row: int, own: Array, point: Array, centre: Array, size: int) -> Array:
+    """(N, 3, D)"""
+    found = np.zeros((len(point), 3, size))
+    found[:, :, :3] = np.eye(3)
+    found[:, :, 3:BODY] = -skew(point - centre)
+    if group.columns.shape[1]:
+        found[:, :, BODY:] = _by_hinges(group, lies, row, point, own)
+    return found
+
+
+def _of_frame(r: Reading, size: int) -> Array:
+    """(N, D, D): the frame's part of the mass."""
+    body, frame, centre = r.of(placed), r.assembled.rigid_frame, r.of(wrenches).centre
+    found = np.zeros((r.samples, size, size))
+    moves = np.concatenate(
+        [np.broadcast_to(np.eye(3), (r.samples, 3, 3)), -skew(body.at + body.turn @ frame.centre - centre)], axis=2
+    )
+    found[:, :BODY, :BODY] = frame.kg * moves.swapaxes(1, 2) @ moves
+    found[:, 3:BODY, 3:BODY] += body.turn @ frame.inertia @ body.turn.swapaxes(1, 2)
+    return found
+
+
+def _of_limb(r: Reading, k: int, row: int, own: Array, size: int) -> Array:
+    """(N, D, D): a limb's part of the mass."""
+    group, lies, parts = r.assembled.parts[k], r.of(laid)[k], r.assembled.rigid[k]
+    centre, found = r.of(wrenches).centre, np.zeros((r.samples, size, size))
+    for h in range(parts.centres.shape[1]):
+        at, turn = lies.centres[row][:, h], lies.turns[row][:, h]
+        moves, turns = np.zeros((r.samples, 3, size)), np.zeros((r.samples, 3, size))
+        moves[:, :, :3], moves[:, :, 3:BODY], turns[:, :, 3:BODY] = np.eye(3), -skew(at - centre), np.eye(3)
+        if group.columns.shape[1]:
+            moves[:, :, BODY:] = _by_hinges(group, lies, row, at, own, h)
+            axes = lies.axes[row]
+            if group.built.slides is not None:
+                axes = np.where(group.built.slides[:, None], 0.0, axes)
+            turns[:, :, BODY:] = _to_servos(group, axes, own, h)
+        inertia = turn @ parts.inertias[row, h] @ turn.swapaxes(1, 2)
+        found += parts.kg[row, h] * moves.swapaxes(1, 2) @ moves + turns.swapaxes(1, 2) @ inertia @ turns
+    return found
+
+
+def _holds(r: Reading, limbs: list[int]) -> Array:
+    """(N, P, 2, 2): all of a push where a foot is planted, along its axle where it is a wheel, else nothing."""
+    found = np.zeros((r.samples, len(limbs), 2, 2))
+    wheels = r.of(axles)
+    for p, limb in enumerate(limbs):
+        if limb in wheels:
+            along = wheels[limb] / np.linalg.norm(wheels[limb], axis=1)[:, None]
+            found[:, p] = along[:, :, None] * along[:, None]
+        elif r.kit.planted[limb]:
+            found[:, p] = np.eye(2)
+    return found
+
+
+def skew(v: Array) -> Array:
+    """(…, 3, 3) with [v]·w = v × w."""
+    x, y, z = np.moveaxis(v, -1, 0)
+    none = np.zeros_like(x)
+    return np.stack([none, -z, y, z, none, -x, -y, x, none], axis=-1).reshape(*v.shape, 3)

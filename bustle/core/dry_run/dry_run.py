@@ -1,0 +1,201 @@
+"""A dry run: a motion with its own start and stop, walked on the floor by a machine that gives, before there is one.
+
+Nothing is put right on the way, as a controller that plays a table puts nothing right. Beside the machine as its sheets
+say, the same with servos that give half and twice as much, with loose joints and on a floor half as grippy. How well it
+tells what becomes of a walk was tried on machines in a physics engine, see `bench/results/verdicts.txt`.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from bustle.core.document.checked import CheckedProject
+from bustle.core.dry_run.let_go import LetGo, Machine, Went
+from bustle.core.evaluate import evaluate
+from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.judge.measures.way_walked import crawls
+from bustle.core.loads.foot_forces import rows_since
+from bustle.core.loads.told import not_worked_out
+from bustle.core.project.motion import PhaseGait, Transition
+from bustle.core.search.progress import Tell, silent
+from bustle.core.walk.reading import Reading
+from bustle.core.words.problems import refuse
+
+# It is walked for so long, in whole cycles; the first is not counted.
+WALKS_S, CYCLES = 8.0, (4, 10)
+# It goes well where it covers so much of its plan, and half as much to either side where its feet slide in any case;
+# where it leans no further beside its plan; and, where it may be stopped anywhere, no foot that should be in the air
+# drags over more of the middle half of its swings.
+COVERS, CRAWLS = (0.8, 1.2), (0.5, 1.5)
+LEANS_DEG, DRAGS = 8.0, 0.5
+# A cycle that goes less far, or turns less, has no way of its own to cover.
+LEAST_MM, LEAST_DEG = 2.0, 1.0
+
+NOMINAL = "as its sheets say"
+VARIANTS: dict[str, Machine] = {
+    NOMINAL: Machine(),
+    "servos that give half as much": Machine(gives=0.5),
+    "servos that give twice as much": Machine(gives=2.0),
+    "a degree of play in every joint": Machine(play_deg=1.0),
+    "a floor half as grippy": Machine(grip=0.5),
+}
+
+
+@dataclass(frozen=True)
+class DryRun:
+    """machine: which, in words. fell_s: after how long it fell, in which motion; None where it stays up. covers: of the
+    way, or the turn, that is planned, over all cycles but the first; None where none is. veers_deg: how far it turns
+    beyond its plan in a cycle. leans_deg: furthest beside its plan. drags: the limb that is on the floor over most of
+    the middle half of its swings, and how much of it; None where none is at all. goes_badly: in words, or nothing."""
+
+    machine: str
+    fell_s: float | None
+    fell_in: str
+    covers: float | None
+    veers_deg: float
+    leans_deg: float
+    drags: tuple[str, float] | None
+    goes_badly: str
+
+    @property
+    def sentence(self) -> str:
+        """What becomes of it, in words."""
+        if self.fell_s is not None:
+            return self.goes_badly
+        way = f"goes {self.covers:.0%} of its way" if self.covers is not None else "stays up"
+        said = f"{way}, leans {self.leans_deg:.1f}° beside its plan"
+        return said if not self.goes_badly or self.goes_badly.startswith("goes") else f"{said}; {self.goes_badly}"
+
+
+def not_run(r: Reading) -> str | None:
+    """Why no dry run can be told of a motion; None where one can."""
+    if r.kit.rolls:
+        return "it rolls on curved soles"
+    if not r.project.walker.legs:
+        return "it has no legs"
+    return not_worked_out(r)
+
+
+def dry_run(
+    project: CheckedProject, motion: str, tell: Tell = silent, machines: dict[str, Machine] | None = None
+) -> tuple[DryRun, ...]:
+    """One for each machine, as its sheets say first. Raises InputRefused where none can be told."""
+    machines = VARIANTS if machines is None else machines
+    order = in_order(project, motion)
+    readings = {name: evaluate(project, name).reading for name in order}
+    for name, r in readings.items():
+        why = not_run(r)
+        if why:
+            raise refuse("motion", f"no dry run of {name} can be told: {why}")
+    walk, taken = readings[motion], _Taken(len(machines))
+    go, cycles = LetGo(list(machines.values())), _cycles(readings[motion])
+    steps = [name for name in order for _ in range(cycles if name == motion else 1)]
+    for n, name in enumerate(steps):
+        tell(n, len(steps), name)
+        before = go.at.copy()
+        went = go.go_on(readings[name])
+        counts = name == motion and walk.score.periodic and (n == 0 or steps[n - 1] == motion)
+        taken.add(name, went, readings[name], go.at - before, counts)
+        if not went.up.any():
+            break
+    return tuple(taken.of(v, words, walk, motion) for v, words in enumerate(machines))
+
+
+def in_order(project: CheckedProject, motion: str) -> tuple[str, ...]:
+    """A motion between its own start from standing and its own stop, as far as the project has them."""
+    standing = {m.name for m in project.motions if isinstance(m, PhaseGait) and m.stands}
+    around = [m for m in project.motions if isinstance(m, Transition)]
+    into = [m.name for m in around if m.end.motion == motion and m.start.motion in standing]
+    out_of = [m.name for m in around if m.start.motion == motion and m.end.motion in standing]
+    return (*into[:1], motion, *out_of[:1])
+
+
+def _cycles(r: Reading) -> int:
+    if not r.score.periodic:
+        return 1
+    least, most = CYCLES
+    return int(np.clip(round(WALKS_S / r.score.duration_s), least, most))
+
+
+class _Taken:
+    """What is noted on the way, of V machines."""
+
+    def __init__(self, many: int) -> None:
+        self.since, self.leans, self.cycles = 0.0, np.zeros(many), 0
+        self.fell, self.where = np.full(many, np.inf), [""] * many
+        self.gone = np.zeros((many, 3))
+        self.down: list[Flags] = []
+
+    def add(self, name: str, went: Went, r: Reading, gone: Array, counts: bool) -> None:
+        falls = np.isfinite(went.fell_s) & ~np.isfinite(self.fell)
+        self.fell[falls] = self.since + went.fell_s[falls]
+        for v in np.flatnonzero(falls):
+            self.where[v] = name
+        self.since += r.score.duration_s
+        self.leans = np.maximum(self.leans, went.lean_deg.max(axis=1))
+        if counts:
+            self.cycles += 1
+            # Ahead as it stood at the cycle's beginning is ahead in the plan.
+            self.gone += gone
+            self.down.append(went.touched)
+
+    def of(self, v: int, machine: str, r: Reading, motion: str) -> DryRun:
+        up = not np.isfinite(self.fell[v])
+        covers, veers = self._covers(v, r) if up and self.cycles else (None, 0.0)
+        drags = self._drags(v, r) if up and self.down else None
+        leans = float(self.leans[v])
+        return DryRun(
+            machine,
+            None if up else float(self.fell[v]),
+            self.where[v],
+            covers,
+            veers,
+            leans,
+            drags,
+            _badly(None if up else float(self.fell[v]), self.where[v], covers, leans, drags, r),
+        )
+
+    def _covers(self, v: int, r: Reading) -> tuple[float | None, float]:
+        way, turn = np.array(r.goes_on[:2]), np.degrees(r.goes_on[2])
+        turned = float(np.degrees(self.gone[v, 2]) / self.cycles)
+        size = float(np.hypot(*way))
+        if size > LEAST_MM:
+            return float(1000 * self.gone[v, :2] @ way / size / size / self.cycles), turned - turn
+        return (turned / turn if abs(turn) > LEAST_DEG else None), turned - turn
+
+    def _drags(self, v: int, r: Reading) -> tuple[str, float] | None:
+        middle = mid_swings(r)
+        down = np.mean([touched[v] for touched in self.down], axis=0)
+        share = (down * middle.T).sum(axis=0) / np.maximum(middle.sum(axis=1), 1)
+        most = int(share.argmax())
+        return (r.project.walker.limbs[most].name, float(share[most])) if share[most] > 0 else None
+
+
+def _badly(
+    fell_s: float | None, fell_in: str, covers: float | None, leans: float, drags: tuple[str, float] | None, r: Reading
+) -> str:
+    if fell_s is not None:
+        return f"falls after {fell_s:.1f} s, in {fell_in}"
+    low, high = CRAWLS if r.of(crawls) else COVERS
+    if covers is not None and not low <= covers <= high:
+        return f"goes {covers:.0%} of its way"
+    if leans > LEANS_DEG:
+        return f"leans {leans:.0f}° beside its plan"
+    if drags and drags[1] > DRAGS and r.balance == "static":
+        return f"drags {drags[0]} over {drags[1]:.0%} of the middle of its swings"
+    return ""
+
+
+def mid_swings(r: Reading) -> Flags:
+    """(L, N): when each stepping foot should be in the air, in the middle half of its swing."""
+    steps = np.array([limb.steps for limb in r.kit.walker.limbs])
+    down = r.course.contact[:, : r.samples]
+    found = np.zeros(down.shape, dtype=bool)
+    for limb in np.flatnonzero(steps & down.any(axis=1) & ~down.all(axis=1)):
+        air = ~down[limb]
+        since, until = (rows_since(a, r.score.periodic) for a in (air, air[::-1]))
+        share = (since / np.maximum(since + until[::-1], 1e-9)) * air
+        found[limb] = (share > 0.25) & (share < 0.75)
+    return found
