@@ -51,6 +51,22 @@ class OnTwoSoles(BrowserTest):
         self.assertEqual(self.project(walker)["walker"]["masses"][-1]["mass_g"], 250.0)
 
 
+class OnTheFloor(BrowserTest):
+    def test_a_walk_that_goes_badly_in_a_dry_run_is_mended_and_goes_well(self):
+        walker = self.demo("Sorrel")
+        page = self.go(walker, "balance", "motion=Hose+step")
+        page.get_by_role("button", name="Run it").click()
+        run = page.locator(".dry-run")
+        expect(run.locator(".outcome")).to_contain_text("of its way", timeout=60_000)
+        expect(run.locator(".outcome")).not_to_have_attribute("data-well", "true")
+        expect(run.locator("li:not(.heads) .which")).to_have_count(5)
+        run.locator(".mends").get_by_role("button", name="Keep").first.click()
+        self.saved(2)
+        expect(run).to_contain_text("Changed since")
+        page.get_by_role("button", name="Run it again").click()
+        expect(run.locator(".outcome")).to_have_attribute("data-well", "true", timeout=60_000)
+
+
 class Measured(BrowserTest):
     def test_a_spring_balance_is_read_put_beside_the_plan_and_taken_over(self):
         walker = self.demo("Fennel")

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import unittest
 from collections.abc import Sequence
+from dataclasses import dataclass
 
+from bustle.core.dry_run.dry_run import NOMINAL, VARIANTS, DryRun, dry_run, not_run
 from bustle.core.evaluate import evaluate
 from tests.engine.outcomes import Outcome
 from tests.engine.played import Played, planned_mm
@@ -12,8 +14,36 @@ from tests.engine.random_walkers import MACHINES, Walker, random_walkers
 from tests.long import ALL, is_long, share
 from tests.seeded import SeededTest
 
-# Nine in ten is the aim. Of machines that nothing was tuned on 78 % agreed at the first run: less is a step back.
-HELD, BAD_AT_LEAST = 0.77, 15
+# Nine in ten is wanted. Of machines that nothing was tuned on … agreed at the first run: less is a step back.
+HELD, BAD_AT_LEAST = 0.9, 15
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """run: what a dry run tells, None where none can be told: there the stops count."""
+
+    walker: Walker
+    run: DryRun | None
+    outcome: Outcome
+
+    @property
+    def agrees(self) -> bool:
+        told = self.walker.codes if self.run is None else self.run.goes_badly
+        return bool(told) == bool(self.outcome.bad)
+
+    @property
+    def line(self) -> str:
+        walker, seen = self.walker, self.outcome.bad or f"walked {self.outcome.covered:.0%}"
+        done, codes = ", ".join(walker.spoiled) or "as drawn", " ".join(walker.codes) or "sound"
+        told = "no dry run" if self.run is None else self.run.sentence
+        which = f"{walker.number:3d} {walker.shape} {walker.walk} {walker.length_mm:.0f} mm ({done})"
+        return f"{'   ' if self.agrees else 'NOT'} {which}: told {codes}; {told}; {seen}"
+
+
+def judge(walker: Walker) -> Verdict:
+    told = not_run(evaluate(walker.project, walker.walk).reading) is None
+    run = dry_run(walker.project, walker.walk, machines={NOMINAL: VARIANTS[NOMINAL]})[0] if told else None
+    return Verdict(walker, run, play(walker))
 
 
 def play(walker: Walker) -> Outcome:
@@ -26,38 +56,29 @@ def play(walker: Walker) -> Outcome:
     return played.outcome(evaluate(walker.project, walker.walk).reading, plan)
 
 
-def line(walker: Walker, outcome: Outcome) -> str:
-    agrees = bool(walker.codes) == bool(outcome.bad)
-    told = " ".join(walker.codes) or "sound"
-    seen = outcome.bad or f"walked {outcome.covered:.0%}"
-    done = ", ".join(walker.spoiled) or "as drawn"
-    word = "   " if agrees else "NOT"
-    which = f"{walker.number:3d} {walker.shape} {walker.walk} {walker.length_mm:.0f} mm ({done})"
-    return f"{word} {which}: told {told}; {seen}"
-
-
-def agreement(found: Sequence[tuple[Walker, Outcome]]) -> float:
-    return sum(bool(walker.codes) == bool(outcome.bad) for walker, outcome in found) / len(found)
+def agreement(found: Sequence[Verdict]) -> float:
+    return sum(verdict.agrees for verdict in found) / len(found)
 
 
 class Verdicts(SeededTest):
     @is_long
-    def test_stops_are_borne_out_and_what_is_sound_walks(self):
-        """As many of all of them as at the first run; of the few of every run none that nothing was done to falls."""
-        walkers = share(self.random, list(random_walkers()), 2)
-        found = [(walker, play(walker)) for walker in walkers]
-        for walker, outcome in found:
-            with self.subTest(machine=line(walker, outcome)):
+    def test_dry_runs_and_stops_are_borne_out_and_what_is_sound_walks(self):
+        """Nine in ten of all of them; of the few of every run none that nothing was done to falls."""
+        found = [judge(walker) for walker in share(self.random, list(random_walkers()), 2)]
+        for verdict in found:
+            walker = verdict.walker
+            with self.subTest(machine=verdict.line):
                 # A rocker lives by what nothing is told of.
-                rocks = evaluate(walker.project, walker.walk).reading.kit.rolls
-                self.assertTrue(outcome.up or walker.codes or walker.spoiled or rocks)
-        for one in found:
-            if ALL or bool(one[0].codes) != bool(one[1].bad):
-                print(line(*one))
+                spoken = walker.codes or walker.spoiled or verdict.run is None or verdict.run.goes_badly
+                self.assertTrue(verdict.outcome.up or spoken)
+            if ALL or not verdict.agrees:
+                print(verdict.line)
         if ALL:
             self.assertEqual(len(found), MACHINES)
-            self.assertGreaterEqual(sum(bool(outcome.bad) for _, outcome in found), BAD_AT_LEAST)
-            print(f"{agreement(found):.0%} of {len(found)} agree")
+            bad = sum(bool(verdict.outcome.bad) for verdict in found)
+            by_stops = sum(bool(v.walker.codes) == bool(v.outcome.bad) for v in found) / len(found)
+            print(f"{agreement(found):.0%} of {len(found)} agree, {by_stops:.0%} by stops alone, {bad} bad outcomes")
+            self.assertGreaterEqual(bad, BAD_AT_LEAST)
             self.assertGreaterEqual(agreement(found), HELD)
 
 

@@ -45,6 +45,18 @@ class Studio(ApiTest):
             refused = self.web.post("/api/drive-by-rule", json={**body, **wrong})
             self.assertEqual(refused.status_code, 422, wrong)
 
+    def test_a_dry_run_says_how_it_goes_and_what_would_mend_it_or_why_none_is_told(self):
+        loose = document(changed(start("four_sprawled", "Runs", 200.0), {"servo_types/0/stall_torque_nm": 0.1}))
+        told = self.web.post("/api/dry-run", json={"project": loose, "motion": "Trot"}).json
+        self.assertEqual((told["in_order"], len(told["runs"])), (["Start trot", "Trot", "Stop trot"], 5))
+        self.assertTrue(told["runs"][0]["goes_badly"])
+        for mend in told["mends"]:
+            self.assertEqual(mend["run"]["goes_badly"], "")
+        rocker = document(start("two_rocker", "Rolls", 180.0))
+        refused = self.web.post("/api/dry-run", json={"project": rocker, "motion": "Forward"})
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("curved soles", refused.json["detail"])
+
     def test_soft_start_next_leg_and_retold(self):
         start = self.web.post("/api/soft-start", json={"project": self.draft()}).json
         self.assertEqual((start["pose"], len(start["switches"])), ("Stand", 18))

@@ -32,7 +32,9 @@ SINKS_MM, SETTLES_S = 0.3, 0.01
 # Leaning so far beside its plan, it falls.
 FALLS_DEG = 37.0
 # How often which feet are down and which slide is looked at within a step.
-LOOKS = 4
+LOOKS = 6
+# So near, as a share, a sliding foot's push is to what the floor holds of what it carries.
+NEAR = 0.05
 # So firmly a boom or a rail holds, in masses and inertias of the machine.
 HELD = 1e6
 
@@ -50,13 +52,16 @@ class Machine:
 @dataclass
 class State:
     """Of V machines: beside (V, D) and rate (V, D); where points were held (V, 3P), m; which are down (V, P); up (V,):
-    which have not fallen."""
+    which have not fallen; at (V, 2) m: how far each has come over the ground; frame (V,) rad: how the ground of its
+    plan lies on it."""
 
     beside: Array
     rate: Array
     held: Array
     down: Flags
     up: Flags
+    at: Array
+    frame: Array
 
 
 @dataclass(frozen=True)
@@ -72,49 +77,39 @@ class Went:
 
 
 class LetGo:
-    """A walker's motions one after another, from rest where the first is planned to begin. at (V, 3): how far each has
-    come over the ground since, m and m, ahead and to the left as it stood, and how far it has turned, rad."""
+    """A walker's motions one after another, from rest where the first is planned to begin."""
 
     def __init__(self, machines: Sequence[Machine]) -> None:
         self.machines = tuple(machines)
-        self.at = np.zeros((len(self.machines), 3))
         self.state: State | None = None
         self._ended: tuple[Array, float] | None = None
+        self._began = 0.0
+
+    @property
+    def at(self) -> Array:
+        """(V, 3): how far each has come since, m and m, ahead and to the left as it stood, and has turned, rad."""
+        if self.state is None or self._ended is None:
+            return np.zeros((len(self.machines), 3))
+        turned = self.state.frame + self._ended[1] - self._began
+        return np.concatenate([self.state.at @ _level(self._began)[:2, :2], turned[:, None]], axis=1)
 
     def go_on(self, r: Reading) -> Went:
         """Through all of a motion's rows once."""
         plan, heading = r.of(beside_plan), _headings(r)
         state = self.state
         if state is None or self._ended is None:
-            state = self.state = _at_rest(plan, len(self.machines))
+            state, self._began = _at_rest(plan, len(self.machines)), float(heading[0])
+            self.state = state
         else:
-            _carried_over(state, *self._ended, plan.centre[0], float(heading[0]))
+            ended, was = self._ended
+            level = np.array([1.0, 1.0, 0.0])
+            _laid(state, ended * level, float(heading[0]) - was, plan.centre[0] * level)
         found = _Following(r, plan, self.machines).through(state)
-        planned = plan.way if plan.repeats else plan.centre[-1] - plan.centre[0]
-        turn = plan.turn if plan.repeats else float(heading[-1] - heading[0])
-        end = plan.centre[0] + planned
         if plan.repeats:
-            end = _level(plan.turn) @ plan.centre[0] + plan.way
-        self._gone_on(state, plan.centre[0], end, float(heading[0]), turn)
-        if plan.repeats:
-            state.held = _placed(state.held, plan.way, _level(-plan.turn), np.zeros(3))
-            _turn(state, _level(-plan.turn))
+            _laid(state, plan.way, -plan.turn, np.zeros(3))
         last = 0 if plan.repeats else -1
         self._ended = plan.centre[last], float(heading[last])
         return found
-
-    def _gone_on(self, state: State, began: Array, end: Array, heading: float, turn: float) -> None:
-        """What it is beside its plan over the ground is told in `at`, and it goes on as if its plan were here: nothing
-        that follows knows where on the floor it is, and turns stay small."""
-        for v, beside in enumerate(state.beside):
-            off, yaw = beside[:3] * np.array([1.0, 1.0, 0.0]), float(beside[5])
-            self.at[v, :2] += (_level(self.at[v, 2] - heading) @ (end + off - began))[:2]
-            self.at[v, 2] += turn + yaw
-            back = _level(-yaw)
-            state.held[v] = ((state.held[v].reshape(-1, 3) - end - off) @ back.T + end).ravel()
-            for values in (beside, state.rate[v]):
-                values[:3], values[3:BODY] = back @ values[:3], back @ values[3:BODY]
-            beside[[0, 1, 5]] = 0.0
 
 
 def _headings(r: Reading) -> Array:
@@ -132,15 +127,19 @@ def _at_rest(plan: BesidePlan, many: int) -> State:
         np.tile(plan.points[0].ravel(), (many, 1)),
         np.zeros((many, len(plan.limb)), dtype=bool),
         np.ones(many, dtype=bool),
+        np.zeros((many, 2)),
+        np.zeros(many),
     )
 
 
-def _carried_over(state: State, ended: Array, heading: float, begins: Array, begins_heading: float) -> None:
-    """From the ground frame of one motion to that of the next, which begins where the one before is planned to end."""
-    turn = _level(begins_heading - heading)
-    level = np.array([1.0, 1.0, 0.0])
-    state.held = _placed(state.held, ended * level, turn, begins * level)
-    _turn(state, turn)
+def _laid(state: State, about: Array, angle: float, to: Array) -> None:
+    """On in another ground frame: what lies about one place there lies about another here, turned by an angle."""
+    turn = _level(angle)
+    points = (state.held.reshape(len(state.held), -1, 3) - about) @ turn.T + to
+    state.held = points.reshape(state.held.shape)
+    for values in (state.beside, state.rate):
+        values[:, :3], values[:, 3:BODY] = values[:, :3] @ turn.T, values[:, 3:BODY] @ turn.T
+    state.frame -= angle
 
 
 def _level(angle: float) -> Array:
@@ -149,15 +148,24 @@ def _level(angle: float) -> Array:
     return np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]])
 
 
-def _placed(points: Array, about: Array, turn: Array, to: Array) -> Array:
-    """Points (V, 3P) turned about one place and brought to another."""
-    found: Array = ((points.reshape(len(points), -1, 3) - about) @ turn.T + to).reshape(points.shape)
-    return found
-
-
-def _turn(state: State, turn: Array) -> None:
+def _goes_on_from_here(state: State, began: Array, centre: Array) -> None:
+    """What it is beside its plan over the ground since a row began is added to where it is, and its plan laid where it
+    is: nothing that follows knows where on the floor that is, and turns stay small."""
+    off, yaw = state.beside[:, :3] * np.array([1.0, 1.0, 0.0]), state.beside[:, 5].copy()
+    step = centre + off - began
+    c, s = np.cos(state.frame), np.sin(state.frame)
+    state.at[:, 0] += c * step[:, 0] - s * step[:, 1]
+    state.at[:, 1] += s * step[:, 0] + c * step[:, 1]
+    state.frame += yaw
+    back = np.zeros((len(yaw), 3, 3))
+    back[:, 0, 0] = back[:, 1, 1] = np.cos(yaw)
+    back[:, 0, 1], back[:, 1, 0], back[:, 2, 2] = np.sin(yaw), -np.sin(yaw), 1.0
+    points = state.held.reshape(len(yaw), -1, 3) - (centre + off)[:, None]
+    state.held = (points @ back.swapaxes(1, 2) + centre).reshape(state.held.shape)
     for values in (state.beside, state.rate):
-        values[:, :3], values[:, 3:BODY] = values[:, :3] @ turn.T, values[:, 3:BODY] @ turn.T
+        for part in (slice(0, 3), slice(3, BODY)):
+            values[:, part] = (back @ values[:, part, None])[..., 0]
+    state.beside[:, [0, 1, 5]] = 0.0
 
 
 class _Following:
@@ -212,6 +220,7 @@ class _Following:
                     if not state.up.any():
                         return Went(lean, touched, state.up.copy(), fell)
             touched[:, row] = state.down @ self.of_limb
+            _goes_on_from_here(state, plan.centre[row], plan.centre[row] + ahead.centre)
         return Went(lean, touched, state.up.copy(), fell)
 
     def _ahead(self, row: int) -> _Ahead:
@@ -230,6 +239,7 @@ class _Following:
                 moves, held = self.moves[row], self.held_moves[row]
         turned = plan.servos[nxt] - plan.servos[row]
         return _Ahead(
+            centre - plan.centre[row],
             takes - plan.takes[row],
             (turned + np.pi) % (2 * np.pi) - np.pi,
             points - self.points[row],
@@ -279,7 +289,10 @@ class _Following:
             lifts = down & (up < 0)
             along = np.hypot(force[:, 0::3], force[:, 1::3])
             most = self.grip * np.maximum(up, 0.0)
-            over = down & ~slides & ~lifts & (along > most * 1.001 + 1e-9)
+            # What it carries changes with what slides: a push that slides follows, but never grows, as one that wedges
+            # itself in would.
+            off = along > most * np.where(slides, 1.0 + NEAR, 1.001)
+            over = down & ~lifts & off & (along > 1e-9)
             if not lifts.any() and not over.any():
                 break
             down = down & ~lifts
@@ -314,6 +327,7 @@ class _Following:
 class _Ahead:
     """What changes from a row to the next."""
 
+    centre: Array
     takes: Array
     servos: Array
     points: Array

@@ -15,6 +15,7 @@ from bustle.core.evaluate import evaluate
 from bustle.core.project.motion import PhaseGait
 from bustle.core.search.progress import Tell, silent
 from bustle.core.words.problems import InputRefused
+from bustle.core.words.wording import percent
 
 # So many at most are told.
 MOST = 2
@@ -100,6 +101,6 @@ CHANGES: dict[str, Callable[[CheckedProject, Any], Edits]] = {
     "held against sag: static": _held("static"),
     "held against sag: full": _held("full"),
     f"a cycle {LONGER:g} times as long, the same steps": _slower,
-    f"feet lifted {LOWER:.0%} as high": _lower,
-    f"steps {SHORTER:.0%} as long": _shorter,
+    f"feet lifted {percent(LOWER)} as high": _lower,
+    f"steps {percent(SHORTER)} as long": _shorter,
 }

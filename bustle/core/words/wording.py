@@ -30,6 +30,10 @@ def newtons(value: float) -> str:
     return f"{number(value, 1 if abs(value) < 100 else 0)} N"
 
 
+def percent(share: float) -> str:
+    return f"{number(100 * share, 0)} %"
+
+
 def joined(names: Sequence[str]) -> str:
     """ "lift", "lift and cycle", "lift, cycle and pose"."""
     return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)

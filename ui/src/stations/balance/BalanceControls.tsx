@@ -8,6 +8,7 @@ import { Figures } from "@/controls/Figures";
 import { LeverSlider } from "@/controls/LeverSlider";
 import { SWAYS } from "@/controls/levers";
 import { FieldForm } from "@/fields/FieldForm";
+import { DryRun } from "./DryRun";
 import { Ladder } from "./Ladder";
 import { PlannedSway } from "./PlannedSway";
 import { WhatIf } from "./WhatIf";
@@ -60,6 +61,7 @@ export function BalanceControls({ project, motion }: { project: Project; motion:
         fields={motion.legs.length === 2 ? ["margin_mm", "knee_bend_deg"] : ["margin_mm"]}
       />
       <Figures at="balance" />
+      <DryRun project={project} />
       {motion.balance === "dynamic" && motion.legs.some((l) => l.duty < 1) && <Ladder project={project} />}
       <WhatIf project={project} />
     </>

@@ -1,31 +1,16 @@
 /** A walk that lives by its timing, tried rung by rung: what must be seen before the next, what speaks against each, and
  * what would fell it first. */
-import { useState } from "react";
 import type { Project, Schemas } from "@/api/client";
-import { search } from "@/api/searches";
-import { useBench } from "@/bench/state";
+import { useSearched } from "@/api/searched";
 import { replaceDraft } from "@/bench/store";
 import { Fold } from "@/controls/Fold";
 import { Working } from "@/controls/Working";
+import { inWords } from "./DryRun";
 
 type Climb = Schemas["Ladder"];
 
 export function Ladder({ project }: { project: Project }) {
-  const motion = useBench((s) => s.motion);
-  const [found, setFound] = useState<Climb | null>(null);
-  const [busy, setBusy] = useState(false);
-  const [fault, setFault] = useState("");
-  const ask = async () => {
-    setBusy(true);
-    setFault("");
-    try {
-      setFound((await (await search("/api/ladder", { project, motion })).json()) as Climb);
-    } catch (error) {
-      setFound(null);
-      setFault((error as Error).message);
-    }
-    setBusy(false);
-  };
+  const { found, busy, fault, ask } = useSearched<Climb>("/api/ladder", project);
   return (
     <Fold name="Step by step on the floor">
       <p className="hint">
@@ -50,6 +35,7 @@ export function Ladder({ project }: { project: Project }) {
                 <strong>{r.name}</strong>
                 <p>{r.seen}</p>
                 {r.against && <p className="against">{r.against}</p>}
+                {r.run && <p className="hint">Dry run: {inWords(r.run).toLowerCase()}</p>}
                 <p className="hint">
                   {r.felled_by
                     ? `Felled first by ${r.felled_by}.`

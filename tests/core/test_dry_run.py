@@ -1,0 +1,177 @@
+"""Dry runs: the machine beside its plan against mechanics, and what is told of how it goes."""
+
+from __future__ import annotations
+
+import json
+import unittest
+
+import mujoco
+import numpy as np
+
+from bustle.core.dry_run.beside_its_plan import BODY, beside_plan
+from bustle.core.dry_run.dry_run import NOMINAL, VARIANTS, dry_run, in_order
+from bustle.core.dry_run.let_go import LetGo, Machine
+from bustle.core.dry_run.mends import mends
+from bustle.core.edits.mirroring import mirror_image
+from bustle.core.edits.patches import patched
+from bustle.core.evaluate import evaluate
+from bustle.core.loads.foot_gives import servo_levers
+from bustle.core.loads.sag import sag
+from bustle.core.machine.masses import GRAVITY
+from bustle.core.words.problems import InputRefused
+from bustle.formats.robot_files.mjcf_out import write_mjcf
+from tests.projects import changed, demo, stands, start
+from tests.seeded import SeededTest
+from tests.terminal import bustle
+
+ALONE = {NOMINAL: VARIANTS[NOMINAL]}
+SHAPES = ("six_sprawled", "four_upright", "four_upright_2", "two_full", "two_planar", "four_casters")
+
+
+def reading(project, motion="Stand"):
+    return evaluate(project, motion).reading
+
+
+class Mechanics(SeededTest):
+    def test_its_energy_of_motion_is_an_engine_s(self):
+        """½·żᵀ·M·ż against ½·q̇ᵀ·M·q̇ of the exported machine, posed as planned, for rates at random."""
+        for shape in ("six_sprawled", "four_upright", "two_full"):
+            project = start(shape, "Moves", float(self.random.uniform(120, 320)))
+            name = project.motions[0].name
+            r = reading(project, name)
+            model = mujoco.MjSpec.from_string(write_mjcf(project).data.decode()).compile()
+            data = mujoco.MjData(model)
+            mujoco.mj_resetDataKeyframe(model, data, model.key(name).id)
+            mujoco.mj_forward(model, data)
+            plan = r.of(beside_plan)
+            rates = self.random.normal(0, 1, plan.mass.shape[1])
+            moved = np.zeros(model.nv)
+            turn = data.body(project.walker.sections[0].name).xmat.reshape(3, 3)
+            moved[:3] = rates[:3] + np.cross(rates[3:BODY], r.course.body.at[0] / 1000 - plan.centre[0])
+            moved[3:6] = turn.T @ rates[3:BODY]
+            joints = rates[BODY:] @ r.of(servo_levers)[0]
+            for joint, rate in zip(r.kit.joints, joints, strict=True):
+                moved[model.joint(joint.path).dofadr[0]] = rate
+            whole = np.zeros((model.nv, model.nv))
+            mujoco.mj_fullM(model, data, whole)
+            with self.subTest(shape=shape):
+                engine, ours = moved @ whole @ moved, rates @ plan.mass[0] @ rates
+                self.assertAlmostEqual(ours / engine, 1.0, delta=2e-3)
+
+    def test_standing_it_comes_to_rest_where_load_says_it_sags(self):
+        for shape in ("four_sprawled", "six_upright", "two_full"):
+            soft = float(self.random.uniform(3, 8))
+            project = changed(
+                stands(shape, "Sinks", float(self.random.uniform(150, 300))),
+                {"servo_types/0/full_torque_at_deg": soft, "servo_types/0/play_deg": 0.0, "against_sag": "off",
+                 "floor": {"friction": 3.0}},
+            )  # fmt: skip
+            r = reading(project)
+            go = LetGo([Machine()])
+            for _ in range(3):
+                go.go_on(r)
+            down = r.of(sag).down_mm[0]
+            self.assertLess(np.abs(go.state.rate).max(), 1e-3)
+            with self.subTest(shape=shape, soft=soft):
+                # Its feet press some tenths of a millimetre into the floor besides.
+                self.assertAlmostEqual(-1000 * go.state.beside[0, 2], down, delta=0.1 * down + 0.3)
+
+    def test_pushed_it_slides_as_far_as_dry_friction_lets_it(self):
+        """v²/(2·µ·g), on legs that do not give."""
+        grip, speed = float(self.random.uniform(0.1, 0.3)), float(self.random.uniform(0.2, 0.5))
+        project = changed(stands("four_sprawled", "Slides", 200.0), {"floor": {"friction": grip}})
+        r, go = reading(project), LetGo([Machine(gives=0.01, play_deg=0.0)])
+        go.go_on(r)
+        came = go.at[0, :2].copy()
+        go.state.rate[0, 0] = speed
+        while np.abs(go.state.rate[0, :2]).max() > 1e-4:
+            go.go_on(r)
+        gone = np.linalg.norm(go.at[0, :2] - came)
+        self.assertAlmostEqual(gone / (speed**2 / (2 * grip * GRAVITY)), 1.0, delta=0.08)
+
+    def test_firm_servos_on_a_floor_that_holds_walk_the_plan(self):
+        project = changed(start("six_sprawled", "Firm", 200.0), {"floor": {"friction": 1.0}})
+        (run,) = dry_run(project, "Forward", machines={"firm": Machine(gives=0.2, play_deg=0.0)})
+        self.assertAlmostEqual(run.covers, 1.0, delta=0.02)
+        self.assertLess(run.leans_deg, 0.2)
+        (turns,) = dry_run(project, "Turn left", machines={"firm": Machine(gives=0.2, play_deg=0.0)})
+        self.assertAlmostEqual(turns.covers, 1.0, delta=0.03)
+
+    def test_the_smaller_the_steps_the_same_it_comes_to(self):
+        """Machines side by side are as each alone."""
+        project = start("four_upright", "Beside", 220.0)
+        together = dry_run(project, "Trot")
+        for words in ("servos that give twice as much", "a floor half as grippy"):
+            (alone,) = dry_run(project, "Trot", machines={words: VARIANTS[words]})
+            one = next(run for run in together if run.machine == words)
+            self.assertAlmostEqual(alone.covers, one.covers, delta=1e-6)
+            self.assertAlmostEqual(alone.leans_deg, one.leans_deg, delta=1e-4)
+
+    def test_a_mirrored_machine_goes_mirrored(self):
+        project = demo("sorrel")
+        (run,), (image,) = (dry_run(p, "Forward", machines=ALONE) for p in (project, mirror_image(project)))
+        self.assertAlmostEqual(run.covers, image.covers, delta=0.02)
+        self.assertAlmostEqual(run.veers_deg, -image.veers_deg, delta=0.2)
+
+    def test_a_trot_leans_as_far_as_balance_tells(self):
+        project = start("four_sprawled", "Leans", 220.0)
+        told = evaluate(project, "Trot").figure("lean_deg")
+        (run,) = dry_run(project, "Trot", machines={"firm": Machine(gives=0.2, play_deg=0.0)})
+        self.assertAlmostEqual(run.leans_deg, told, delta=1.5)
+
+
+class Told(SeededTest):
+    def test_what_goes_badly_has_a_word_and_what_goes_well_has_none(self):
+        sound = start("four_sprawled", "Walks", 220.0)
+        self.assertEqual(dry_run(sound, "Forward", machines=ALONE)[0].goes_badly, "")
+        weak = changed(sound, {"servo_types/0/stall_torque_nm": 0.06})
+        (run,) = dry_run(weak, "Forward", machines=ALONE)
+        self.assertRegex(run.goes_badly, "falls after|of its way|leans|drags")
+        hips = changed(
+            start("two_full", "Hips", 260.0), {"against_sag": "off", "servo_types/0/full_torque_at_deg": 5.0}
+        )
+        self.assertIn("falls after", dry_run(hips, "Forward", machines=ALONE)[0].goes_badly)
+
+    def test_it_begins_with_its_own_start_and_ends_with_its_own_stop(self):
+        self.assertEqual(in_order(demo("bramble"), "Forward"), ("Start", "Forward", "Stop"))
+        self.assertEqual(in_order(demo("fennel"), "Hurry")[-1], "Hurry")
+
+    def test_upright_trots_that_are_not_held_overrun_and_held_they_do_not(self):
+        """The finding that nothing told before, its remedy, and what that is told to come to."""
+        held = start("four_upright_2", "Runs on", 290.0)
+        trot = held.motions[2]
+        self.assertEqual((trot.name, dry_run(held, "Trot", machines=ALONE)[0].goes_badly), ("Trot", ""))
+        quicker = {"vx_mm_s": trot.twist.vx_mm_s * trot.cycle_s / 0.6}
+        edits = {"motions/2/lift_mm": 39.0, "motions/2/cycle_s": 0.6, "motions/2/twist": quicker}
+        loose = changed(held, {"against_sag": "off", **edits})
+        (run,) = dry_run(loose, "Trot", machines=ALONE)
+        self.assertGreater(run.covers, 1.2)
+        found = mends(loose, "Trot")
+        self.assertTrue(found)
+        self.assertIn("Held against sag", " ".join(m.title for m in found))
+        for mend in found:
+            (after,) = dry_run(patched(loose, mend.patch), "Trot", machines=ALONE)
+            self.assertEqual((after.covers, after.goes_badly), (mend.run.covers, ""))
+
+    def test_what_rolls_or_has_no_servo_is_refused_in_a_sentence(self):
+        for project, said in (
+            (start("two_rocker", "Rolls", 180.0), "rolls on curved soles"),
+            (
+                changed(start("four_upright", "Bare", 200.0), {"servo_types/0/stall_torque_nm": 1e-9}),
+                "next to no torque",
+            ),
+        ):
+            with self.subTest(said=said), self.assertRaisesRegex(InputRefused, said):
+                dry_run(project, "Forward", machines=ALONE)
+
+    def test_from_a_terminal(self):
+        said = bustle("dry-run", "demo/fennel.bustle.json", "--motion", "Forward").stdout.splitlines()
+        self.assertEqual(len(said), 1 + len(VARIANTS))
+        self.assertIn("of its way", said[1])
+        runs = json.loads(bustle("dry-run", "demo/fennel.bustle.json", "--motion", "Forward", "--json").stdout)
+        self.assertEqual([run["machine"] for run in runs], list(VARIANTS))
+        self.assertIn("no motion", bustle("dry-run", "demo/fennel.bustle.json", "--motion", "X", expect=2).stderr)
+
+
+if __name__ == "__main__":
+    unittest.main()

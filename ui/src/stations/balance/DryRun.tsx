@@ -1,0 +1,103 @@
+/** A dry run: the walk on the floor as its servos give, and as other servos, looser joints and another floor would have
+ * it; what it covers beside what is planned, and what would have it go well. */
+import type { Project, Schemas } from "@/api/client";
+import { useSearched } from "@/api/searched";
+import { replaceDraft } from "@/bench/store";
+import { Fold } from "@/controls/Fold";
+import { Working } from "@/controls/Working";
+
+type View = Schemas["DryRunView"];
+type Run = Schemas["RunView"];
+
+/** The track shows so much of the way, and what goes well on it. */
+const MOST = 1.6;
+const WELL = { walks: [0.8, 1.2], crawls: [0.5, 1.5] } as const;
+
+export function DryRun({ project }: { project: Project }) {
+  const { found, old, busy, fault, ask } = useSearched<View>("/api/dry-run", project);
+  return (
+    <Fold name="Dry run" open>
+      <p className="hint">On the floor as its servos give, from its own start to its own stop. Nothing is put right.</p>
+      <button type="button" className="do" disabled={busy} onClick={() => void ask()}>
+        {found ? "Run it again" : "Run it"}
+      </button>
+      <Working kind="dry_run" busy={busy} />
+      {fault && (
+        <p className="refused" role="alert">
+          {fault}
+        </p>
+      )}
+      {found && !busy && (
+        <div className="dry-run" data-old={old || undefined}>
+          {old && <p className="hint">Changed since: this is how it went before.</p>}
+          <p className="outcome" data-well={found.runs[0].goes_badly === "" || undefined}>
+            {inWords(found.runs[0])}
+          </p>
+          <ul>
+            <li className="heads" aria-hidden="true">
+              <span>0 to 160 % of its way</span>
+              <span>goes</span>
+              <span>leans</span>
+            </li>
+            {found.runs.map((run) => (
+              <OneRun key={run.machine} run={run} well={WELL[found.crawls ? "crawls" : "walks"]} />
+            ))}
+          </ul>
+          {found.runs[0].goes_badly !== "" && <Mends found={found.mends} />}
+        </div>
+      )}
+    </Fold>
+  );
+}
+
+function OneRun({ run, well: [low, high] }: { run: Run; well: readonly [number, number] }) {
+  const at = (share: number) => `${(100 * Math.min(Math.max(share, 0), MOST)) / MOST}%`;
+  return (
+    <li data-well={run.goes_badly === "" || undefined}>
+      <span className="which">{run.machine}</span>
+      {run.covers === null ? (
+        <span className="words">{run.goes_badly || "stays up"}</span>
+      ) : (
+        <>
+          <span className="way" aria-hidden="true">
+            <i className="well" style={{ left: at(low), width: at(high - low) }} />
+            <i className="plan" style={{ left: at(1) }} />
+            <i className="went" style={{ left: at(run.covers) }} />
+          </span>
+          <span className="covers">{percent(run.covers)}</span>
+          <span className="leans">{run.leans_deg.toFixed(1)}°</span>
+        </>
+      )}
+    </li>
+  );
+}
+
+function Mends({ found }: { found: View["mends"] }) {
+  if (!found.length) return <p className="hint">None of what was tried has it go well.</p>;
+  return (
+    <ul className="mends">
+      {found.map((mend) => (
+        <li key={mend.title}>
+          <span>
+            {mend.title}: {inWords(mend.run).toLowerCase()}
+          </span>
+          <button type="button" className="do" onClick={() => replaceDraft(mend.project as Project)}>
+            Keep
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+export function inWords(run: Run): string {
+  if (run.fell_s !== null) return `It ${run.goes_badly}.`;
+  const way = run.covers === null ? "It stays up" : `Goes ${percent(run.covers)} of its way`;
+  const veers = Math.abs(run.veers_deg) >= 0.5 ? `, veers ${run.veers_deg.toFixed(1)}° a cycle` : "";
+  const more = run.goes_badly && !run.goes_badly.startsWith("goes") ? `. It ${run.goes_badly}` : "";
+  return `${way}, leans ${run.leans_deg.toFixed(1)}° beside its plan${veers}${more}.`;
+}
+
+function percent(share: number): string {
+  return `${Math.round(100 * share)} %`;
+}
