@@ -20,7 +20,8 @@ HELD, BAD_AT_LEAST = 0.9, 15
 
 @dataclass(frozen=True)
 class Verdict:
-    """run: what a dry run tells, None where none can be told: there the stops count."""
+    """run: what a dry run tells, None where none can be told: there the stops count. F35 counts beside it: on machines
+    of other seeds what it stops went badly though a dry run had it go well."""
 
     walker: Walker
     run: DryRun | None
@@ -28,7 +29,7 @@ class Verdict:
 
     @property
     def agrees(self) -> bool:
-        told = self.walker.codes if self.run is None else self.run.goes_badly
+        told = self.walker.codes if self.run is None else self.run.goes_badly or "F35" in self.walker.codes
         return bool(told) == bool(self.outcome.bad)
 
     @property

@@ -7,13 +7,14 @@ import unittest
 import numpy as np
 from scipy.integrate import solve_ivp
 
-from bustle.core.edits.patches import only_motions
+from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import evaluate
 from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.rocking import rocking
 from bustle.core.loads.tipping import LATE_S, leans
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.search.pendulum_sway import HARMONICS, pendulum_sway, pushed, solved, swaying, wanted
+from bustle.core.search.remedies import remedies
 from bustle.core.starting.starting_walkers import LEG_LENGTH_MM, SHAPES
 from tests.engine.played import Played, planned_mm
 from tests.engine.random_walkers import in_order
@@ -68,6 +69,20 @@ class StaysUp(SeededTest):
         up = [Played(project, in_order(project, "Forward"), *variant) for variant in VARIANTS]
         self.assertGreaterEqual(sum(p.up for p in up), 4)
         self.assertGreater(up[0].way_mm, 60.0)
+
+    def test_a_rocker_that_steps_quicker_than_it_rocks_is_stopped_and_mended(self):
+        project = start("two_rocker", "Rocks", float(self.random.uniform(110, 280)))
+        self.assertEqual([f for f in evaluate(project, "Forward").findings if f.code == "F09"], [])
+        rows = round(0.6 * project.motions[0].cycle_s / 0.02)
+        hurried = changed(project, {"motions/0/cycle_s": rows * 0.02})
+        finding = next(f for f in evaluate(hurried, "Forward").findings if f.code == "F09")
+        self.assertEqual(finding.severity, "stop")
+        (remedy,) = remedies(hurried, "Forward", finding)
+        mended = patched(hurried, remedy.patch)
+        self.assertNotIn("F09", {f.code for f in evaluate(mended, "Forward").findings})
+        lean = [Played(p, (("Forward", 10),), 6.0).lean_deg for p in (hurried, mended)]
+        self.assertLess(lean[1], 13.0)
+        self.assertGreater(lean[0], lean[1])
 
     def test_turning_on_two_soles_turns_as_planned(self):
         project = start("two_full", "Turns", 260.0)

@@ -23,6 +23,11 @@ from bustle.core.loads.told import STOPS_ANYWHERE, not_worked_out
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 
+# On curved soles it rocks from one to the other in this many seconds, times the root of how high its mass is in m. In
+# an engine, legs of 110 to 280 mm, servos that give 4° and 8°: quicker than 0.9 of it 7 of 24 fell; from 1.2 of it on
+# none did, and none leaned more than 11°, where at 1.0 of it they leaned up to 24°.
+ROLLS_S = 1.55
+
 
 @dataclass(frozen=True)
 class Rocking:
@@ -43,6 +48,13 @@ class Thrown:
     needs_mm: float
     moves_mm: float
     high_mm: float
+
+
+def rolls_s(r: Reading) -> float | None:
+    """How long it takes to rock on its curved soles to the other and back; None where it does not."""
+    if not r.kit.rolls or len(r.project.walker.legs) != 2 or r.balance == "static" or not r.score.periodic:
+        return None
+    return ROLLS_S * float(np.sqrt(r.of(wrenches).centre[:, 2].mean()))
 
 
 def not_rocking(r: Reading) -> str | None:

@@ -94,7 +94,7 @@ def tipping(left: str, right: str) -> tuple[Swinging, ...]:
 def rocking(left: str, right: str) -> tuple[Swinging, ...]:
     """It rocks by leaning both legs to a side, and swings the lighter one ahead, late by a third of the rocking."""
     lifts = ((f"{left}/lift", 8.0, 0.0), (f"{right}/lift", 8.0, 0.0))
-    return (Swinging(180.0, 0.68, (*lifts, (f"{left}/swing", 8.0, 0.694), (f"{right}/swing", 8.0, 0.194))),)
+    return (Swinging(180.0, 0.9, (*lifts, (f"{left}/swing", 8.0, 0.694), (f"{right}/swing", 8.0, 0.194))),)
 
 
 # Walks of joints that swing, by the family of their two legs.

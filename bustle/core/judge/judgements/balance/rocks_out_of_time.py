@@ -4,19 +4,30 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+import numpy as np
+
+from bustle.core.edits.patches import replace
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.ways import Turn
-from bustle.core.loads.rocking import not_rocking, rocking, thrown
+from bustle.core.judge.ways import Edit, Mending, Offer, Turn
+from bustle.core.loads.inertial_wrenches import wrenches
+from bustle.core.loads.rocking import ROLLS_S, not_rocking, rocking, rolls_s, thrown
+from bustle.core.loads.told import not_worked_out
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import degrees, number, seconds
+from bustle.core.words.wording import degrees, length, number, seconds
 
 # A cycle is kept between these shares of the period in which it rocks at its lean.
 LEAST, MOST = 0.75, 1.0
 
 
+# On curved soles: below the first it falls, below the second it leans far and lives by its timing.
+FALLS, SWAYS = 0.9, 1.1
+
+
 def judged(r: Reading) -> str | None:
+    if not not_worked_out(r) and r.of(rolls_s) is not None:
+        return None
     why = not_rocking(r)
     if why:
         return why
@@ -24,7 +35,11 @@ def judged(r: Reading) -> str | None:
 
 
 def rocks(r: Reading) -> Iterator[Finding]:
-    """Warn where the cycle is not in step with the rocking."""
+    """Warn where the cycle is not in step with the rocking; stop where it falls off its curved soles."""
+    rolls = r.of(rolls_s)
+    if rolls is not None:
+        yield from _on_curved_soles(r, rolls)
+        return
     rock, cycle = r.of(rocking), r.score.duration_s
     share = cycle / rock.period_s
     if LEAST <= share <= MOST:
@@ -38,11 +53,45 @@ def rocks(r: Reading) -> Iterator[Finding]:
     )  # fmt: skip
 
 
+def _on_curved_soles(r: Reading, rolls: float) -> Iterator[Finding]:
+    cycle = r.score.duration_s
+    share = cycle / rolls
+    if share >= SWAYS:
+        return
+    how = "so quick that it may fall" if share < FALLS else "near which it leans far, and any push fells it"
+    yield Finding(
+        "F09", "stop" if share < FALLS else "warn", "Steps out of time with its rocking",
+        f"On its curved soles it rocks from side to side and back in {seconds(rolls)} and steps in {seconds(cycle)}, "
+        f"{how}; keep {seconds(SWAYS * rolls)} or more.",
+        (), None, share, FALLS if share < FALLS else SWAYS, "of its rocking",
+    )  # fmt: skip
+
+
+def _slow_enough(mending: Mending) -> Iterator[Edit]:
+    """On curved soles: the shortest cycle, in whole rows, in which it does not lean far."""
+    rolls = mending.reading.of(rolls_s)
+    if rolls is None:
+        return
+    row_s = mending.project.controller.frame_period_ms / 1000
+    cycle = round(np.ceil(SWAYS * rolls / row_s) * row_s, 6)
+    yield Edit(f"A cycle of {seconds(cycle)}", (replace(f"{mending.path}/cycle_s", cycle),))
+
+
 def _read(r: Reading) -> Told | None:
-    return None if judged(r) else (r.of(rocking).period_s, None)
+    if judged(r):
+        return None
+    return (r.of(rolls_s) or r.of(rocking).period_s, None)
 
 
 def _working(r: Reading) -> Lines:
+    rolls = r.of(rolls_s)
+    if rolls is not None:
+        high = float(r.of(wrenches).centre[:, 2].mean())
+        return (
+            f"its mass is {length(1000 * high)} over the floor",
+            f"{number(ROLLS_S, 2)} s·√(height in m) = {seconds(rolls)}; it steps in {seconds(r.score.duration_s)}",
+            "as such machines rocked in a physics engine, legs of 110 to 280 mm: an estimate",
+        )
     rock = r.of(rocking)
     return (
         f"its mass is {number(rock.edge_deg)}° from the outer border of a sole; it leans {degrees(rock.lean_deg)}",
@@ -59,7 +108,6 @@ JUDGEMENT = Judgement(
     ("balance",),
     rocks,
     judged,
-    stops=False,
     figures=(PERIOD,),
-    ways=(Turn("cycle"), Turn("sway_y", down=False)),
+    ways=(Turn("cycle"), Turn("sway_y", down=False), Offer(_slow_enough, any_motion=True)),
 )
