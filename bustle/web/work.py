@@ -5,13 +5,12 @@ from __future__ import annotations
 import numpy as np
 from pydantic import BaseModel
 
-from bustle.core.dry_run.dry_run import DryRun, dry_run, in_order
+from bustle.core.dry_run.dry_run import DryRun, dry_run, in_order, wanted
 from bustle.core.dry_run.ladder import ladder
 from bustle.core.dry_run.mends import mends
 from bustle.core.edits.levers import LEVERS
 from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.measures.way_walked import crawls
 from bustle.core.judge.playing import told
 from bustle.core.project.motion import FreeWalk
 from bustle.core.project.project import fresh_name, gait_of
@@ -101,7 +100,7 @@ def run_dry(body: shapes.Draft, tell: Tell) -> bytes:
     return _bytes(
         tried.DryRunView(
             in_order=list(in_order(body.project, body.motion)),
-            crawls=bool(evaluate(body.project, body.motion).reading.of(crawls)),
+            wanted=wanted(evaluate(body.project, body.motion).reading),
             runs=[ran(run) for run in runs],
             mends=[
                 tried.MendView(title=m.title, project=patched(body.project, m.patch), run=ran(m.run)) for m in found

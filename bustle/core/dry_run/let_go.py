@@ -35,6 +35,8 @@ FALLS_DEG = 37.0
 LOOKS = 6
 # So near, as a share, a sliding foot's push is to what the floor holds of what it carries.
 NEAR = 0.05
+# It grows by so much at most from look to look.
+GROWS = 1.25
 # So firmly a boom or a rail holds, in masses and inertias of the machine.
 HELD = 1e6
 
@@ -51,14 +53,15 @@ class Machine:
 
 @dataclass
 class State:
-    """Of V machines: beside (V, D) and rate (V, D); where points were held (V, 3P), m; which are down (V, P); up (V,):
-    which have not fallen; at (V, 2) m: how far each has come over the ground; frame (V,) rad: how the ground of its
-    plan lies on it."""
+    """Of V machines: beside (V, D) and rate (V, D); where points were held (V, 3P), m; which are down, and what each
+    carries (V, P), N; up (V,): which have not fallen; at (V, 2) m: how far each has come over the ground; frame (V,)
+    rad: how the ground of its plan lies on it."""
 
     beside: Array
     rate: Array
     held: Array
     down: Flags
+    carries: Array
     up: Flags
     at: Array
     frame: Array
@@ -126,6 +129,7 @@ def _at_rest(plan: BesidePlan, many: int) -> State:
         np.zeros((many, size)),
         np.tile(plan.points[0].ravel(), (many, 1)),
         np.zeros((many, len(plan.limb)), dtype=bool),
+        np.zeros((many, len(plan.limb))),
         np.ones(many, dtype=bool),
         np.zeros((many, 2)),
         np.zeros(many),
@@ -289,18 +293,22 @@ class _Following:
             lifts = down & (up < 0)
             along = np.hypot(force[:, 0::3], force[:, 1::3])
             most = self.grip * np.maximum(up, 0.0)
-            # What it carries changes with what slides: a push that slides follows, but never grows, as one that wedges
-            # itself in would.
-            off = along > most * np.where(slides, 1.0 + NEAR, 1.001)
-            over = down & ~lifts & off & (along > 1e-9)
+            # As if it stuck, a foot carries more or less than it does once it slides: as before is nearer.
+            most = np.where(slides | (state.carries <= 0), most, self.grip * state.carries)
+            # What it carries changes with what slides: a push that slides follows, slowly, lest it wedges itself in.
+            off = np.where(slides, np.abs(along - most) > NEAR * most, along > most * 1.001)
+            over = down & off & (along > 1e-9)
+            # What lifts off is known only once what slides does: held fast, it would tip the machine.
+            lifts &= ~over.any(axis=1, keepdims=True)
             if not lifts.any() and not over.any():
                 break
             down = down & ~lifts
-            share_held = most / np.maximum(along, 1e-9)
+            share_held = np.minimum(most / np.maximum(along, 1e-9), np.where(slides, GROWS, 1.0))
             pushed = np.where(over.repeat(3, axis=1), force * share_held.repeat(3, axis=1), pushed)
             pushed[:, 2::3] = 0.0
             slides = slides | over
         new[~state.up] = 0.0
+        state.carries = np.where(down, np.maximum(up, 0.0), 0.0)
         state.rate, state.beside, state.down = new, beside + dt * new, down
         if slides.any():
             # What slides is held from where it has slid to.

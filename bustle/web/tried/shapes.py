@@ -75,11 +75,11 @@ class MendView(BaseModel):
 
 
 class DryRunView(BaseModel):
-    """in_order: the motions that are run. crawls: whether the floor decides how far it goes. runs: as its sheets say
+    """in_order: the motions that are run. wanted: between which shares of its way it goes well. runs: as its sheets say
     first, then with other servos and on another floor."""
 
     in_order: list[str]
-    crawls: bool
+    wanted: tuple[float, float]
     runs: list[RunView]
     mends: list[MendView]
 

@@ -9,9 +9,8 @@ import { Working } from "@/controls/Working";
 type View = Schemas["DryRunView"];
 type Run = Schemas["RunView"];
 
-/** The track shows so much of the way, and what goes well on it. */
+/** The track shows so much of the way. */
 const MOST = 1.6;
-const WELL = { walks: [0.8, 1.2], crawls: [0.5, 1.5] } as const;
 
 export function DryRun({ project }: { project: Project }) {
   const { found, old, busy, fault, ask } = useSearched<View>("/api/dry-run", project);
@@ -40,7 +39,7 @@ export function DryRun({ project }: { project: Project }) {
               <span>leans</span>
             </li>
             {found.runs.map((run) => (
-              <OneRun key={run.machine} run={run} well={WELL[found.crawls ? "crawls" : "walks"]} />
+              <OneRun key={run.machine} run={run} well={found.wanted} />
             ))}
           </ul>
           {found.runs[0].goes_badly !== "" && <Mends found={found.mends} />}
@@ -50,7 +49,7 @@ export function DryRun({ project }: { project: Project }) {
   );
 }
 
-function OneRun({ run, well: [low, high] }: { run: Run; well: readonly [number, number] }) {
+function OneRun({ run, well: [low, high] }: { run: Run; well: View["wanted"] }) {
   const at = (share: number) => `${(100 * Math.min(Math.max(share, 0), MOST)) / MOST}%`;
   return (
     <li data-well={run.goes_badly === "" || undefined}>
