@@ -69,6 +69,11 @@ def main() -> None:
             if name == "compare":
                 page.get_by_role("button", name="Put another beside it").click()
                 page.wait_for_timeout(2500)
+            if name == "balance-soles":
+                page.get_by_role("button", name="Run it").click()
+                page.locator(".dry-run").wait_for(timeout=60_000)
+                page.locator(".dry-run li").last.scroll_into_view_if_needed()
+                page.wait_for_timeout(600)
             if name == "balance-flaw":
                 page.get_by_role("button", name="Try").first.click()
                 page.wait_for_timeout(600)

@@ -299,7 +299,7 @@ class _Following:
             off = np.where(slides, np.abs(along - most) > NEAR * most, along > most * 1.001)
             over = down & off & (along > 1e-9)
             # What lifts off is known only once what slides does: held fast, it would tip the machine.
-            lifts &= ~over.any(axis=1, keepdims=True)
+            lifts &= ~(over & ~slides).any(axis=1, keepdims=True)
             if not lifts.any() and not over.any():
                 break
             down = down & ~lifts
