@@ -44,6 +44,7 @@ class RandomWalkers(SeededTest):
     def walker(self) -> Project:
         shape = str(self.random.choice([s for s in SHAPES if not s.startswith("two_") and s != "four_casters"]))
         values = document(start(shape, "Random", float(self.random.uniform(90, 280))))
+        values["against_sag"] = "off"
         motion = values["motions"][0]
         motion["twist"] = {
             "vx_mm_s": float(self.random.uniform(-20, 20)),

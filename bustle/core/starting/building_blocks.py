@@ -69,6 +69,15 @@ def trotting(cycle_s: float, duty: float, step_mm: float, lift_mm: float) -> Tim
     return Timed("trot", 220.0, cycle_s, duty, step_mm, lift_mm, ("Trot",))
 
 
+# By the family of four legs; of others as slow a leg as any would take.
+TROTS = {
+    "sprawled_3": trotting(0.64, 0.64, 15.0, 12.0),
+    "upright_3": trotting(0.76, 0.6, 26.0, 17.0),
+    "upright_2": trotting(0.74, 0.58, 24.0, 16.0),
+}
+ANY_TROT = trotting(0.54, 0.62, 16.0, 16.0)
+
+
 @dataclass(frozen=True)
 class Swinging:
     """A walk of joints that swing, as it goes well on legs of at_mm: the time goes with the leg's root.

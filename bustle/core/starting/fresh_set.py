@@ -20,13 +20,14 @@ from bustle.core.project.motion import LegTiming, PhaseGait, Pose
 from bustle.core.search.motion_set import fitting, motion_set, usual
 from bustle.core.starting.building_blocks import (
     AHEAD_AND_BACK,
+    ANY_TROT,
     KEPT_LEVEL,
     ON_A_BOOM,
     ROLLING,
     SLOWLY,
     SWUNG,
     THROWN,
-    trotting,
+    TROTS,
 )
 from bustle.core.starting.timed_walks import with_motions, with_start_and_stop, with_swings, with_timed
 from bustle.core.words.problems import refuse
@@ -131,7 +132,7 @@ def _more(standing: CheckedProject, length: float) -> CheckedProject:
         if any(m.motion.moves for m in found.made):
             break
     if legs == 4 and any(g.name == "trot" for g in fitting(standing)):
-        made = with_timed(made, trotting(0.54, 0.62, 16.0, 16.0), length)
+        made = with_timed(made, TROTS.get(standing.walker.legs[0].family, ANY_TROT), length)
     slow = next((g for g in fitting(standing) if g.name in ("ripple", "wave")), None)
     if legs == 6 and slow:
         walks = motion_set(standing, slow.name).made

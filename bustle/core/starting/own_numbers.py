@@ -12,7 +12,7 @@ from math import atan2, cos, degrees, radians, sin
 from typing import Literal
 
 from bustle.core.kinds.legs import FAMILIES
-from bustle.core.starting.building_blocks import FOUR, SIX, Built, limb, mm
+from bustle.core.starting.building_blocks import FOUR, SIX, TROTS, Built, limb, mm
 from bustle.core.words.problems import InputRefused, Problem
 
 LEGS = (3, 12)
@@ -103,9 +103,11 @@ def built_from(own: OwnNumbers) -> Built:
     walks = ("Forward", "Back") if one_way else ("Forward", "Back", "Turn left", "Turn right")
     if len(ENDS[own.family]) == 3:
         walks = (*walks, "Sideways left", "Sideways right")
+    trots = own.legs == 4 and own.family in TROTS
     return Built(
         limbs, size, mm(ride), CENTRES[own.family], length * (0.14 if two else 0.22), mm(length * 0.11), walks,
         travel="implied" if two and own.placed == "round" else "asked", body=own.body,
+        timed=(TROTS[own.family],) if trots else (), against_sag="full" if trots and upright else "off",
     )  # fmt: skip
 
 

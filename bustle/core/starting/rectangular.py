@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from math import cos, radians, sin
 
-from bustle.core.starting.building_blocks import FOUR, SIX, SLOWLY, Built, limb, mm, side_of, trotting
+from bustle.core.starting.building_blocks import FOUR, SIX, SLOWLY, TROTS, Built, limb, mm, side_of
 
 AHEAD = ("Forward", "Back")
 TURNING = (*AHEAD, "Turn left", "Turn right")
@@ -31,7 +31,7 @@ def sprawled(legs: int, length: float) -> Built:
         limbs.append(limb(name, [x, y, 0.0], yaw, "sprawled_3", lengths, ends, neutral))
     return Built(
         limbs, size, mm(length * 0.36), {"femur": 20.0, "tibia": -85.0}, length * 0.26, mm(length * 0.12),
-        ALL if legs == 4 else (*ALL, SLOWLY), timed=(trotting(0.64, 0.64, 15.0, 12.0),) if legs == 4 else (),
+        ALL if legs == 4 else (*ALL, SLOWLY), timed=(TROTS["sprawled_3"],) if legs == 4 else (),
     )  # fmt: skip
 
 
@@ -115,7 +115,7 @@ def upright(legs: int, length: float) -> Built:
         limbs.append(limb(name, [x, y, 0.0], 0.0, "upright_3", lengths, ends, neutral, mirrored=right))
     return Built(
         limbs, size, mm(length * 0.82), {"pitch": 30.0, "knee": -75.0}, length * 0.22, mm(length * 0.12),
-        ALL if legs == 4 else (*ALL, SLOWLY), timed=(trotting(0.76, 0.6, 26.0, 20.0),) if legs == 4 else (),
+        ALL if legs == 4 else (*ALL, SLOWLY), timed=(TROTS["upright_3"],) if legs == 4 else (),
         against_sag="full" if legs == 4 else "off",
     )  # fmt: skip
 
@@ -138,6 +138,6 @@ def upright_two(length: float) -> Built:
         length * 0.16,
         built.lift_mm,
         AHEAD,
-        timed=(trotting(0.74, 0.58, 24.0, 18.0),),
+        timed=(TROTS["upright_2"],),
         against_sag="full",
     )
