@@ -20,13 +20,14 @@ import numpy as np
 
 from bustle.core.dry_run.beside_its_plan import BODY, BesidePlan, beside_plan
 from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.judge.measures.way_walked import crawls
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.foot_gives import said_mm_per_n
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 
-# The longest step, s.
-STEP_S = 0.005
+# The longest step, s, and where feet slide, by their legs or on a floor that holds less than so much.
+STEP_S, SLIDING_S, SLIPPERY = 0.005, 0.0025, 0.3
 # So far its whole weight on one point presses that into the floor, and so long it takes to come to rest there.
 SINKS_MM, SETTLES_S = 0.3, 0.01
 # Leaning so far beside its plan, it falls.
@@ -188,7 +189,8 @@ class _Following:
         self.grip = r.project.floor.holds * np.array([m.grip for m in machines])[:, None]
         soft = np.array([said_mm_per_n(r, limb) for limb in plan.limb.tolist()])
         self.floor = 1e3 / (SINKS_MM / (plan.kg * GRAVITY) + soft)
-        self.steps = max(1, int(np.ceil(plan.row_s / STEP_S - 1e-9)))
+        slides = r.of(crawls) or r.project.floor.holds < SLIPPERY
+        self.steps = max(1, int(np.ceil(plan.row_s / (SLIDING_S if slides else STEP_S) - 1e-9)))
         self.step_s = plan.row_s / self.steps
         self.damped = np.repeat(self.floor * (self.step_s + SETTLES_S), 3)
         mass = plan.mass

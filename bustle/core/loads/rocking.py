@@ -21,6 +21,7 @@ from bustle.core.loads.sole_middles import sole_middles
 from bustle.core.loads.tipping import about_line
 from bustle.core.loads.told import STOPS_ANYWHERE, not_worked_out
 from bustle.core.machine.masses import GRAVITY
+from bustle.core.project.motion import Swings
 from bustle.core.walk.reading import Reading
 
 # On curved soles it rocks from one to the other in this many seconds, times the root of how high its mass is in m. In
@@ -52,7 +53,7 @@ class Thrown:
 
 def rolls_s(r: Reading) -> float | None:
     """How long it takes to rock on its curved soles to the other and back; None where it does not."""
-    if not r.kit.rolls or len(r.project.walker.legs) != 2 or r.balance == "static" or not r.score.periodic:
+    if not r.kit.rolls or len(r.project.walker.legs) != 2 or r.balance == "static" or not isinstance(r.motion, Swings):
         return None
     return ROLLS_S * float(np.sqrt(r.of(wrenches).centre[:, 2].mean()))
 
