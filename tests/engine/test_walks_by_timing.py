@@ -166,7 +166,8 @@ class Tipping(SeededTest):
 
     def test_the_lean_is_that_of_a_pendulum_let_go(self):
         """With the mass at rest beside the line: θ = e/h·(cosh(√(m·g·h/I)·t) − 1)."""
-        project = changed(start("four_upright", "Tips", 220.0), {"motions/6/twist/vx_mm_s": 0.0})
+        quick = {"motions/6/twist/vx_mm_s": 0.0, "motions/6/cycle_s": 0.54}
+        project = changed(start("four_upright", "Tips", 220.0), quick)
         self.assertEqual(project.motions[6].name, "Trot")
         off = changed(project, {"motions/6/pose/shift_mm": [0.0, 20.0]})
         lean = evaluate(off, "Trot").reading.of(leans)[0]
@@ -180,7 +181,8 @@ class Tipping(SeededTest):
         self.assertGreater(float(lean.lean[-1]) * to_left, 0.0)
 
     def test_a_foot_caught_and_a_stop_go_on_by_the_same_equation(self):
-        project = changed(start("four_upright", "Tips", 220.0), {"motions/6/twist/vx_mm_s": 0.0})
+        quick = {"motions/6/twist/vx_mm_s": 0.0, "motions/6/cycle_s": 0.54}
+        project = changed(start("four_upright", "Tips", 220.0), quick)
         high = changed(project, {"motions/6/pose/shift_mm": [0.0, 5.0], "motions/6/lift_mm": 60.0})
         lean = evaluate(high, "Trot").reading.of(leans)[0]
         e, h = lean.beside_mm / 1000, lean.high_mm / 1000
