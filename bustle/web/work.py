@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from pydantic import BaseModel
 
-from bustle.core.dry_run.dry_run import DryRun, dry_run, in_order, wanted
+from bustle.core.dry_run.dry_run import dry_run, in_order, wanted
 from bustle.core.dry_run.ladder import ladder
 from bustle.core.dry_run.mends import mends
 from bustle.core.edits.levers import LEVERS
@@ -85,7 +85,7 @@ def climb(body: shapes.Draft, tell: Tell) -> bytes:
             seen=r.seen,
             severity=r.against.severity if r.against else None,
             against=f"{r.against.code} {r.against.message}" if r.against else None,
-            run=ran(r.run) if r.run else None,
+            run=r.run,
             felled_by=r.felled_by,
         )
         for r in rungs
@@ -101,16 +101,10 @@ def run_dry(body: shapes.Draft, tell: Tell) -> bytes:
         tried.DryRunView(
             in_order=list(in_order(body.project, body.motion)),
             wanted=wanted(evaluate(body.project, body.motion).reading),
-            runs=[ran(run) for run in runs],
-            mends=[
-                tried.MendView(title=m.title, project=patched(body.project, m.patch), run=ran(m.run)) for m in found
-            ],
+            runs=list(runs),
+            mends=[tried.MendView(title=m.title, project=patched(body.project, m.patch), run=m.run) for m in found],
         )
     )
-
-
-def ran(run: DryRun) -> tried.RunView:
-    return tried.RunView(**{**vars(run), "drags": run.drags and tried.Drags(foot=run.drags[0], share=run.drags[1])})
 
 
 def drive(body: motion_shapes.StickDraft, tell: Tell) -> bytes:

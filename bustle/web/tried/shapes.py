@@ -7,6 +7,7 @@ from typing import Annotated
 from pydantic import BaseModel, Field
 
 from bustle.core.document.checked import CheckedProject
+from bustle.core.dry_run.dry_run import DryRun
 from bustle.core.project.walker import Mass
 from bustle.web.shapes import Draft, Number
 
@@ -45,33 +46,12 @@ class Measured(BaseModel):
     project: CheckedProject
 
 
-class Drags(BaseModel):
-    """A foot that is on the floor over a share of the middle half of its swings."""
-
-    foot: str
-    share: float
-
-
-class RunView(BaseModel):
-    """What becomes of a motion on the floor: machine, which in words; covers, of the way or the turn that is planned;
-    veers_deg, how far it turns beyond its plan in a cycle; goes_badly, in words, or nothing."""
-
-    machine: str
-    fell_s: float | None
-    fell_in: str
-    covers: float | None
-    veers_deg: float
-    leans_deg: float
-    drags: Drags | None
-    goes_badly: str
-
-
 class MendView(BaseModel):
     """A change with which it goes well. project: the draft with it."""
 
     title: str
     project: CheckedProject
-    run: RunView
+    run: DryRun
 
 
 class DryRunView(BaseModel):
@@ -80,7 +60,7 @@ class DryRunView(BaseModel):
 
     in_order: list[str]
     wanted: tuple[float, float]
-    runs: list[RunView]
+    runs: list[DryRun]
     mends: list[MendView]
 
 
@@ -92,7 +72,7 @@ class RungView(BaseModel):
     seen: str
     severity: str | None
     against: str | None
-    run: RunView | None
+    run: DryRun | None
     felled_by: str | None
 
 

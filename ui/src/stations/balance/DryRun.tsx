@@ -7,7 +7,7 @@ import { Fold } from "@/controls/Fold";
 import { Working } from "@/controls/Working";
 
 type View = Schemas["DryRunView"];
-type Run = Schemas["RunView"];
+type Run = Schemas["DryRun"];
 
 /** The track shows so much of the way. */
 const MOST = 1.6;
