@@ -96,6 +96,9 @@ class Mechanics(SeededTest):
         (run,) = dry_run(project, "Forward", machines={"firm": Machine(gives=0.2, play_deg=0.0)})
         self.assertAlmostEqual(run.covers, 1.0, delta=0.02)
         self.assertLess(run.leans_deg, 0.2)
+        bent = changed(project, {"motions/0/twist/omega_deg_s": 12.0})
+        (arc,) = dry_run(bent, "Forward", machines={"firm": Machine(gives=0.2, play_deg=0.0)})
+        self.assertAlmostEqual(arc.covers, 1.0, delta=0.03)
         (turns,) = dry_run(project, "Turn left", machines={"firm": Machine(gives=0.2, play_deg=0.0)})
         self.assertAlmostEqual(turns.covers, 1.0, delta=0.03)
 

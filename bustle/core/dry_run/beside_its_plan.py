@@ -13,7 +13,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, Indices, cross
+from bustle.core.geometry.arrays import Array, Indices, cross
 from bustle.core.loads.foot_gives import servo_levers
 from bustle.core.loads.held_against_sag import sent_servos
 from bustle.core.loads.inertial_wrenches import Laid, laid, wrenches
@@ -32,7 +32,7 @@ BODY = 6
 class BesidePlan:
     """At N rows, D = 6 + servos: centre (N, 3) m; takes (N, D) N and N·m; mass (N, D, D); servos, sent (N, S) rad, as
     planned and as told. Of P points that may touch the floor: points (N, P, 3) m, moves (N, P, 3, D), limb (P,), and
-    holds (N, P, 2, 2), what part of a push along the floor it takes there. stands (N, L): as planned. way (3,) m and
+    holds (N, P, 2, 2), what part of a push along the floor it takes there. way (3,) m and
     turn, rad: by which a motion that repeats goes on."""
 
     centre: Array
@@ -44,7 +44,6 @@ class BesidePlan:
     moves: Array
     limb: Indices
     holds: Array
-    stands: Flags
     kg: float
     row_s: float
     repeats: bool
@@ -87,7 +86,6 @@ def beside_plan(r: Reading) -> BesidePlan:
         np.stack(moves, axis=1) if moves else np.zeros((n, 0, 3, size)),
         np.array(limbs, dtype=np.intp),
         _holds(r, limbs),
-        r.course.contact[:, :n].T,
         taken.kg,
         r.row_s,
         r.score.periodic,

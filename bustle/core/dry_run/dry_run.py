@@ -99,13 +99,13 @@ def dry_run(
     steps = [name for name in order for _ in range(cycles if name == motion else 1)]
     for n, name in enumerate(steps):
         tell(n, len(steps), name)
-        before = go.at.copy()
+        before, frame = go.at, go.frame
         went = go.go_on(readings[name])
         counts = name == motion and walk.score.periodic and (n == 0 or steps[n - 1] == motion)
-        taken.add(name, went, readings[name], go.at - before, counts)
+        taken.add(name, went, readings[name], go.at - before, frame, counts)
         if not went.up.any():
             break
-    return tuple(taken.of(v, words, walk, motion) for v, words in enumerate(machines))
+    return tuple(taken.of(v, words, walk) for v, words in enumerate(machines))
 
 
 def in_order(project: CheckedProject, motion: str) -> tuple[str, ...]:
@@ -130,10 +130,10 @@ class _Taken:
     def __init__(self, many: int) -> None:
         self.since, self.leans, self.cycles = 0.0, np.zeros(many), 0
         self.fell, self.where = np.full(many, np.inf), [""] * many
-        self.gone = np.zeros((many, 3))
+        self.gone, self.frame = np.zeros((many, 3)), np.zeros(many)
         self.down: list[Flags] = []
 
-    def add(self, name: str, went: Went, r: Reading, gone: Array, counts: bool) -> None:
+    def add(self, name: str, went: Went, r: Reading, gone: Array, frame: Array, counts: bool) -> None:
         falls = np.isfinite(went.fell_s) & ~np.isfinite(self.fell)
         self.fell[falls] = self.since + went.fell_s[falls]
         for v in np.flatnonzero(falls):
@@ -141,12 +141,17 @@ class _Taken:
         self.since += r.score.duration_s
         self.leans = np.maximum(self.leans, went.lean_deg.max(axis=1))
         if counts:
+            if not self.cycles:
+                self.frame = frame
+            # As the plan lies by now, which turns as planned and does not veer.
+            plan = self.frame + self.cycles * r.goes_on[2]
+            c, s = np.cos(plan), np.sin(plan)
+            x, y, turned = gone.T
+            self.gone += np.stack([c * x + s * y, c * y - s * x, turned], axis=1)
             self.cycles += 1
-            # Ahead as it stood at the cycle's beginning is ahead in the plan.
-            self.gone += gone
             self.down.append(went.touched)
 
-    def of(self, v: int, machine: str, r: Reading, motion: str) -> DryRun:
+    def of(self, v: int, machine: str, r: Reading) -> DryRun:
         up = not np.isfinite(self.fell[v])
         covers, veers = self._covers(v, r) if up and self.cycles else (None, 0.0)
         drags = self._drags(v, r) if up and self.down else None

@@ -91,11 +91,16 @@ class LetGo:
 
     @property
     def at(self) -> Array:
-        """(V, 3): how far each has come since, m and m, ahead and to the left as it stood, and has turned, rad."""
+        """(V, 3): how far each has come over the ground since, m and m, and has turned, rad."""
         if self.state is None or self._ended is None:
             return np.zeros((len(self.machines), 3))
         turned = self.state.frame + self._ended[1] - self._began
-        return np.concatenate([self.state.at @ _level(self._began)[:2, :2], turned[:, None]], axis=1)
+        return np.concatenate([self.state.at, turned[:, None]], axis=1)
+
+    @property
+    def frame(self) -> Array:
+        """(V,) rad: how the ground of its plan lies by now."""
+        return np.zeros(len(self.machines)) if self.state is None else self.state.frame.copy()
 
     def go_on(self, r: Reading) -> Went:
         """Through all of a motion's rows once."""
