@@ -17,6 +17,14 @@ from tests.servo.machines import Bench, angles_of, directed, swapped
 
 KEYS = {"as_told": "a", "other_way": "w", "another": "j", "nothing": "n"}
 
+PRESS_AS_IT_APPEARS = """([place, key]) => {
+    new MutationObserver((_, seen) => {
+        if (!document.querySelector(place)) return;
+        seen.disconnect();
+        document.body.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true }));
+    }).observe(document.body, { childList: true, subtree: true });
+}"""
+
 
 class FirstEvening(BrowserTest):
     def truth(self):
@@ -192,9 +200,10 @@ class FirstEvening(BrowserTest):
         # One tooth of 25 is 14.4°, and the trim reaches 8°.
         page.get_by_role("button", name="Back to the bench").click()
         expect(page.locator(".findings")).to_contain_text("off by its tooth and trim")
+        # A hand is quick: a key pressed the moment the sentence stands there is heard.
+        page.evaluate(PRESS_AS_IT_APPEARS, [".what-to-see h1", "a"])
         page.get_by_role("link", name="Horn on", exact=True).click()
-        expect(told).to_contain_text(place)
-        page.keyboard.press("a")
+        expect(told).to_be_visible()
         expect(told).not_to_contain_text(place)
         page.get_by_role("button", name="Back to the bench").click()
         expect(page.locator(".findings")).not_to_contain_text("off by its tooth and trim")

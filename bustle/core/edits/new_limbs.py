@@ -258,7 +258,9 @@ def hinged(project: CheckedProject, axis: str) -> CheckedProject:
     # What is put on weighs as much for its size as what it hangs on, until it is weighed.
     frame = next((m for m in values["walker"]["masses"] if m["on"] == carrier["name"] and m["fills"]), None)
     if frame:
-        share = (long / 2) * wide / (carrier["size_mm"][0] * carrier["size_mm"][1])
+        area = carrier["size_mm"][0] * carrier["size_mm"][1]
+        # One without an area has no weight for its size: then half, as it is half as long.
+        share = (long / 2) * wide / area if area else 0.5
         weight = float(round(frame["mass_g"] * share))
         taken = {m["name"].casefold() for m in values["walker"]["masses"]}
         label = next(

@@ -1,5 +1,5 @@
 import "./shell.css";
-import { type PointerEvent, Suspense, useCallback, useEffect, useRef, useState } from "react";
+import { type PointerEvent, Suspense, useCallback, useEffect, useLayoutEffect, useRef, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { useShallow } from "zustand/react/shallow";
 import { useCatalogue } from "@/api/catalogue";
@@ -148,7 +148,7 @@ export function BenchPage() {
   latest.current = around;
   const inConflict = useBench((s) => s.conflict !== null);
   const busy = dialog !== null || inConflict;
-  useEffect(() => {
+  useLayoutEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (busy) return;
       if (event.key === "Escape") {

@@ -1,6 +1,6 @@
 /** A step of the set-up as it is done standing: one sentence, one drawing, one number, a few large buttons; at any size of
  * window, and the screen does not sleep. */
-import { type ReactNode, useCallback, useEffect } from "react";
+import { type ReactNode, useCallback, useEffect, useLayoutEffect } from "react";
 import { useNavigate } from "react-router";
 import type { Project } from "@/api/client";
 import type { Servo } from "./bench";
@@ -35,7 +35,8 @@ export function AtTheBench(props: Props) {
     params.delete("step");
     navigate(`?${params}`);
   }, [navigate]);
-  useEffect(() => {
+  // Heard from the moment it can be read: a key pressed as the screen comes up is not lost.
+  useLayoutEffect(() => {
     const press = (event: KeyboardEvent) => {
       const { target } = event;
       if (target instanceof HTMLSelectElement || target instanceof HTMLInputElement) return;
