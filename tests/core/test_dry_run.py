@@ -15,7 +15,7 @@ from bustle.core.dry_run.mends import mends
 from bustle.core.edits.mirroring import mirror_image
 from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
-from bustle.core.loads.foot_gives import servo_levers
+from bustle.core.loads.by_servo import servo_levers
 from bustle.core.loads.sag import sag
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.starting.own_numbers import OwnNumbers

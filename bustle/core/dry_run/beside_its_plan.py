@@ -13,10 +13,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Indices, cross
-from bustle.core.loads.foot_gives import servo_levers
+from bustle.core.geometry.arrays import Array, Indices, cross, skew
+from bustle.core.loads.by_servo import by_joints, servo_levers
 from bustle.core.loads.held_against_sag import sent_servos
-from bustle.core.loads.inertial_wrenches import Laid, laid, wrenches
+from bustle.core.loads.inertial_wrenches import Laid, held_by_joints, laid, wrenches
 from bustle.core.loads.moving import moving, placed
 from bustle.core.loads.wheels import axles
 from bustle.core.machine import soles as sole
@@ -60,7 +60,9 @@ def beside_plan(r: Reading) -> BesidePlan:
     points, moves, limbs = [], [], []
     for k, (group, lies) in enumerate(zip(r.assembled.parts, r.of(laid), strict=True)):
         if group.columns.shape[1]:
-            joints[:, group.columns] = _hangs(group, lies, taken.forces[k], taken.moments[k]).swapaxes(0, 1)
+            joints[:, group.columns] = held_by_joints(group.built, lies, taken.forces[k], taken.moments[k]).swapaxes(
+                0, 1
+            )
         for row, limb in enumerate(group.members.tolist()):
             own = levers[:, :, group.columns[row]]
             mass += _of_limb(r, k, row, own, size)
@@ -99,15 +101,6 @@ def _by_servo(levers: Array, joints: Array) -> Array:
     return found
 
 
-def _hangs(group: Group, lies: Laid, forces: Array, moments: Array) -> Array:
-    """(L, N, J): what each joint holds in the planned motion, no foot on the floor."""
-    turning = (lies.axes * (moments - cross(lies.origins, forces))).sum(axis=-1)
-    if group.built.slides is not None:
-        turning = np.where(group.built.slides, (lies.axes * forces).sum(axis=-1), turning)
-    found: Array = turning if group.built.coupling is None else turning @ group.built.coupling
-    return found
-
-
 def _touching(r: Reading, limb: int) -> Array:
     """(K, N, 3) m: the points of a limb that may touch the floor."""
     own, course, n = r.project.walker.limbs[limb], r.course, r.samples
@@ -132,11 +125,9 @@ def _by_hinges(group: Group, lies: Laid, row: int, point: Array, own: Array, unt
 
 def _to_servos(group: Group, moved: Array, own: Array, until: int | None) -> Array:
     """By hinge (N, H, 3) → by servo (N, 3, S)."""
-    by_hinge = moved.swapaxes(1, 2)
     if until is not None:
-        by_hinge = np.where(np.arange(by_hinge.shape[2]) <= until, by_hinge, 0.0)
-    by_joint = by_hinge if group.built.coupling is None else by_hinge @ group.built.coupling
-    found: Array = by_joint @ own.swapaxes(1, 2)
+        moved = np.where(np.arange(moved.shape[1])[:, None] <= until, moved, 0.0)
+    found: Array = by_joints(group.built, moved) @ own.swapaxes(1, 2)
     return found
 
 
@@ -192,10 +183,3 @@ def _holds(r: Reading, limbs: list[int]) -> Array:
         elif r.kit.planted[limb]:
             found[:, p] = np.eye(2)
     return found
-
-
-def skew(v: Array) -> Array:
-    """(…, 3, 3) with [v]·w = v × w."""
-    x, y, z = np.moveaxis(v, -1, 0)
-    none = np.zeros_like(x)
-    return np.stack([none, -z, y, z, none, -x, -y, x, none], axis=-1).reshape(*v.shape, 3)

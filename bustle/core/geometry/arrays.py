@@ -83,3 +83,12 @@ def cross(a: Array, b: Array) -> Array:
     found = np.empty((*x.shape, 3))
     found[..., 0], found[..., 1], found[..., 2] = x, az * bx - ax * bz, ax * by - ay * bx
     return found
+
+
+def skew(v: Array) -> Array:
+    """(…, 3, 3) with [v]·w = v × w."""
+    found = np.zeros((*v.shape[:-1], 3, 3))
+    x, y, z = np.moveaxis(v, -1, 0)
+    found[..., 0, 1], found[..., 0, 2], found[..., 1, 2] = -z, y, -x
+    found[..., 1, 0], found[..., 2, 0], found[..., 2, 1] = z, -y, x
+    return found

@@ -15,7 +15,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.arrays import Array, Flags, skew
 
 FIXED = np.zeros((0, 3))
 
@@ -59,7 +59,7 @@ def turns(axis: Array, angle: Array) -> Array:
 
     axis: (3,) for all angles, or (L, 3) for angles (L, S).
     """
-    k = _cross(axis)
+    k = skew(axis)
     if axis.ndim > 1:
         k = k[:, None]
     s, c = np.sin(angle)[..., None, None], np.cos(angle)[..., None, None]
@@ -72,15 +72,6 @@ def rotated(turn: Array, points: Array) -> Array:
     rows = np.swapaxes(points.reshape(-1, *points.shape[-2:]), 0, 1)
     carried: Array = np.swapaxes(rows @ np.swapaxes(turn, -1, -2), 0, 1).reshape(points.shape)
     return carried
-
-
-def _cross(axis: Array) -> Array:
-    """K (..., 3, 3) with K·v = axis × v."""
-    k = np.zeros((*axis.shape[:-1], 3, 3))
-    x, y, z = np.moveaxis(axis, -1, 0)
-    k[..., 0, 1], k[..., 0, 2], k[..., 1, 2] = -z, y, -x
-    k[..., 1, 0], k[..., 2, 0], k[..., 2, 1] = z, -y, x
-    return k
 
 
 def forward(chain: Chain, joints: Array) -> tuple[Array, Array]:
@@ -105,7 +96,7 @@ def forward(chain: Chain, joints: Array) -> tuple[Array, Array]:
             after[:] = turn[h]
             slid = (axis[:, None] @ before).reshape(at[h].shape) * value
         else:
-            k = _cross(axis)
+            k = skew(axis)
             swing, lean = (m @ before for m in (np.swapaxes(k, 1, 2), k @ k))
             np.multiply(swing.reshape(after.shape), np.sin(value)[:, None], out=after)
             after += lean.reshape(after.shape) * (1.0 - np.cos(value))[:, None]

@@ -12,12 +12,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Indices
-from bustle.core.loads.foot_gives import servo_levers
+from bustle.core.geometry.arrays import Array
+from bustle.core.loads.by_servo import foot_moves, foot_ways, own_servos
 from bustle.core.loads.held_against_sag import sent_servos
-from bustle.core.loads.inertial_wrenches import laid
 from bustle.core.loads.joint_torques import servo_loads
-from bustle.core.loads.moving import placed
 from bustle.core.loads.told import not_balanced
 from bustle.core.walk.reading import Reading
 
@@ -85,32 +83,12 @@ def _behind_by(rates: Array, available: Array, row_s: float, round_and_round: bo
     return found
 
 
-def foot_moves(r: Reading, limb: int, rows: Indices) -> Array:
-    """(K, servos, 3) mm a radian: where a limb's foot goes as each servo turns, at rows (K,), in the ground frame."""
-    body = r.of(placed)
-    for group, lies in zip(r.assembled.parts, r.of(laid), strict=True):
-        members = group.members.tolist()
-        if limb not in members:
-            continue
-        row, chain = members.index(limb), group.built
-        end = r.course.solved.points[limb][rows, -1] / 1000
-        foot = (body.turn[rows] @ end[..., None])[..., 0] + body.at[rows]
-        axes = lies.axes[row][rows]
-        moved = np.cross(axes, foot[:, None] - lies.origins[row][rows])
-        if chain.slides is not None:
-            moved = np.where(chain.slides[:, None], axes, moved)
-        if chain.coupling is not None:
-            moved = np.swapaxes(np.swapaxes(moved, 1, 2) @ chain.coupling, 1, 2)
-        found: Array = 1000 * r.of(servo_levers)[rows][:, :, group.columns[row]] @ moved
-        return found
-    return np.zeros((len(rows), len(r.kit.servos), 3))
-
-
 def foot_lag_mm(r: Reading) -> Array:
     """(L, N) mm: how far each foot lags behind its place, as all servos of its leg lag; 0 of limbs without one."""
-    lag, every = np.radians(r.of(servo_loads).lag_deg), np.arange(r.samples)
+    lag = np.radians(r.of(servo_loads).lag_deg).T
     found = np.zeros((len(r.project.walker.limbs), r.samples))
-    for i, limb in enumerate(r.project.walker.limbs):
-        if limb.steps:
-            found[i] = np.linalg.norm((foot_moves(r, i, every) * lag[..., None]).sum(axis=1), axis=1)
+    for group, own, ways in zip(r.assembled.parts, r.of(own_servos), r.of(foot_ways), strict=True):
+        off = 1000 * (ways * lag[own.servos].swapaxes(1, 2)[:, :, None]).sum(axis=-1)
+        found[group.members] = np.linalg.norm(off, axis=-1)
+    found[[not limb.steps for limb in r.project.walker.limbs]] = 0.0
     return found

@@ -14,7 +14,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, cross
+from bustle.core.geometry.arrays import Array, Indices, cross
+from bustle.core.geometry.serial_chain import Chain
 from bustle.core.loads.moving import moving, placed
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
@@ -30,6 +31,11 @@ class Laid:
     starts: Array
     centres: Array
     turns: Array
+
+    def only(self, limbs: Indices, rows: Indices) -> Laid:
+        """Some of the limbs, at some of the rows."""
+        own = (limbs[:, None], rows)
+        return Laid(self.origins[own], self.axes[own], self.starts[own], self.centres[own], self.turns[own])
 
 
 @dataclass(frozen=True)
@@ -123,6 +129,15 @@ def held_still(r: Reading) -> Wrenches:
         hanging(parts.kg[:, None], lies.centres) for parts, lies in zip(r.assembled.rigid, r.of(laid), strict=True)
     ]
     return _all_together(r, own, behind)
+
+
+def held_by_joints(chain: Chain, lies: Laid, forces: Array, moments: Array) -> Array:
+    """(L, N, J) N·m, or N: what joints hold of wrenches (L, N, H, 3) about the ground's origin, behind each hinge."""
+    turning = (lies.axes * (moments - cross(lies.origins, forces))).sum(axis=-1)
+    if chain.slides is not None:
+        turning = np.where(chain.slides, (lies.axes * forces).sum(axis=-1), turning)
+    found: Array = turning if chain.coupling is None else turning @ chain.coupling
+    return found
 
 
 def _all_together(r: Reading, own: tuple[Array, Array], behind: list[tuple[Array, Array]]) -> Wrenches:

@@ -16,9 +16,9 @@ import numpy as np
 from bustle.core.geometry.arrays import Array, cross
 from bustle.core.geometry.rates import continued, rates
 from bustle.core.loads.at_its_voltage import at_its_voltage
+from bustle.core.loads.by_servo import servo_levers
 from bustle.core.loads.foot_forces import FootForces, foot_forces, standing_forces
-from bustle.core.loads.foot_gives import servo_levers
-from bustle.core.loads.inertial_wrenches import Wrenches, held_still, laid, wrenches
+from bustle.core.loads.inertial_wrenches import Wrenches, held_by_joints, held_still, laid, wrenches
 from bustle.core.loads.moving import moving
 from bustle.core.walk.reading import Reading
 
@@ -47,13 +47,7 @@ def _torques(r: Reading, taken: Wrenches, feet: FootForces) -> Array:
         own = [feet.limb == member for member in group.members.tolist()]
         force = forces - np.stack([feet.forces[of].sum(axis=0) for of in own])[:, :, None]
         moment = moments - np.stack([pressed[of].sum(axis=0) for of in own])[:, :, None]
-        turning = (lies.axes * (moment - cross(lies.origins, force))).sum(axis=-1)
-        slides, coupling = group.built.slides, group.built.coupling
-        if slides is not None:
-            turning = np.where(slides, (lies.axes * force).sum(axis=-1), turning)
-        if coupling is not None:
-            turning = turning @ coupling
-        found[:, group.columns] = turning.swapaxes(0, 1)
+        found[:, group.columns] = held_by_joints(group.built, lies, force, moment).swapaxes(0, 1)
     return found
 
 

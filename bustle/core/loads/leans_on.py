@@ -18,7 +18,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Indices, cross, greatest
-from bustle.core.loads.foot_gives import servo_levers, servo_stiffness
+from bustle.core.loads.by_servo import own_servos
+from bustle.core.loads.foot_gives import servo_stiffness
 from bustle.core.loads.inertial_wrenches import held_still, laid
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
@@ -54,11 +55,13 @@ def leans_on(r: Reading) -> LeansOn | None:
 
 def _shares(r: Reading, limb: int, rows: Indices) -> Array:
     """(rows,)"""
-    for group, parts, lies in zip(r.assembled.parts, r.assembled.rigid, r.of(laid), strict=True):
+    for group, parts, lies, turned in zip(
+        r.assembled.parts, r.assembled.rigid, r.of(laid), r.of(own_servos), strict=True
+    ):
         members = group.members.tolist()
         if limb not in members or not group.columns.shape[1]:
             continue
-        own, columns = members.index(limb), group.columns[members.index(limb)]
+        own = members.index(limb)
         origins, axes, centres = (v[own][rows] for v in (lies.origins, lies.axes, lies.centres))
         kg, whole = parts.kg[own], r.of(held_still)
         # From the foot up: what is beyond a hinge stands on the floor, and the rest is carried.
@@ -73,9 +76,7 @@ def _shares(r: Reading, limb: int, rows: Indices) -> Array:
         curved = lower + np.swapaxes(np.tril(lifts, -1), 1, 2)
         if group.built.coupling is not None:
             curved = group.built.coupling.T @ curved @ group.built.coupling
-        stiff, levers = r.of(servo_stiffness), r.of(servo_levers)[rows]
-        drives = [k for k, servo in enumerate(r.kit.servos) if set(servo.columns) & set(columns.tolist())]
-        lever = levers[:, drives][:, :, columns] / np.sqrt(stiff[drives])[:, None]
+        lever = turned.levers[own, rows] / np.sqrt(r.of(servo_stiffness)[turned.servos[own]])[:, None]
         share = np.linalg.eigvalsh(-lever @ curved @ np.swapaxes(lever, 1, 2))[:, -1]
         return np.asarray(share)
     return np.zeros(len(rows))

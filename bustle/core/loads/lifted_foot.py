@@ -12,7 +12,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from bustle.core.geometry.arrays import cross
-from bustle.core.loads.falls_behind import foot_moves
+from bustle.core.loads.by_servo import foot_moves
 from bustle.core.loads.foot_gives import said_mm_per_n
 from bustle.core.loads.joint_torques import held_gives
 from bustle.core.loads.sag import sag

@@ -16,7 +16,8 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, cross
 from bustle.core.loads.at_its_voltage import at_its_voltage
-from bustle.core.loads.foot_gives import servo_levers, servo_stiffness
+from bustle.core.loads.by_servo import servo_levers
+from bustle.core.loads.foot_gives import servo_stiffness
 from bustle.core.loads.inertial_wrenches import laid
 from bustle.core.walk.reading import Reading
 

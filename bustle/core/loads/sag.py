@@ -16,11 +16,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Indices, cross
+from bustle.core.geometry.arrays import Array, Flags, Indices, cross, skew
+from bustle.core.loads.by_servo import by_hinges, by_joints, own_servos
 from bustle.core.loads.foot_forces import contact_points, standing_forces, support_gaps
-from bustle.core.loads.foot_gives import said_mm_per_n, servo_levers, servo_stiffness
+from bustle.core.loads.foot_gives import said_mm_per_n, servo_stiffness
 from bustle.core.loads.friction import held_along
-from bustle.core.loads.inertial_wrenches import held_still, laid
+from bustle.core.loads.inertial_wrenches import held_by_joints, held_still, laid
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 
@@ -52,7 +53,6 @@ def sag(r: Reading) -> Sag:
     n, centre = len(rows), still.centre[rows]
     points, limbs, stands = r.of(contact_points)
     points, stands = points[:, rows], stands[:, rows]
-    levers, stiff = r.of(servo_levers)[rows], r.of(servo_stiffness)
     square, right = np.zeros((n, 6, 6)), np.zeros((n, 6))
     # Of the whole: what the feet have to come to.
     lifted = r.project.walker.lifted_n
@@ -60,37 +60,15 @@ def sag(r: Reading) -> Sag:
     off = r.course.body.at[rows] / 1000 - centre
     right[:, 3:] = -lifted * np.stack([off[:, 1], -off[:, 0], np.zeros(n)], axis=1)
     for number, group in enumerate(r.assembled.parts):
-        for row, member in enumerate(group.members.tolist()):
-            own = np.flatnonzero(limbs == member)
-            if not len(own):
-                continue
-            at = np.swapaxes(points[own], 0, 1) - centre[:, None]
-            columns = set(group.columns[row].tolist())
-            drives = [k for k, servo in enumerate(r.kit.servos) if columns.intersection(servo.columns)]
-            reach, weighs = _levers_of(r, number, row, rows, np.swapaxes(points[own], 0, 1), levers[:, drives])
-            # (N, 3P, servos), and what hangs on each servo by the links' weight alone.
-            give = reach / stiff[drives]
-            count = 3 * len(own)
-            limb = r.project.walker.limbs[member]
-            loose = np.where(stands[own].T > 0, FIRM + said_mm_per_n(r, member) / 1000 / len(own), NONE)[
-                ..., None
-            ].repeat(3, axis=2)
-            if limb.passive and limb.feet[0].contact.kind == "rolls":
-                loose[..., :2] = NONE
-            loose = loose.reshape(n, -1)
-            compliance = give @ np.swapaxes(reach, 1, 2) + loose[:, :, None] * np.eye(count)
-            if len(own) == 1:
-                compliance += _slides(compliance, held_along(r))[:, None, None] * SIDEWAYS
-            firm = np.linalg.inv(compliance)
-            by_weight = (give @ weighs[..., None])[..., 0]
-            # The six movements of the frame at each point: shift, and turn × place.
-            moves = np.zeros((n, count, 6))
-            for k in range(len(own)):
-                moves[:, 3 * k : 3 * k + 3, :3] = np.eye(3)
-                moves[:, 3 * k : 3 * k + 3, 3:] = -_cross(at[:, k])
-            pressing = np.swapaxes(moves, 1, 2) @ firm
-            square -= pressing @ moves
-            right += (pressing @ by_weight[..., None])[..., 0]
+        counts = (limbs[:, None] == group.members).sum(axis=0)
+        for count in np.unique(counts[counts > 0]).tolist():
+            alike = np.flatnonzero(counts == count)
+            own = np.stack([np.flatnonzero(limbs == member) for member in group.members[alike]])
+            pressing, moves, by_weight = _pressing(
+                r, number, alike, rows, points[own].swapaxes(1, 2), stands[own].swapaxes(1, 2) > 0
+            )
+            square -= (pressing @ moves).sum(axis=0)
+            right += (pressing @ by_weight[..., None])[..., 0].sum(axis=0)
     free = np.abs(square).max(axis=(1, 2)) > 0
     found = np.zeros((n, 6))
     # What nothing holds stays: a little firmness of its own in every direction.
@@ -101,6 +79,32 @@ def sag(r: Reading) -> Sag:
     every = np.arange(r.samples)
     told = [np.stack([np.interp(every, rows, v) for v in values.T], axis=1) for values in (shift, turn)]
     return Sag(*told)
+
+
+def _pressing(
+    r: Reading, number: int, alike: Indices, rows: Indices, points: Array, stands: Flags
+) -> tuple[Array, Array, Array]:
+    """Of L limbs of a group with P points (L, N, P, 3) each: (L, N, 6, 3P), what they press the frame with as points
+    move; (L, N, 3P, 6), where they go as the frame does; (L, N, 3P) m, as the links' weight lets them."""
+    limbs, n, count = points.shape[:3]
+    members = r.assembled.parts[number].members[alike].tolist()
+    reach, weighs, stiff = _levers_of(r, number, alike, rows, points)
+    give = reach / stiff[:, None, None]
+    said = np.array([said_mm_per_n(r, member) for member in members])[:, None, None]
+    loose = np.where(stands, FIRM + said / 1000 / count, NONE)[..., None].repeat(3, axis=3)
+    for row, member in enumerate(members):
+        limb = r.project.walker.limbs[member]
+        if limb.passive and limb.feet[0].contact.kind == "rolls":
+            loose[row, ..., :2] = NONE
+    compliance = give @ reach.swapaxes(2, 3) + loose.reshape(limbs, n, -1)[..., None] * np.eye(3 * count)
+    if count == 1:
+        compliance += _slides(compliance, held_along(r))[..., None, None] * SIDEWAYS
+    # The six movements of the frame at each point: shift, and turn × place.
+    at_points = np.empty((limbs, n, count, 3, 6))
+    at_points[..., :3] = np.eye(3)
+    at_points[..., 3:] = -skew(points - r.of(held_still).centre[rows, None])
+    moves = at_points.reshape(limbs, n, 3 * count, 6)
+    return moves.swapaxes(2, 3) @ np.linalg.inv(compliance), moves, (give @ weighs[..., None])[..., 0]
 
 
 def _on_feet_and_supports(r: Reading) -> Sag:
@@ -123,12 +127,12 @@ def _on_feet_and_supports(r: Reading) -> Sag:
 
 
 def _slides(compliance: Array, holds: float) -> Array:
-    """(N,) m a newton: how much looser along the floor a foot is than its leg, since it slides where the floor does not
+    """(…,) m a newton: how much looser along the floor a foot is than its leg, since it slides where the floor does not
     hold what its leg pushes it by as it gives: so that it gives upwards as in `foot_gives`, C_zz − µ·|C_xy,z|."""
-    aside = compliance[:, :2, 2]
-    pushed: Array = np.linalg.norm(aside, axis=1)
-    way = aside / np.maximum(pushed, LEAST)[:, None]
-    along = np.einsum("ni,nij,nj->n", way, compliance[:, :2, :2], way)
+    aside = compliance[..., :2, 2]
+    pushed: Array = np.linalg.norm(aside, axis=-1)
+    way = aside / np.maximum(pushed, LEAST)[..., None]
+    along = np.einsum("...i,...ij,...j->...", way, compliance[..., :2, :2], way)
     return np.maximum(pushed / holds - along, 0.0)
 
 
@@ -138,31 +142,13 @@ def _looked_at(samples: int) -> Indices:
     return found
 
 
-def _levers_of(r: Reading, number: int, row: int, rows: Indices, points: Array, levers: Array) -> tuple[Array, Array]:
-    """(N, 3P, servos) m a radian: where points (N, P, 3) of a limb's last part go, in the ground frame, as each servo
-    turns; and (N, servos) N·m, what its links' weight does to each."""
-    group, still, lies = r.assembled.parts[number], r.of(held_still), r.of(laid)[number]
-    chain, columns = group.built, group.columns[row]
-    origins, axes = lies.origins[row][rows], lies.axes[row][rows]
-    n, count = points.shape[:2]
-    hinges = origins.shape[1]
-    moved = np.zeros((n, count, 3, hinges))
-    hangs = np.zeros((n, hinges))
-    for h in range(hinges):
-        axis = axes[:, h]
-        moved[..., h] = axis[:, None] if chain.slide(h) else cross(axis[:, None], points - origins[:, None, h])
-        force, moment = still.forces[number][row][rows, h], still.moments[number][row][rows, h]
-        held = force if chain.slide(h) else moment - cross(origins[:, h], force)
-        hangs[:, h] = -(axis * held).sum(axis=1)
-    if chain.coupling is not None:
-        moved, hangs = moved @ chain.coupling, hangs @ chain.coupling
-    own = levers[:, :, columns]
-    reach = moved.reshape(n, 3 * count, -1) @ np.swapaxes(own, 1, 2)
-    return reach, (own @ hangs[..., None])[..., 0]
-
-
-def _cross(at: Array) -> Array:
-    """(N, 3, 3) with [at]·v = at × v."""
-    x, y, z = at.T
-    none = np.zeros_like(x)
-    return np.stack([none, -z, y, z, none, -x, -y, x, none], axis=1).reshape(-1, 3, 3)
+def _levers_of(r: Reading, number: int, alike: Indices, rows: Indices, points: Array) -> tuple[Array, Array, Array]:
+    """(L, N, 3P, K) m a radian: where points of some limbs' last parts go, in the ground frame, as each of their own
+    servos turns; (L, N, K) N·m, what their links' weight does to each; and (L, K) N·m a radian, how stiff each is."""
+    chain, still, own = r.assembled.parts[number].built, r.of(held_still), r.of(own_servos)[number]
+    lies = r.of(laid)[number].only(alike, rows)
+    levers = own.levers[alike[:, None], rows]
+    moved = by_joints(chain, by_hinges(chain, lies, points))
+    reach = (moved @ levers[:, :, None].swapaxes(3, 4)).reshape(*points.shape[:2], 3 * points.shape[2], -1)
+    hangs = held_by_joints(chain, lies, *(v[number][alike[:, None], rows] for v in (still.forces, still.moments)))
+    return reach, -(levers @ hangs[..., None])[..., 0], r.of(servo_stiffness)[own.servos[alike]]

@@ -184,6 +184,14 @@ class Kit:
         return tuple(owner[servo.first] for servo in self.servos)
 
     @cached_property
+    def joints_of_servos(self) -> Flags:
+        """(servos, J): which joints each servo may turn."""
+        found = np.zeros((len(self.servos), len(self.joints)), dtype=bool)
+        for n, servo in enumerate(self.servos):
+            found[n, list(servo.columns)] = True
+        return kept(found)
+
+    @cached_property
     def hornless(self) -> Flags:
         """(servos,): whose drive pushes a slide straight, so that nothing turns."""
         return kept(np.array([self.slides[s.first] and not s.turns_slides for s in self.servos], dtype=bool))

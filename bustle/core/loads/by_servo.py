@@ -1,0 +1,94 @@
+"""How points of a limb go as its servos turn.
+
+A point p behind hinges with axes n_h through o_h goes by n_h × (p − o_h) a radian of hinge h, by n_h where it slides.
+With A = ∂h/∂q of a coupling and B = ∂q/∂s of the drives, by servos:  ∂p/∂s = (∂p/∂h)·A·B.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array, Indices, cross
+from bustle.core.geometry.serial_chain import Chain
+from bustle.core.loads.inertial_wrenches import Laid, laid
+from bustle.core.loads.moving import placed
+from bustle.core.walk.reading import Reading
+
+STEP = 1e-5
+
+
+@dataclass(frozen=True)
+class OwnServos:
+    """Of a group's L limbs. servos (L, K): those that turn a joint of each, in the kit's order; levers (L, N, K, J):
+    how far its joints turn, or slide in m, a radian of each. Where a limb has fewer than K, the last turn nothing."""
+
+    servos: Indices
+    levers: Array
+
+
+def servo_levers(r: Reading) -> Array:
+    """(N, servos, J): how far each joint turns, or slides in m, for a radian of each servo."""
+    found = np.zeros((r.samples, len(r.kit.servos), len(r.kit.joints)))
+    scale = np.where(r.kit.slides, 1e-3, 1.0)
+    first = 0
+    for gearing in r.kit.gearings:
+        servos = gearing.to_servos(r.angles)
+        drives, each = servos.shape[1:]
+        for k in range(each):
+            ahead, behind = servos.copy(), servos.copy()
+            ahead[..., k] += STEP
+            behind[..., k] -= STEP
+            turns = (gearing.to_joints(ahead) - gearing.to_joints(behind)) / (2 * STEP)
+            for d in range(drives):
+                own = gearing.columns[d]
+                found[:, first + d * each + k, own] = turns[:, d] * scale[own]
+        first += drives * each
+    return found
+
+
+def own_servos(r: Reading) -> tuple[OwnServos, ...]:
+    """One per group."""
+    levers, joints = r.of(servo_levers), r.kit.joints_of_servos
+    found = []
+    for group in r.assembled.parts:
+        turns = joints[:, group.columns].any(axis=2).T
+        most = int(turns.sum(axis=1).max(initial=0))
+        servos = np.argsort(~turns, axis=1, kind="stable")[:, :most]
+        own = levers[:, servos[:, :, None], group.columns[:, None]]
+        found.append(OwnServos(servos, own.swapaxes(0, 1)))
+    return tuple(found)
+
+
+def by_hinges(chain: Chain, lies: Laid, points: Array) -> Array:
+    """(L, N, P, H, 3) m a radian, or a metre: where points (L, N, P, 3) behind all of L limbs' hinges go."""
+    axes = lies.axes[:, :, None]
+    moved = cross(axes, points[:, :, :, None] - lies.origins[:, :, None])
+    return moved if chain.slides is None else np.where(chain.slides[:, None], axes, moved)
+
+
+def by_joints(chain: Chain, moved: Array) -> Array:
+    """By hinge (…, H, 3) → by joint (…, 3, J)."""
+    by_hinge = moved.swapaxes(-1, -2)
+    return by_hinge if chain.coupling is None else by_hinge @ chain.coupling
+
+
+def foot_ways(r: Reading) -> tuple[Array, ...]:
+    """One per group, (L, N, 3, K) m a radian of each of `own_servos`: where the ends of its limbs go."""
+    body, found = r.of(placed), []
+    for group, lies, own in zip(r.assembled.parts, r.of(laid), r.of(own_servos), strict=True):
+        ends = np.stack([r.course.solved.points[m][: r.samples, -1] for m in group.members.tolist()]) / 1000
+        feet = (body.turn @ ends[..., None])[..., 0] + body.at
+        moved = by_joints(group.built, by_hinges(group.built, lies, feet[:, :, None])[:, :, 0])
+        found.append(moved @ own.levers.swapaxes(2, 3))
+    return tuple(found)
+
+
+def foot_moves(r: Reading, limb: int, rows: Indices) -> Array:
+    """(K, servos, 3) mm a radian: where a limb's foot goes as each servo turns, at rows (K,), in the ground frame."""
+    found = np.zeros((len(rows), len(r.kit.servos), 3))
+    for group, own, ways in zip(r.assembled.parts, r.of(own_servos), r.of(foot_ways), strict=True):
+        for at in np.flatnonzero(group.members == limb).tolist():
+            found[:, own.servos[at]] = 1000 * ways[at, rows].swapaxes(1, 2)
+    return found
