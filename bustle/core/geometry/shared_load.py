@@ -12,7 +12,7 @@ from __future__ import annotations
 import numpy as np
 from scipy.optimize import nnls
 
-from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.arrays import Array, Flags, Indices
 
 # Within this share of the whole a load counts as balanced.
 BALANCED = 1e-9
@@ -20,6 +20,8 @@ BALANCED = 1e-9
 NONE = 1e-9
 # Below this share of what its size would allow, a determinant is taken for nought.
 FULL_RANK = 1e-10
+# By so many turns nearly every load that points which press can balance is balanced.
+SOON = 3
 
 
 def pressed(points: Array, stiffness: Array, load: Array, gaps: Array | None = None) -> tuple[Array, Array]:
@@ -35,8 +37,13 @@ def pressed(points: Array, stiffness: Array, load: Array, gaps: Array | None = N
     rows = np.stack([np.ones_like(x), y, -x], axis=1)
     give, hang = stiffness.T.copy(), np.zeros_like(stiffness.T) if gaps is None else gaps.T
     forces = np.zeros_like(give)
-    open_ = np.ones(len(give), dtype=bool)
+    open_, hopeless = np.ones(len(give), dtype=bool), np.zeros(len(give), dtype=bool)
     for turn in range(4 * len(points) + 1):
+        if turn == SOON:
+            # Whatever has an answer has mostly found it: the rest is asked whether it has one at all.
+            _nearest(rows, stiffness.T, load, forces, np.flatnonzero(open_))
+            hopeless[open_] = _unbalanced(rows, load, forces)[open_]
+            open_ &= ~hopeless
         if not open_.any():
             break
         a, k, b, hangs = rows[open_], give[open_], load[open_], hang[open_]
@@ -60,18 +67,24 @@ def pressed(points: Array, stiffness: Array, load: Array, gaps: Array | None = N
         again[open_] = (pulls | back).any(axis=1)
         open_ = again
     forces = np.maximum(forces, 0.0)
+    _nearest(rows, stiffness.T, load, forces, np.flatnonzero(_unbalanced(rows, load, forces) & ~hopeless))
+    return forces.T, load - (rows @ forces[..., None])[..., 0]
+
+
+def _unbalanced(rows: Array, load: Array, forces: Array) -> Flags:
+    """(N,): where forces leave something over."""
     left = load - (rows @ forces[..., None])[..., 0]
-    size = np.maximum(np.abs(load[:, :1]), 1.0)
-    for n in np.flatnonzero((np.abs(left) > BALANCED * size).any(axis=1)):
-        some = stiffness[:, n] > 0
-        if not some.any():
-            continue
-        scale = np.sqrt(stiffness[some, n] / stiffness[some, n].max())
-        best, _ = nnls(rows[n][:, some] * scale, load[n])
+    return np.asarray((np.abs(left) > BALANCED * np.maximum(np.abs(load[:, :1]), 1.0)).any(axis=1), dtype=bool)
+
+
+def _nearest(rows: Array, stiffness: Array, load: Array, forces: Array, which: Indices) -> None:
+    """Puts in, for some of the N, the forces that press and come nearest to the load."""
+    for n in which.tolist():
+        some = stiffness[n] > 0
         forces[n] = 0.0
-        forces[n, some] = best * scale
-        left[n] = load[n] - rows[n] @ forces[n]
-    return forces.T, left
+        if some.any():
+            scale = np.sqrt(stiffness[n, some] / stiffness[n, some].max())
+            forces[n, some] = nnls(rows[n][:, some] * scale, load[n])[0] * scale
 
 
 def _solved(square: Array, right: Array) -> Array:
