@@ -52,10 +52,10 @@ class Studio(ApiTest):
         self.assertTrue(told["runs"][0]["goes_badly"])
         for mend in told["mends"]:
             self.assertEqual(mend["run"]["goes_badly"], "")
-        rocker = document(start("two_rocker", "Rolls", 180.0))
-        refused = self.web.post("/api/dry-run", json={"project": rocker, "motion": "Forward"})
+        bare = document(changed(start("four_upright", "Bare", 200.0), {"servo_types/0/stall_torque_nm": 1e-9}))
+        refused = self.web.post("/api/dry-run", json={"project": bare, "motion": "Forward"})
         self.assertEqual(refused.status_code, 422)
-        self.assertIn("curved soles", refused.json["detail"])
+        self.assertIn("next to no torque", refused.json["detail"])
 
     def test_soft_start_next_leg_and_retold(self):
         start = self.web.post("/api/soft-start", json={"project": self.draft()}).json

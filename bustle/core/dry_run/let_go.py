@@ -1,6 +1,6 @@
 """A machine let go to follow its table, step by step: what holds it is its servos and its feet on the floor.
 
-In steps of Δt, with z beside the plan (see `beside_its_plan`) and v its rate,
+In steps of Δt, beside the plan (see `beside_its_plan`) with v the rate of that,
     M·(v' − v)/Δt = Σ Jᵀ·f − takes + (0, 0, T − B·(q̇ + v'_s)),
     T = K·(told − q − s) less its play, never beyond the stall torque; B = stall/ω₀,
 each force taken where z' = z + Δt·v' brings it (implicit Euler). A row is held until the next, as controllers play it.
@@ -19,11 +19,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.dry_run.beside_its_plan import BODY, BesidePlan, beside_plan
+from bustle.core.dry_run.touch import Ahead, Touch, ahead_of
 from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.serial_chain import turned_by, turns
 from bustle.core.judge.measures.way_walked import crawls
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.foot_gives import said_mm_per_n
 from bustle.core.machine.masses import GRAVITY
+from bustle.core.machine.soles import UP
 from bustle.core.walk.reading import Reading
 
 # The longest step, s, and where feet slide, by their legs or on a floor that holds less than so much.
@@ -54,11 +57,14 @@ class Machine:
 
 @dataclass
 class State:
-    """Of V machines: beside (V, D) and rate (V, D); where points were held (V, 3P), m; which are down, and what each
-    carries (V, P), N; up (V,): which have not fallen; at (V, 2) m: how far each has come over the ground; frame (V,)
-    rad: how the ground of its plan lies on it."""
+    """Of V machines beside their plan: shift (V, 3) m of the centre of mass, turn (V, 3, 3), servos (V, S) rad, and the
+    rate (V, D) of all three. held (V, 3P) m: where points are held; which are down, and what each carries (V, P), N;
+    up (V,): which have not fallen; at (V, 2) m: how far each has come over the ground; frame (V,) rad: how the ground
+    of its plan lies on it; local (V, Q, 3) m: where on each sole that rolls it touches."""
 
-    beside: Array
+    shift: Array
+    turn: Array
+    servos: Array
     rate: Array
     held: Array
     down: Flags
@@ -66,6 +72,7 @@ class State:
     up: Flags
     at: Array
     frame: Array
+    local: Array | None = None
 
 
 @dataclass(frozen=True)
@@ -131,7 +138,9 @@ def _headings(r: Reading) -> Array:
 def _at_rest(plan: BesidePlan, many: int) -> State:
     size = plan.mass.shape[1]
     return State(
-        np.zeros((many, size)),
+        np.zeros((many, 3)),
+        np.tile(np.eye(3), (many, 1, 1)),
+        np.zeros((many, size - BODY)),
         np.zeros((many, size)),
         np.tile(plan.points[0].ravel(), (many, 1)),
         np.zeros((many, len(plan.limb)), dtype=bool),
@@ -144,38 +153,31 @@ def _at_rest(plan: BesidePlan, many: int) -> State:
 
 def _laid(state: State, about: Array, angle: float, to: Array) -> None:
     """On in another ground frame: what lies about one place there lies about another here, turned by an angle."""
-    turn = _level(angle)
-    points = (state.held.reshape(len(state.held), -1, 3) - about) @ turn.T + to
+    on = turns(UP, np.array(angle))
+    points = (state.held.reshape(len(state.held), -1, 3) - about) @ on.T + to
     state.held = points.reshape(state.held.shape)
-    for values in (state.beside, state.rate):
-        values[:, :3], values[:, 3:BODY] = values[:, :3] @ turn.T, values[:, 3:BODY] @ turn.T
+    state.shift, state.turn = state.shift @ on.T, on @ state.turn @ on.T
+    state.rate[:, :3], state.rate[:, 3:BODY] = state.rate[:, :3] @ on.T, state.rate[:, 3:BODY] @ on.T
     state.frame -= angle
-
-
-def _level(angle: float) -> Array:
-    """(3, 3): turned about the upright."""
-    c, s = np.cos(angle), np.sin(angle)
-    return np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]])
 
 
 def _goes_on_from_here(state: State, began: Array, centre: Array) -> None:
     """What it is beside its plan over the ground since a row began is added to where it is, and its plan laid where it
-    is: nothing that follows knows where on the floor that is, and turns stay small."""
-    off, yaw = state.beside[:, :3] * np.array([1.0, 1.0, 0.0]), state.beside[:, 5].copy()
+    is: nothing that follows knows where on the floor that is."""
+    off, turn = state.shift * np.array([1.0, 1.0, 0.0]), state.turn
     step = centre + off - began
     c, s = np.cos(state.frame), np.sin(state.frame)
     state.at[:, 0] += c * step[:, 0] - s * step[:, 1]
     state.at[:, 1] += s * step[:, 0] + c * step[:, 1]
+    yaw = np.arctan2(turn[:, 1, 0] - turn[:, 0, 1], turn[:, 0, 0] + turn[:, 1, 1])
     state.frame += yaw
-    back = np.zeros((len(yaw), 3, 3))
-    back[:, 0, 0] = back[:, 1, 1] = np.cos(yaw)
-    back[:, 0, 1], back[:, 1, 0], back[:, 2, 2] = np.sin(yaw), -np.sin(yaw), 1.0
+    back = turns(UP, -yaw)
     points = state.held.reshape(len(yaw), -1, 3) - (centre + off)[:, None]
     state.held = (points @ back.swapaxes(1, 2) + centre).reshape(state.held.shape)
-    for values in (state.beside, state.rate):
-        for part in (slice(0, 3), slice(3, BODY)):
-            values[:, part] = (back @ values[:, part, None])[..., 0]
-    state.beside[:, [0, 1, 5]] = 0.0
+    state.turn = back @ turn
+    for part in (slice(0, 3), slice(3, BODY)):
+        state.rate[:, part] = (back @ state.rate[:, part, None])[..., 0]
+    state.shift[:, :2] = 0.0
 
 
 class _Following:
@@ -183,7 +185,7 @@ class _Following:
 
     def __init__(self, r: Reading, plan: BesidePlan, machines: Sequence[Machine]) -> None:
         self.plan, sheet = plan, r.of(at_its_voltage)
-        rows, self.size = len(plan.moves), plan.moves.shape[-1]
+        self.size = plan.mass.shape[-1]
         gives = np.array([m.gives for m in machines])[:, None]
         self.stall = sheet.stall_nm
         self.stiff = 1.0 / (gives * r.kit.full_torque_at / sheet.stall_nm + r.kit.horn_give)
@@ -205,10 +207,6 @@ class _Following:
             firm[[1, 3, 5]] = HELD * np.array([plan.kg, 1.0, 1.0])
             mass = mass + np.diag(firm)
         self.mass = mass / self.step_s
-        self.points, self.moves = plan.points.reshape(rows, -1), plan.moves.reshape(rows, -1, self.size)
-        held = plan.moves.copy()
-        held[:, :, :2] = plan.holds @ plan.moves[:, :, :2]
-        self.held_moves = held.reshape(rows, -1, self.size)
         self.all_ways = bool((plan.holds == np.eye(2)).all())
         self.of_limb = plan.limb[:, None] == np.arange(len(r.project.walker.limbs))
 
@@ -218,74 +216,57 @@ class _Following:
         lean, touched = np.zeros((many, rows)), np.zeros((many, rows, self.of_limb.shape[1]), dtype=bool)
         fell = np.full(many, np.inf)
         for row in range(rows if plan.repeats else rows - 1):
-            ahead = self._ahead(row)
+            ahead = ahead_of(plan, row)
             for k in range(self.steps):
                 self._step(state, row, ahead, (k + 1) / self.steps)
-                leans = np.degrees(np.hypot(state.beside[:, 3], state.beside[:, 4]))
+                leans = np.degrees(np.arccos(np.clip(state.turn[:, 2, 2], -1.0, 1.0)))
                 lean[:, row] = np.maximum(lean[:, row], leans)
                 falls = state.up & ~(leans < FALLS_DEG)
                 if falls.any():
                     fell[falls] = row * plan.row_s + k * self.step_s
                     state.up = state.up & ~falls
-                    state.beside[falls], state.rate[falls] = 0.0, 0.0
+                    state.shift[falls], state.turn[falls], state.servos[falls] = 0.0, np.eye(3), 0.0
+                    state.rate[falls] = 0.0
                     if not state.up.any():
                         return Went(lean, touched, state.up.copy(), fell)
             touched[:, row] = state.down @ self.of_limb
             _goes_on_from_here(state, plan.centre[row], plan.centre[row] + ahead.centre)
         return Went(lean, touched, state.up.copy(), fell)
 
-    def _ahead(self, row: int) -> _Ahead:
-        plan = self.plan
-        if row + 1 < len(plan.centre):
-            nxt, angle, way = row + 1, 0.0, np.zeros(3)
-        else:
-            nxt, angle, way = 0, plan.turn, plan.way
-        takes, points = plan.takes[nxt], self.points[nxt]
-        moves, held, centre = self.moves[nxt], self.held_moves[nxt], plan.centre[nxt]
-        if nxt == 0:
-            on = _level(angle)
-            points, centre = (points.reshape(-1, 3) @ on.T + way).ravel(), on @ centre + way
-            takes = np.concatenate([on @ takes[:3], on @ takes[3:BODY], takes[BODY:]])
-            if angle:
-                moves, held = self.moves[row], self.held_moves[row]
-        turned = plan.servos[nxt] - plan.servos[row]
-        return _Ahead(
-            centre - plan.centre[row],
-            takes - plan.takes[row],
-            (turned + np.pi) % (2 * np.pi) - np.pi,
-            points - self.points[row],
-            moves - self.moves[row],
-            held - self.held_moves[row],
-        )
+    def _step(self, state: State, row: int, ahead: Ahead, share: float) -> None:
+        plan, dt, rate, many = self.plan, self.step_s, state.rate, len(state.rate)
+        touch = Touch(plan, row, ahead, share, state.shift, state.turn, state.servos)
+        at, moves = touch.at, touch.moves
+        acts = np.ascontiguousarray(moves.swapaxes(1, 2))
+        holds = touch.held(plan.holds[row]) if not self.all_ways else moves
 
-    def _step(self, state: State, row: int, ahead: _Ahead, share: float) -> None:
-        plan, dt, beside, rate = self.plan, self.step_s, state.beside, state.rate
-        points, moves = self.points[row] + ahead.points * share, self.moves[row] + ahead.moves * share
-        holds = self.held_moves[row] + ahead.held_moves * share
-        off = beside @ moves.T
-        at = points + off
-
-        left = np.repeat(self.mass[row][None], len(beside), axis=0)
+        left = np.repeat(self.mass[row][None], many, axis=0)
         right = rate @ self.mass[row] - plan.takes[row] - ahead.takes * share
-        gap = plan.sent[row] - plan.servos[row] - ahead.servos * share - beside[:, BODY:]
+        gap = plan.sent[row] - plan.servos[row] - ahead.servos * share - state.servos
         far = np.abs(gap)
         torque = self.stiff * np.sign(gap) * np.maximum(far - self.slack, 0.0)
         right[:, BODY:] += np.minimum(np.maximum(torque, -self.stall), self.stall)
         right[:, BODY:] -= self.drag / plan.row_s * ahead.servos
         springs = (far > self.slack) & (np.abs(torque) < self.stall)
         # Every servo's own place on the diagonal.
-        own = left.reshape(len(beside), -1)[:, (self.size + 1) * BODY :: self.size + 1]
+        own = left.reshape(many, -1)[:, (self.size + 1) * BODY :: self.size + 1]
         own += dt * self.stiff * springs + self.drag
 
-        down = at[:, 2::3] + dt * (rate @ moves[2::3].T) < 0
+        if state.local is not None:
+            # What rolls is held where it has rolled to.
+            for n, rolls in enumerate(plan.rolling):
+                gone = touch.lies[:, n] @ (touch.local[:, n] - state.local[:, n])[..., None]
+                state.held[:, 3 * rolls.point : 3 * rolls.point + 2] += gone[:, :2, 0]
+        state.local = touch.local
+        down = at[:, 2::3] + dt * (moves[:, 2::3] @ rate[..., None])[..., 0] < 0
         kept = (down & state.down).repeat(3, axis=1)
         state.held = held = np.where(kept, state.held, at)
         slips = at - held
         slips[:, 2::3] = at[:, 2::3]
+        slips += SETTLES_S * touch.planned
         if not self.all_ways:
-            flat = slips.reshape(len(beside), -1, 3)
+            flat = slips.reshape(many, -1, 3)
             flat[..., :2] = (plan.holds[row] @ flat[..., :2, None])[..., 0]
-        acts = self._acts(moves, off, beside)
         slides, pushed = np.zeros_like(down), np.zeros_like(at)
         firm = self.floor.repeat(3)
         for _ in range(LOOKS):
@@ -316,35 +297,13 @@ class _Following:
             slides = slides | over
         new[~state.up] = 0.0
         state.carries = np.where(down, np.maximum(up, 0.0), 0.0)
-        state.rate, state.beside, state.down = new, beside + dt * new, down
+        state.rate, state.down = new, down
+        state.shift = state.shift + dt * new[:, :3]
+        state.turn = turned_by(dt * new[:, 3:BODY]) @ state.turn
+        state.servos = state.servos + dt * new[:, BODY:]
         if slides.any():
             # What slides is held from where it has slid to.
-            at = points + state.beside @ moves.T
+            at = at + dt * (moves @ new[..., None])[..., 0]
             gone = (slides & down).repeat(3, axis=1)
             gone[:, 2::3] = False
             state.held = np.where(gone, at + pushed / firm, held)
-
-    def _acts(self, moves: Array, off: Array, beside: Array) -> Array:
-        """(V, D, 3P): what forces on the feet do, about where the centre is and acting where the feet are."""
-        found = np.repeat(moves[None], len(beside), axis=0)
-        x, y, z = (off[:, k::3] - beside[:, k, None] for k in range(3))
-        found[:, 0::3, 4] += z
-        found[:, 0::3, 5] -= y
-        found[:, 1::3, 3] -= z
-        found[:, 1::3, 5] += x
-        found[:, 2::3, 3] += y
-        found[:, 2::3, 4] -= x
-        turned: Array = found.swapaxes(1, 2)
-        return turned
-
-
-@dataclass(frozen=True)
-class _Ahead:
-    """What changes from a row to the next."""
-
-    centre: Array
-    takes: Array
-    servos: Array
-    points: Array
-    moves: Array
-    held_moves: Array

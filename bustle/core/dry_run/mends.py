@@ -12,7 +12,7 @@ from bustle.core.dry_run.dry_run import NOMINAL, VARIANTS, DryRun, dry_run
 from bustle.core.edits.levers import motion_index
 from bustle.core.edits.patches import patched, replace
 from bustle.core.evaluate import evaluate
-from bustle.core.project.motion import PhaseGait
+from bustle.core.project.motion import PhaseGait, Swings
 from bustle.core.search.progress import Tell, silent
 from bustle.core.words.problems import InputRefused
 from bustle.core.words.wording import percent
@@ -74,24 +74,31 @@ def _held(how: str) -> Callable[[CheckedProject, Any], Edits]:
     return edits
 
 
+def _steps(walk: Any) -> bool:
+    return isinstance(walk, PhaseGait) and not walk.stands
+
+
 def _slower(project: CheckedProject, walk: Any) -> Edits:
     """The same steps in a longer cycle, of whole rows."""
-    if not isinstance(walk, PhaseGait) or walk.stands:
+    if not (_steps(walk) or isinstance(walk, Swings)):
         return []
     row_s, at = project.controller.frame_period_ms / 1000, f"/motions/{motion_index(project, walk.name)}"
     cycle = round(round(LONGER * walk.cycle_s / row_s) * row_s, 6)
-    twist = {name: round(v * walk.cycle_s / cycle, 2) for name, v in walk.twist.model_dump().items()}
-    return [replace(f"{at}/cycle_s", cycle), replace(f"{at}/twist", twist)]
+    longer = [replace(f"{at}/cycle_s", cycle)]
+    if isinstance(walk, PhaseGait):
+        twist = {name: round(v * walk.cycle_s / cycle, 2) for name, v in walk.twist.model_dump().items()}
+        longer.append(replace(f"{at}/twist", twist))
+    return longer
 
 
 def _lower(project: CheckedProject, walk: Any) -> Edits:
-    if not isinstance(walk, PhaseGait) or walk.stands:
+    if not _steps(walk):
         return []
     return [replace(f"/motions/{motion_index(project, walk.name)}/lift_mm", round(LOWER * walk.lift_mm, 1))]
 
 
 def _shorter(project: CheckedProject, walk: Any) -> Edits:
-    if not isinstance(walk, PhaseGait) or walk.stands:
+    if not _steps(walk):
         return []
     twist = {name: round(v * SHORTER, 2) for name, v in walk.twist.model_dump().items()}
     return [replace(f"/motions/{motion_index(project, walk.name)}/twist", twist)]

@@ -88,7 +88,7 @@ def cross(a: Array, b: Array) -> Array:
 def skew(v: Array) -> Array:
     """(…, 3, 3) with [v]·w = v × w."""
     found = np.zeros((*v.shape[:-1], 3, 3))
-    x, y, z = np.moveaxis(v, -1, 0)
+    x, y, z = v[..., 0], v[..., 1], v[..., 2]
     found[..., 0, 1], found[..., 0, 2], found[..., 1, 2] = -z, y, -x
     found[..., 1, 0], found[..., 2, 0], found[..., 2, 1] = z, -y, x
     return found

@@ -67,6 +67,14 @@ def turns(axis: Array, angle: Array) -> Array:
     return rotation
 
 
+def turned_by(vector: Array) -> Array:
+    """Rotation matrices (..., 3, 3) about vectors (..., 3) by as many radians as they are long: Rodrigues' formula."""
+    k, angle = skew(vector), np.sqrt((vector * vector).sum(axis=-1))[..., None, None]
+    half = np.sinc(angle / (2 * np.pi))
+    rotation: Array = np.eye(3) + half * (np.cos(angle / 2) * k + 0.5 * half * (k @ k))
+    return rotation
+
+
 def rotated(turn: Array, points: Array) -> Array:
     """Points (..., S, 3) turned by S rotations (S, 3, 3), as products of long stacks."""
     rows = np.swapaxes(points.reshape(-1, *points.shape[-2:]), 0, 1)

@@ -55,7 +55,7 @@ function OneRun({ run, well: [low, high] }: { run: Run; well: View["wanted"] }) 
     <li data-well={run.goes_badly === "" || undefined}>
       <span className="which">{run.machine}</span>
       {run.covers === null ? (
-        <span className="words">{run.goes_badly || "stays up"}</span>
+        <span className="words">{run.goes_badly || staysUp(run).toLowerCase()}</span>
       ) : (
         <>
           <span className="way" aria-hidden="true">
@@ -91,10 +91,15 @@ function Mends({ found }: { found: View["mends"] }) {
 
 export function inWords(run: Run): string {
   if (run.fell_s !== null) return `It ${run.goes_badly}.`;
-  const way = run.covers === null ? "It stays up" : `Goes ${percent(run.covers)} of its way`;
+  const way = run.covers === null ? staysUp(run) : `Goes ${percent(run.covers)} of its way`;
   const veers = Math.abs(run.veers_deg) >= 0.5 ? `, veers ${run.veers_deg.toFixed(1)}° a cycle` : "";
   const more = run.goes_badly && !run.goes_badly.startsWith("goes") ? `. It ${run.goes_badly}` : "";
   return `${way}, leans ${run.leans_deg.toFixed(1)}° beside its plan${veers}${more}.`;
+}
+
+/** Where its plan tells no way. */
+function staysUp(run: Run): string {
+  return run.goes_mm === null ? "Stays up" : `Stays up, goes ${run.goes_mm.toFixed(0)} mm a cycle`;
 }
 
 function percent(share: number): string {
