@@ -31,7 +31,7 @@ CHECKS = {
 }
 
 # Tests that wait for servers and browsers more than they compute.
-SERVED = ("tests.browser", "tests.jobs", "tests.web.test_searching")
+SERVED = ("tests.browser", "tests.jobs", "tests.store", "tests.web.test_searching")
 
 Counts = tuple[int, int, int]
 

@@ -12,14 +12,18 @@ from tests.seeded import SeededTest
 
 
 class EveryShape(SeededTest):
+    def gaits_of(self, asked):
+        for shape, length in asked:
+            for gait in fitting(start(shape, "Shape", length)):
+                yield shape, length, gait.name
+
     @is_long
     def test_no_motion_of_any_set_has_a_stop_finding(self):
         walks = 0
         asked = []
         for shape in SHAPES.values():
-            for length in (0.5 * shape.usual_mm, shape.usual_mm, 1.6 * shape.usual_mm):
-                asked += [(shape.name, length, gait.name) for gait in fitting(start(shape.name, "Shape", length))]
-        for shape, length, gait in share(self.random, asked, 2):
+            asked += [(shape.name, share_of * shape.usual_mm) for share_of in (0.5, 1.0, 1.6)]
+        for shape, length, gait in share(self.random, [*self.gaits_of(share(self.random, asked, 2))], 2):
             project = start(shape, "Shape", length)
             found = motion_set(project, gait)
             kept = found.kept_in(project)

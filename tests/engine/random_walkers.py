@@ -60,13 +60,13 @@ def in_order(project: CheckedProject, walk: str, cycles: int = 10) -> tuple[tupl
     return (*around[:1], (walk, cycles), *around[1:])
 
 
-def random_walkers(seed: int = SEED, count: int = MACHINES) -> Iterator[Walker]:
+def random_walkers(seed: int = SEED, numbers: Iterable[int] = range(1, MACHINES + 1)) -> Iterator[Walker]:
     """Every shape comes before any comes again. What does not fit together, or is stopped for a reason that no engine
     shows, is drawn anew, each machine from numbers of its own: what becomes of one changes no other."""
     order = [
         (shape, walk) for shape in SHAPES for walk in dict.fromkeys(("Forward", BESIDE_FORWARD.get(shape, "Forward")))
     ]
-    for number in range(1, count + 1):
+    for number in numbers:
         row, place = divmod(number - 1, len(order))
         shape, walk = order[np.random.default_rng([seed, 0, row]).permutation(len(order))[place]]
         for again in range(TRIES):

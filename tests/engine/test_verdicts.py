@@ -66,7 +66,8 @@ class Verdicts(SeededTest):
     @is_long
     def test_dry_runs_and_stops_are_borne_out_and_what_is_sound_walks(self):
         """As many of all of them as before; of the few of every run none that nothing was done to falls."""
-        found = [judge(walker) for walker in share(self.random, list(random_walkers()), 2)]
+        numbers = share(self.random, range(1, MACHINES + 1), 2)
+        found = [judge(walker) for walker in random_walkers(numbers=numbers)]
         for verdict in found:
             walker = verdict.walker
             with self.subTest(machine=verdict.line):

@@ -15,18 +15,21 @@ from bustle.core.judge.measures.worst_margin import standing
 from bustle.core.project.project import document
 from bustle.core.servo.servo_angles import servo_angles
 from bustle.core.starting.starting_walkers import SHAPES
+from tests.long import is_long, share
 from tests.projects import ROOT, changed, quadruped, start
 from tests.seeded import SeededTest
 from tests.tables import shipped
 
 
 class MirrorImage(SeededTest):
+    @is_long
     def test_every_walker_that_ships_walks_the_other_way_round(self):
-        for name, project in shipped():
+        for name, project in share(self.random, list(shipped()), 25):
             self.agree(name, project)
 
+    @is_long
     def test_lopsided_walkers_too(self):
-        for shape in SHAPES:
+        for shape in share(self.random, list(SHAPES), 6):
             project = start(shape, "Lopsided", 200.0)
             self.agree(shape, self.bent(project))
 

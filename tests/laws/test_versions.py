@@ -34,8 +34,8 @@ class OldFiles(unittest.TestCase):
             self.assertEqual(project_hash(project), HASHES[path.name.removesuffix(".bustle.json")])
             again = load_project(save_project(project))
             for motion in project.motions:
+                plans = [evaluate(p, motion.name) for p in (project, again)]
                 for kind in TABLE_FORMATS:
-                    plans = (evaluate(p, motion.name) for p in (project, again))
                     one, other = (write_table(plan, kind, anyway=True) for plan in plans)
                     self.assertEqual(one, other, f"{path.name} {motion.name}")
 

@@ -122,11 +122,11 @@ class OddInput(Odd):
         values = every_kind()
         motions = [m["name"] for m in values["motions"]]
         answered = {200: 0, 422: 0}
-        for _ in range(260):
+        for _ in range(160):
             draft, what = self.bent(values)
             address, body = self.asked(draft, motions)
             self.told(address, body, what, answered)
-        self.assertGreater(min(answered.values()), 20, answered)
+        self.assertGreater(min(answered.values()), 12, answered)
 
     def test_every_kind_of_motion_is_evaluated_as_it_stands(self):
         values = every_kind()
@@ -188,20 +188,20 @@ class OddWalkers(Odd):
     def test_every_question_about_a_bent_walker_is_answered_or_refused(self):
         answered = {200: 0, 422: 0}
         walkers = self.walkers()
-        for n in range(260):
+        for n in range(160):
             values = walkers[n % len(walkers)]
             draft, what = self.bent(values)
             address, body = self.asks(values)
             self.told(address, {"project": draft, **body}, what, answered)
-        self.assertGreater(min(answered.values()), 20, answered)
+        self.assertGreater(min(answered.values()), 12, answered)
 
     def test_as_they_stand_every_question_is_answered(self):
         answered = {200: 0, 422: 0}
         for values in self.walkers():
-            for _ in range(25):
+            for _ in range(9):
                 address, body = self.asks(values)
                 self.told(address, {"project": values, **body}, "as it stands", answered)
-        self.assertGreater(answered[200], 90, answered)
+        self.assertGreater(answered[200], 30, answered)
 
     def test_without_a_motion_every_question_is_answered_or_refused(self):
         """And with nothing but a pose of joints, or nothing but frames."""

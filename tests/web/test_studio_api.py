@@ -46,10 +46,13 @@ class Studio(ApiTest):
             self.assertEqual(refused.status_code, 422, wrong)
 
     def test_a_dry_run_says_how_it_goes_and_what_would_mend_it_or_why_none_is_told(self):
-        loose = document(changed(start("four_sprawled", "Runs", 200.0), {"servo_types/0/stall_torque_nm": 0.1}))
-        told = self.web.post("/api/dry-run", json={"project": loose, "motion": "Trot"}).json
-        self.assertEqual((told["in_order"], len(told["runs"])), (["Start trot", "Trot", "Stop trot"], 5))
+        quick = document(
+            changed(start("two_rocker", "Rocks", 150.0), {f"motions/{n}/cycle_s": 0.56 for n in (0, 2, 3)})
+        )
+        told = self.web.post("/api/dry-run", json={"project": quick, "motion": "Forward"}).json
+        self.assertEqual((told["in_order"], len(told["runs"])), (["Start", "Forward", "Stop"], 5))
         self.assertTrue(told["runs"][0]["goes_badly"])
+        self.assertTrue(told["mends"])
         for mend in told["mends"]:
             self.assertEqual(mend["run"]["goes_badly"], "")
         bare = document(changed(start("four_upright", "Bare", 200.0), {"servo_types/0/stall_torque_nm": 1e-9}))

@@ -19,7 +19,7 @@ from bustle.core.judge.measures.way_walked import crawls
 from bustle.core.loads.foot_forces import rows_since
 from bustle.core.loads.rocking import not_rocking, thrown
 from bustle.core.loads.told import not_worked_out
-from bustle.core.project.motion import PhaseGait, Transition
+from bustle.core.project.motion import PhaseGait, Swings, Transition
 from bustle.core.search.progress import Tell, silent
 from bustle.core.walk.reading import Reading
 from bustle.core.words.problems import refuse
@@ -35,8 +35,8 @@ COVERS, CRAWLS = (0.8, 1.2), (0.5, 1.5)
 # it, and leans less: there it goes badly where it falls or hardly goes at all.
 ON_EDGES = (0.2, 1.2)
 LEANS_DEG, DRAGS = 8.0, 0.5
-# On curved soles it rocks in any case, which its plan does not tell: in an engine most that lean further fall, sooner or
-# later.
+# On curved soles it rocks in any case, which its plan does not tell: in an engine most that lean further fall, sooner
+# or later.
 ROCKS_DEG = 15.0
 # A cycle that goes less far, or turns less, has no way of its own to cover.
 LEAST_MM, LEAST_DEG = 2.0, 1.0
@@ -117,11 +117,20 @@ def dry_run(
 
 def in_order(project: CheckedProject, motion: str) -> tuple[str, ...]:
     """A motion between its own start from standing and its own stop, as far as the project has them."""
+    walk = project.motion(motion)
+    if isinstance(walk, Swings):
+        alike = [m for m in project.motions if isinstance(m, Swings) and _swung(m) == _swung(walk)]
+        before, after = ([m.name for m in alike if m.goes == goes] for goes in ("from_rest", "to_rest"))
+        return (*before[:1], motion, *after[:1]) if walk.goes == "on" else (motion,)
     standing = {m.name for m in project.motions if isinstance(m, PhaseGait) and m.stands}
     around = [m for m in project.motions if isinstance(m, Transition)]
     into = [m.name for m in around if m.end.motion == motion and m.start.motion in standing]
     out_of = [m.name for m in around if m.start.motion == motion and m.end.motion in standing]
     return (*into[:1], motion, *out_of[:1])
+
+
+def _swung(motion: Swings) -> set[tuple[str, str]]:
+    return {(one.limb, one.joint) for one in motion.joints}
 
 
 def _cycles(r: Reading) -> int:

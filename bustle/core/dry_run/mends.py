@@ -8,7 +8,7 @@ from itertools import combinations
 from typing import Any
 
 from bustle.core.document.checked import CheckedProject
-from bustle.core.dry_run.dry_run import NOMINAL, VARIANTS, DryRun, dry_run
+from bustle.core.dry_run.dry_run import NOMINAL, VARIANTS, DryRun, dry_run, in_order
 from bustle.core.edits.levers import motion_index
 from bustle.core.edits.patches import patched, replace
 from bustle.core.evaluate import evaluate
@@ -84,11 +84,13 @@ def _slower(project: CheckedProject, walk: Any) -> Edits:
         return []
     row_s, at = project.controller.frame_period_ms / 1000, f"/motions/{motion_index(project, walk.name)}"
     cycle = round(round(LONGER * walk.cycle_s / row_s) * row_s, 6)
-    longer = [replace(f"{at}/cycle_s", cycle)]
-    if isinstance(walk, PhaseGait):
-        twist = {name: round(v * walk.cycle_s / cycle, 2) for name, v in walk.twist.model_dump().items()}
-        longer.append(replace(f"{at}/twist", twist))
-    return longer
+    if isinstance(walk, Swings):
+        # Its start and its stop swing as it does.
+        paces = {m.name: m.cycle_s for m in project.motions if isinstance(m, Swings)}
+        alike = [name for name in in_order(project, walk.name) if paces.get(name) == walk.cycle_s]
+        return [replace(f"/motions/{motion_index(project, name)}/cycle_s", cycle) for name in alike]
+    twist = {name: round(v * walk.cycle_s / cycle, 2) for name, v in walk.twist.model_dump().items()}
+    return [replace(f"{at}/cycle_s", cycle), replace(f"{at}/twist", twist)]
 
 
 def _lower(project: CheckedProject, walk: Any) -> Edits:
