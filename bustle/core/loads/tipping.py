@@ -17,7 +17,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Indices
+from bustle.core.geometry.arrays import Array, Indices, cross
 from bustle.core.loads.inertial_wrenches import laid, wrenches
 from bustle.core.loads.moving import placed
 from bustle.core.machine.masses import GRAVITY
@@ -153,16 +153,14 @@ def about_line(r: Reading, row: int, point: Array, axis: Array) -> float:
     """kg·m²: of all parts about a line through a point, as they lie at a row."""
     body, frame = r.of(placed), r.assembled.rigid_frame
     turn = body.turn[row]
-    found = _own(frame.kg, turn @ frame.inertia @ turn.T, body.at[row] + turn @ frame.centre, point, axis)
+    found = _own(np.array(frame.kg), turn @ frame.inertia @ turn.T, body.at[row] + turn @ frame.centre, point, axis)
     for parts, lies in zip(r.assembled.rigid, r.of(laid), strict=True):
-        for limb in range(lies.centres.shape[0]):
-            for h in range(lies.centres.shape[2]):
-                around = lies.turns[limb, row, h]
-                own = around @ parts.inertias[limb, h] @ around.T
-                found += _own(float(parts.kg[limb, h]), own, lies.centres[limb, row, h], point, axis)
+        around = lies.turns[:, row]
+        found += _own(parts.kg, around @ parts.inertias @ around.swapaxes(2, 3), lies.centres[:, row], point, axis)
     return max(found, 1e-9)
 
 
-def _own(kg: float, inertia: Array, centre: Array, point: Array, axis: Array) -> float:
-    arm = np.cross(axis, centre - point)
-    return float(kg * arm @ arm + axis @ inertia @ axis)
+def _own(kg: Array, inertia: Array, centre: Array, point: Array, axis: Array) -> float:
+    """Of parts (…,) together."""
+    arm = cross(axis, centre - point)
+    return float((kg * (arm * arm).sum(axis=-1) + inertia @ axis @ axis).sum())
