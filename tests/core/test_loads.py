@@ -127,12 +127,12 @@ class Independent(SeededTest):
                 outside[joint] += placed.actInv(pinocchio.Force(force, np.cross(p, force)))
             tau = pinocchio.rnea(model, data, q, v, a, outside)
             if (np.abs(feet.unbalanced[k]) < 1e-9).all() and project.walker.held == "free":
-                # The file writes lengths to so many digits: of the quick steps of two legs that is what is left.
-                np.testing.assert_allclose(tau[:6], 0.0, atol=3e-6)
+                # What parts without mass borrow in the file turns with them: that is what is left.
+                np.testing.assert_allclose(tau[:6], 0.0, atol=1e-6)
             for n, joint in enumerate(r.kit.joints):
                 theirs = tau[model.idx_vs[model.getJointId(joint.path)]]
                 rotor = 0.0 if joint.slides else r.kit.rotor_inertia[n] * m.joint_accelerations[k, n]
-                self.assertAlmostEqual(ours[k, n], theirs + rotor, delta=3e-6, msg=joint.path)
+                self.assertAlmostEqual(ours[k, n], theirs + rotor, delta=1e-6, msg=joint.path)
             centre = pinocchio.centerOfMass(model, data, q)
             np.testing.assert_allclose(centre * 1000, taken.centre[k] * 1000, atol=1e-3)
             pinocchio.computeCentroidalMomentumTimeVariation(model, data, q, v, a)

@@ -33,7 +33,7 @@ from bustle.formats.robot_files.shapes import Shape, frame_shape, link_shape, so
 ROUND = ("point", "ball")
 
 # What a part without mass borrows, kg, and as what ball, m; and what it weighs where there is nothing to borrow.
-BORROWED_KG, BORROWED_SHARE, BALL_M = 2e-3, 0.02, 0.005
+BORROWED_KG, BORROWED_SHARE, BALL_M = 2e-3, 0.02, 0.003
 LEAST_KG = 5e-7
 
 
