@@ -169,7 +169,7 @@ class TheSet(BrowserTest):
         self.assertGreater(page.locator(".s-pieces path").count(), 0)
         page.keyboard.press("Escape")
         page.get_by_role("link", name=re.compile("^Stride")).click()
-        expect(page.get_by_text("it is set at the Motions station")).to_be_visible()
+        expect(page.get_by_role("button", name="Set it at Motions")).to_be_visible()
         page.get_by_role("link", name=re.compile("^Table")).click()
         expect(page.get_by_role("button", name="Download Course")).to_be_visible()
 

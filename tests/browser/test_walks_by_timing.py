@@ -66,6 +66,16 @@ class OnTheFloor(BrowserTest):
         page.get_by_role("button", name="Run it again").click()
         expect(run.locator(".outcome")).to_have_attribute("data-well", "true", timeout=60_000)
 
+    def test_how_far_a_rocker_goes_is_told_by_its_dry_run_alone(self):
+        walker = self.new_walker("two_rocker", "Rocks", 180.0)
+        page = self.go(walker, "balance", "motion=Forward")
+        page.get_by_role("button", name="Run it").click()
+        run = page.locator(".dry-run")
+        expect(run.locator(".outcome")).to_have_text(re.compile(r"^Stays up, goes \d+ mm a cycle"), timeout=60_000)
+        self.assertEqual(run.locator("li .covers", has_text=re.compile(r"^\d+ mm$")).count(), 5)
+        page.get_by_role("button", name="Set it at Motions").click()
+        expect(page.get_by_role("heading", name="Motions", exact=True)).to_be_visible()
+
 
 class Measured(BrowserTest):
     def test_a_spring_balance_is_read_put_beside_the_plan_and_taken_over(self):

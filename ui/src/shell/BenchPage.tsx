@@ -215,8 +215,14 @@ export function BenchPage() {
           <Suspense fallback={null}>
             {gait && !elsewhere && <station.Controls project={draft} motion={gait} />}
           </Suspense>
-          {elsewhere && (
-            <p className="hint">{current?.name} is made of other motions or poses; it is set at the Motions station.</p>
+          {elsewhere && current && (
+            <>
+              <p className="hint">{current.name} is made of other motions, of poses or of swings.</p>
+              <button type="button" className="do" onClick={() => around.goTo("motions")}>
+                Set it at Motions
+              </button>
+              <Suspense fallback={null}>{station.Told && <station.Told project={draft} />}</Suspense>
+            </>
           )}
         </section>
         <ChangeStrip />

@@ -33,6 +33,8 @@ export interface Station {
   Controls: ComponentType<{ project: Project; motion: Motion }>;
   /** Turns numbers that only gaits have. */
   gaitOnly?: boolean;
+  /** What is told of a motion that is no gait, where only gaits have numbers to turn. */
+  Told?: ComponentType<{ project: Project }>;
   /** How much of the cycle strip it needs; by default the usual. */
   strip?: "none" | "usual" | "large";
   /** What is done here in the middle of the bench, each with an address of its own. */

@@ -34,8 +34,8 @@ export function DryRun({ project }: { project: Project }) {
           </p>
           <ul>
             <li className="heads" aria-hidden="true">
-              <span>0 to 160 % of its way</span>
-              <span>goes</span>
+              <span>{noWay(found.runs) ? "" : "0 to 160 % of its way"}</span>
+              <span>{noWay(found.runs) ? "a cycle" : "goes"}</span>
               <span>leans</span>
             </li>
             {found.runs.map((run) => (
@@ -55,15 +55,19 @@ function OneRun({ run, well: [low, high] }: { run: Run; well: View["wanted"] }) 
     <li data-well={run.goes_badly === "" || undefined}>
       <span className="which">{run.machine}</span>
       {run.covers === null ? (
-        <span className="words">{run.goes_badly || staysUp(run).toLowerCase()}</span>
+        <span className="words">{run.goes_badly || "stays up"}</span>
       ) : (
+        <span className="way" aria-hidden="true">
+          <i className="well" style={{ left: at(low), width: at(high - low) }} />
+          <i className="plan" style={{ left: at(1) }} />
+          <i className="went" style={{ left: at(run.covers) }} />
+        </span>
+      )}
+      {run.fell_s === null && (
         <>
-          <span className="way" aria-hidden="true">
-            <i className="well" style={{ left: at(low), width: at(high - low) }} />
-            <i className="plan" style={{ left: at(1) }} />
-            <i className="went" style={{ left: at(run.covers) }} />
+          <span className="covers">
+            {run.covers === null ? run.goes_mm !== null && `${run.goes_mm.toFixed(0)} mm` : percent(run.covers)}
           </span>
-          <span className="covers">{percent(run.covers)}</span>
           <span className="leans">{run.leans_deg.toFixed(1)}°</span>
         </>
       )}
@@ -95,6 +99,11 @@ export function inWords(run: Run): string {
   const veers = Math.abs(run.veers_deg) >= 0.5 ? `, veers ${run.veers_deg.toFixed(1)}° a cycle` : "";
   const more = run.goes_badly && !run.goes_badly.startsWith("goes") ? `. It ${run.goes_badly}` : "";
   return `${way}, leans ${run.leans_deg.toFixed(1)}° beside its plan${veers}${more}.`;
+}
+
+/** Whether their plan tells no way that they might cover. */
+function noWay(runs: Run[]): boolean {
+  return runs.every((run) => run.covers === null);
 }
 
 /** Where its plan tells no way. */

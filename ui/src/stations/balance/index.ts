@@ -26,6 +26,7 @@ export const BALANCE: Station = {
     return `${withUnit(worst.margin_mm, "mm", digits)} at ${worst.time_s.toFixed(2)} s`;
   },
   Controls: later(() => import("./BalanceControls"), "BalanceControls"),
+  Told: later(() => import("./BalanceTold"), "BalanceTold"),
   Overlay: later(() => import("./PushOverlay"), "PushOverlay"),
   grips: (scene) => [
     ...massGrips(scene),
