@@ -10,10 +10,10 @@ from typing import Any
 
 import numpy as np
 
+from bustle.core.at_rest.foot_drift import drift_left_mm
 from bustle.core.document.checked import parse_project
 from bustle.core.document.file import save_project
 from bustle.core.edits.patches import patched
-from bustle.core.machine.foot_drift import drift_left_mm
 from bustle.core.project.project import Project, document
 from bustle.core.project.walker import DriftReading, MeasuredLimb
 from bustle.core.servo.calibration import numbered

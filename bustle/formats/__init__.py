@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from bustle.core.document.file import project_hash
 from bustle.core.evaluate import Plan
+from bustle.core.falling.fall import fall_told
 from bustle.core.judge.playing import CannotBePlayed, told
-from bustle.core.loads.fall import fall_told
 from bustle.core.project.project import Project
 from bustle.core.servo.joint_check import JointCheck
 from bustle.core.servo.servo_table import table_of

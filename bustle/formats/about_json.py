@@ -7,8 +7,8 @@ from typing import Any
 
 from bustle.core.document.file import project_hash
 from bustle.core.evaluate import Plan
+from bustle.core.falling.fall import fall_told
 from bustle.core.judge.playing import judged, told
-from bustle.core.loads.fall import fall_told
 from bustle.core.servo.joint_table import Table
 
 HOLDS = "joint angles, positive by the right hand about each joint's axis"

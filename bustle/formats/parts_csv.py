@@ -5,8 +5,8 @@ from __future__ import annotations
 import csv
 import io
 
+from bustle.core.at_rest.parts_list import parts, totals
 from bustle.core.document.checked import CheckedProject
-from bustle.core.machine.parts_list import parts, totals
 
 
 def write_parts(project: CheckedProject) -> bytes:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+from bustle.core.at_rest.parts_list import totals
 from bustle.core.document.checked import CheckedProject
-from bustle.core.machine.parts_list import totals
 
 
 def card_of(project: CheckedProject) -> dict[str, Any]:

@@ -11,12 +11,12 @@ from bustle.core.judge.registry import FIGURES
 from bustle.core.kinds.gaits import GAITS, spots_of
 from bustle.core.project.project import gait_of
 from bustle.core.words.problems import refuse
-from bustle.web import shapes
 from bustle.web.answer import answer
 from bustle.web.blueprint import blueprint
-from bustle.web.described import described
 from bustle.web.picture import picture
-from bustle.web.picture_head import PictureHead
+from bustle.web.said import shapes
+from bustle.web.said.described import described
+from bustle.web.said.picture_head import PictureHead
 from bustle.web.searching import told
 from bustle.web.store_of import store
 

@@ -17,11 +17,11 @@ from bustle.core.starting.servo_types import SERVO_TYPES
 from bustle.core.starting.starting_walkers import LEG_LENGTH_MM, SHAPES
 from bustle.core.trials.ten_minutes import MEASUREMENTS
 from bustle.formats import TABLE_FORMATS
-from bustle.web import shapes
 from bustle.web.answer import answer
 from bustle.web.blueprint import blueprint
-from bustle.web.form_fields import forms
 from bustle.web.problem import problem
+from bustle.web.said import options, shapes
+from bustle.web.said.form_fields import forms
 from bustle.web.store_of import store
 
 api = blueprint("catalogue")
@@ -33,20 +33,20 @@ def health() -> Response:
     return Response('{"ok": true}', mimetype="application/json") if store().alive() else problem(503, "No database.")
 
 
-@api.get("/catalogue", responses={200: shapes.Catalogue})
+@api.get("/catalogue", responses={200: options.Catalogue})
 def catalogue() -> Response:
     """Gaits, foot paths, leg families, levers, starting shapes and formats."""
     low, high = LEG_LENGTH_MM
     return answer(
-        shapes.Catalogue(
+        options.Catalogue(
             gaits=[
-                shapes.GaitOption(
+                options.GaitOption(
                     name=g.name, label=g.label, about=g.about, legs=g.legs, duty=g.duty, balance=g.balance
                 )
                 for g in GAITS.values()
             ],
             foot_paths=[
-                shapes.PathOption(
+                options.PathOption(
                     name=p.name,
                     label=p.label,
                     about=p.about,
@@ -57,19 +57,19 @@ def catalogue() -> Response:
                 for p in FOOT_PATHS.values()
             ],
             families=[
-                shapes.FamilyOption(
+                options.FamilyOption(
                     name=f.name,
                     label=f.label,
                     about=f.about,
-                    links=[shapes.Option(name=k.name, label=k.label, about="") for k in f.links],
+                    links=[options.Option(name=k.name, label=k.label, about="") for k in f.links],
                     joints=[
-                        shapes.JointOption(
+                        options.JointOption(
                             name=j.name, label=j.label, about=j.positive, turns_over=joint_turns_over(f, j.name)
                         )
                         for j in f.joints
                     ],
                     branches=list(f.branches),
-                    keeps=[shapes.Option(name=k.name, label=k.label, about="") for k in f.keeps],
+                    keeps=[options.Option(name=k.name, label=k.label, about="") for k in f.keeps],
                     figure=f.figure.strip("\n"),
                     open=f.open,
                     planar=f.planar,
@@ -79,32 +79,32 @@ def catalogue() -> Response:
                 for f in FAMILIES.values()
             ],
             drives=[
-                shapes.DriveOption(
+                options.DriveOption(
                     name=d.name,
                     label=d.label,
                     about=d.about,
                     servos=d.servos,
                     joints=d.joints,
-                    settings=[shapes.SettingOption(**vars(s)) for s in d.settings],
+                    settings=[options.SettingOption(**vars(s)) for s in d.settings],
                 )
                 for d in DRIVES.values()
             ],
-            label_schemes=[shapes.Option(name=n, label=n, about=about) for n, about in SCHEMES.items()],
+            label_schemes=[options.Option(name=n, label=n, about=about) for n, about in SCHEMES.items()],
             measurements=[
-                shapes.MeasurementOption(
+                options.MeasurementOption(
                     name=m.name,
                     label=m.label,
                     how=m.how,
                     care=m.care,
-                    asked=[shapes.AskedOption(**vars(a)) for a in m.asked],
+                    asked=[options.AskedOption(**vars(a)) for a in m.asked],
                 )
                 for m in MEASUREMENTS.values()
             ],
             soles=[
-                shapes.SoleOption(name=s.name, label=f"{s.sole} on {s.floor}", low=s.low, high=s.high) for s in SOLES
+                options.SoleOption(name=s.name, label=f"{s.sole} on {s.floor}", low=s.low, high=s.high) for s in SOLES
             ],
             judgements=[
-                shapes.JudgementOption(
+                options.JudgementOption(
                     code=j.code,
                     label=j.label,
                     stations=list(j.stations),
@@ -116,20 +116,20 @@ def catalogue() -> Response:
                 for j in JUDGEMENTS.values()
             ],
             figures=[
-                shapes.FigureOption(
+                options.FigureOption(
                     name=f.name, stations=list(f.stations), unit=f.unit, better=f.better, compared=f.compared
                 )
                 for f in FIGURES.values()
             ],
             levers=[
-                shapes.LeverOption(
+                options.LeverOption(
                     name=v.name, label=v.label, unit=v.unit, low=v.low, high=v.high, step=v.step, typed=v.typed
                 )
                 for v in LEVERS.values()
                 if not v.relative
             ],
             shapes=[
-                shapes.ShapeOption(
+                options.ShapeOption(
                     name=s.name,
                     label=s.label,
                     group=s.group,
@@ -144,7 +144,7 @@ def catalogue() -> Response:
                 for s in SHAPES.values()
             ],
             formats=[
-                shapes.FormatOption(
+                options.FormatOption(
                     name=f.name, label=f.label, about=f.about, suffix=f.suffix, decimals=f.decimals, beside=f.beside
                 )
                 for f in TABLE_FORMATS.values()

@@ -11,10 +11,10 @@ from bustle.formats import table_format, write_table
 from bustle.formats.c_table import identifier
 from bustle.formats.json_table import schema
 from bustle.store import Unreadable
-from bustle.web import shapes
 from bustle.web.answer import answer
 from bustle.web.blueprint import blueprint
-from bustle.web.described import file_of, taken
+from bustle.web.said import shapes
+from bustle.web.said.described import file_of, taken
 from bustle.web.store_of import store
 from bustle.web.walkers import view
 

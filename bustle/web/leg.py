@@ -8,18 +8,18 @@ import numpy as np
 from flask import Response
 from numpy.typing import NDArray
 
+from bustle.core.at_rest.foot_drift import drift_left_mm, explanations
 from bustle.core.clamp.leg_on_the_clamp import clamp, find
 from bustle.core.clamp.straight_line_test import LINES, line_test
 from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.legs.working import Step, shown
-from bustle.core.machine.foot_drift import drift_left_mm, explanations
 from bustle.core.machine.sections import turned
 from bustle.core.project.walker import MeasuredLimb
 from bustle.core.starting.starting_walkers import SHAPES, start
 from bustle.core.words.problems import refuse
-from bustle.web import leg_shapes, shapes
 from bustle.web.answer import answer
 from bustle.web.blueprint import blueprint
+from bustle.web.said import leg_shapes, shapes
 from bustle.web.searching import told
 from bustle.web.store_of import store
 

@@ -4,19 +4,19 @@ from __future__ import annotations
 
 import numpy as np
 
+from bustle.core.falling.pushing_point import not_pushing, room
+from bustle.core.falling.tipping import leans
 from bustle.core.geometry.arrays import Array, greatest
 from bustle.core.geometry.planar_twist import bring_back
 from bustle.core.judge.judgements.balance.leans_in_mid_swing import JUDGEMENT as LEANS
 from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.joint_torques import servo_loads
-from bustle.core.loads.pushing_point import not_pushing, room
 from bustle.core.loads.sag import sag
-from bustle.core.loads.tipping import leans
 from bustle.core.loads.told import assumed_of_loads, not_told
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
-from bustle.web import picture_head as head
+from bustle.web.said import picture_head as head
 
 # So far outside is drawn at most.
 FARTHEST_MM = 500.0

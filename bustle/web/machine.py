@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from flask import Response, request
 
+from bustle.core.at_rest.parts_list import parts, totals
 from bustle.core.document.checked import CheckedProject
 from bustle.core.document.differences import differences
 from bustle.core.edits import limb_edits as assembly
@@ -14,18 +15,17 @@ from bustle.core.edits.alike import followed
 from bustle.core.edits.as_measured import sagging
 from bustle.core.edits.hinge_drives import hinge_driven
 from bustle.core.edits.scaling import scaled
-from bustle.core.machine.parts_list import parts, totals
 from bustle.formats.c_table import identifier
 from bustle.formats.parts_csv import write_parts
 from bustle.formats.robot_files.mjcf_out import write_mjcf
 from bustle.formats.robot_files.robot_file import Written
 from bustle.formats.robot_files.urdf_in import read_urdf
 from bustle.formats.robot_files.urdf_out import write_urdf
-from bustle.web import leg_shapes, shapes
 from bustle.web.answer import answer
 from bustle.web.blueprint import blueprint
-from bustle.web.described import file_of, taken
 from bustle.web.files import download
+from bustle.web.said import leg_shapes, shapes
+from bustle.web.said.described import file_of, taken
 from bustle.web.store_of import store
 
 api = blueprint("machine")

@@ -22,12 +22,12 @@ from bustle.formats import table_format
 from bustle.formats.c_table import identifier
 from bustle.formats.contacts_svg import write_contacts
 from bustle.formats.set_zip import write_set
-from bustle.web import motion_shapes, shapes
 from bustle.web.answer import answer
 from bustle.web.bench import MEDIA_TYPE, PICTURE
 from bustle.web.blueprint import blueprint
-from bustle.web.described import file_of
 from bustle.web.files import download
+from bustle.web.said import motion_shapes, shapes
+from bustle.web.said.described import file_of
 from bustle.web.searching import searched, told
 from bustle.web.store_of import store
 

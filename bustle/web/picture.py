@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from bustle.core.at_rest.joint_axes import joint_axes
 from bustle.core.evaluate import Plan
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.planar_twist import bring_back
@@ -18,15 +19,14 @@ from bustle.core.judge.measures.lead_lengths import lead_ways
 from bustle.core.judge.measures.swing_clearance import clearances
 from bustle.core.judge.measures.worst_margin import standing, worst_margin
 from bustle.core.judge.registry import FIGURES, JUDGEMENTS, shown_at
-from bustle.core.machine.joint_axes import joint_axes
 from bustle.core.machine.limbs_on_soles import end_turn, foot_at
 from bustle.core.machine.masses import Entry, place_of
 from bustle.core.machine.section_shape import outline_mm
 from bustle.core.machine.soles import corners
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.scores_in_a_row import Chained
-from bustle.web import picture_head as head
 from bustle.web.load_picture import lean_arrays, load_arrays, load_view, pushing_arrays
+from bustle.web.said import picture_head as head
 
 
 def picture(plan: Plan, station: str | None = None, rest: Plan | None = None) -> bytes:

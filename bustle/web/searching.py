@@ -9,9 +9,9 @@ from pydantic import BaseModel, Field
 
 from bustle.jobs.client import Jobs
 from bustle.jobs.job import Job
-from bustle.web import shapes
 from bustle.web.answer import answer
 from bustle.web.blueprint import blueprint
+from bustle.web.said import shapes
 from bustle.web.work import DEADLINES, USUAL_DEADLINE_S
 
 api = blueprint("searching")

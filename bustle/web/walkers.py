@@ -13,10 +13,10 @@ from bustle.core.starting.starting_walkers import start, start_from
 from bustle.core.words.problems import InputRefused, refuse
 from bustle.store import Conflict
 from bustle.store.repository import Saved, Shelved
-from bustle.web import shapes
 from bustle.web.answer import answer
 from bustle.web.blueprint import blueprint
 from bustle.web.problem import problem
+from bustle.web.said import shapes
 from bustle.web.searching import searched
 from bustle.web.store_of import store
 

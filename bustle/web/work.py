@@ -23,8 +23,8 @@ from bustle.core.search.stick_to_walk import Stick, StickAt, driven_by_rule, ste
 from bustle.core.starting.timed_walks import with_rungs
 from bustle.core.words.problems import refuse
 from bustle.jobs.job import Work
-from bustle.web import leg_shapes, motion_shapes, shapes
 from bustle.web.picture import picture
+from bustle.web.said import leg_shapes, motion_shapes, shapes
 from bustle.web.tried import shapes as tried
 
 

@@ -6,6 +6,8 @@ import numpy as np
 import shapely
 from scipy.optimize import minimize
 
+from bustle.core.at_rest.foot_drift import explanations
+from bustle.core.at_rest.parts_list import parts, totals
 from bustle.core.clamp.leg_on_the_clamp import clamp, find, reach_mm
 from bustle.core.clamp.reachable_area import PLANES, covers, within
 from bustle.core.clamp.straight_line_test import LINES, line_test
@@ -13,8 +15,6 @@ from bustle.core.edits import limb_edits as assembly
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.serial_chain import forward
 from bustle.core.kinds.drives import DRIVES
-from bustle.core.machine.foot_drift import explanations
-from bustle.core.machine.parts_list import parts, totals
 from bustle.core.machine.sections import turned
 from bustle.core.project.project import document
 from bustle.core.project.walker import DriftReading, MeasuredLimb

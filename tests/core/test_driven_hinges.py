@@ -5,6 +5,9 @@ from __future__ import annotations
 import numpy as np
 from scipy.spatial.transform import Rotation
 
+from bustle.core.at_rest.outer_size import extents_mm
+from bustle.core.at_rest.posed_joints import posed_joints
+from bustle.core.at_rest.resting_height import resting_height_mm
 from bustle.core.document.checked import parse_project
 from bustle.core.document.file import load_project, save_project
 from bustle.core.edits.hinge_drives import hinge_driven
@@ -14,9 +17,6 @@ from bustle.core.judge.measures.foot_slip import slip_mm
 from bustle.core.judge.measures.gaps import gaps
 from bustle.core.judge.measures.lead_lengths import lead_ways
 from bustle.core.machine.masses import place_of
-from bustle.core.machine.outer_size import extents_mm
-from bustle.core.machine.posed_joints import posed_joints
-from bustle.core.machine.resting_height import resting_height_mm
 from bustle.core.project.project import document
 from bustle.core.servo.fitted_servos import servos_at
 from bustle.core.servo.joint_check import must_be_seen

@@ -5,15 +5,15 @@ from __future__ import annotations
 import numpy as np
 import shapely
 
+from bustle.core.at_rest.joint_axes import joint_axes
+from bustle.core.at_rest.outer_size import extents_mm
+from bustle.core.at_rest.posed_joints import posed_joints
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.capsule_distance import between_segments, segment_to_box
 from bustle.core.judge.measures.gaps import gaps
 from bustle.core.judge.measures.lead_lengths import lead_needs
 from bustle.core.judge.measures.worst_margin import standing, worst_margin
-from bustle.core.machine.joint_axes import joint_axes
-from bustle.core.machine.outer_size import extents_mm
-from bustle.core.machine.posed_joints import posed_joints
 from bustle.core.project.project import document
 from bustle.core.starting.starting_walkers import SHAPES
 from tests.projects import changed, hexapod, quadruped, stands, start, troubles

@@ -24,7 +24,7 @@ from bustle.core.project.project import document
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from bustle.web.picture import picture
-from bustle.web.picture_head import PictureHead
+from bustle.web.said.picture_head import PictureHead
 from tests.projects import changed, demo, hexapod, start
 from tests.seeded import SeededTest
 

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 
+from bustle.core.at_rest.outer_size import extents_mm
+from bustle.core.at_rest.posed_joints import posed_joints
 from bustle.core.clamp.leg_on_the_clamp import clamp
 from bustle.core.clamp.straight_line_test import LINES, line_test
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
-from bustle.core.machine.outer_size import extents_mm
-from bustle.core.machine.posed_joints import posed_joints
 from bustle.core.project.project import document
 from bustle.core.project.walker import FoldedPose, MeasuredLimb
 from bustle.core.starting.starting_walkers import SHAPES

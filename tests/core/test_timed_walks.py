@@ -8,8 +8,8 @@ from scipy.integrate import solve_ivp
 from bustle.core.dry_run.ladder import ladder
 from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
+from bustle.core.falling.fall import fall_told
 from bustle.core.judge.measures.worst_margin import halted_margin
-from bustle.core.loads.fall import fall_told
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.walker import Mass
 from bustle.core.starting.fresh_set import fresh_set

@@ -9,8 +9,8 @@ import numpy as np
 
 from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
-from bustle.core.loads.leans_on import leans_on
-from bustle.core.loads.tipping_ankles import tipped
+from bustle.core.falling.leans_on import leans_on
+from bustle.core.falling.tipping_ankles import tipped
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.search.remedies import remedies
 from bustle.formats.robot_files.mjcf_out import write_mjcf

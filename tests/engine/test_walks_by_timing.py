@@ -9,9 +9,9 @@ from scipy.integrate import solve_ivp
 
 from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import evaluate
+from bustle.core.falling.rocking import rocking
+from bustle.core.falling.tipping import LATE_S, leans
 from bustle.core.loads.inertial_wrenches import wrenches
-from bustle.core.loads.rocking import rocking
-from bustle.core.loads.tipping import LATE_S, leans
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.search.pendulum_sway import HARMONICS, pendulum_sway, pushed, solved, swaying, wanted
 from bustle.core.search.remedies import remedies

@@ -10,7 +10,7 @@ from pydantic import TypeAdapter, ValidationError
 
 from bustle.core.project import project as project_module
 from bustle.core.project.field_types import Value
-from bustle.web.form_fields import forms
+from bustle.web.said.form_fields import forms
 from tests.projects import ROOT, demo
 from tests.seeded import SeededTest
 

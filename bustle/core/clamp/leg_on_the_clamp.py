@@ -7,13 +7,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from bustle.core.at_rest.drive_springs import Bent, gives
 from bustle.core.clamp.brought_to import LEVEL, aims, brought_to
 from bustle.core.clamp.reachable_area import PLANES, Slice, cut
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward, jacobian, to_mount
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.kinds.legs.working import Step, Triangle
-from bustle.core.machine.drive_springs import Bent, gives
 from bustle.core.machine.limb_groups import Group, groups
 from bustle.core.machine.soles import carried, corners
 from bustle.core.project.project import Project

@@ -14,10 +14,10 @@ import numpy as np
 from bustle.core.document.checked import CheckedProject
 from bustle.core.dry_run.let_go import LetGo, Machine, Went
 from bustle.core.evaluate import evaluate
+from bustle.core.falling.rocking import not_rocking, thrown
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.judge.measures.way_walked import crawls
 from bustle.core.loads.foot_forces import rows_since
-from bustle.core.loads.rocking import not_rocking, thrown
 from bustle.core.loads.told import not_worked_out
 from bustle.core.project.motion import PhaseGait, Swings, Transition
 from bustle.core.search.progress import Tell, silent

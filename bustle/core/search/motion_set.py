@@ -16,12 +16,12 @@ import numpy as np
 from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import Plan, evaluate
+from bustle.core.falling.pushing_point import not_pushing
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.measures.foot_slip import slip_mm
 from bustle.core.judge.registry import JUDGEMENTS
 from bustle.core.kinds.gaits import CUSTOM, GAITS, Gait, Spot, spots_of
 from bustle.core.kinds.legs import FAMILIES
-from bustle.core.loads.pushing_point import not_pushing
 from bustle.core.project.motion import Balance, PhaseGait, Twist
 from bustle.core.search.pendulum_sway import pendulum_sway
 from bustle.core.search.progress import Tell, silent

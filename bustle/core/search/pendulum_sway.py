@@ -24,11 +24,11 @@ from numpy.typing import NDArray
 from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.patches import only_motions
 from bustle.core.evaluate import evaluate
+from bustle.core.falling.sole_middles import sole_middles
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.planar_twist import bring_back
 from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.inertial_wrenches import wrenches
-from bustle.core.loads.sole_middles import sole_middles
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.motion import PhaseGait, SwayTerm
 from bustle.core.walk.reading import Reading

@@ -14,10 +14,10 @@ from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.levers import LEVERS, Lever, motion_index
 from bustle.core.edits.patches import patched, replace
 from bustle.core.evaluate import Plan, evaluate
+from bustle.core.falling.pushing_point import not_pushing
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.registry import JUDGEMENTS
 from bustle.core.judge.ways import Found, Offer, Turn, Way
-from bustle.core.loads.pushing_point import not_pushing
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import gait_of
 from bustle.core.search.attempt import Attempt, Remedy

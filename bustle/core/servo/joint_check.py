@@ -12,12 +12,12 @@ from itertools import pairwise
 
 import numpy as np
 
+from bustle.core.at_rest.posed_joints import centred_joints
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward
 from bustle.core.machine.joints_and_servos import servos_turned
 from bustle.core.machine.kit import kit_of
-from bustle.core.machine.posed_joints import centred_joints
 from bustle.core.project.electrics import Fitted
 from bustle.core.project.project import Project, document
 from bustle.core.servo.channel_map import first_free, wired

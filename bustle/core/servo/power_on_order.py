@@ -13,10 +13,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from bustle.core.at_rest.posed_joints import posed_joints
 from bustle.core.geometry.arrays import Array
 from bustle.core.loads.held_against_sag import sent_joints
 from bustle.core.machine.limb_groups import joint_columns
-from bustle.core.machine.posed_joints import posed_joints
 from bustle.core.project.motion import JointPose, PhaseGait
 from bustle.core.project.project import Project
 from bustle.core.walk.course import joints_of

@@ -9,11 +9,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from bustle.core.at_rest.posed_joints import centred_joints
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward
 from bustle.core.machine.kit import kit_of
-from bustle.core.machine.posed_joints import centred_joints
 from bustle.core.project.project import Project, document
 from bustle.core.servo.fitted_servos import ServoAt, servos_at
 from bustle.core.words.problems import refuse

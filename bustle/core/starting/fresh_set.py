@@ -8,14 +8,14 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from bustle.core.at_rest.posed_joints import centred_joints
+from bustle.core.at_rest.resting_height import resting_height_mm
 from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.patches import only_motions
 from bustle.core.evaluate import evaluate
+from bustle.core.falling.pushing_point import keeps_flat_sideways, on_broad_soles, rolls
 from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.loads.held_by_supports import overlap
-from bustle.core.loads.pushing_point import keeps_flat_sideways, on_broad_soles, rolls
-from bustle.core.machine.posed_joints import centred_joints
-from bustle.core.machine.resting_height import resting_height_mm
 from bustle.core.project.motion import LegTiming, PhaseGait, Pose
 from bustle.core.search.motion_set import fitting, motion_set, usual
 from bustle.core.starting.building_blocks import (

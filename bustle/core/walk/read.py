@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
+from bustle.core.at_rest.turned_over import turned_over
 from bustle.core.machine.kit import kit_of
-from bustle.core.machine.turned_over import turned_over
 from bustle.core.project.project import Project
 from bustle.core.walk.course import follow
 from bustle.core.walk.implied_travel import laid_by_its_legs

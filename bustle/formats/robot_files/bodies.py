@@ -18,11 +18,11 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from bustle.core.at_rest.geared_joints import Turned, geared_joints
 from bustle.core.document.checked import CheckedProject
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import Chain
 from bustle.core.kinds.legs import FAMILIES
-from bustle.core.machine.geared_joints import Turned, geared_joints
 from bustle.core.machine.kit import Turner, kit_of
 from bustle.core.machine.masses import Entry, inertia_kg_m2
 from bustle.core.machine.sections import AXES, section_places

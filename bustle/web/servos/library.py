@@ -15,7 +15,7 @@ from bustle.store.parts import KeptType, Parts, Taken
 from bustle.web.answer import answer
 from bustle.web.blueprint import blueprint
 from bustle.web.problem import problem
-from bustle.web.shapes import Body, ProblemDetail
+from bustle.web.said.shapes import Body, ProblemDetail
 from bustle.web.store_of import store
 
 api = blueprint("library")

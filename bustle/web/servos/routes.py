@@ -29,10 +29,10 @@ from bustle.formats.sheets.bench_sheets import write_sheet
 from bustle.formats.sheets.page import Origin
 from bustle.web.answer import answer
 from bustle.web.blueprint import blueprint
-from bustle.web.described import file_of, taken
 from bustle.web.files import download
+from bustle.web.said.described import file_of, taken
+from bustle.web.said.shapes import ProblemDetail, WalkerPath
 from bustle.web.servos import shapes
-from bustle.web.shapes import ProblemDetail, WalkerPath
 from bustle.web.store_of import store
 
 api = blueprint("servos")

@@ -10,8 +10,8 @@ from bustle.core.document.checked import CheckedProject
 from bustle.core.project.field_types import Name, Real
 from bustle.core.project.parts import ServoType
 from bustle.core.servo.bench_cards import Card
-from bustle.web.leg_shapes import LimbName
-from bustle.web.shapes import Body, WalkerPath, Whole
+from bustle.web.said.leg_shapes import LimbName
+from bustle.web.said.shapes import Body, WalkerPath, Whole
 
 Saw = Literal["as_told", "other_way", "another", "nothing"]
 Stamp = Annotated[str, Field(max_length=60)]

@@ -7,15 +7,15 @@ from flask import Response
 from bustle.core.edits.levers import motion_index
 from bustle.core.edits.patches import patched, replace
 from bustle.core.evaluate import evaluate
-from bustle.core.loads.pushing_point import not_pushing
+from bustle.core.falling.pushing_point import not_pushing
 from bustle.core.project.project import gait_of
 from bustle.core.search.pendulum_sway import pendulum_sway
 from bustle.core.trials.ten_minutes import taken
 from bustle.core.trials.what_if import what_if
 from bustle.core.words.problems import refuse
-from bustle.web import shapes
 from bustle.web.answer import answer
 from bustle.web.blueprint import blueprint
+from bustle.web.said import shapes
 from bustle.web.searching import told
 from bustle.web.tried import shapes as tried
 

@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 from bustle.core.document.checked import CheckedProject
 from bustle.core.dry_run.dry_run import DryRun
 from bustle.core.project.walker import Mass
-from bustle.web.shapes import Draft, Number
+from bustle.web.said.shapes import Draft, Number
 
 
 class MeasuredDraft(Draft):

@@ -16,8 +16,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from bustle.core.at_rest.drive_springs import STALL_AT_DEG, Bent, gives
 from bustle.core.judge.measures.mid_stance import MidStance, mid_stances
-from bustle.core.machine.drive_springs import STALL_AT_DEG, Bent, gives
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 

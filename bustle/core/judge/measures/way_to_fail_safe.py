@@ -8,10 +8,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from bustle.core.at_rest.turned_sections import turned_sections
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward
 from bustle.core.judge.measures.gaps import Gap, gaps_of
-from bustle.core.machine.turned_sections import turned_sections
 from bustle.core.servo.power_on_order import pose_joints, starting_pose
 from bustle.core.walk.reading import Reading
 

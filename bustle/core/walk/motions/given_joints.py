@@ -14,10 +14,10 @@ from collections.abc import Callable
 
 import numpy as np
 
+from bustle.core.at_rest.posed_joints import posed_joints
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.easing import eased
 from bustle.core.machine.limb_groups import joint_columns, joint_slices
-from bustle.core.machine.posed_joints import posed_joints
 from bustle.core.machine.tracks import JointTrack
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.walker import Walker

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
+from bustle.core.at_rest.posed_joints import posed_joints
+from bustle.core.at_rest.resting_height import resting_height_mm
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.easing import eased
-from bustle.core.machine.posed_joints import posed_joints
-from bustle.core.machine.resting_height import resting_height_mm
 from bustle.core.machine.tracks import BodyTrack, JointTrack
 from bustle.core.project.motion import JointPose
 from bustle.core.project.project import Project

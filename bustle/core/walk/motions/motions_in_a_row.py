@@ -12,11 +12,11 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from bustle.core.at_rest.posed_joints import posed_joints
+from bustle.core.at_rest.resting_height import frame_below_mm
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.easing import eased
 from bustle.core.machine.limb_groups import limits_of
-from bustle.core.machine.posed_joints import posed_joints
-from bustle.core.machine.resting_height import frame_below_mm
 from bustle.core.machine.tracks import JointTrack
 from bustle.core.project.motion import HeldLeg, JointPose, Keyframes, PhaseGait, Pose
 from bustle.core.project.project import Project

@@ -12,6 +12,8 @@ from __future__ import annotations
 
 import numpy as np
 
+from bustle.core.at_rest.posed_joints import posed_joints
+from bustle.core.at_rest.resting_height import resting_height_mm
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.easing import eased
 from bustle.core.geometry.resting_plane import resting_plane
@@ -21,8 +23,6 @@ from bustle.core.machine.limb_groups import joint_columns
 from bustle.core.machine.limb_solution import Solved, solve
 from bustle.core.machine.limbs_on_soles import foot_at
 from bustle.core.machine.masses import centre_of_mass
-from bustle.core.machine.posed_joints import posed_joints
-from bustle.core.machine.resting_height import resting_height_mm
 from bustle.core.machine.tracks import BodyTrack, JointTrack
 from bustle.core.project.motion import Swings
 from bustle.core.project.project import Project

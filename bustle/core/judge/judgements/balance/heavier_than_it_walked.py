@@ -6,11 +6,11 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from bustle.core.falling.pushing_point import not_pushing, room, sole_width_mm
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.measures.worst_margin import worst_margin
 from bustle.core.judge.ways import Found, Turn
-from bustle.core.loads.pushing_point import not_pushing, room, sole_width_mm
 from bustle.core.project.handling import Walked
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import length, number

@@ -8,13 +8,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.edits.patches import replace
+from bustle.core.falling.pushing_point import not_pushing, sideways, sole_width_mm
 from bustle.core.geometry.support_polygon import support
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.loads.joint_torques import holding_torques, servo_loads
-from bustle.core.loads.pushing_point import not_pushing, sideways, sole_width_mm
 from bustle.core.loads.told import STOPS_ANYWHERE
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading

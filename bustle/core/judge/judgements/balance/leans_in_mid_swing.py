@@ -6,11 +6,11 @@ from collections.abc import Callable, Iterator
 
 import numpy as np
 
+from bustle.core.falling.tipping import LATE_S, leans
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Turn
-from bustle.core.loads.tipping import LATE_S, leans
 from bustle.core.loads.told import STOPS_ANYWHERE, not_told
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import degrees, length, number, seconds

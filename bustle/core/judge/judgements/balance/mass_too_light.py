@@ -7,13 +7,13 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.edits.patches import replace
+from bustle.core.falling.rocking import Thrown, not_rocking, thrown
+from bustle.core.falling.tipping_ankles import tipped
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.balance.tips_by_ankles import broader, tipping_working
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
-from bustle.core.loads.rocking import Thrown, not_rocking, thrown
-from bustle.core.loads.tipping_ankles import tipped
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import length, number, seconds
 

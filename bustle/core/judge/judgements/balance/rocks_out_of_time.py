@@ -7,12 +7,12 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.edits.patches import replace
+from bustle.core.falling.rocking import ROLLS_S, not_rocking, rocking, rolls_s, thrown
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.loads.inertial_wrenches import wrenches
-from bustle.core.loads.rocking import ROLLS_S, not_rocking, rocking, rolls_s, thrown
 from bustle.core.loads.told import not_worked_out
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import degrees, length, number, seconds

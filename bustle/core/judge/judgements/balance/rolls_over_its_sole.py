@@ -7,14 +7,14 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.edits.patches import replace
+from bustle.core.falling.pushing_point import longest_outside_s, not_pushing, room, sole_width_mm
+from bustle.core.falling.tipping_ankles import tipped
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.balance.tips_by_ankles import swung, tipping_working
 from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
 from bustle.core.loads.foot_forces import foot_forces
-from bustle.core.loads.pushing_point import longest_outside_s, not_pushing, room, sole_width_mm
-from bustle.core.loads.tipping_ankles import tipped
 from bustle.core.loads.told import STOPS_ANYWHERE, not_worked_out
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import degrees, length, number, seconds

@@ -7,9 +7,9 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.edits.patches import replace
+from bustle.core.falling.tipping_ankles import INNER, Tipped, tipped
 from bustle.core.judge.figure import Lines
 from bustle.core.judge.ways import Edit, Mending
-from bustle.core.loads.tipping_ankles import INNER, Tipped, tipped
 from bustle.core.project.motion import Swings
 from bustle.core.project.project import Project
 from bustle.core.words.wording import degrees, length, number, seconds

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from bustle.core.at_rest.resting_height import frame_below_mm
 from bustle.core.edits.patches import replace
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
@@ -13,7 +14,6 @@ from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.bench.boards_told import boards_told
 from bustle.core.judge.measures.way_to_fail_safe import way_to_fail_safe
 from bustle.core.judge.ways import Edit, Mending, Offer
-from bustle.core.machine.resting_height import frame_below_mm
 from bustle.core.servo.fitted_servos import servos_at
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import joined, length, seconds

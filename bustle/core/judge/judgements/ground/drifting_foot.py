@@ -7,10 +7,10 @@ from typing import Any
 
 import numpy as np
 
+from bustle.core.at_rest.foot_drift import drift_left_mm, explanations
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Edit, Mending, Offer
-from bustle.core.machine.foot_drift import drift_left_mm, explanations
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import length, number
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
+from bustle.core.falling.fall import fall, fall_told
 from bustle.core.geometry.arrays import greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.loads.carried_margin import carried_margin
-from bustle.core.loads.fall import fall, fall_told
 from bustle.core.loads.falls_behind import foot_lag_mm
 from bustle.core.loads.joint_torques import servo_loads
 from bustle.core.loads.sag import sag

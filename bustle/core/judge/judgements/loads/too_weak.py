@@ -7,6 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.edits.patches import replace
+from bustle.core.falling.leans_on import leans_on
 from bustle.core.geometry.arrays import greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, by_joint
@@ -14,7 +15,6 @@ from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.joint_torques import held_shares, servo_loads
-from bustle.core.loads.leans_on import leans_on
 from bustle.core.loads.told import not_carried
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, number, seconds

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from bustle.core.at_rest.fold_that_fits import better_fold
+from bustle.core.at_rest.outer_size import extents_mm
+from bustle.core.at_rest.posed_joints import posed_joints
 from bustle.core.edits.patches import replace
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Edit, Mending, Offer
-from bustle.core.machine.fold_that_fits import better_fold
-from bustle.core.machine.outer_size import extents_mm
-from bustle.core.machine.posed_joints import posed_joints
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import length, number
 

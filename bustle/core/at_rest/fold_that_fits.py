@@ -6,9 +6,9 @@ from itertools import product
 
 import numpy as np
 
+from bustle.core.at_rest.outer_size import extents_mm
+from bustle.core.at_rest.posed_joints import posed_joints
 from bustle.core.machine.limb_groups import joint_slices, limits_of
-from bustle.core.machine.outer_size import extents_mm
-from bustle.core.machine.posed_joints import posed_joints
 from bustle.core.project.walker import FoldedPose, JointAngle, Walker
 
 # Values tried of each joint when looking for a pose that fits.

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
+from bustle.core.at_rest.turned_sections import turned_sections
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward
 from bustle.core.machine import soles as sole
 from bustle.core.machine.limb_groups import groups
 from bustle.core.machine.section_shape import outline_mm
 from bustle.core.machine.sections import section_places
-from bustle.core.machine.turned_sections import turned_sections
 from bustle.core.project.walker import Walker
 
 

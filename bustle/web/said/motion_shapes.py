@@ -11,7 +11,7 @@ from bustle.core.project.field_types import Name, Real
 from bustle.core.search.attempt import Change
 from bustle.core.search.motion_set import LeftOut
 from bustle.core.servo.power_on_order import SoftStart
-from bustle.web.shapes import Body, Number, RevisionNumber, Whole
+from bustle.web.said.shapes import Body, Number, RevisionNumber, Whole
 
 Mixed = Annotated[Real, Field(ge=-10, le=10)]
 

@@ -15,10 +15,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from bustle.core.falling.pushing_point import on_broad_soles, sideways, sole_width_mm
+from bustle.core.falling.rocking import half_spacing_mm
+from bustle.core.falling.sole_middles import sole_middles
 from bustle.core.loads.inertial_wrenches import laid
-from bustle.core.loads.pushing_point import on_broad_soles, sideways, sole_width_mm
-from bustle.core.loads.rocking import half_spacing_mm
-from bustle.core.loads.sole_middles import sole_middles
 from bustle.core.loads.told import not_worked_out
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.motion import Swings

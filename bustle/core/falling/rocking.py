@@ -14,11 +14,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from bustle.core.falling.pushing_point import keeps_flat_sideways, on_broad_soles, sole_width_mm
+from bustle.core.falling.sole_middles import sole_middles
+from bustle.core.falling.tipping import about_line
 from bustle.core.geometry.arrays import Array
 from bustle.core.loads.inertial_wrenches import laid, wrenches
-from bustle.core.loads.pushing_point import keeps_flat_sideways, on_broad_soles, sole_width_mm
-from bustle.core.loads.sole_middles import sole_middles
-from bustle.core.loads.tipping import about_line
 from bustle.core.loads.told import STOPS_ANYWHERE, not_worked_out
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.motion import Swings

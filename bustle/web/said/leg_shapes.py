@@ -6,15 +6,15 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, Strict
 
+from bustle.core.at_rest.foot_drift import Explanation
+from bustle.core.at_rest.parts_list import Part, Total
 from bustle.core.clamp.leg_on_the_clamp import JointState
 from bustle.core.document.checked import CheckedProject
 from bustle.core.document.differences import Difference
 from bustle.core.kinds.legs.working import Triangle
-from bustle.core.machine.foot_drift import Explanation
-from bustle.core.machine.parts_list import Part, Total
 from bustle.core.project.field_types import Length, Name, PlanePoint, Point, Real, Tilt
 from bustle.core.search.machines_side_by_side import Rival
-from bustle.web.shapes import Body, Number, Whole
+from bustle.web.said.shapes import Body, Number, Whole
 
 View = Literal["side", "plan", "front"]
 LimbName = Annotated[str, Field(max_length=60)]

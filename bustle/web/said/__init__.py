@@ -1,0 +1,1 @@
+"""What is asked of the server and what it answers, as it is checked and written down."""
