@@ -12,7 +12,7 @@ from bustle.core.edits.levers import LEVERS
 from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.playing import told
-from bustle.core.project.motion import FreeWalk
+from bustle.core.project.motion import FreeWalk, Swings
 from bustle.core.project.project import fresh_name, gait_of
 from bustle.core.search.machines_side_by_side import rival
 from bustle.core.search.motion_set import motion_set, usual
@@ -77,7 +77,9 @@ def make_set(body: motion_shapes.SetDraft, tell: Tell) -> bytes:
 
 def climb(body: shapes.Draft, tell: Tell) -> bytes:
     """The rungs of a walk, each with its start and stop, and the draft with all of them."""
-    rungs = ladder(body.project, gait_of(body.project, body.motion), tell)
+    swings = body.project.motion(body.motion)
+    walk = swings if isinstance(swings, Swings) else gait_of(body.project, body.motion)
+    rungs = ladder(body.project, walk, tell)
     project = with_rungs(body.project, rungs)
     views = [
         tried.RungView(

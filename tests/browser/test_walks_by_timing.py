@@ -73,6 +73,11 @@ class OnTheFloor(BrowserTest):
         run = page.locator(".dry-run")
         expect(run.locator(".outcome")).to_have_text(re.compile(r"^Stays up, goes \d+ mm a cycle"), timeout=60_000)
         self.assertEqual(run.locator("li .covers", has_text=re.compile(r"^\d+ mm$")).count(), 5)
+        page.get_by_role("button", name="Step by step on the floor").click()
+        page.get_by_role("button", name="Make the rungs").click()
+        expect(page.locator(".rungs > li strong")).to_have_text(
+            ["Rock low", "Rock", "Half step", "Full step"], timeout=60_000
+        )
         page.get_by_role("button", name="Set it at Motions").click()
         expect(page.get_by_role("heading", name="Motions", exact=True)).to_be_visible()
 

@@ -17,6 +17,7 @@ from bustle.core.starting.timed_walks import with_rungs
 from bustle.core.trials.what_if import what_if
 from bustle.core.words.problems import InputRefused
 from bustle.formats import write_table
+from tests.long import is_long, share
 from tests.projects import changed, demo, hexapod, quadruped, start
 from tests.seeded import SeededTest
 
@@ -73,6 +74,25 @@ class Ladders(SeededTest):
             for of in ("Start", "Stop"):
                 name = f"{of} {rung.motion.name.lower()}"
                 self.assertFalse(evaluate(climbed, name).stops, name)
+
+    @is_long
+    def test_what_swings_rocks_on_its_place_before_it_goes(self):
+        asked = (("two_rocker", "lift", []), ("two_servo", "ankle", ["Turning"]))
+        for shape, rolling, turns in share(self.random, asked):
+            project = start(shape, "Rocks", float(self.random.uniform(100, 250)))
+            rungs = ladder(project, project.motion("Forward"))
+            with self.subTest(shape=shape, seed=self.seed):
+                names = ["Rock low", "Rock", "Half step", "Full step", *turns]
+                self.assertEqual([r.motion.name for r in rungs], names)
+                full = {(j.limb, j.joint): j.swing for j in project.motion("Forward").joints}
+                for rung, rolls, goes in zip(rungs, (0.5, 1.0, 1.0, 1.0), (0.0, 0.0, 0.5, 1.0), strict=False):
+                    for j in rung.motion.joints:
+                        part = rolls if j.joint == rolling else goes
+                        self.assertAlmostEqual(j.swing, part * full[j.limb, j.joint])
+                    self.assertIsNotNone(rung.run)
+                climbed = with_rungs(project, rungs)
+                for name in (f"{of} {n.lower()}" for n in names for of in ("Start", "Stop")):
+                    self.assertFalse(evaluate(climbed, name).stops, name)
 
     def test_what_would_fell_it_first_is_what_judging_the_harder_case_says(self):
         project = demo("bramble")

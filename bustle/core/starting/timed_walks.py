@@ -163,13 +163,15 @@ def with_swings(project: CheckedProject, asked: Swinging, leg_length_mm: float) 
         limb, _, joint = path.partition("/")
         joints.append(JointSwing(limb=limb, joint=joint, swing=swing, at=at))
     walk = Swings(name=asked.name, cycle_s=round(rows * row_s, 3), joints=tuple(joints))
-    of = of_walk(asked.name)
-    start, stop = (walk.model_copy(update={"name": name + of, "goes": how})
-                   for name, how in (("Start", "from_rest"), ("Stop", "to_rest")))  # fmt: skip
     # Walks come first, then how it stands, then starts and stops.
     walks = [m for m in project.motions if isinstance(m, Swings) and m.goes == "on"]
     others = [m for m in project.motions if m not in walks]
-    return with_motions(project, [*walks, walk, *others, start, stop])
+    return with_motions(project, [*walks, walk, *others, *swung_from_and_to_rest(walk, of_walk(asked.name))])
+
+
+def swung_from_and_to_rest(walk: Swings, of: str) -> list[Swings]:
+    ways = (("Start", "from_rest"), ("Stop", "to_rest"))
+    return [walk.model_copy(update={"name": name + of, "goes": how}) for name, how in ways]
 
 
 def of_walk(name: str) -> str:
@@ -196,7 +198,9 @@ def with_rungs(project: CheckedProject, rungs: Sequence[Rung]) -> CheckedProject
     added: list[Any] = []
     for rung in rungs:
         added.append(rung.motion)
-        if stand is not None and not rung.motion.stands:
+        if isinstance(rung.motion, Swings):
+            added += swung_from_and_to_rest(rung.motion, f" {rung.motion.name.lower()}")
+        elif stand is not None and not rung.motion.stands:
             added += _start_and_stop(rung.motion, stand, f" {rung.motion.name.lower()}", 0.5)
     names = {m.name for m in added}
     return with_motions(project, [*(m for m in project.motions if m.name not in names), *added])

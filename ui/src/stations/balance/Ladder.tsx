@@ -13,9 +13,7 @@ export function Ladder({ project }: { project: Project }) {
   const { found, busy, fault, ask } = useSearched<Climb>("/api/ladder", project);
   return (
     <Fold name="Step by step on the floor">
-      <p className="hint">
-        From swaying with both feet down to the whole walk: each is seen to go well before the next.
-      </p>
+      <p className="hint">From swaying on its place to the whole walk: each is seen to go well before the next.</p>
       {!found && !busy && (
         <button type="button" className="do" onClick={() => void ask()}>
           Make the rungs
