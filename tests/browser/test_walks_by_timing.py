@@ -30,7 +30,7 @@ class OnTwoSoles(BrowserTest):
         page.get_by_role("button", name="Step by step on the floor").click()
         page.get_by_role("button", name="Make the rungs").click()
         rungs = page.locator(".rungs li")
-        expect(rungs).to_have_count(5)
+        expect(rungs).to_have_count(5, timeout=60_000)
         expect(rungs.nth(3)).to_contain_text("Felled first by servos that give twice as much")
         before = len(self.project(walker)["motions"])
         page.get_by_role("button", name=re.compile("^Add them")).click()

@@ -103,13 +103,16 @@ class Touch:
         many, (limbs, most) = len(servos), origins.shape[:2]
         off = (servos @ by_servo.reshape(limbs * most, -1).T).reshape(many, limbs, most, 1)
         slides, of = hinges.slides[..., None], hinges.of
-        turns_by, slides_by = np.where(slides, 0.0, axes * off), np.where(slides, axes * off, 0.0)
-        spun, was = np.tile(np.eye(3), (many, limbs, 1, 1)), np.zeros((limbs, 3))
+        turned, by = turned_by(np.where(slides, 0.0, axes * off)), np.empty((many, limbs, most, 3, 2))
+        # To each hinge from the one before, and its axis.
+        by[..., 0], by[..., 1] = np.diff(origins, axis=1, prepend=0.0) + np.where(slides, axes * off, 0.0), axes
+        spun, was = np.tile(np.eye(3), (many, limbs, 1, 1)), origins[:, -1] if most else np.zeros((limbs, 3))
         at, places, along = np.zeros((many, limbs, 3)), *np.empty((2, many, limbs, most, 3))
         for h in range(most):
-            at = at + (spun @ (origins[:, h] - was + slides_by[:, :, h])[..., None])[..., 0]
-            places[:, :, h], along[:, :, h] = at, (spun @ axes[:, h, :, None])[..., 0]
-            spun, was = spun @ turned_by(turns_by[:, :, h]), origins[:, h]
+            here = spun @ by[:, :, h]
+            at = at + here[..., 0]
+            places[:, :, h], along[:, :, h] = at, here[..., 1]
+            spun = spun @ turned[:, :, h]
         ends = at[:, of] + (spun[:, of] @ (points - was[of])[..., None])[..., 0]
         turning = np.where(slides, 0.0, along)
         ways = cross(turning[:, of], ends[:, :, None] - places[:, of]) + np.where(slides, along, 0.0)[:, of]

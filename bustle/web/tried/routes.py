@@ -8,6 +8,7 @@ from bustle.core.edits.levers import motion_index
 from bustle.core.edits.patches import patched, replace
 from bustle.core.evaluate import evaluate
 from bustle.core.falling.pushing_point import not_pushing
+from bustle.core.project.motion import Swings
 from bustle.core.project.project import gait_of
 from bustle.core.search.pendulum_sway import pendulum_sway
 from bustle.core.trials.ten_minutes import taken
@@ -77,7 +78,8 @@ def run_dry(body: shapes.Draft) -> Response:
 @api.post("/ladder", responses={200: tried.Ladder, 422: shapes.ProblemDetail})
 def rungs(body: shapes.Draft) -> Response:
     """A walk that lives by its timing, rung by rung."""
-    gait = gait_of(body.project, body.motion)
-    if gait.stands or gait.balance == "static":
-        raise refuse("motion", f"{gait.name} may be stopped anywhere, and needs no ladder")
+    if not isinstance(body.project.motion(body.motion), Swings):
+        gait = gait_of(body.project, body.motion)
+        if gait.stands or gait.balance == "static":
+            raise refuse("motion", f"{gait.name} may be stopped anywhere, and needs no ladder")
     return told("ladder", body)
