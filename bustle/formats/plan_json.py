@@ -8,7 +8,6 @@ from numpy.typing import NDArray
 
 from bustle.core.evaluate import Plan
 from bustle.core.geometry.arrays import Array
-from bustle.core.judge.measures.worst_margin import standing
 from bustle.core.judge.playing import judged
 from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.held_against_sag import carried_joints, sent_joints
@@ -17,6 +16,7 @@ from bustle.core.loads.sag import sag
 from bustle.core.loads.told import assumed_of_loads, not_told
 from bustle.core.servo.servo_table import fitted, told
 from bustle.core.walk.reading import Reading
+from bustle.core.walk.standing_polygon import standing
 
 
 def _plain(array: NDArray[Any]) -> Any:

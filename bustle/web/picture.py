@@ -17,7 +17,7 @@ from bustle.core.judge.judgements.ground.foot_catches import LEFT_UNDER_FOOT
 from bustle.core.judge.measures.joint_rates import joint_rates
 from bustle.core.judge.measures.lead_lengths import lead_ways
 from bustle.core.judge.measures.swing_clearance import clearances
-from bustle.core.judge.measures.worst_margin import standing, worst_margin
+from bustle.core.judge.measures.worst_margin import worst_margin
 from bustle.core.judge.registry import FIGURES, JUDGEMENTS, shown_at
 from bustle.core.machine.limbs_on_soles import end_turn, foot_at
 from bustle.core.machine.masses import Entry, place_of
@@ -25,6 +25,7 @@ from bustle.core.machine.section_shape import outline_mm
 from bustle.core.machine.soles import corners
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.scores_in_a_row import Chained
+from bustle.core.walk.standing_polygon import standing
 from bustle.web.load_picture import lean_arrays, load_arrays, load_view, pushing_arrays
 from bustle.web.said import picture_head as head
 

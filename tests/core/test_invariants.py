@@ -7,9 +7,10 @@ import numpy as np
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.joint_rates import joint_rates
-from bustle.core.judge.measures.worst_margin import standing, worst_margin
+from bustle.core.judge.measures.worst_margin import worst_margin
 from bustle.core.project.project import Project, document
 from bustle.core.starting.starting_walkers import SHAPES
+from bustle.core.walk.standing_polygon import standing
 from tests.projects import start
 from tests.seeded import SeededTest
 

@@ -10,11 +10,11 @@ from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.foot_slip import planted, wander
 from bustle.core.judge.measures.sole_lie import sole_lie
-from bustle.core.judge.measures.worst_margin import standing
 from bustle.core.machine import soles as sole
 from bustle.core.project.project import document
 from bustle.core.project.walker import Foot
 from bustle.core.search.remedies import remedies
+from bustle.core.walk.standing_polygon import standing
 from tests.projects import changed, hexapod, quadruped, stands, start
 from tests.seeded import SeededTest
 

@@ -9,9 +9,9 @@ import numpy as np
 
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.joint_rates import joint_rates, joint_steps
-from bustle.core.judge.measures.worst_margin import standing
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.starting.starting_walkers import SHAPES
+from bustle.core.walk.standing_polygon import standing
 from bustle.core.words.wording import also, length, number, seconds
 from tests.projects import changed, demo, hexapod, quadruped, start
 

@@ -11,10 +11,10 @@ from bustle.core.document.file import load_project, save_project
 from bustle.core.edits.limb_edits import mirrored
 from bustle.core.edits.mirroring import mirror_image, turned_over
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.measures.worst_margin import standing
 from bustle.core.project.project import document
 from bustle.core.servo.servo_angles import servo_angles
 from bustle.core.starting.starting_walkers import SHAPES
+from bustle.core.walk.standing_polygon import standing
 from tests.long import is_long, share
 from tests.projects import ROOT, changed, quadruped, start
 from tests.seeded import SeededTest

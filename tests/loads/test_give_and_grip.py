@@ -13,7 +13,6 @@ from bustle.core.geometry.serial_chain import forward
 from bustle.core.geometry.shared_load import pressed
 from bustle.core.judge.measures.foot_play import foot_plays
 from bustle.core.judge.measures.swing_clearance import clearances
-from bustle.core.judge.measures.worst_margin import standing as standing_polygon
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.carried_margin import carried_margin
 from bustle.core.loads.falls_behind import _behind_by, falls_behind, foot_lag_mm
@@ -25,6 +24,7 @@ from bustle.core.loads.sag import sag
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.servo.power_on_order import soft_start
 from bustle.core.trials.ten_minutes import MEASUREMENTS, asked_of, taken
+from bustle.core.walk.standing_polygon import standing as standing_polygon
 from bustle.core.words.problems import InputRefused
 from tests.projects import changed, demo, fault, quadruped, start
 from tests.seeded import SeededTest

@@ -11,8 +11,8 @@ import numpy as np
 
 from bustle.core.document.file import load_project, save_project
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.measures.worst_margin import standing
 from bustle.core.project.project import document
+from bustle.core.walk.standing_polygon import standing
 from bustle.formats import write_table
 from bustle.web.application import create_app
 from tests.long import ALL, is_long, times

@@ -5,11 +5,12 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
-from bustle.core.geometry.support_polygon import support
+from bustle.core.geometry.support_polygon import margins
 from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.told import not_told
 from bustle.core.machine.limb_groups import Group
 from bustle.core.walk.reading import Reading
+from bustle.core.walk.standing_polygon import standing
 
 # An axis turns sideways where so much of it lies along the machine.
 ALONG = 0.9
@@ -64,9 +65,8 @@ def not_pushing(r: Reading) -> str | None:
 def room(r: Reading) -> Array:
     """(N,) mm at the rows: from the pushing point to the nearest edge of what it stands on, below 0 outside; −∞ where
     no foot is down."""
-    n, course = r.samples, r.course
-    held = support(course.stand_mm[:, :n], course.stand[:, :n], 1000 * r.of(foot_forces).zmp)
-    found: Array = np.where(held.supported, held.margin_mm, -np.inf)
+    held, points = r.of(standing), 1000 * r.of(foot_forces).zmp
+    found: Array = np.where(held.supported[: r.samples], margins(held, points), -np.inf)
     return found
 
 

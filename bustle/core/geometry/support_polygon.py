@@ -100,6 +100,11 @@ def _edges(feet: Array, down: Flags) -> tuple[Flags, tuple[Indices, Indices]]:
     return edge, (i, j)
 
 
+def margins(held: Support, centre: Array) -> Array:
+    """(K,) mm: the margins of other centres (K, 2) in the polygons of the first K samples; as `Support` has them."""
+    return _margin(held.corners[: len(centre)], held.count[: len(centre)], centre)
+
+
 def margin_in(held: Support, sample: int, centre: Array) -> Array:
     """(K,) mm: the margins of centres (K, 2) in the polygon of one sample."""
     corners = np.repeat(held.corners[sample : sample + 1], len(centre), axis=0)

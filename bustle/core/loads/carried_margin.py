@@ -6,12 +6,11 @@ The feet stay where they stand; the frame shifts by d and turns by θ, and the c
 
 from __future__ import annotations
 
-import numpy as np
-
 from bustle.core.geometry.arrays import Array, cross
-from bustle.core.geometry.support_polygon import support
+from bustle.core.geometry.support_polygon import margins
 from bustle.core.loads.sag import sag
 from bustle.core.walk.reading import Reading
+from bustle.core.walk.standing_polygon import standing
 
 
 def carried_margin(r: Reading) -> Array:
@@ -19,5 +18,4 @@ def carried_margin(r: Reading) -> Array:
     n, course, gives = r.samples, r.course, r.of(sag)
     centre = course.com_ground_mm[:n]
     moved = centre + gives.shift_mm + cross(gives.turn, centre - course.body.at[:n])
-    found: Array = support(course.stand_mm[:, :n], course.stand[:, :n], moved[:, :2]).margin_mm
-    return np.asarray(found)
+    return margins(r.of(standing), moved[:, :2])

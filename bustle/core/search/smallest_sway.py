@@ -16,9 +16,10 @@ from bustle.core.edits.patches import patched, replace
 from bustle.core.evaluate import Plan, evaluate
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.support_polygon import edges_inward
-from bustle.core.judge.measures.worst_margin import standing, worst_margin
+from bustle.core.judge.measures.worst_margin import worst_margin
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import PhaseGait, SwayTerm
+from bustle.core.walk.standing_polygon import standing
 
 LARGEST_MM = 80.0
 

@@ -12,10 +12,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import least
-from bustle.core.judge.measures.worst_margin import standing
 from bustle.core.machine.masses import GRAVITY, centre_of_mass, total_kg
 from bustle.core.machine.tracks import to_ground
 from bustle.core.walk.reading import Reading
+from bustle.core.walk.standing_polygon import standing
 
 # A push less than this moves nothing worth telling.
 LEAST_MM = 0.5

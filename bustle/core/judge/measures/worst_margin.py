@@ -5,17 +5,13 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
-from bustle.core.geometry.support_polygon import Support, support
+from bustle.core.geometry.support_polygon import margins
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
+from bustle.core.walk.standing_polygon import standing
 
 # Margins that differ by less are one to whoever looks for the worst.
 ALIKE_MM = 1e-6
-
-
-def standing(r: Reading) -> Support:
-    """The support polygon and the margin at every instant, both sides of events included."""
-    return support(r.course.stand_mm, r.course.stand, r.course.com_ground_mm[:, :2])
 
 
 def worst_margin(r: Reading) -> tuple[float, int] | None:
@@ -40,4 +36,4 @@ def halted_margin(r: Reading) -> Array:
         return r.of(standing).margin_mm[:n]
     speed = np.gradient(centre[:, :2], r.row_s, axis=0)
     rests = centre[:, :2] + speed * np.sqrt(np.maximum(centre[:, 2:], 0.0) / 1000 / GRAVITY)
-    return support(course.stand_mm[:, :n], course.stand[:, :n], rests).margin_mm
+    return margins(r.of(standing), rests)

@@ -12,7 +12,7 @@ from bustle.core.geometry.resting_plane import above, resting_plane
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.measures.worst_margin import halted_margin, standing, worst_margin
+from bustle.core.judge.measures.worst_margin import halted_margin, worst_margin
 from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
 from bustle.core.kinds.gaits import GAITS, spots_of
 from bustle.core.loads.carried_margin import carried_margin
@@ -20,6 +20,7 @@ from bustle.core.loads.told import not_standing
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.motion import Keyframes
 from bustle.core.walk.reading import Reading
+from bustle.core.walk.standing_polygon import standing
 from bustle.core.words.wording import degrees, joined, length, number, seconds
 
 # So little outside, a machine rocks on to the foot it has lifted.

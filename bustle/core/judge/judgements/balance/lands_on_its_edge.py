@@ -9,7 +9,6 @@ import numpy as np
 
 from bustle.core.edits.patches import replace
 from bustle.core.falling.pushing_point import not_pushing, sideways, sole_width_mm
-from bustle.core.geometry.support_polygon import support
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
@@ -18,6 +17,7 @@ from bustle.core.loads.joint_torques import holding_torques, servo_loads
 from bustle.core.loads.told import STOPS_ANYWHERE
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
+from bustle.core.walk.standing_polygon import standing
 from bustle.core.words.wording import degrees, length, number, seconds
 
 # Fitted to walks played in one physics engine; against other machines they are compared, not proven.
@@ -53,7 +53,7 @@ def on_one_sole(r: Reading) -> OnOneSole | None:
     held, give = np.abs(r.of(holding_torques)), np.abs(r.of(servo_loads).give_deg)
     servo_of = {s.first: k for k, s in enumerate(r.kit.servos)}
     single = r.course.contact[:, :n].sum(axis=0) == 1
-    margin = support(r.course.stand_mm[:, :n], r.course.stand[:, :n], r.course.com_ground_mm[:n, :2]).margin_mm
+    margin = r.of(standing).margin_mm[:n]
     best: OnOneSole | None = None
     for group in r.assembled.parts:
         rolls = np.flatnonzero(sideways(group))
