@@ -106,14 +106,12 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
     held, on = float(pushes[-1] / grows), rate * LATE_S
     late = (leaned[-1] + held) * np.cosh(on) - held + turning / rate * np.sinh(on)
     tips = float(np.degrees(np.arctan(abs(lean)) if abs(lean) > 1.5 else abs(lean)))
-    foot, reaches = _caught(r, rows, standing, one, shift, aside * side)
+    catches = {way: _catches(r, rows, standing, one, shift, aside * way) for way in (1.0, -1.0)}
+    foot, reaches = _caught(catches[side])
     goes = np.gradient(off, r.row_s) if len(rows) > 1 else np.zeros(len(rows))
     ways = np.where(off + goes / rate >= 0, 1.0, -1.0)
     none = np.full(len(rows), np.inf)
-    hang = {
-        way: np.min([none, *_catches(r, rows, standing, one, shift, aside * way).values()], axis=0)
-        for way in (1.0, -1.0)
-    }
+    hang = {way: np.min([none, *at.values()], axis=0) for way, at in catches.items()}
     stopped = float(np.where(ways > 0, hang[1.0], hang[-1.0]).max())
     middle = rows[len(rows) // 2]
     others = [i for i, m in enumerate(r.project.walker.limbs) if m.steps and i not in standing]
@@ -126,10 +124,9 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
     )  # fmt: skip
 
 
-def _caught(r: Reading, rows: Indices, standing: list[int], one: Array, shift: Array, side: Array) -> tuple[int, float]:
-    """The foot in the air on that side that is touched first, and at which lean, degrees; −1 and ∞ where none is."""
-    found = {i: float(np.where(np.isfinite(at), at, -np.inf).max())
-             for i, at in _catches(r, rows, standing, one, shift, side).items()}  # fmt: skip
+def _caught(catches: dict[int, Array]) -> tuple[int, float]:
+    """The foot that is touched first, and at which lean, degrees; −1 and ∞ where none is."""
+    found = {i: float(np.where(np.isfinite(at), at, -np.inf).max()) for i, at in catches.items()}
     first = min(found, key=lambda i: found[i], default=-1)
     return first, found.get(first, np.inf)
 
