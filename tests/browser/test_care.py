@@ -87,6 +87,30 @@ class BadInput(BrowserTest):
         self.assertEqual({k[1]["length_mm"] for k in links}, {was})
         self.assertEqual({(k[0]["length_mm"], k[2]["length_mm"]) for k in links}, {(41.0, 99.0)})
 
+    def test_an_answer_that_comes_late_saves_no_half_of_what_was_typed_after_it(self):
+        walker = self.new_walker()
+        page = self.go(walker, "frame", "leg=L1")
+        # What the other legs follow by answers after 1.5 s, then after 3.
+        page.evaluate(
+            """() => {
+                const real = window.fetch, waits = [1500, 3000];
+                window.fetch = async (to, how) => {
+                    const wait = String(to).includes("/api/frame") ? waits.shift() : 0;
+                    const answer = await real(to, how);
+                    if (wait) await new Promise((done) => setTimeout(done, wait));
+                    return answer;
+                };
+            }"""
+        )
+        femur = page.get_by_label("Femur", exact=True)
+        femur.fill("0")
+        femur.press("Enter")
+        expect(page.locator(".number-box.faulty")).to_contain_text("must be above 0")
+        self.fill("Tibia", 99)
+        self.saved(2)
+        links = [m["links"] for m in self.project(walker)["walker"]["limbs"]]
+        self.assertEqual({k[2]["length_mm"] for k in links}, {99.0})
+
     def test_undo_right_after_typing_undoes_the_walker(self):
         walker = self.new_walker()
         page = self.go(walker, "stride")

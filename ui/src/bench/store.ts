@@ -206,9 +206,11 @@ export async function editLeg(leg: string, change: (draft: Project) => void): Pr
   try {
     const body = { project: own, before: was, action: "follow", limb: leg };
     const answer = (await (await fetched("/api/frame", posted(body))).json()) as Schemas["EditedProject"];
-    if (get().draft === own) edit((draft) => void Object.assign(draft, answer.project));
+    // Whatever has changed it meanwhile ends with a save of its own: half of that is none.
+    if (get().draft !== own) return;
+    edit((draft) => void Object.assign(draft, answer.project));
   } catch (error) {
-    if (get().draft === own && takeBackRefused(error as Error, own as Project)) return;
+    if (takeBackRefused(error as Error, own as Project)) return;
   }
   commit();
 }
