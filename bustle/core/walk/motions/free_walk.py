@@ -44,7 +44,7 @@ ALIKE_SHARE = 0.1
 # Margins that agree to so many digits are alike.
 ALIKE_DIGITS = 6
 # The centre of mass moves a little with the legs: margin kept beyond what is asked.
-RESERVE_MM = 3.0
+RESERVE_MM = 5.0
 # How far towards the middle of the other feet the body may lean, tried in this many steps.
 LEANS = 25
 NOWHERE = np.empty((0, 2))
