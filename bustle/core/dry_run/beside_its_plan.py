@@ -15,7 +15,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags, Indices, cross, skew
-from bustle.core.loads.by_servo import by_joints, servo_levers
+from bustle.core.loads.by_servo import part_ways, servo_levers
 from bustle.core.loads.held_against_sag import sent_servos
 from bustle.core.loads.inertial_wrenches import Laid, held_by_joints, laid, wrenches
 from bustle.core.loads.moving import moving, placed
@@ -164,27 +164,6 @@ def _touching(r: Reading, limb: int) -> tuple[Array, Array | None]:
     return found, None
 
 
-def _by_hinges(group: Group, lies: Laid, row: int, point: Array, own: Array, until: int) -> Array:
-    """(N, 3, S): where a point (N, 3) behind the first `until` hinges of a limb goes as each servo turns."""
-    axes = lies.axes[row]
-    moved = cross(axes, point[:, None] - lies.origins[row])
-    if group.built.slides is not None:
-        moved = np.where(group.built.slides[:, None], axes, moved)
-    return _to_servos(group, moved, own, until)
-
-
-def _to_servos(group: Group, moved: Array, own: Array, until: int) -> Array:
-    """By hinge (N, H, 3) → by servo (N, 3, S)."""
-    moved = np.where(np.arange(moved.shape[1])[:, None] <= until, moved, 0.0)
-    found: Array = by_joints(group.built, moved) @ own.swapaxes(1, 2)
-    return found
-
-
-def _turning(group: Group, axes: Array) -> Array:
-    """(N, H, 3): how what is behind each hinge turns with it; nothing behind a slide."""
-    return axes if group.built.slides is None else np.where(group.built.slides[:, None], 0.0, axes)
-
-
 def _of_frame(r: Reading, size: int) -> Array:
     """(N, D, D): the frame's part of the mass."""
     body, frame, centre = r.of(placed), r.assembled.rigid_frame, r.of(wrenches).centre
@@ -201,13 +180,13 @@ def _of_limb(r: Reading, k: int, row: int, own: Array, size: int) -> Array:
     """(N, D, D): a limb's part of the mass."""
     group, lies, parts = r.assembled.parts[k], r.of(laid)[k], r.assembled.rigid[k]
     centre, found = r.of(wrenches).centre, np.zeros((r.samples, size, size))
+    goes, turning = (way[0] for way in part_ways(group.built, lies.only(np.array([row]), np.arange(r.samples))))
     for h in range(parts.centres.shape[1]):
         at, turn = lies.centres[row][:, h], lies.turns[row][:, h]
         moves, turns = np.zeros((r.samples, 3, size)), np.zeros((r.samples, 3, size))
         moves[:, :, :3], moves[:, :, 3:BODY], turns[:, :, 3:BODY] = np.eye(3), -skew(at - centre), np.eye(3)
         if group.columns.shape[1]:
-            moves[:, :, BODY:] = _by_hinges(group, lies, row, at, own, h)
-            turns[:, :, BODY:] = _to_servos(group, _turning(group, lies.axes[row]), own, h)
+            moves[:, :, BODY:], turns[:, :, BODY:] = (way[:, h] @ own.swapaxes(1, 2) for way in (goes, turning))
         inertia = turn @ parts.inertias[row, h] @ turn.swapaxes(1, 2)
         found += parts.kg[row, h] * moves.swapaxes(1, 2) @ moves + turns.swapaxes(1, 2) @ inertia @ turns
     return found

@@ -68,6 +68,17 @@ def by_hinges(chain: Chain, lies: Laid, points: Array) -> Array:
     return moved if chain.slides is None else np.where(chain.slides[:, None], axes, moved)
 
 
+def part_ways(chain: Chain, lies: Laid) -> tuple[Array, Array]:
+    """(L, N, K, 3, J) each, of the K parts behind L limbs' hinges: how the centre of each goes, m, and how it turns, a
+    radian, or a metre, of each joint."""
+    hinges = lies.origins.shape[2]
+    behind = np.tril(np.ones((hinges, hinges)))[..., None]
+    turns = np.broadcast_to(lies.axes[:, :, None], (*lies.axes.shape[:2], hinges, hinges, 3)) * behind
+    if chain.slides is not None:
+        turns = np.where(chain.slides[:, None], 0.0, turns)
+    return by_joints(chain, by_hinges(chain, lies, lies.centres) * behind), by_joints(chain, turns)
+
+
 def by_joints(chain: Chain, moved: Array) -> Array:
     """By hinge (…, H, 3) → by joint (…, 3, J)."""
     by_hinge = moved.swapaxes(-1, -2)

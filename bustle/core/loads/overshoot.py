@@ -14,9 +14,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, cross
+from bustle.core.geometry.arrays import Array
 from bustle.core.loads.at_its_voltage import at_its_voltage
-from bustle.core.loads.by_servo import servo_levers
+from bustle.core.loads.by_servo import part_ways, servo_levers
 from bustle.core.loads.foot_gives import servo_stiffness
 from bustle.core.loads.inertial_wrenches import laid
 from bustle.core.walk.reading import Reading
@@ -48,19 +48,9 @@ def overshoot(r: Reading) -> Overshoot:
             swings = ~r.course.contact[member, : r.samples][rows]
             if not own or not swings.any() or not group.columns.shape[1]:
                 continue
-            axes, origins, centres = (v[row][rows] for v in (lies.axes, lies.origins, lies.centres))
-            hinges = axes.shape[1]
-            behind = np.tril(np.ones((hinges, hinges)))[..., None]
-            # Of part k by hinge h: how its centre moves, and how it turns.
-            moves = cross(axes[:, None], centres[:, :, None] - origins[:, None]) * behind
-            turns = np.broadcast_to(axes[:, None], moves.shape) * behind
-            if group.built.slides is not None:
-                slide = group.built.slides[:, None]
-                moves, turns = np.where(slide, axes[:, None] * behind, moves), np.where(slide, 0.0, turns)
             by = levers[:, own][:, :, group.columns[row]]
-            if group.built.coupling is not None:
-                by = by @ group.built.coupling.T
-            moves, turns = (np.einsum("nkhi,nsh->nski", v, by) for v in (moves, turns))
+            ways = part_ways(group.built, lies.only(np.array([row]), rows))
+            moves, turns = (np.einsum("nkij,nsj->nski", way[0], by) for way in ways)
             inertias = lies.turns[row][rows] @ parts.inertias[row] @ np.swapaxes(lies.turns[row][rows], -1, -2)
             whole = (parts.kg[row] * (moves**2).sum(axis=-1)).sum(axis=-1)
             whole += np.einsum("nski,nkij,nskj->ns", turns, inertias, turns)
