@@ -1,6 +1,7 @@
 """Two versions of a project: which fields differ.
 
-Lists of named things are compared by name, so that a leg that moved in the list is not a changed leg.
+Lists of named things are compared by name, so that a leg that moved in the list is not a changed leg; things without
+names of their own by their number.
 """
 
 from __future__ import annotations
@@ -12,7 +13,7 @@ from typing import Any
 from bustle.core.document.checked import CheckedProject
 from bustle.core.project.project import document
 
-KEYS = ("name", "limb", "joints")
+KEYS = ("name", "limb", "joints", "place", "section")
 ABSENT = object()
 
 
@@ -26,23 +27,36 @@ class Difference:
 
 
 def key_of(value: Any) -> str | None:
-    """The name a list entry goes by."""
+    """The name a list entry goes by; a limb's joint by both."""
     if isinstance(value, dict):
         for key in KEYS:
             if key in value:
-                return ", ".join(value[key]) if isinstance(value[key], list) else str(value[key])
+                name = ", ".join(value[key]) if isinstance(value[key], list) else str(value[key])
+                return f"{name} {value['joint']}" if "joint" in value else name
     return None
 
 
+def by_name(value: Any) -> dict[str, Any] | None:
+    """A list's entries by the names that tell them apart; None where they do not."""
+    names = [key_of(v) for v in value] if isinstance(value, list) else [None]
+    if None in names or len(set(names)) < len(names):
+        return None
+    return dict(zip(map(str, names), value, strict=True))
+
+
+def by_number(value: Any) -> dict[str, Any] | None:
+    """The entries of a list of things, counted from 1; None of any other list, as three numbers that are one place."""
+    if not isinstance(value, list) or not all(isinstance(v, dict) for v in value):
+        return None
+    return {str(n): v for n, v in enumerate(value, 1)}
+
+
 def _keyed(value: Any) -> Any:
-    """Lists of named things become groups by name, all the way down."""
-    if isinstance(value, dict):
-        return {k: _keyed(v) for k, v in value.items()}
-    if isinstance(value, list) and value and all(key_of(v) is not None for v in value):
-        names = [key_of(v) for v in value]
-        if len(set(names)) == len(names):
-            return {name: _keyed(v) for name, v in zip(names, value, strict=True)}
-    return value
+    """Lists of things become groups, all the way down."""
+    if isinstance(value, list) and value:
+        named = by_name(value)
+        value = named or by_number(value) or value
+    return {k: _keyed(v) for k, v in value.items()} if isinstance(value, dict) else value
 
 
 def differences(before: CheckedProject, after: CheckedProject) -> list[Difference]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from bustle.core.document.checked import CheckedProject, parse_project
-from bustle.core.document.differences import ABSENT, key_of
+from bustle.core.document.differences import ABSENT, by_name, by_number
 from bustle.core.project.project import document
 
 
@@ -17,11 +17,12 @@ def reapply(base: CheckedProject, mine: CheckedProject, theirs: CheckedProject) 
     return parse_project(_merge(document(base), document(mine), document(theirs)))
 
 
-def _named(value: Any) -> dict[str, Any] | None:
-    if isinstance(value, list):
-        names = [key_of(v) for v in value]
-        if all(n is not None for n in names) and len(set(names)) == len(names):
-            return {str(n): v for n, v in zip(names, value, strict=True)}
+def _aligned(*versions: Any) -> list[dict[str, Any]] | None:
+    """Lists as groups of entries that belong together: by name, or by number where none came or went."""
+    for entries in (by_name, by_number):
+        found = [group for group in map(entries, versions) if group is not None]
+        if len(found) == len(versions) and (entries is by_name or len({len(group) for group in found}) == 1):
+            return found
     return None
 
 
@@ -32,10 +33,8 @@ def _merge(base: Any, mine: Any, theirs: Any) -> Any:
         return mine
     if all(isinstance(v, dict) for v in (base, mine, theirs)):
         return _merge_groups(base, mine, theirs)
-    lists = [_named(v) for v in (base, mine, theirs)]
-    if all(v is not None for v in lists):
-        return list(_merge_groups(*lists).values())
-    return mine
+    lists = _aligned(base, mine, theirs)
+    return list(_merge_groups(*lists).values()) if lists else mine
 
 
 def _merge_groups(base: Any, mine: Any, theirs: Any) -> dict[str, Any]:

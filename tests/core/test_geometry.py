@@ -1,0 +1,155 @@
+"""The geometry that everything stands on, held against an independent way to the same answer."""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy.integrate import solve_ivp
+from scipy.optimize import linprog
+from scipy.spatial.distance import pdist
+from scipy.spatial.transform import Rotation
+
+from bustle.core.geometry.arrays import cross, skew
+from bustle.core.geometry.easing import eased, joining, quintic
+from bustle.core.geometry.planar_twist import bring_back, carry, displacement, twist_of
+from bustle.core.geometry.rates import continued, rates, rotation_vector, turning
+from bustle.core.geometry.resting_plane import above, resting_plane
+from bustle.core.geometry.width import width
+from tests.seeded import SeededTest
+
+
+class AtRest(SeededTest):
+    def test_it_stands_on_the_plane_that_a_linear_programme_finds(self):
+        """Of all planes below every point the one that is highest under the weight."""
+        for count in (3, 4, 6, 9):
+            points = self.random.uniform(-150, 150, (count, 40, 3))
+            usable = self.random.random((count, 40)) < 0.85
+            over = self.random.uniform(-120, 120, (40, 2))
+            planes, stands = resting_plane(points, usable, over)
+            for s in range(40):
+                own = points[usable[:, s], s]
+                with self.subTest(count=count, sample=s, seed=self.seed):
+                    rows = np.column_stack([np.ones(len(own)), own[:, :2]])
+                    best = linprog(-np.array([1.0, *over[s]]), rows, own[:, 2], bounds=[(None, None)] * 3)
+                    self.assertEqual(stands[s], best.status == 0)
+                    if not stands[s]:
+                        self.assertEqual(planes[s].tolist(), [0.0, 0.0, 0.0])
+                        continue
+                    self.assertAlmostEqual(planes[s] @ [1.0, *over[s]], -best.fun, delta=1e-5)
+                    height = above(planes[s : s + 1], own[:, None])[:, 0]
+                    self.assertGreater(height.min(), -1e-6)
+                    self.assertGreaterEqual(np.count_nonzero(height < 1e-6), 3)
+
+
+class Twists(SeededTest):
+    def test_a_constant_twist_goes_where_its_equation_leads(self):
+        for _ in range(20):
+            vx, vy, omega = self.random.uniform(-80, 80), self.random.uniform(-80, 80), self.random.uniform(-3, 3)
+
+            def speed(_t, pose, vx=vx, vy=vy, omega=omega):
+                c, s = np.cos(pose[2]), np.sin(pose[2])
+                return [c * vx - s * vy, s * vx + c * vy, omega]
+
+            found = solve_ivp(speed, (0.0, 2.0), [0.0, 0.0, 0.0], rtol=1e-10, atol=1e-9).y[:, -1]
+            np.testing.assert_allclose(displacement(vx, vy, omega, 2.0), found, atol=1e-5, err_msg=f"seed {self.seed}")
+
+    def test_two_ways_in_a_row_are_one_and_the_twist_comes_out_again(self):
+        vx, vy, omega = self.random.uniform(-60, 60, (3, 50)) * [[1.0], [1.0], [0.05]]
+        omega[:5] = [0.0, 1e-12, -1e-9, 1e-7, -1e-5]
+        first, second = self.random.uniform(0.1, 0.5, (2, 50))
+        there = displacement(vx, vy, omega, first)
+        x, y, theta = displacement(vx, vy, omega, second)
+        x, y = carry(there, x, y)
+        whole = displacement(vx, vy, omega, first + second)
+        np.testing.assert_allclose([x, y, there[2] + theta], whole, atol=1e-9)
+        np.testing.assert_allclose(twist_of(*displacement(vx, vy, omega, 1.0)), [vx, vy, omega], atol=1e-7)
+
+    def test_what_is_carried_is_brought_back(self):
+        pose = tuple(self.random.uniform(-3, 3, (3, 30)))
+        x, y = self.random.uniform(-200, 200, (2, 30))
+        np.testing.assert_allclose(bring_back(pose, *carry(pose, x, y)), [x, y], atol=1e-10)
+
+
+class Easing(SeededTest):
+    def test_it_starts_and_ends_without_speed_or_acceleration_and_never_turns_back(self):
+        t = np.linspace(-0.5, 1.5, 4001)
+        e = eased(t, 0.0, 1.0)
+        self.assertTrue((np.diff(e) >= 0).all())
+        self.assertEqual((e[0], e[-1]), (0.0, 1.0))
+        slope = np.gradient(e, t)
+        bend = np.gradient(slope, t)
+        for edge in (0.0, 1.0):
+            near = np.abs(t - edge) < 0.002
+            self.assertLess(np.abs(slope[near]).max(), 1e-3)
+            self.assertLess(np.abs(bend[near]).max(), 0.2)
+        half = self.random.random(20)
+        np.testing.assert_allclose(quintic(half) + quintic(1 - half), 1.0, atol=1e-12)
+
+    def test_without_time_it_is_a_step(self):
+        self.assertEqual(eased(np.array([0.9, 1.0, 1.1]), 1.0, 0.0).tolist(), [0.0, 1.0, 1.0])
+
+    def test_a_joining_curve_meets_place_speed_and_acceleration_at_both_ends(self):
+        for takes in (0.05, 0.4, 3.0):
+            start, end = self.random.uniform(-50, 50, (2, 3, 4))
+            curves = joining(start, end, takes)
+            for k in range(4):
+                one = np.polynomial.Polynomial(curves[:, k])
+                for n, rate in enumerate((one, one.deriv(), one.deriv(2))):
+                    with self.subTest(takes=takes, rate=n, seed=self.seed):
+                        self.assertAlmostEqual(rate(0.0), start[n, k], delta=1e-6)
+                        self.assertAlmostEqual(rate(takes), end[n, k], delta=1e-6)
+
+
+class Rates(SeededTest):
+    def test_of_a_parabola_they_are_exact_and_of_a_sine_four_times_as_near_at_half_the_step(self):
+        a, b, c = self.random.uniform(-5, 5, 3)
+        t = np.arange(-1, 21) * 0.05
+        first, second = rates(a + b * t + c * t**2, 0.05)
+        np.testing.assert_allclose(first, (b + 2 * c * t)[1:-1], atol=1e-9)
+        np.testing.assert_allclose(second, 2 * c, atol=1e-7)
+        off = []
+        for step in (0.02, 0.01):
+            t = np.arange(-1, 101) * step
+            speed, pull = rates(np.sin(3 * t), step)
+            off.append([np.abs(speed - 3 * np.cos(3 * t)[1:-1]).max(), np.abs(pull + 9 * np.sin(3 * t)[1:-1]).max()])
+        np.testing.assert_allclose(np.divide(off[0], off[1]), 4.0, rtol=0.05)
+
+    def test_turning_is_what_a_library_says_it_is(self):
+        """A body that spins evenly about any axis, whatever way it is turned."""
+        axis = self.random.normal(size=3)
+        axis /= np.linalg.norm(axis)
+        speed, step = self.random.uniform(0.2, 4.0), 0.01
+        at = Rotation.from_rotvec(self.random.uniform(-1, 1, 3))
+        turns = (at * Rotation.from_rotvec(np.arange(12)[:, None] * step * speed * axis)).as_matrix()
+        omega, alpha = turning(turns, step)
+        np.testing.assert_allclose(omega, np.tile(speed * axis, (10, 1)), atol=1e-9)
+        np.testing.assert_allclose(alpha, 0.0, atol=1e-7)
+
+    def test_a_rotation_vector_is_the_librarys(self):
+        vectors = self.random.normal(size=(200, 3))
+        angles = np.concatenate([self.random.uniform(0, 3.1, 195), [0.0, 1e-13, 1e-8, 1e-4, 3.14]])
+        vectors *= (angles / np.linalg.norm(vectors, axis=1))[:, None]
+        np.testing.assert_allclose(rotation_vector(Rotation.from_rotvec(vectors).as_matrix()), vectors, atol=1e-7)
+
+    def test_what_ends_goes_on_evenly(self):
+        values = self.random.normal(size=(7, 2))
+        first, second = rates(continued(values), 0.1)
+        np.testing.assert_allclose(second[[0, -1]], 0.0, atol=1e-9)
+        np.testing.assert_allclose(first[0], (values[1] - values[0]) / 0.1, atol=1e-9)
+
+
+class Arrays(SeededTest):
+    def test_cross_and_skew_are_the_librarys(self):
+        v, w = self.random.normal(size=(2, 5, 4, 3))
+        np.testing.assert_allclose(cross(v, w), np.cross(v, w), atol=1e-12)
+        np.testing.assert_allclose((skew(v) @ w[..., None])[..., 0], np.cross(v, w), atol=1e-12)
+        np.testing.assert_allclose(cross(v, w[0, 0]), np.cross(v, w[0, 0]), atol=1e-12)
+
+    def test_width_is_the_widest_pair(self):
+        for count in (2, 3, 17, 200):
+            points = self.random.normal(size=(count, 2)) * 40
+            self.assertAlmostEqual(width(points), pdist(points).max(), places=9)
+        self.assertEqual(width(np.empty((0, 2))), 0.0)
+        self.assertEqual(width(np.full((5, 2), 3.0)), 0.0)
+        # Of many, as near as makes no difference to what is drawn on a floor.
+        ring = np.array([np.cos(np.linspace(0, 6.28, 5000)), np.sin(np.linspace(0, 6.28, 5000))]).T * 100
+        self.assertAlmostEqual(width(ring), 200.0, delta=0.02)
