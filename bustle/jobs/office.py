@@ -21,6 +21,7 @@ from concurrent.futures.process import BrokenProcessPool
 from contextlib import suppress
 from dataclasses import dataclass
 from functools import partial
+from multiprocessing import forkserver
 from multiprocessing.connection import Connection, Listener
 from pathlib import Path
 from types import FrameType
@@ -56,6 +57,8 @@ class Office:
     def __init__(self, where: str, memory_bytes: int = MEMORY_BYTES, workers: int | None = None) -> None:
         context = multiprocessing.get_context("forkserver")
         context.set_forkserver_preload([where.partition(":")[0]])
+        # What workers need is being loaded before anybody asks: whoever opens the shelf first waits for no imports.
+        forkserver.ensure_running()
         self.fresh_pool = partial(
             ProcessPool,
             max_workers=workers or worker_count(),

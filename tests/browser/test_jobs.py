@@ -288,6 +288,20 @@ class TheShelf(BrowserTest):
         page.get_by_label("Put away", exact=True).uncheck()
         expect(page.get_by_role("heading", name="Bracken 2")).to_be_visible(timeout=45_000)
 
+    def test_a_shelf_being_judged_leaves_connections_for_what_the_hand_asks_for(self):
+        """A browser holds six to a server; every walker on the shelf would like to be judged at once."""
+        for n in range(4):
+            self.new_walker(name=f"Waits {n}")
+        page, judged = self.page, []
+        page.route("**/verdict", lambda route: judged.append(route))
+        page.goto(self.address)
+        page.get_by_role("button", name="Put away Waits 3").click()
+        expect(page.get_by_role("heading", name="Waits 3")).to_have_count(0)
+        self.assertEqual(len(judged), 2)
+        judged[0].continue_()
+        expect(page.get_by_text("Judging …")).to_have_count(page.locator(".card-walker").count() - 1)
+        self.assertEqual(len(judged), 3)
+
     def test_a_project_file_goes_out_and_comes_back(self):
         walker = self.new_walker(name="Sedge")
         page = self.page

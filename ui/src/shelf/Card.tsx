@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import pLimit from "p-limit";
 import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import { client, download, fetched, type SavedWalker, type Schemas, told } from "@/api/client";
@@ -14,6 +15,8 @@ import { Walker } from "@/mat/Walker";
 const WIDTH = 380;
 const HEIGHT = 230;
 const PAD = { left: 24, right: 24, top: 22, bottom: 22 };
+// A browser holds six connections to a server: judging a whole shelf leaves some for what the hand asks for.
+const inTurn = pLimit(2);
 
 /** namesake: another walker has the same name, so that this one says which it is. */
 export function Card({ walker, namesake }: { walker: Schemas["ShelfEntry"]; namesake?: boolean }) {
@@ -51,7 +54,10 @@ export function Card({ walker, namesake }: { walker: Schemas["ShelfEntry"]; name
   }).data;
   const judged = useQuery({
     queryKey: ["shelf-verdict", walker.id, walker.revision],
-    queryFn: () => told<Schemas["Verdict"]>(client.GET("/api/walkers/{walker_id}/verdict", { params: { path } })),
+    queryFn: ({ signal }) =>
+      inTurn(() =>
+        told<Schemas["Verdict"]>(client.GET("/api/walkers/{walker_id}/verdict", { params: { path }, signal })),
+      ),
     enabled: !walker.unreadable,
     staleTime: Number.POSITIVE_INFINITY,
   });
