@@ -295,11 +295,11 @@ class TheShelf(BrowserTest):
         page, judged = self.page, []
         page.route("**/verdict", lambda route: judged.append(route))
         page.goto(self.address)
+        expect(page.get_by_text("Judging …").nth(3)).to_be_visible()
+        self.assertEqual(len(judged), 2)
+        # A walker that leaves the shelf leaves its turn to the next.
         page.get_by_role("button", name="Put away Waits 3").click()
         expect(page.get_by_role("heading", name="Waits 3")).to_have_count(0)
-        self.assertEqual(len(judged), 2)
-        judged[0].continue_()
-        expect(page.get_by_text("Judging …")).to_have_count(page.locator(".card-walker").count() - 1)
         self.assertEqual(len(judged), 3)
 
     def test_a_project_file_goes_out_and_comes_back(self):
