@@ -2,13 +2,14 @@
 
 The suite runs in two lanes side by side, what starts servers and browsers and what does not; the checks run at once
 before it. Arguments name what to run instead, in one lane: "checks", or unittest names. "long" runs what is too long
-for every run, all of it.
+for every run, all of it; every run does a fifth of the tests that are done in turns, by a seed that is printed.
 """
 
 from __future__ import annotations
 
 import json
 import os
+import random
 import subprocess
 import sys
 import tempfile
@@ -32,6 +33,9 @@ CHECKS = {
 
 # Tests that wait for servers and browsers more than they compute.
 SERVED = ("tests.browser", "tests.jobs", "tests.store", "tests.web.test_searching")
+
+# Of the tests done in turns every run does one in so many.
+TURNS = 5
 
 Counts = tuple[int, int, int]
 
@@ -64,8 +68,16 @@ def tests_in(suite: unittest.TestSuite) -> Iterator[unittest.TestCase]:
             yield test
 
 
-def is_long(test: unittest.TestCase) -> bool:
-    return getattr(getattr(test, test._testMethodName, None), "long", False)
+def marked(test: unittest.TestCase, mark: str) -> bool:
+    return getattr(getattr(test, test._testMethodName, None), mark, False)
+
+
+def without_those_not_in_turn(tests: list[unittest.TestCase]) -> list[unittest.TestCase]:
+    taking_turns = [t for t in tests if marked(t, "in_turns")]
+    seed = int(os.environ.get("BUSTLE_SEED", time.time_ns() % 2**32))
+    now = random.Random(seed).sample(taking_turns, -(-len(taking_turns) // TURNS))
+    print(f"{len(now)} of {len(taking_turns)} tests that are done in turns, by BUSTLE_SEED={seed}", flush=True)
+    return [t for t in tests if t in now or t not in taking_turns]
 
 
 def run_suite(names: list[str]) -> Counts:
@@ -76,9 +88,9 @@ def run_suite(names: list[str]) -> Counts:
     if lane or names == ["long"]:
         found = list(tests_in(loader.discover(str(ROOT / "tests"), top_level_dir=str(ROOT))))
         if lane:
-            found = [t for t in found if t.id().startswith(SERVED) == (lane == "served")]
+            found = without_those_not_in_turn([t for t in found if t.id().startswith(SERVED) == (lane == "served")])
         else:
-            found = [t for t in found if is_long(t)]
+            found = [t for t in found if marked(t, "long") or marked(t, "in_turns")]
         suite = unittest.TestSuite(found)
     else:
         suite = loader.loadTestsFromNames(names)

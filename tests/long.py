@@ -1,6 +1,7 @@
-"""What is too long for every run: `./test long` does all of it, `./test` a seeded twentieth.
+"""What is too long for every run: `./test long` does all of it, `./test` a seeded part.
 
-A test of that kind is marked with `is_long`, and takes what it tries from `share` or counts it with `times`.
+A test that goes over many things is marked with `is_long`, and takes what it tries from `share` or counts it with
+`times`: a twentieth, or as many as it says at least. Of whole tests marked with `in_turns` each run does a fifth.
 """
 
 from __future__ import annotations
@@ -20,6 +21,12 @@ T = TypeVar("T")
 def is_long(test: Callable[..., None]) -> Callable[..., None]:
     """Marks a test for `./test long`."""
     test.long = True  # type: ignore[attr-defined]
+    return test
+
+
+def in_turns(test: Callable[..., None]) -> Callable[..., None]:
+    """Marks a whole test for `./test long`, of which every run does its share."""
+    test.in_turns = True  # type: ignore[attr-defined]
     return test
 
 

@@ -18,8 +18,14 @@ from bustle.core.starting import starting_walkers
 ROOT = Path(__file__).resolve().parents[1]
 
 
-# Projects are values, so that one made is as good as another; some take half a second to make.
-start = cache(starting_walkers.start)
+@cache
+def _started(shape: str, mm: float) -> CheckedProject:
+    return starting_walkers.start(shape, "Walker", mm)
+
+
+def start(shape: str, name: str, mm: float) -> CheckedProject:
+    """Projects are values, so that one made is as good as another; some take half a second to make."""
+    return _started(shape, mm).model_copy(update={"name": name})
 
 
 @cache

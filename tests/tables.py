@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterator
+from collections.abc import Callable, Iterable
+from functools import partial
 from pathlib import Path
 
 from bustle.core.document.file import load_project
@@ -16,18 +17,18 @@ from tests.projects import ROOT, start
 RECORD = Path(__file__).parent / "recorded" / "tables.json"
 
 
-def shipped() -> Iterator[tuple[str, Project]]:
-    """The demo walkers, the faulty and sound projects, and every starting shape at its usual size."""
-    for path in sorted((ROOT / "demo").rglob("*.bustle.json")):
-        yield path.name.removesuffix(".bustle.json"), load_project(path.read_bytes())
-    for shape in SHAPES.values():
-        yield shape.name, start(shape.name, "Recorded", shape.usual_mm)
+def shipped() -> dict[str, Callable[[], Project]]:
+    """By name: the demo walkers, the faulty and sound projects, and every starting shape at its usual size."""
+    files = {path.name.removesuffix(".bustle.json"): path for path in sorted((ROOT / "demo").rglob("*.bustle.json"))}
+    found: dict[str, Callable[[], Project]] = {n: partial(load_project, p.read_bytes()) for n, p in files.items()}
+    return found | {s.name: partial(start, s.name, "Recorded", s.usual_mm) for s in SHAPES.values()}
 
 
-def hashes() -> dict[str, str]:
+def hashes(names: Iterable[str]) -> dict[str, str]:
     """Project, motion and format → SHA-256 of the file."""
-    found = {}
-    for name, project in shipped():
+    found, projects = {}, shipped()
+    for name in names:
+        project = projects[name]()
         for motion in project.motions:
             plan = evaluate(project, motion.name)
             for kind in ("csv", "c"):

@@ -5,9 +5,11 @@ from __future__ import annotations
 import re
 import unittest
 
+import numpy as np
 from playwright.sync_api import expect
 
 from tests.browser.bench_test import BrowserTest
+from tests.long import is_long, share
 from tests.projects import ROOT
 
 AXE = ROOT / "ui" / "node_modules" / "axe-core" / "axe.min.js"
@@ -308,10 +310,11 @@ class EveryView(BrowserTest):
         ("table", "Fennel", "motion=Hurry"),
     )
 
+    @is_long
     def test_axe_finds_nothing_serious_on_any_view(self):
         page = self.page
         walkers = {name: self.demo(name) for name in ("Fennel", "Sorrel")}
-        for station, name, query in self.PLACES:
+        for station, name, query in share(np.random.default_rng(), self.PLACES, 8):
             if name:
                 self.go(walkers[name], station, query)
             else:

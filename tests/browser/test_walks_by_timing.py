@@ -7,6 +7,7 @@ import re
 from playwright.sync_api import expect
 
 from tests.browser.bench_test import BrowserTest
+from tests.long import in_turns
 
 
 class OnTwoSoles(BrowserTest):
@@ -24,6 +25,7 @@ class OnTwoSoles(BrowserTest):
         forward = next(m for m in self.project(walker)["motions"] if m["name"] == "Forward")
         self.assertTrue(forward["pose"]["sway"])
 
+    @in_turns
     def test_the_rungs_say_what_to_see_and_what_would_fell_it_and_are_added(self):
         walker = self.demo("Bramble")
         page = self.go(walker, "balance", "motion=Forward")
@@ -52,6 +54,7 @@ class OnTwoSoles(BrowserTest):
 
 
 class OnTheFloor(BrowserTest):
+    @in_turns
     def test_a_walk_that_goes_badly_in_a_dry_run_is_mended_and_goes_well(self):
         walker = self.demo("Sorrel")
         page = self.go(walker, "balance", "motion=Hose+step")
@@ -66,6 +69,7 @@ class OnTheFloor(BrowserTest):
         page.get_by_role("button", name="Run it again").click()
         expect(run.locator(".outcome")).to_have_attribute("data-well", "true", timeout=60_000)
 
+    @in_turns
     def test_how_far_a_rocker_goes_is_told_by_its_dry_run_alone(self):
         walker = self.new_walker("two_rocker", "Rocks", 180.0)
         page = self.go(walker, "balance", "motion=Forward")

@@ -22,6 +22,7 @@ from bustle.core.search.machines_side_by_side import rival
 from bustle.core.search.remedies import remedies
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
+from tests.long import is_long, share
 from tests.projects import changed, hexapod, quadruped, start, troubles
 from tests.seeded import SeededTest
 
@@ -101,9 +102,9 @@ class Reach(SeededTest):
         for cut in clamp(project, name, foot).slices:
             axes = list(PLANES[cut.plane])
             turn = np.linspace(0, 2 * np.pi, 60)
-            for share, all_in in ((0.97, True), (1.1, False)):
+            for part, all_in in ((0.97, True), (1.1, False)):
                 places = np.tile(foot, (60, 1))
-                places[:, axes] += share * cut.edge_mm * np.stack([np.cos(turn), np.sin(turn)], axis=-1)
+                places[:, axes] += part * cut.edge_mm * np.stack([np.cos(turn), np.sin(turn)], axis=-1)
                 self.assertEqual(bool(within(project, group, row, places).all()), all_in, cut.plane)
 
 
@@ -308,8 +309,9 @@ class Assembly(SeededTest):
             )
             self.assertEqual(troubles(evaluate(again, "Stand")), ())
 
+    @is_long
     def test_every_leg_family_mirrors_to_the_mirrored_foot(self):
-        for shape in SHAPES:
+        for shape in share(self.random, list(SHAPES), 8):
             project = start(shape, "Mirror", 180.0)
             left = next(m.name for m in project.walker.legs if m.mount.at_mm[1] > 0)
             twin = assembly.mirrored(project, left)

@@ -15,6 +15,7 @@ from bustle.core.evaluate import evaluate
 from bustle.core.project.project import VERSION, document
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
+from tests.long import is_long, share
 from tests.projects import ROOT, changed, demo, hexapod, start
 from tests.seeded import SeededTest
 
@@ -198,12 +199,13 @@ class TwoVersions(unittest.TestCase):
             reapply(base, mine, theirs)
 
 
-class Boundaries(unittest.TestCase):
+class Boundaries(SeededTest):
+    @is_long
     def test_evaluation_is_pure(self):
         """The same project gives the same bytes, and is left as it was."""
         from bustle.core.evaluate import evaluate
 
-        for shape in SHAPES:
+        for shape in share(self.random, list(SHAPES), 6):
             project = start(shape, "Same", 180.0)
             kept = save_project(project)
             first, second = (evaluate(project, project.motions[0].name).reading for _ in range(2))

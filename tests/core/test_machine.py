@@ -17,6 +17,7 @@ from bustle.core.judge.measures.worst_margin import worst_margin
 from bustle.core.project.project import document
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.walk.standing_polygon import standing
+from tests.long import is_long, share
 from tests.projects import changed, hexapod, quadruped, stands, start, troubles
 from tests.seeded import SeededTest
 
@@ -241,8 +242,9 @@ class Nearness(SeededTest):
             self.assertAlmostEqual(found[n], nearest, delta=coarse, msg=f"seed {self.seed}")
             self.assertLessEqual(found[n], nearest + 0.01)
 
+    @is_long
     def test_no_starting_shape_collides_with_itself(self):
-        for shape in SHAPES:
+        for shape in share(self.random, list(SHAPES), 8):
             project = start(shape, "Apart", 200.0)
             for motion in project.motions:
                 found = evaluate(project, motion.name).reading.of(gaps)
@@ -271,9 +273,10 @@ class Nearness(SeededTest):
 
 
 class JointAxes(SeededTest):
+    @is_long
     def test_a_joint_turned_by_a_hair_moves_its_hold_about_its_axis(self):
         """On every starting shape, folded at random: the hold goes by axis × arm (along the axis of a slide)."""
-        for shape in SHAPES:
+        for shape in share(self.random, list(SHAPES), 6):
             values = document(start(shape, "Fold", 180.0))
             angles = []
             for limb in values["walker"]["limbs"]:

@@ -25,6 +25,7 @@ from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from bustle.web.picture import picture
 from bustle.web.said.picture_head import PictureHead
+from tests.long import is_long, share
 from tests.projects import changed, demo, hexapod, start
 from tests.seeded import SeededTest
 
@@ -74,11 +75,12 @@ class Kits(unittest.TestCase):
             self.assertFalse(array.flags.writeable)
 
 
-class Asked(unittest.TestCase):
+class Asked(SeededTest):
     """What a station shows in a drag is the same as it is in everything."""
 
+    @is_long
     def test_a_glimpse_says_what_the_whole_says(self):
-        for shape in SHAPES:
+        for shape in share(self.random, list(SHAPES), 4):
             project = start(shape, "Glimpse", 200.0)
             for motion in project.motions:
                 whole = self.head(picture(evaluate(project, motion.name)))
@@ -131,14 +133,15 @@ class Patches(SeededTest):
     def through_the_document(self, project, patch):
         return parse_project(jsonpatch.apply_patch(document(project), patch))
 
+    @is_long
     def test_levers_turned_anywhere(self):
-        for name in ("six_sprawled", "four_upright", "two_full", "two_wheels"):
+        shapes = ("six_sprawled", "four_upright", "two_full", "two_wheels")
+        for name, lever in share(self.random, [(s, v) for s in shapes for v in LEVERS.values()], 24):
             project = start(name, "Patched", 200.0)
-            for lever in LEVERS.values():
-                for motion in (m for m in project.motions if m.kind == "phase_gait"):
-                    value = float(self.random.uniform(lever.low, lever.high))
-                    patch = lever.patch(project, motion.name, value)
-                    self.alike(project, patch, f"{name} {lever.name} {value} seed {self.seed}")
+            for motion in (m for m in project.motions if m.kind == "phase_gait"):
+                value = float(self.random.uniform(lever.low, lever.high))
+                patch = lever.patch(project, motion.name, value)
+                self.alike(project, patch, f"{name} {lever.name} {value} seed {self.seed}")
 
     def test_other_fields_and_wrong_ones(self):
         project = demo("fennel")

@@ -13,6 +13,7 @@ from bustle.core.evaluate import evaluate
 from bustle.core.project.project import document
 from bustle.core.project.walker import FoldedPose, MeasuredLimb
 from bustle.core.starting.starting_walkers import SHAPES
+from tests.long import is_long, share
 from tests.projects import changed, hexapod, start
 from tests.seeded import SeededTest
 
@@ -56,9 +57,10 @@ def still(project):
 
 
 class Scale(SeededTest):
+    @is_long
     def test_figures(self):
         compared = set()
-        for shape in SHAPES:
+        for shape in share(self.random, list(SHAPES), 6):
             project = start(shape, "Scale", 200.0)
             for motion in still(project):
                 small = {f.name: f for f in evaluate(project, motion.name, 60).figures}

@@ -16,6 +16,7 @@ from bustle.core.search.remedies import remedies
 from bustle.formats.robot_files.mjcf_out import write_mjcf
 from tests.engine.played import Played, planned_mm
 from tests.engine.random_walkers import in_order
+from tests.long import in_turns
 from tests.projects import changed, start
 from tests.seeded import SeededTest
 
@@ -102,6 +103,7 @@ class TippingOver(SeededTest):
                 better = evaluate(patched(project, one.patch), "Forward").stops
                 self.assertFalse([s for s in better if s[0] == code], one.title)
 
+    @in_turns
     def test_it_turns_as_it_is_told_by_swinging_one_hip_alone(self):
         project = start("two_servo", "Turns", float(self.random.uniform(100, 240)))
         for name, left in (("Turn left", 1.0), ("Turn right", -1.0)):
@@ -115,6 +117,7 @@ class TippingOver(SeededTest):
             self.assertTrue(more.up)
             self.assertAlmostEqual((more.turned_deg - once.turned_deg) / 4, told, delta=0.1 * abs(told))
 
+    @in_turns
     def test_the_engine_bears_both_out(self):
         sound, narrow = start("two_servo", "Tips", 140.0), self.narrow(0.4)
         way = {}

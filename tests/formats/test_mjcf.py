@@ -20,6 +20,7 @@ from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from bustle.formats.robot_files.mjcf_out import FULL_TORQUE_DEG, write_mjcf
 from bustle.formats.robot_files.urdf_out import write_urdf
+from tests.long import in_turns, is_long, share
 from tests.projects import bending, changed, demo, fault, hexapod, start
 from tests.seeded import SeededTest
 from tests.terminal import bustle
@@ -85,8 +86,9 @@ class Agrees(SeededTest):
                         engine.model.body_subtreemass[root.id], total_kg(r.assembled.masses), delta=1e-5
                     )
 
+    @is_long
     def test_every_starting_shape(self):
-        for shape in SHAPES:
+        for shape in share(self.random, list(SHAPES), 5):
             length = float(self.random.uniform(60, 600))
             project = start(shape, f"{shape} {length:.0f}", length)
             self.agree(project, project.motions[0].name)
@@ -190,6 +192,7 @@ class Sags(SeededTest):
         values["against_sag"] = "static"
         return parse_project(values)
 
+    @in_turns
     def test_it_sinks_by_what_the_servos_give_and_stands_where_planned_when_that_is_held_against(self):
         for shape in self.SHAPES:
             project = self.soft(shape)
@@ -216,6 +219,7 @@ class Plays(SeededTest):
         self.assertGreater(abs(way["off"] - 1), 0.06)
         self.assertLess(abs(way["static"] - 1), 0.02)
 
+    @in_turns
     def test_walks_on_three_joint_legs_cover_their_plan(self):
         for shape in ("six_sprawled", "six_upright", "four_sprawled", "four_upright", "four_casters"):
             with self.subTest(shape=shape):
@@ -223,8 +227,9 @@ class Plays(SeededTest):
                 self.assertGreater(upright, 0.99)
                 self.assertLess(abs(way / asked - 1), 0.12)
 
+    @is_long
     def test_every_shape_stands_on_its_own_servos(self):
-        for shape in SHAPES:
+        for shape in share(self.random, list(SHAPES), 5):
             with self.subTest(shape=shape):
                 way, _, upright = Played.of(start(shape, "Stands", 200.0), "Stand", cycles=1)
                 self.assertGreater(upright, 0.99)
@@ -283,9 +288,10 @@ class Plays(SeededTest):
         self.assertEqual({0.8}, set(plain.geom_friction[:, 0].round(9).tolist()))
         self.assertEqual({0.45}, set(told.geom_friction[:, 0].round(9).tolist()))
 
+    @is_long
     def test_nothing_touches_itself_at_rest(self):
         """In the file that lets an engine decide what collides."""
-        for shape in SHAPES:
+        for shape in share(self.random, list(SHAPES), 6):
             project = start(shape, "Free", 200.0)
             engine = Engine(write_urdf(project).data, afloat=True)
             engine.pose(evaluate(project, "Stand").reading, 0)

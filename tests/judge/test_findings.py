@@ -64,8 +64,9 @@ class FaultyAndSound(SeededTest):
                     for again in told[1:]:
                         self.assertEqual(again, told[0])
 
+    @is_long
     def test_each_remedy_clears_its_finding_without_adding_a_stop(self):
-        for code in JUDGEMENTS:
+        for code in share(self.random, list(JUDGEMENTS), 12):
             project = fault(code)
             motion = project.motions[0].name
             before = evaluate(project, motion)
@@ -133,7 +134,7 @@ class Judgement(SeededTest):
     @is_long
     def test_every_starting_shape_at_every_size_is_sound(self):
         sizes = (60.0, 80.0, 110.0, 150.0, 200.0, 260.0, 330.0, 420.0, 510.0, 600.0)
-        for shape, length in share(self.random, [(s, mm) for s in SHAPES for mm in sizes], 17):
+        for shape, length in share(self.random, [(s, mm) for s in SHAPES for mm in sizes], 9):
             project = start(shape, "Shape", length)
             for motion in project.motions:
                 self.assertFalse(evaluate(project, motion.name).stops, f"{shape} {length} {motion.name}")

@@ -21,6 +21,7 @@ from bustle.core.walk.implied_travel import implied_travel
 from bustle.core.words.problems import InputRefused
 from bustle.formats import write_table
 from tests.formats.test_mjcf import Played
+from tests.long import is_long, share
 from tests.motions import programme, transition, with_motions
 from tests.projects import changed, hexapod, quadruped, stands, start, troubles
 from tests.seeded import SeededTest
@@ -222,14 +223,15 @@ class Supports(SeededTest):
     def test_machines_without_supports_are_not_judged(self):
         self.assertIsNone(evaluate(hexapod(), "Forward").figure("support_height_mm"))
 
+    @is_long
     def test_no_starting_shape_has_them_off_the_floor(self):
-        for shape in SHAPES:
+        for shape in share(self.random, list(SHAPES), 6):
             project = start(shape, "Shape", 180.0)
             for motion in project.motions:
                 self.assertNotIn("F56", codes(project, motion.name))
 
 
-class Aside(unittest.TestCase):
+class Aside(SeededTest):
     """Legs that give a direction up say so where it takes the foot far from where it is asked."""
 
     def test_links_made_shorter_leave_feet_out_there_and_bring_them_along(self):
@@ -243,8 +245,9 @@ class Aside(unittest.TestCase):
         after = patched(short, mended["Feet to where the legs put them"].patch)
         self.assertEqual(troubles(evaluate(after, "Stand")), ())
 
+    @is_long
     def test_no_starting_shape_has_them(self):
-        for shape in SHAPES:
+        for shape in share(self.random, list(SHAPES), 6):
             for motion in start(shape, "Aside", 180.0).motions:
                 titles = [f.title for f in evaluate(start(shape, "Aside", 180.0), motion.name).findings]
                 self.assertNotIn("Feet stand elsewhere", titles, shape)

@@ -26,6 +26,7 @@ from bustle.core.starting.own_numbers import OwnNumbers
 from bustle.core.starting.starting_walkers import start_from
 from bustle.core.words.problems import InputRefused
 from bustle.formats.robot_files.mjcf_out import write_mjcf
+from tests.long import in_turns
 from tests.projects import changed, demo, stands, start
 from tests.seeded import SeededTest
 from tests.terminal import bustle
@@ -152,6 +153,7 @@ class Mechanics(SeededTest):
         gone = np.linalg.norm(go.at[0, :2] - came)
         self.assertAlmostEqual(gone / (speed**2 / (2 * grip * GRAVITY)), 1.0, delta=0.08)
 
+    @in_turns
     def test_firm_servos_on_a_floor_that_holds_walk_the_plan(self):
         project = changed(start("six_sprawled", "Firm", 200.0), {"floor": {"friction": 1.0}})
         (run,) = dry_run(project, "Forward", machines={"firm": Machine(gives=0.2, play_deg=0.0)})
@@ -163,6 +165,7 @@ class Mechanics(SeededTest):
         (turns,) = dry_run(project, "Turn left", machines={"firm": Machine(gives=0.2, play_deg=0.0)})
         self.assertAlmostEqual(turns.covers, 1.0, delta=0.03)
 
+    @in_turns
     def test_the_smaller_the_steps_the_same_it_comes_to(self):
         """Machines side by side are as each alone."""
         project = start("four_upright", "Beside", 220.0)
@@ -187,6 +190,7 @@ class Mechanics(SeededTest):
 
 
 class Told(SeededTest):
+    @in_turns
     def test_what_goes_badly_has_a_word_and_what_goes_well_has_none(self):
         sound = start("four_sprawled", "Walks", 220.0)
         self.assertEqual(dry_run(sound, "Forward", machines=ALONE)[0].goes_badly, "")
@@ -202,6 +206,7 @@ class Told(SeededTest):
         self.assertEqual(in_order(demo("bramble"), "Forward"), ("Start", "Forward", "Stop"))
         self.assertEqual(in_order(demo("fennel"), "Hurry")[-1], "Hurry")
 
+    @in_turns
     def test_four_legs_by_ones_own_numbers_come_with_a_trot_that_goes_well(self):
         for family, links in (("upright_3", (30.0, 90.0, 100.0)), ("sprawled_3", (40.0, 80.0, 110.0))):
             own = OwnNumbers(family, 4, "sides", (180.0, 110.0, 50.0), "box", links)
@@ -209,6 +214,7 @@ class Told(SeededTest):
             with self.subTest(family=family, run=run.sentence):
                 self.assertEqual(run.goes_badly, "")
 
+    @in_turns
     def test_upright_trots_that_are_not_held_overrun_and_held_they_do_not(self):
         """The finding that nothing told before, its remedy, and what that is told to come to."""
         held = start("four_upright_2", "Runs on", 290.0)
@@ -226,6 +232,7 @@ class Told(SeededTest):
             (after,) = dry_run(patched(loose, mend.patch), "Trot", machines=ALONE)
             self.assertEqual((after.covers, after.goes_badly), (mend.run.covers, ""))
 
+    @in_turns
     def test_a_rocker_tells_how_far_it_goes_and_in_too_quick_a_cycle_falls_until_that_is_longer(self):
         sound = start("two_rocker", "Rocks", 150.0)
         (run,) = dry_run(sound, "Forward", machines=ALONE)

@@ -19,6 +19,7 @@ from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.project import document
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.formats.robot_files.urdf_out import write_urdf
+from tests.long import is_long, share
 from tests.projects import changed, hexapod, start
 from tests.seeded import SeededTest
 from tests.servo.machines import on_boards
@@ -31,8 +32,9 @@ def walks(project):
 
 
 class Balance(SeededTest):
+    @is_long
     def test_feet_balance_weight_and_acceleration_wherever_that_is_judged(self):
-        for shape in SHAPES:
+        for shape in share(self.random, list(SHAPES), 6):
             project = start(shape, "Load", float(self.random.uniform(90, 400)))
             for name in walks(project):
                 r = evaluate(project, name).reading
@@ -91,8 +93,9 @@ class Balance(SeededTest):
 class Independent(SeededTest):
     """pinocchio, on the URDF, told the same joints, rates, accelerations and forces at the feet."""
 
+    @is_long
     def test_torques_centre_of_mass_and_zero_moment_point(self):
-        for shape in SHAPES:
+        for shape in share(self.random, list(SHAPES), 6):
             project = start(shape, "Other", float(self.random.uniform(90, 400)))
             for name in walks(project):
                 r = evaluate(project, name).reading

@@ -17,7 +17,7 @@ from bustle.core.starting.timed_walks import with_rungs
 from bustle.core.trials.what_if import what_if
 from bustle.core.words.problems import InputRefused
 from bustle.formats import write_table
-from tests.long import is_long, share
+from tests.long import in_turns, is_long, share
 from tests.projects import changed, demo, hexapod, quadruped, start
 from tests.seeded import SeededTest
 
@@ -34,8 +34,10 @@ def rounded(project):
 
 
 class FreshSets(SeededTest):
+    @is_long
     def test_a_machine_without_any_motion_gets_walks_that_nothing_stops(self):
-        for shape in ("two_full", "two_planar", "two_moving_mass", "four_casters", "two_servo", "two_rocker"):
+        shapes = ("two_full", "two_planar", "two_moving_mass", "four_casters", "two_servo", "two_rocker")
+        for shape in share(self.random, shapes, 2):
             project = fresh_set(bare(shape, float(self.random.uniform(140, 320))))
             names = {m.name for m in project.motions}
             with self.subTest(shape=shape, seed=self.seed):
@@ -62,6 +64,7 @@ class FreshSets(SeededTest):
 
 
 class Ladders(SeededTest):
+    @in_turns
     def test_rungs_go_from_swaying_to_turning_each_with_its_start_and_stop(self):
         project = demo("bramble")
         rungs = ladder(project, project.motion("Forward"))
@@ -94,6 +97,7 @@ class Ladders(SeededTest):
                 for name in (f"{of} {n.lower()}" for n in names for of in ("Start", "Stop")):
                     self.assertFalse(evaluate(climbed, name).stops, name)
 
+    @in_turns
     def test_what_would_fell_it_first_is_what_judging_the_harder_case_says(self):
         project = demo("bramble")
         full = next(r for r in ladder(project, project.motion("Forward")) if r.motion.name == "Full step")

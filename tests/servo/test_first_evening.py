@@ -20,6 +20,7 @@ from bustle.core.servo.rest_heights import height_measured, resting_feet, trimme
 from bustle.core.servo.servo_angles import servo_angles
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
+from tests.long import is_long, share
 from tests.projects import changed, hexapod, quadruped, start
 from tests.seeded import SeededTest
 from tests.servo.machines import Bench, angles_of, directed, on_boards, swapped
@@ -166,9 +167,10 @@ class Evening(SeededTest):
 
 
 class Cards(SeededTest):
+    @is_long
     def test_every_step_of_every_shape_can_be_read_from_a_step_away(self):
         """A sentence, a number of few letters; every servo or leg once where the step is one of servos or legs."""
-        for shape in SHAPES:
+        for shape in share(self.random, list(SHAPES), 6):
             project = on_boards(start(shape, "Cards", 180.0), 3)
             places = sorted(s.place for s in servos_at(project))
             for step in STEPS:

@@ -25,6 +25,7 @@ from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from bustle.formats import TABLE_FORMATS, write_table
 from bustle.formats.set_zip import write_set
+from tests.long import is_long, share
 from tests.projects import changed, hexapod, start, telescoping
 from tests.seeded import SeededTest
 from tests.servo.machines import on_boards
@@ -44,8 +45,9 @@ class RoundTrip(SeededTest):
                 values["electrics"]["boards"][0]["oscillator_off_pct"] = float(self.random.uniform(-3, 3))
         return parse_project(values)
 
+    @is_long
     def test_joint_to_tick_to_joint_for_every_starting_shape(self):
-        for shape in SHAPES:
+        for shape in share(self.random, list(SHAPES), 6):
             project = self.bent(on_boards(start(shape, "Trip", 180.0), 3))
             r = evaluate(project, project.motions[0].name).reading
             pulses, kit = pulse_map(project), kit_of(project)

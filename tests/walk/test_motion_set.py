@@ -43,8 +43,9 @@ class EveryShape(SeededTest):
 
 
 class Lengths(SeededTest):
+    @is_long
     def test_one_step_longer_makes_the_named_reason_fire(self):
-        for shape in ("six_sprawled", "six_two", "four_upright_2", "two_full"):
+        for shape in share(self.random, ("six_sprawled", "six_two", "four_upright_2", "two_full")):
             project = start(shape, "Longest", SHAPES[shape].usual_mm)
             for made in motion_set(project, usual(project)).made:
                 if made.motion.name not in DIRECTIONS or made.code is None:

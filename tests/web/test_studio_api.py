@@ -7,6 +7,7 @@ import json
 import zipfile
 
 from bustle.core.project.project import document
+from tests.long import in_turns
 from tests.projects import changed, hexapod, start
 from tests.web.test_api import ApiTest
 
@@ -45,6 +46,7 @@ class Studio(ApiTest):
             refused = self.web.post("/api/drive-by-rule", json={**body, **wrong})
             self.assertEqual(refused.status_code, 422, wrong)
 
+    @in_turns
     def test_a_dry_run_says_how_it_goes_and_what_would_mend_it_or_why_none_is_told(self):
         quick = document(
             changed(start("two_rocker", "Rocks", 150.0), {f"motions/{n}/cycle_s": 0.56 for n in (0, 2, 3)})
