@@ -20,10 +20,14 @@ from tests.seeded import SeededTest
 class AtRest(SeededTest):
     def test_it_stands_on_the_plane_that_a_linear_programme_finds(self):
         """Of all planes below every point the one that is highest under the weight."""
-        for count in (3, 4, 6, 9):
+        for count in (3, 4, 6, 9, 15, 32):
             points = self.random.uniform(-150, 150, (count, 40, 3))
             usable = self.random.random((count, 40)) < 0.85
             over = self.random.uniform(-120, 120, (40, 2))
+            # Flat on the floor, two at one place, three in a line.
+            points[:, :6, 2] = -4.0
+            points[1, 4:12] = points[0, 4:12]
+            points[2, 10:16] = (points[0, 10:16] + points[1, 10:16]) / 2
             planes, stands = resting_plane(points, usable, over)
             for s in range(40):
                 own = points[usable[:, s], s]
