@@ -24,7 +24,8 @@ from tests.tables import shipped
 class MirrorImage(SeededTest):
     @is_long
     def test_every_walker_that_ships_walks_the_other_way_round(self):
-        for name, project in share(self.random, list(shipped()), 25):
+        for name, made in share(self.random, list(shipped().items()), 25):
+            project = made()
             self.agree(name, project)
 
     @is_long

@@ -28,7 +28,8 @@ def reordered(project):
 class Order(SeededTest):
     @is_long
     def test_of_limbs_changes_nothing(self):
-        for name, project in share(self.random, list(shipped()), 25):
+        for name, made in share(self.random, list(shipped().items()), 25):
+            project = made()
             other = reordered(project)
             for motion in project.motions:
                 with self.subTest(walker=name, motion=motion.name):
