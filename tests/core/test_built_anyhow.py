@@ -1,11 +1,10 @@
 """Machines that nobody thought of: edits of a walker in any order, each refused in a sentence or giving a machine that
-is drawn, judged, written as tables and played by an engine's reader."""
+is drawn, judged, written as tables and stands in a physics engine as it is planned."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 
-import mujoco
 import numpy as np
 
 from bustle.core.document.checked import CheckedProject
@@ -21,12 +20,10 @@ from bustle.core.kinds.legs import FAMILIES
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from bustle.formats import write_table
-from bustle.formats.robot_files.mjcf_out import write_mjcf
-from bustle.formats.robot_files.urdf_out import write_urdf
 from bustle.web.picture import picture
+from tests.formats.posed import Posed
 from tests.long import is_long, times
 from tests.projects import changed, start
-from tests.seeded import SeededTest
 
 EDITS = 6
 
@@ -88,7 +85,7 @@ EDITS_BY_HAND: dict[str, Edit] = {
 }
 
 
-class BuiltAnyhow(SeededTest):
+class BuiltAnyhow(Posed):
     def built(self) -> tuple[list[str], CheckedProject]:
         shape = str(self.random.choice(list(SHAPES)))
         project = start(shape, "Anyhow", float(self.random.choice([90.0, 200.0, 400.0])))
@@ -103,7 +100,7 @@ class BuiltAnyhow(SeededTest):
 
     @is_long
     def test_each_edit_is_refused_in_a_sentence_or_gives_a_machine_that_can_be_used(self):
-        for _ in range(times(160)):
+        for _ in range(times(80)):
             done, project = self.built()
             with self.subTest(done=done, seed=self.seed):
                 self.assertEqual(load_project(save_project(project)), project)
@@ -121,7 +118,5 @@ class BuiltAnyhow(SeededTest):
             table = write_table(plan, "csv", anyway=True).decode()
             self.assertNotRegex(table, r"nan|inf")
             self.assertEqual(len({line.count(",") for line in table.splitlines() if not line.startswith("#")}), 1)
-        for written in (write_urdf(project), write_mjcf(project)):
-            model = mujoco.MjSpec.from_string(written.data.decode()).compile()
-            driven = [m for m in project.walker.limbs if m.joints]
-            self.assertGreaterEqual(model.njnt, sum(len(m.joints) for m in driven) - 1)
+        if project.motions:
+            self.agree(project, project.motions[0].name)
