@@ -14,7 +14,7 @@ from bustle.store import Unreadable
 from bustle.web.answer import answer
 from bustle.web.blueprint import blueprint
 from bustle.web.said import shapes
-from bustle.web.said.described import file_of, taken
+from bustle.web.said.described import file_of, table_in_any_format, taken
 from bustle.web.store_of import store
 from bustle.web.walkers import view
 
@@ -37,7 +37,7 @@ def read_file() -> Response:
     return answer(view(store().create(load_project(request.get_data()))), 201)
 
 
-@api.get("/walkers/<int:walker_id>/file", responses={200: file_of("application/json", "A project file")})
+@api.get("/walkers/<int:walker_id>/file", responses={200: file_of("A project file", "application/json")})
 def write_file(path: shapes.WalkerPath) -> Response:
     """The newest revision as a project file."""
     try:
@@ -50,7 +50,7 @@ def write_file(path: shapes.WalkerPath) -> Response:
     return download(data, f"{identifier(name)}.bustle.json", "application/json")
 
 
-@api.get("/table-schema", responses={200: file_of("application/schema+json", "What a table as JSON is")})
+@api.get("/table-schema", responses={200: file_of("What a table as JSON is", "application/schema+json")})
 def table_schema() -> Response:
     """The JSON Schema of tables as JSON."""
     return Response(orjson.dumps(schema(), option=orjson.OPT_INDENT_2), mimetype="application/schema+json")
@@ -66,7 +66,7 @@ def exports(path: shapes.WalkerPath) -> Response:
 @api.post(
     "/walkers/<int:walker_id>/exports",
     responses={
-        200: file_of("text/*", "The table, in the format's media type"),
+        200: table_in_any_format(),
         409: shapes.ProblemDetail,
         422: shapes.ProblemDetail,
     },

@@ -63,7 +63,7 @@ def list_parts(body: leg_shapes.PartsDraft) -> Response:
     return answer(leg_shapes.Parts(parts=parts(body.project), totals=totals(body.project)))
 
 
-@api.get("/walkers/<int:walker_id>/parts", responses={200: file_of("text/csv", "The parts list")})
+@api.get("/walkers/<int:walker_id>/parts", responses={200: file_of("The parts list", "text/csv")})
 def parts_file(path: shapes.WalkerPath) -> Response:
     """The parts list of the newest revision as CSV."""
     project = store().get(path.walker_id).project

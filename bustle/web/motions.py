@@ -141,7 +141,7 @@ def compare(body: motion_shapes.ChangesDraft) -> Response:
     )
 
 
-@api.post("/contacts", responses={200: file_of("image/svg+xml", "The picture")})
+@api.post("/contacts", responses={200: file_of("The picture", "image/svg+xml")})
 def contacts(body: motion_shapes.MotionDraft) -> Response:
     """The picture of who is on the ground when, as SVG to print."""
     data = write_contacts(evaluate(body.project, body.motion))
@@ -150,7 +150,7 @@ def contacts(body: motion_shapes.MotionDraft) -> Response:
 
 @api.post(
     "/walkers/<int:walker_id>/sets",
-    responses={200: file_of("application/zip", "The archive"), 409: shapes.ProblemDetail, 422: shapes.ProblemDetail},
+    responses={200: file_of("The archive", "application/zip"), 409: shapes.ProblemDetail, 422: shapes.ProblemDetail},
 )
 def export_set(path: shapes.WalkerPath, body: motion_shapes.SetExport) -> Response:
     """Every motion of a saved revision as a table, with what belongs together, in one archive; recorded as written."""

@@ -18,6 +18,7 @@ from bustle.web.application import create_app
 from tests.long import ALL, is_long, times
 from tests.projects import changed, demo, hexapod
 from tests.scratch import fresh_database
+from tests.web.as_documented import DocumentedClient
 
 
 def decode(data):
@@ -36,6 +37,7 @@ class ApiTest(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
         cls.app = create_app(fresh_database())
+        cls.app.test_client_class = DocumentedClient
         cls.addClassCleanup(cls.app.extensions["store"].close)
 
     def setUp(self):

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any
 
 from flask_openapi3 import APIBlueprint
 from flask_openapi3.models.schema import Schema
 from pydantic import BaseModel
 
+from bustle.formats import TABLE_FORMATS
 from bustle.web.blueprint import DESCRIBED
 
 _REF = "#/components/schemas/"
@@ -24,12 +26,20 @@ def described(api: APIBlueprint, model: type[BaseModel], media_type: str) -> dic
     return {"description": (model.__doc__ or "").strip(), "content": content}
 
 
-def file_of(media_type: str, words: str) -> dict[str, Any]:
-    """A response that is a file of that media type."""
-    return {"description": words, "content": {media_type: {"schema": {"type": "string", "format": "binary"}}}}
+def _bytes_of(media_types: Iterable[str]) -> dict[str, Any]:
+    return {kind: {"schema": {"type": "string", "format": "binary"}} for kind in media_types}
+
+
+def file_of(words: str, *media_types: str) -> dict[str, Any]:
+    """A response that is a file of one of these media types."""
+    return {"description": words, "content": _bytes_of(media_types)}
+
+
+def table_in_any_format() -> dict[str, Any]:
+    kinds = sorted({kind.media_type for kind in TABLE_FORMATS.values()})
+    return file_of("The table, in the format's media type", *kinds)
 
 
 def taken(*media_types: str) -> dict[str, Any]:
     """What an address says of the file that it takes."""
-    content = {kind: {"schema": {"type": "string", "format": "binary"}} for kind in media_types}
-    return {"requestBody": {"required": True, "content": content}}
+    return {"requestBody": {"required": True, "content": _bytes_of(media_types)}}

@@ -30,7 +30,7 @@ from bustle.formats.sheets.page import Origin
 from bustle.web.answer import answer
 from bustle.web.blueprint import blueprint
 from bustle.web.files import download
-from bustle.web.said.described import file_of, taken
+from bustle.web.said.described import file_of, table_in_any_format, taken
 from bustle.web.said.shapes import ProblemDetail, WalkerPath
 from bustle.web.servos import shapes
 from bustle.web.store_of import store
@@ -228,9 +228,7 @@ def _steps(project: Project) -> list[shapes.EveningStep]:
     return found
 
 
-@api.post(
-    "/joint-check", responses={200: file_of("text/*", "The table, in the format's media type"), 422: ProblemDetail}
-)
+@api.post("/joint-check", responses={200: table_in_any_format(), 422: ProblemDetail})
 def check(body: shapes.CheckDraft) -> Response:
     """A table that moves one servo at a time about its own middle."""
     kind = table_format(body.format)
@@ -239,7 +237,7 @@ def check(body: shapes.CheckDraft) -> Response:
     return download(write_check(found, body.project, body.format), name, kind.media_type)
 
 
-@api.get("/walkers/<int:walker_id>/sheets/<string:name>", responses={200: file_of("application/pdf", "A sheet")})
+@api.get("/walkers/<int:walker_id>/sheets/<string:name>", responses={200: file_of("A sheet", "application/pdf")})
 def sheet(path: shapes.SheetPath, query: shapes.SheetQuery) -> Response:
     """A sheet for the bench of the newest revision."""
     saved = store().get(path.walker_id)
@@ -250,7 +248,7 @@ def sheet(path: shapes.SheetPath, query: shapes.SheetQuery) -> Response:
     return download(data, f"{identifier(saved.project.name)}_{path.name}.pdf", "application/pdf")
 
 
-@api.get("/walkers/<int:walker_id>/servo-types", responses={200: file_of("text/csv", "The servo types")})
+@api.get("/walkers/<int:walker_id>/servo-types", responses={200: file_of("The servo types", "text/csv")})
 def types_file(path: WalkerPath) -> Response:
     """The servo types of the newest revision as CSV."""
     project = store().get(path.walker_id).project
