@@ -22,6 +22,7 @@ FLAGS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    "--process-per-site",
 ]
 
 expect.set_options(timeout=15_000)
@@ -81,6 +82,7 @@ class BrowserTest(unittest.TestCase):
         # One for the class, so that the interface is fetched once; every test has a page of its own in it.
         cls.context = _Shared.browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
         cls.addClassCleanup(cls.context.close)
+        cls.context.new_page().goto(f"{cls.address}/api/health")
 
     def setUp(self) -> None:
         self.page = self.open_window()
