@@ -193,6 +193,19 @@ class OwnMachines(SeededTest):
                     stops = [f.message for f in evaluate(project, motion.name).findings if f.severity == "stop"]
                     self.assertEqual(stops, [], motion.name)
 
+    def test_four_legs_on_a_body_of_any_length_trot(self):
+        """A short one leans far before the next feet land: then it trots quicker."""
+        for family, aside in (("upright_3", 0.2), ("upright_2", 0.12), ("sprawled_3", 0.2)):
+            leg = float(self.random.uniform(120, 300))
+            body = tuple(
+                round(leg * float(self.random.uniform(*share))) for share in ((0.5, 1.4), (0.4, 0.8), (0.2, 0.2))
+            )
+            own = OwnNumbers(family, 4, "sides", body, "box", (aside * leg, 0.45 * leg, 0.5 * leg))
+            project = start_from(own, "Trots")
+            with self.subTest(own=own, seed=self.seed):
+                self.assertLessEqual({"Trot", "Start trot", "Stop trot"}, {m.name for m in project.motions})
+                self.assertFalse(evaluate(project, "Trot").stops)
+
     def test_numbers_out_of_range_are_named(self):
         good = {"family": "sprawled_3", "legs": 6, "placed": "sides", "body": "box"}
         bad = OwnNumbers(**good, body_mm=(0.0, 100.0, 40.0), links_mm=(40.0, -2.0))
