@@ -178,12 +178,12 @@ class OwnMachines(SeededTest):
             ("upright_3", (35.0, 100.0, 100.0)),
             ("upright_2", (25.0, 100.0, 100.0)),
         ):
-            legs = int(self.random.choice([4, 6, 8]))
+            placed, shape = str(self.random.choice(["sides", "round"])), str(self.random.choice(["box", "round"]))
+            legs = int(self.random.choice([4, 6, 8] if placed == "sides" else [3, 4, 5, 6, 7, 8]))
             scale = self.random.uniform(0.7, 1.8)
-            placed = str(self.random.choice(["sides", "round"])) if family == "sprawled_3" else "sides"
             spread = float(self.random.uniform(0.9, 1.1))
             body = (legs * 42.0 * scale * spread, 110.0 * scale, 40.0 * scale)
-            own = OwnNumbers(family, legs, placed, body, "box", tuple(round(v * scale, 1) for v in links))
+            own = OwnNumbers(family, legs, placed, body, shape, tuple(round(v * scale, 1) for v in links))
             project = start_from(own, "Own")
             with self.subTest(seed=self.seed, own=own):
                 self.assertEqual({tuple(k.length_mm for k in m.links) for m in project.walker.limbs},

@@ -114,10 +114,10 @@ SWUNG: dict[str, Callable[[str, str], tuple[Swinging, ...]]] = {"biped_2": tippi
 class Built:
     """A walker's parts in the proportions of one length, and what its motions need.
 
-    stroke_mm, lift_mm: of the walks. walks: the names of the motions it can make besides standing. travel: whether the
-    walks go as their twist asks or as their legs imply. timed, swings: walks that live by their
-    timing. against_sag: as a project's; upright legs that trot go up to half as far again as planned where what their
-    servos give is not held against, the swing of the legs included.
+    centres: degrees, of servos by joint, or by limb and joint. stroke_mm, lift_mm: of the walks. walks: the names of
+    the motions it can make besides standing. travel: whether the walks go as their twist asks or as their legs imply.
+    timed, swings: walks that live by their timing. against_sag: as a project's; upright legs that trot go up to half as
+    far again as planned where what their servos give is not held against, the swing of the legs included.
     """
 
     limbs: list[Values]
@@ -169,6 +169,11 @@ def side_of(name: str) -> int:
     return 1 if "L" in name else -1
 
 
+def thickness_mm(lengths: Sequence[float]) -> float:
+    """How far links reach to every side of their middle line."""
+    return mm(max(2.0, min(6.0, sum(lengths) * 0.03)))
+
+
 def limb(
     name: str,
     at: Sequence[float],
@@ -181,7 +186,6 @@ def limb(
 ) -> Values:
     """A limb of a family: lengths in the family's order, joints' ends by name. `more` overrides any field."""
     spec = FAMILIES[family]
-    radius = mm(max(2.0, min(6.0, sum(lengths) * 0.03)))
     values: Values = {
         "name": name,
         "mount": {"at_mm": [mm(v) for v in at], "yaw_deg": yaw_deg},
@@ -193,7 +197,7 @@ def limb(
                 "name": link.name,
                 "length_mm": mm(length),
                 "mass_g": round(mm(length) * 0.15, 1),
-                "radius_mm": radius,
+                "radius_mm": thickness_mm(lengths),
                 "print_h": round(length * 0.012, 1),
             }
             for link, length in zip(spec.links, lengths, strict=True)
@@ -224,7 +228,9 @@ def walker_of(built: Built, length: float) -> tuple[Values, Values]:
                 {
                     "name": f"{part['name']} {joint['name']}",
                     "type": servo["name"],
-                    "centre_deg": built.centres.get(joint["name"], 0.0),
+                    "centre_deg": built.centres.get(
+                        f"{part['name']}/{joint['name']}", built.centres.get(joint["name"], 0.0)
+                    ),
                 }
             ],
             "joints": [f"{part['name']}/{joint['name']}"],

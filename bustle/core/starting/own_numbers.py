@@ -2,21 +2,25 @@
 
 Feet stand where legs of such links stand well: a sprawled leg with its femur raised by 20° and its tibia hanging at
 −85° to it, a stiff one lowered by 32°, an upright one bent so far that 0.82 of its length is left, under its hip.
+Upright legs swing fore and aft wherever they sit: behind the middle of a round body, or of legs set round one, their
+knees point back, as forward they would run into it; at its ends they sit just clear of it.
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import atan2, cos, degrees, radians, sin
+from math import atan2, copysign, cos, degrees, radians, sin
 from typing import Literal
 
 from bustle.core.kinds.legs import FAMILIES
-from bustle.core.starting.building_blocks import FOUR, SIX, TROTS, Built, limb, mm
+from bustle.core.starting.building_blocks import FOUR, SIX, TROTS, Built, limb, mm, thickness_mm
 from bustle.core.words.problems import InputRefused, Problem
 
 LEGS = (3, 12)
 FAMILIES_TAKEN = ("sprawled_3", "sprawled_2", "upright_3", "upright_2")
+# A thigh is put so far from a body's end, beyond its own thickness.
+BESIDE_MM = 5.0
 LINK_MM, BODY_MM = (1.0, 1000.0), (10.0, 1500.0)
 
 ENDS: dict[str, dict[str, tuple[float, float]]] = {
@@ -85,15 +89,21 @@ def built_from(own: OwnNumbers) -> Built:
         raise InputRefused(found)
     out, ride = _stance(own)
     upright = own.family.startswith("upright")
-    limbs = []
+    limbs, centres = [], dict(CENTRES[own.family])
     for name, x, y, yaw in _places(own):
         side = 1.0 if y >= 0 else -1.0
+        if upright:
+            x = _clear_of_the_body(own, x, y + side * own.links_mm[0])
         away = radians(90.0 * side if upright else yaw)
         neutral = [x + out * cos(away), y + out * sin(away)]
+        back = upright and x < -1e-6 and "round" in (own.body, own.placed)
+        ends = {j: (-high, -low) if back else (low, high) for j, (low, high) in ENDS[own.family].items()}
+        if back:
+            centres.update({f"{name}/{joint}": -centre for joint, centre in CENTRES[own.family].items()})
         limbs.append(
             limb(
-                name, [x, y, 0.0], 0.0 if upright else yaw, own.family, own.links_mm, ENDS[own.family], neutral,
-                mirrored=upright and y < 0,
+                name, [x, y, 0.0], 0.0 if upright else yaw, own.family, own.links_mm, ends, neutral,
+                mirrored=upright and y < 0, branch=FAMILIES[own.family].branches[1 if back else 0],
             )
         )  # fmt: skip
     length = own.leg_length_mm
@@ -105,7 +115,7 @@ def built_from(own: OwnNumbers) -> Built:
         walks = (*walks, "Sideways left", "Sideways right")
     trots = own.legs == 4 and own.family in TROTS
     return Built(
-        limbs, size, mm(ride), CENTRES[own.family], length * (0.14 if two else 0.22), mm(length * 0.11), walks,
+        limbs, size, mm(ride), centres, length * (0.14 if two else 0.22), mm(length * 0.11), walks,
         travel="implied" if two and own.placed == "round" else "asked", body=own.body,
         timed=(TROTS[own.family],) if trots else (), against_sag="full" if trots and upright else "off",
     )  # fmt: skip
@@ -121,6 +131,18 @@ def _stance(own: OwnNumbers) -> tuple[float, float]:
         coxa, leg = own.links_mm
         return coxa + leg * cos(radians(32.0)), leg * sin(radians(32.0))
     return own.links_mm[0], 0.82 * own.leg_length_mm
+
+
+def _clear_of_the_body(own: OwnNumbers, x: float, hip_y: float) -> float:
+    """Where an upright leg sits along the body: one whose hip would lie against its end, a little beyond it."""
+    long, wide = own.body_mm[0] / 2, own.body_mm[1] / 2
+    beside = thickness_mm(own.links_mm) + BESIDE_MM
+    if own.body == "round":
+        least = max(0.0, (long + beside) ** 2 - hip_y**2) ** 0.5
+    else:
+        at_an_end = own.placed == "round" and abs(x) > long - 1e-6 and abs(hip_y) < wide + beside
+        least = long + beside if at_an_end else 0.0
+    return copysign(max(abs(x), least), x) if abs(x) > 1e-6 else x
 
 
 def _places(own: OwnNumbers) -> Sequence[tuple[str, float, float, float]]:
