@@ -305,7 +305,7 @@ function Trace({ picture, keep, y, height, inner }: TraceProps) {
   if (picture.balance !== "static" && !picture.data.push_room_mm)
     return (
       <g className="s-trace">
-        <text x={LEFT} y={y + height / 2 + 4}>
+        <text x={LEFT + 8} y={y + height / 2 + 4}>
           It keeps moving: its margin does not tell whether it falls.
         </text>
       </g>

@@ -58,6 +58,8 @@ function leaned(group: SVGGElement, { picture, p }: Scene, time: number) {
 
 /** Less is not seen, rad. */
 const LEAST = 0.002;
+// A letter of a label is about so wide, px.
+const LETTER = 7.2;
 
 function Pushes({ scene }: { scene: Scene }) {
   const drawn = usePainted(scene, draw);
@@ -94,6 +96,10 @@ function draw(group: SVGGElement, { picture, p }: Scene, time: number) {
   text.textContent =
     room >= 0 ? `pushes here, ${shown(room, 0)} mm inside` : `pushes here, ${shown(-room, 0)} mm outside`;
   text.classList.toggle("over", room < 0);
-  text.setAttribute("x", String(u + 14));
+  // Towards the edge it is told on the other side, where there is room for the words.
+  const edge = group.ownerSVGElement?.width.baseVal.value ?? Number.POSITIVE_INFINITY;
+  const right = u + 14 + text.textContent.length * LETTER < edge;
+  text.setAttribute("text-anchor", right ? "start" : "end");
+  text.setAttribute("x", String(right ? u + 14 : u - 14));
   text.setAttribute("y", String(v - 10));
 }
