@@ -12,6 +12,7 @@ from bustle.core.falling.fall import fall_told
 from bustle.core.judge.measures.worst_margin import halted_margin
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.walker import Mass
+from bustle.core.search.remedies import remedies
 from bustle.core.starting.fresh_set import fresh_set
 from bustle.core.starting.timed_walks import with_rungs
 from bustle.core.trials.what_if import what_if
@@ -27,6 +28,17 @@ def bare(shape, length):
     return patched(start(shape, "Bare", length), [{"op": "replace", "path": "/motions", "value": []}])
 
 
+def with_links_of_its_own(random, project):
+    """Every link a tenth longer or shorter at most, the same on all legs."""
+    share = {link.name: float(random.uniform(0.9, 1.1)) for limb in project.walker.limbs for link in limb.links}
+    lengths = {
+        f"walker/limbs/{n}/links/{k}/length_mm": round(link.length_mm * share[link.name], 1)
+        for n, limb in enumerate(project.walker.limbs)
+        for k, link in enumerate(limb.links)
+    }
+    return changed(project, lengths)
+
+
 def rounded(project):
     """On the same legs with soles that are balls."""
     ball = {"kind": "ball", "radius_mm": 8.0}
@@ -38,12 +50,23 @@ class FreshSets(SeededTest):
     def test_a_machine_without_any_motion_gets_walks_that_nothing_stops(self):
         shapes = ("two_full", "two_planar", "two_moving_mass", "four_casters", "two_servo", "two_rocker")
         for shape in share(self.random, shapes, 2):
-            project = fresh_set(bare(shape, float(self.random.uniform(140, 320))))
+            made = bare(shape, float(self.random.uniform(140, 320)))
+            project = fresh_set(with_links_of_its_own(self.random, made))
             names = {m.name for m in project.motions}
             with self.subTest(shape=shape, seed=self.seed):
                 self.assertLessEqual({"Stand", "Forward", "Start", "Stop"}, names)
                 for motion in project.motions:
                     self.assertFalse(evaluate(project, motion.name).stops, motion.name)
+
+    def test_legs_that_cannot_choose_how_they_stand_are_stood_as_they_are(self):
+        """Two joints that tip and turn: longer legs miss every place they are asked to, until that is brought along."""
+        project = with_links_of_its_own(self.random, start("two_servo", "Longer", 200.0))
+        plan = evaluate(project, "Stand")
+        finding = next(f for f in plan.findings if f.code == "F17")
+        titles = {r.title: r for r in remedies(project, "Stand", finding)}
+        mended = patched(project, titles["Feet and ride to where the legs put them"].patch)
+        self.assertEqual(evaluate(mended, "Stand").stops, frozenset())
+        self.assertLess(evaluate(mended, "Stand").reading.course.solved.miss_mm.max(), 0.01)
 
     def test_knees_are_bent_as_far_as_is_kept(self):
         for kept in (10.0, 40.0):

@@ -11,9 +11,10 @@ from dataclasses import replace
 from bustle.core.at_rest.posed_joints import centred_joints
 from bustle.core.at_rest.resting_height import resting_height_mm
 from bustle.core.document.checked import CheckedProject
-from bustle.core.edits.patches import only_motions
+from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import evaluate
 from bustle.core.falling.pushing_point import keeps_flat_sideways, on_broad_soles, rolls
+from bustle.core.judge.judgements.joints.out_of_reach import as_its_legs_stand
 from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.loads.held_by_supports import overlap
 from bustle.core.project.motion import LegTiming, PhaseGait, Pose
@@ -45,6 +46,8 @@ def fresh_set(project: CheckedProject) -> CheckedProject:
     if not LEGS_MM[0] <= length <= LEGS_MM[1]:
         raise refuse("walker.limbs", f"legs are {length:.0f} mm long; walks are made for 60 to 600 mm")
     standing = only_motions(project, stand_of(project))
+    # Legs that cannot choose how they stand stand as they are built.
+    standing = patched(standing, as_its_legs_stand(evaluate(standing, standing.motions[0].name, 2).reading))
     alone = len(legs) == 2 and not any(limb.passive for limb in project.walker.limbs)
     swung = SWUNG.get(legs[0].family)
     if alone and swung and legs[1].family == legs[0].family:

@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import Any
 
 import numpy as np
 
+from bustle.core.edits.levers import motion_index
+from bustle.core.edits.patches import replace
 from bustle.core.geometry.arrays import Flags, greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, offenders
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.ways import Turn
+from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, length, seconds
 
@@ -45,6 +48,33 @@ def _furthest(r: Reading) -> tuple[int, int]:
     return int(limb), int(row)
 
 
+def as_its_legs_stand(r: Reading) -> tuple[dict[str, Any], ...]:
+    """Feet asked for where they have got to, standing, and the body as high as they put it: legs of two joints that tip
+    and turn, or swing, have no height and no stance to choose. Nothing where the motion does not stand, or none
+    misses."""
+    gait, out = r.gait, r.course.solved.miss_mm[:, 0] > MISS_MM
+    if gait is None or not gait.stands or not out.any():
+        return ()
+    gaps = r.course.feet_ground_mm[:, 0] - r.course.target_ground_mm[:, 0]
+    edits = [
+        replace(
+            f"/walker/limbs/{i}/neutral_mm",
+            [round(v + float(gap), 3) + 0.0 for v, gap in zip(limb.neutral_mm, gaps[i], strict=False)],
+        )
+        for i, limb in enumerate(r.project.walker.limbs)
+        if out[i] and limb.neutral_mm is not None
+    ]
+    ride = round(gait.pose.ride_height_mm - float(gaps[out, 2].mean()), 3)
+    path = f"/motions/{motion_index(r.project, gait.name)}/pose/ride_height_mm"
+    return (*edits, replace(path, ride))
+
+
+def _as_it_stands(m: Mending) -> Iterator[Edit]:
+    edits = as_its_legs_stand(m.reading)
+    if edits:
+        yield Edit("Feet and ride to where the legs put them", edits)
+
+
 def _read(r: Reading) -> Told | None:
     limb, row = r.of(_furthest)
     return float(r.course.solved.miss_mm[limb, row]), float(row * r.row_s)
@@ -64,6 +94,12 @@ JUDGEMENT = Judgement(
     tier="drag",
     limits_stride=True,
     figures=(MISS,),
-    ways=(Turn("stride", up=False), Turn("ride_height"), Turn("feet_out"), Turn("lift", up=False)),
+    ways=(
+        Turn("stride", up=False),
+        Turn("ride_height"),
+        Turn("feet_out"),
+        Turn("lift", up=False),
+        Offer(_as_it_stands),
+    ),
     unplayable=_misses,
 )
