@@ -14,6 +14,7 @@ from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import evaluate
 from bustle.core.falling.pushing_point import keeps_flat_sideways, on_broad_soles, rolls
+from bustle.core.judge.judgements.ground.scuffing import feet_brought_along
 from bustle.core.judge.judgements.joints.out_of_reach import as_its_legs_stand
 from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.loads.held_by_supports import overlap
@@ -46,8 +47,9 @@ def fresh_set(project: CheckedProject) -> CheckedProject:
     if not LEGS_MM[0] <= length <= LEGS_MM[1]:
         raise refuse("walker.limbs", f"legs are {length:.0f} mm long; walks are made for 60 to 600 mm")
     standing = only_motions(project, stand_of(project))
-    # Legs that cannot choose how they stand stand as they are built.
-    standing = patched(standing, as_its_legs_stand(evaluate(standing, standing.motions[0].name, 2).reading))
+    # Legs that cannot choose how they stand stand as they are built, and feet are asked for where legs put them.
+    for brought in (as_its_legs_stand, feet_brought_along):
+        standing = patched(standing, brought(evaluate(standing, standing.motions[0].name, 2).reading))
     alone = len(legs) == 2 and not any(limb.passive for limb in project.walker.limbs)
     swung = SWUNG.get(legs[0].family)
     if alone and swung and legs[1].family == legs[0].family:

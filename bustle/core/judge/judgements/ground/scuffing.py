@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import Any
 
 import numpy as np
 
@@ -118,18 +119,22 @@ def other_keep(m: Mending) -> Iterator[Edit]:
             yield Edit(f"Feet follow: {keep.label[0].lower()}{keep.label[1:]}", edits)
 
 
-def _feet_along(m: Mending) -> Iterator[Edit]:
-    """Feet asked for where the legs put them."""
-    if m.finding.subject != "aside":
-        return
-    r, edits = m.reading, []
-    down = r.of(planted)
-    for i, limb in enumerate(m.project.walker.limbs):
+def feet_brought_along(r: Reading) -> tuple[dict[str, Any], ...]:
+    """Feet asked for where the legs put them; nothing where none stands elsewhere."""
+    if not any(_elsewhere(r)):
+        return ()
+    edits, down = [], r.of(planted)
+    for i, limb in enumerate(r.project.walker.limbs):
         if limb.neutral_mm is not None and down[i].any():
             gap = r.of(wander)[i][down[i]].mean(axis=0)
             x, y = limb.neutral_mm
             edits.append(replace(f"/walker/limbs/{i}/neutral_mm", [round(x + gap[0], 1), round(y + gap[1], 1)]))
-    yield Edit("Feet to where the legs put them", tuple(edits))
+    return tuple(edits)
+
+
+def _feet_along(m: Mending) -> Iterator[Edit]:
+    if m.finding.subject == "aside":
+        yield Edit("Feet to where the legs put them", feet_brought_along(m.reading))
 
 
 def _along_the_way(m: Mending) -> Iterator[Edit]:
