@@ -72,6 +72,22 @@ class WholeJobs(BrowserTest):
         self.assertEqual({tuple(k["length_mm"] for k in m["links"]) for m in limbs}, {(42.0, 74.0, 118.0)})
         self.assertLess(self.presses, 25, "presses")
 
+    def test_upright_legs_round_a_round_body_stand_clear_of_it(self):
+        self.button("New walker")
+        self.switch("Six legs, upright")
+        self.put_name("Bryony")
+        self.switch("I have my own numbers")
+        for choice in ("Evenly round", "Round"):
+            self.button(choice)
+        self.button("Make it")
+        expect(self.page.get_by_label("Walker's name")).to_have_value("Bryony")
+        expect(self.page.locator(".findings")).to_contain_text("Sound")
+        knees = {m["name"]: m["branch"] for m in self.project(self.walker)["walker"]["limbs"]}
+        self.assertEqual(knees, {n: "knee_back" if n[1] == "3" else "knee_forward" for n in knees})
+        self.put("Shank", "118")
+        expect(self.page.locator(".findings")).to_contain_text("Sound")
+        self.assertLess(self.presses, 10, "presses")
+
     def put_name(self, name: str) -> None:
         self.presses += 1
         self.page.get_by_label("Name", exact=True).fill(name)
