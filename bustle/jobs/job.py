@@ -14,13 +14,15 @@ Work = Callable[[Any, Tell], bytes]
 @dataclass(frozen=True)
 class Job:
     """kind: the work's name; asked: what it is given. window, number: whose, and for which draft. deadline_s: how long
-    it may work."""
+    it may work. turn: which of the window's questions it is: of one kind the last asked counts, not the last to
+    come."""
 
     kind: str
     asked: Any
     window: str = ""
     number: int = 0
     deadline_s: float = 60.0
+    turn: int = 0
 
 
 @dataclass(frozen=True)

@@ -77,7 +77,7 @@ class Office:
     def run(self, job: Job) -> bytes:
         """The job's result. Raises JobFailed, or what the work raised."""
         with self.lock:
-            if job.number < self.newest.get(job.window, 0):
+            if job.number < self.newest.get(job.window, 0) or self._overtaken(job):
                 raise Stopped
             self._end(job.window, job.number, job.kind)
             self.count += 1
@@ -151,6 +151,13 @@ class Office:
                 while len(self.newest) > WINDOWS:
                     self.newest.popitem(last=False)
             self._end(window, number, kind)
+
+    def _overtaken(self, job: Job) -> bool:
+        """Whether a later question of its kind came before it, from the same window."""
+        others = (running.job for running in self.running.values())
+        return bool(job.window) and any(
+            (other.window, other.kind) == (job.window, job.kind) and other.turn > job.turn for other in others
+        )
 
     def _end(self, window: str, number: int | None, kind: str | None) -> None:
         for running in self.running.values():

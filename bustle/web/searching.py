@@ -16,8 +16,8 @@ from bustle.web.work import DEADLINES, USUAL_DEADLINE_S
 
 api = blueprint("searching")
 
-# A page names itself and its draft so.
-WINDOW, NUMBER = "X-Bustle-Window", "X-Bustle-Draft"
+# A page names itself, its draft and which of its questions this is so.
+WINDOW, NUMBER, TURN = "X-Bustle-Window", "X-Bustle-Draft", "X-Bustle-Turn"
 
 
 def jobs() -> Jobs:
@@ -27,15 +27,21 @@ def jobs() -> Jobs:
 
 def searched(kind: str, asked: BaseModel) -> bytes:
     """What the work of that kind comes to. Raises JobFailed, or what the work raises."""
-    number = request.headers.get(NUMBER, "")
     job = Job(
         kind,
         asked,
         window=request.headers.get(WINDOW, "")[:64],
-        number=int(number) if number.isdigit() and len(number) < 16 else 0,
+        number=_counted(NUMBER),
         deadline_s=DEADLINES.get(kind, USUAL_DEADLINE_S),
+        turn=_counted(TURN),
     )
     return jobs().run(job)
+
+
+def _counted(header: str) -> int:
+    """The number in a header; 0 where there is none."""
+    said = request.headers.get(header, "")
+    return int(said) if said.isascii() and said.isdigit() and len(said) < 16 else 0
 
 
 def told(kind: str, asked: BaseModel) -> Response:

@@ -102,6 +102,7 @@ class WholeJobs(BrowserTest):
         self.button("Set: folded into a box")
         for label, value in (("long", "240"), ("wide", "215"), ("high", "170")):
             self.put(f"Folded into a box of, {label}", value)
+        expect(self.page.locator(".finding.old")).to_have_count(0)
         self.press(self.page.get_by_role("button", name=re.compile("Folded, it is")))
         self.press(self.page.get_by_role("button", name=re.compile("^Keep: ")).first)
         expect(self.page.locator(".findings")).not_to_contain_text("Folded, it is")

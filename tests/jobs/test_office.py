@@ -68,6 +68,14 @@ class Office(OfficeTest):
         with self.assertRaises(Stopped):
             self.office.run(Job("echo", "late", "page", 4))
 
+    def test_a_question_that_is_overtaken_on_its_way_does_not_end_the_later_one(self):
+        thread, found = self.begin("sleep", 1.0, "page of turns", 1, turn=2)
+        until(lambda: self.office.progress("page of turns"))
+        with self.assertRaises(Stopped):
+            self.office.run(Job("sleep", 0.0, "page of turns", 1, turn=1))
+        thread.join(10)
+        self.assertNotIsInstance(found[0], Exception)
+
     def test_another_page_is_left_alone(self):
         thread, found = self.begin("sleep", 1.0, "mine", 1)
         until(lambda: self.office.progress("mine"))

@@ -8,6 +8,8 @@ type Ending = Partial<Schemas["Ending"]>;
 let page = crypto.randomUUID();
 /** The draft that is on the bench: what was asked for an earlier one is wanted no more. */
 let draft = 1;
+/** Questions may arrive in another order than they were asked in: the last asked counts. */
+let turn = 0;
 let underWay = 0;
 
 export async function search(address: string, body: unknown): Promise<Response> {
@@ -16,7 +18,12 @@ export async function search(address: string, body: unknown): Promise<Response> 
     const request = posted(body);
     return await fetched(address, {
       ...request,
-      headers: { ...request.headers, "X-Bustle-Window": page, "X-Bustle-Draft": String(draft) },
+      headers: {
+        ...request.headers,
+        "X-Bustle-Window": page,
+        "X-Bustle-Draft": String(draft),
+        "X-Bustle-Turn": String(++turn),
+      },
     });
   } finally {
     underWay--;
