@@ -66,12 +66,12 @@ def _by_pivoting(points: Array, usable: Flags, over: Array) -> tuple[Array, Flag
         height = np.where(usable, above(_plane(corners), points), np.inf)
         comes = height.argmin(axis=0)
         done = height[comes, rows] >= -BELOW_MM
-        if done.all():
+        moves = np.flatnonzero(inside & ~done)
+        if not len(moves):
             break
         shares, goes = _shares(corners, over)[1], _shares(corners, points[comes, rows, :2])[1]
         lasts = np.where(goes > LEAST_SHARE, shares / np.where(goes > LEAST_SHARE, goes, 1.0), np.inf)
         leaves = lasts.argmin(axis=0)
-        moves = np.flatnonzero(inside & ~done)
         triple[leaves[moves], moves] = comes[moves]
     triple.sort(axis=0)
     corners = points[triple, rows]
