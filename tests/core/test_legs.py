@@ -230,7 +230,9 @@ class FreeChain(RandomLegs):
                 middle = np.zeros(len(family.joints))
                 if family.knee is not None:
                     middle[family.knee] = -0.9
-                wander = 0.5 * np.sin(np.linspace(0, 2 * np.pi, 40))[:, None] * self.random.uniform(-1, 1, len(middle))
+                # A leg with a sole keeps below its hip: the closed form does not look for the hip turned over.
+                most = 0.25 if family.pose else 0.5
+                wander = most * np.sin(np.linspace(0, 2 * np.pi, 40))[:, None] * self.random.uniform(-1, 1, len(middle))
                 target, aim = foot(legs, np.broadcast_to(middle + wander, (3, 40, len(middle))))
                 solution = solve_damped(legs, target, aim)
                 got, turned = foot(legs, solution.joints)
