@@ -14,6 +14,7 @@ from bustle.core.loads.held_against_sag import carried_joints, sent_joints
 from bustle.core.loads.joint_torques import joint_torques, servo_loads
 from bustle.core.loads.sag import sag
 from bustle.core.loads.told import assumed_of_loads, not_told
+from bustle.core.loads.zero_moment_point import zero_moment_point
 from bustle.core.servo.servo_table import fitted, told
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.standing_polygon import standing
@@ -67,7 +68,7 @@ def _loads(r: Reading) -> dict[str, Any]:
     places = [s.name for s in r.kit.servos]
     return {
         "loads": {"assumed": list(assumed_of_loads(r))},
-        "zmp_ground_mm": _plain(feet.zmp * 1000),
+        "zmp_ground_mm": _plain(r.of(zero_moment_point) * 1000),
         "unbalanced_nm": _plain(feet.unbalanced_nm),
         "foot_force_n": {
             limb.name: _plain(feet.of_limb(i)) for i, limb in enumerate(r.project.walker.limbs) if limb.feet

@@ -14,6 +14,7 @@ from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.joint_torques import servo_loads
 from bustle.core.loads.sag import sag
 from bustle.core.loads.told import assumed_of_loads, not_told
+from bustle.core.loads.zero_moment_point import zero_moment_point
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 from bustle.web.said import picture_head as head
@@ -32,7 +33,7 @@ def load_arrays(r: Reading) -> dict[str, Array]:
     pushes = np.stack([feet.of_limb(i) for i in own], axis=1)
     none = np.zeros_like(x)[:, None]
     pushes[..., 0], pushes[..., 1] = bring_back((none, none, theta[:, None]), pushes[..., 0], pushes[..., 1])
-    zmp = np.stack(bring_back((x, y, theta), *(feet.zmp * 1000).T), axis=1)
+    zmp = np.stack(bring_back((x, y, theta), *(r.of(zero_moment_point) * 1000).T), axis=1)
     return {
         "load_feet": pushes,
         "load_share": r.of(servo_loads).share,
@@ -47,7 +48,7 @@ def pushing_arrays(r: Reading) -> dict[str, Array]:
     if r.balance == "static" or not_pushing(r):
         return {}
     x, y, theta = (v[: r.samples] for v in r.course.body.travel)
-    push = np.stack(bring_back((x, y, theta), *(r.of(foot_forces).zmp * 1000).T), axis=1)
+    push = np.stack(bring_back((x, y, theta), *(r.of(zero_moment_point) * 1000).T), axis=1)
     return {"push": push, "push_room_mm": np.maximum(r.of(room), -FARTHEST_MM)}
 
 

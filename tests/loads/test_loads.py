@@ -15,6 +15,7 @@ from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.joint_torques import joint_torques, servo_loads, to_servos
 from bustle.core.loads.moving import moving
 from bustle.core.loads.told import not_told
+from bustle.core.loads.zero_moment_point import pushes_at
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.project import document
 from bustle.core.starting.starting_walkers import SHAPES
@@ -143,7 +144,7 @@ class Independent(SeededTest):
             force = np.asarray(data.dhg.linear) + weight
             moment = np.cross(centre, force) + np.asarray(data.dhg.angular)
             zmp = np.array([-moment[1], moment[0]]) / force[2]
-            np.testing.assert_allclose(feet.zmp[k] * 1000, zmp * 1000, atol=1e-3)
+            np.testing.assert_allclose(pushes_at(taken)[k] * 1000, zmp * 1000, atol=1e-3)
 
 
 class Servos(SeededTest):

@@ -6,8 +6,8 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.support_polygon import margins
-from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.told import not_told
+from bustle.core.loads.zero_moment_point import zero_moment_point
 from bustle.core.machine.limb_groups import Group
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.standing_polygon import standing
@@ -65,7 +65,7 @@ def not_pushing(r: Reading) -> str | None:
 def room(r: Reading) -> Array:
     """(N,) mm at the rows: from the pushing point to the nearest edge of what it stands on, below 0 outside; −∞ where
     no foot is down."""
-    held, points = r.of(standing), 1000 * r.of(foot_forces).zmp
+    held, points = r.of(standing), 1000 * r.of(zero_moment_point)
     found: Array = np.where(held.supported[: r.samples], margins(held, points), -np.inf)
     return found
 

@@ -108,6 +108,8 @@ def pushed(points: Array, weight: Array, load: Array, only: Array | None = None)
     With A_i what a force at a point i comes to, and W_i = w_i·1, or w_i·c·cᵀ along c alone: h_i = W_i·A_iᵀ·λ,
     (Σ A_i·W_i·A_iᵀ)·λ = load.
     """
+    if not load.any():
+        return np.zeros((*points.shape[:2], 2))
     x, y, w = points[..., 0].T, points[..., 1].T, weight.T
     one, none = np.ones_like(x), np.zeros_like(x)
     a = np.concatenate([np.stack([one, none, -y], axis=1), np.stack([none, one, x], axis=1)], axis=2)

@@ -1,9 +1,8 @@
-"""What each foot carries and pushes, and where the machine's pushing point is.
+"""What each foot carries and pushes.
 
-The zero-moment point is where the floor's pressure would have to act alone: x = −M_y/F_z, y = M_x/F_z of the wrench
-that the planned motion takes. Vertical parts are shared by stiffness among what stands and never pull; parts along the
-floor are those with the least Σ h²/z, so that every foot needs about as much grip: an assumption, since the floor and
-the servos' give decide. A foot takes its load over, and gives it up, by the smooth step within its stance.
+Vertical parts are shared by stiffness among what stands and never pull; parts along the floor are those with the least
+Σ h²/z, so that every foot needs about as much grip: an assumption, since the floor and the servos' give decide. A foot
+takes its load over, and gives it up, by the smooth step within its stance.
 """
 
 from __future__ import annotations
@@ -31,12 +30,11 @@ LEVEL_MM = 1e-9
 @dataclass(frozen=True)
 class FootForces:
     """points (P, N, 3) m, ground frame: everything that may carry, corners of soles each; limb (P,) whose they are.
-    forces (P, N, 3) N on the machine. zmp (N, 2) m. unbalanced (N, 3): N, N·m, N·m that nothing holds."""
+    forces (P, N, 3) N on the machine. unbalanced (N, 3): N, N·m, N·m that nothing holds."""
 
     points: Array
     limb: Array
     forces: Array
-    zmp: Array
     unbalanced: Array
 
     def of_limb(self, limb: int) -> Array:
@@ -82,9 +80,7 @@ def _forces(r: Reading, taken: Wrenches) -> FootForces:
         own = limb == member
         holds, only[own] = np.where(own[:, None], 1.0, holds), axle / np.linalg.norm(axle, axis=1)[:, None]
     push = pushed(points[..., :2], up * holds, along, only)
-    lift = np.where(np.abs(taken.force[:, 2]) > 1e-9, taken.force[:, 2], 1.0)
-    zmp = np.stack([-taken.moment[:, 1], taken.moment[:, 0]], axis=1) / lift[:, None]
-    return FootForces(points, limb, np.concatenate([push, up[..., None]], axis=2), zmp, left)
+    return FootForces(points, limb, np.concatenate([push, up[..., None]], axis=2), left)
 
 
 def contact_points(r: Reading) -> tuple[Array, Array, Array]:

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Indices, cross
+from bustle.core.geometry.arrays import Array, Indices, cross, turned
 from bustle.core.geometry.serial_chain import Chain
 from bustle.core.loads.moving import moving, placed
 from bustle.core.machine.masses import GRAVITY
@@ -64,13 +64,13 @@ def laid(r: Reading) -> tuple[Laid, ...]:
                            else solved.mount_turns[k][0] for k in members])  # fmt: skip
         first = m.turn @ mounts[:, None]
         before = np.concatenate([first[:, :, None], frames[:, :, :-1]], axis=2)
-        axes = (before @ np.broadcast_to(chain.axes, (len(members), *chain.axes.shape[1:]))[:, None, ..., None])[..., 0]
+        axes = turned(before, chain.axes[:, None])
         starts = points[:, :, :-1]
         if chain.slides is not None and chain.slides.any():
             q = r.angles[:, group.columns].swapaxes(0, 1) + group.zeros[:, None]
             slid = np.where(chain.slides, chain.hinges(q), 0.0) / 1000
             starts = starts + axes * slid[..., None]
-        centres = starts + (frames @ parts.centres[:, None, ..., None])[..., 0]
+        centres = starts + turned(frames, parts.centres[:, None])
         found.append(Laid(points[:, :, :-1], axes, starts, centres, frames))
     return tuple(found)
 
@@ -80,36 +80,32 @@ def wrenches(r: Reading) -> Wrenches:
     m, frame = r.of(moving), r.assembled.rigid_frame
     c = m.at + m.turn @ frame.centre
     a = m.acceleration + _carried(m.spin, m.spinning_up, c - m.at)
-    inertia = m.turn @ frame.inertia @ m.turn.swapaxes(1, 2)
-    own = _of_parts(np.array(frame.kg), inertia, c, a, m.spin, m.spinning_up)
+    own = _of_parts(np.array(frame.kg), frame.inertia, m.turn, c, a, m.spin, m.spinning_up)
     behind = []
     for group, parts, lies in zip(r.assembled.parts, r.assembled.rigid, r.of(laid), strict=True):
         chain = group.built
-        rates, speeding = (chain.hinges(v[:, group.columns].swapaxes(0, 1)) for v in
+        rates, speeding = (chain.hinges(v[:, group.columns].swapaxes(0, 1))[..., None] for v in
                            (m.joint_rates, m.joint_accelerations))  # fmt: skip
-        spin, spinning_up, at, a = m.spin, m.spinning_up, m.at, m.acceleration
-        forces, moments = np.empty_like(lies.centres), np.empty_like(lies.centres)
-        inertias = lies.turns @ parts.inertias[:, None] @ lies.turns.swapaxes(3, 4)
-        for h in range(lies.origins.shape[2]):
-            origin, axis, start = lies.origins[:, :, h], lies.axes[:, :, h], lies.starts[:, :, h]
-            a = a + _carried(spin, spinning_up, origin - at)
-            along, on = axis * rates[..., h, None], axis * speeding[..., h, None]
-            if chain.slide(h):
-                a = a + _carried(spin, spinning_up, start - origin) + 2 * cross(spin, along) + on
-            else:
-                spinning_up = spinning_up + on + cross(spin, along)
-                spin = spin + along
-            c = lies.centres[:, :, h]
-            forces[:, :, h], moments[:, :, h] = _of_parts(
-                parts.kg[:, None, h],
-                inertias[:, :, h],
-                c,
-                a + _carried(spin, spinning_up, c - start),
-                spin,
-                spinning_up,
-            )
-            at = start
-        behind.append((forces, moments))
+        along, on = lies.axes * rates, lies.axes * speeding
+        sliding = None
+        if chain.slides is not None:
+            slides = chain.slides[:, None]
+            sliding = along * slides, on * slides
+            along, on = along * ~slides, on * ~slides
+        # Of what each hinge moves, and of what it hangs on.
+        spin = m.spin[:, None] + along.cumsum(axis=2)
+        before = spin - along
+        changing = on + cross(before, along)
+        spinning_up = m.spinning_up[:, None] + changing.cumsum(axis=2)
+        steps = np.diff(lies.starts, axis=2, prepend=np.broadcast_to(m.at[:, None], lies.starts[:, :, :1].shape))
+        a = _carried(before, spinning_up - changing, steps)
+        if sliding is not None:
+            a += 2 * cross(before, sliding[0]) + sliding[1]
+        a = m.acceleration[:, None] + a.cumsum(axis=2)
+        a += _carried(spin, spinning_up, lies.centres - lies.starts)
+        behind.append(
+            _of_parts(parts.kg[:, None], parts.inertias[:, None], lies.turns, lies.centres, a, spin, spinning_up)
+        )
     return _all_together(r, own, behind)
 
 
@@ -150,9 +146,8 @@ def _all_together(r: Reading, own: tuple[Array, Array], behind: list[tuple[Array
         moment = moment - lifted * np.stack([m.at[:, 1], -m.at[:, 0], np.zeros(len(m.at))], axis=1)
     kg, mass_moment = frame.kg, frame.kg * (m.at + m.turn @ frame.centre)
     for parts, lies, (forces, moments) in zip(r.assembled.rigid, r.of(laid), behind, strict=True):
-        for h in range(forces.shape[2] - 2, -1, -1):
-            forces[:, :, h] += forces[:, :, h + 1]
-            moments[:, :, h] += moments[:, :, h + 1]
+        for each in (forces, moments):
+            each[:] = each[:, :, ::-1].cumsum(axis=2)[:, :, ::-1]
         if forces.shape[2]:
             force, moment = force + forces[:, :, 0].sum(axis=0), moment + moments[:, :, 0].sum(axis=0)
         mass_moment = mass_moment + (parts.kg[:, None, :, None] * lies.centres).sum(axis=(0, 2))
@@ -166,9 +161,14 @@ def _carried(spin: Array, spinning_up: Array, off: Array) -> Array:
     return cross(spinning_up, off) + cross(spin, cross(spin, off))
 
 
-def _of_parts(kg: Array, inertia: Array, c: Array, a: Array, spin: Array, spinning_up: Array) -> tuple[Array, Array]:
+def _of_parts(
+    kg: Array, inertia: Array, turn: Array, c: Array, a: Array, spin: Array, spinning_up: Array
+) -> tuple[Array, Array]:
+    """inertia (…, 3, 3) about each part's centre as it is built, turn (…, 3, 3) how it lies."""
     force = kg[..., None] * a
     force[..., 2] += kg * GRAVITY
-    momentum = (inertia @ spin[..., None])[..., 0]
-    moment = cross(c, force) + (inertia @ spinning_up[..., None])[..., 0] + cross(spin, momentum)
-    return force, moment
+    back = turn.swapaxes(-1, -2)
+    # On the part itself, where its inertia is what it is: I·ω' + ω × I·ω.
+    own = turned(back, spin)
+    taken = turned(inertia, turned(back, spinning_up)) + cross(own, turned(inertia, own))
+    return force, cross(c, force) + turned(turn, taken)

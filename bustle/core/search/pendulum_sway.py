@@ -27,8 +27,8 @@ from bustle.core.evaluate import evaluate
 from bustle.core.falling.sole_middles import sole_middles
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.planar_twist import bring_back
-from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.inertial_wrenches import wrenches
+from bustle.core.loads.zero_moment_point import zero_moment_point
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.motion import PhaseGait, SwayTerm
 from bustle.core.walk.reading import Reading
@@ -107,7 +107,7 @@ def _straight_across(share: Array, single: Flags) -> Array:
 
 def pushed(r: Reading) -> Complex:
     """(N,) complex mm, in the travel frame: where the whole machine pushes, as it is planned to move."""
-    zmp = 1000 * r.of(foot_forces).zmp
+    zmp = 1000 * r.of(zero_moment_point)
     return _in_travel(r, zmp)
 
 

@@ -14,8 +14,8 @@ from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.balance.tips_by_ankles import swung, tipping_working
 from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
-from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.told import STOPS_ANYWHERE, not_worked_out
+from bustle.core.loads.zero_moment_point import zero_moment_point
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import degrees, length, number, seconds
 
@@ -129,7 +129,7 @@ def _working(r: Reading) -> Lines:
         return tipping_working(tips)
     left = r.of(room)
     row = int(np.argmin(np.round(left, 9)))
-    x, y = 1000 * r.of(foot_forces).zmp[row]
+    x, y = 1000 * r.of(zero_moment_point)[row]
     out_s, _ = r.of(longest_outside_s)
     return (
         f"at {seconds(float(row * r.row_s))}: where the floor would have to push alone to move all masses as planned",
