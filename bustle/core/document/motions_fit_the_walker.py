@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
-from itertools import pairwise
+from itertools import islice, pairwise
 from typing import Any
 
 from bustle.core.document.rows_of_motions import too_many_rows, too_many_rows_in_all
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.kinds.gaits import CUSTOM, GAITS
+from bustle.core.project.kept_by_identity import KeptByIdentity
 from bustle.core.project.motion import (
     ArmMove,
     FreeWalk,
@@ -24,10 +25,14 @@ from bustle.core.project.motion import (
 )
 from bustle.core.project.project import Project
 from bustle.core.project.walker import JointAngle, Walker
+from bustle.core.words.problems import MOST_PROBLEMS
 
 Found = Iterator[tuple[str, str]]
 
 NONE: frozenset[str] = frozenset()
+
+# Motions that name no other: what is wrong with one lies between it and the walker.
+_known: KeptByIdentity[tuple[tuple[str, str], ...]] = KeptByIdentity(256)
 
 
 def motion_problems(project: Project) -> Found:
@@ -61,7 +66,12 @@ def problems_of_motion(project: Project, index: int) -> Found:
     """What one motion says that does not fit."""
     motion = project.motions[index]
     yield from too_many_rows(project, index)
-    yield from CHECKERS[motion.kind](project, f"motions[{index}]", motion)
+    path, check = f"motions[{index}]", CHECKERS[motion.kind]
+    if motion.kind not in OF_OTHERS:
+        found = _known.of((project.walker, motion), lambda: tuple(islice(check(project, "", motion), MOST_PROBLEMS)))
+        yield from ((path + where, said) for where, said in found)
+    else:
+        yield from check(project, path, motion)
 
 
 def angle_problems(
@@ -290,6 +300,9 @@ def _amount_problems(project: Project, path: str, part: Portion) -> Found:
     elif isinstance(motion, Keyframes) and part.by != "cycles":
         yield f"{path}.by", f"{motion.name} is a set of keyframes; say how many times"
 
+
+# Kinds of motions that are made of others, or like another.
+OF_OTHERS = frozenset({"transition", "programme", "free_walk"})
 
 # By kind: checker(project, path, motion) → what does not fit.
 CHECKERS: dict[str, Callable[[Project, str, Any], Found]] = {

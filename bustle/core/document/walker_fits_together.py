@@ -4,13 +4,16 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable
+from itertools import islice
 
 from bustle.core.document.electrics_fit_the_walker import electrics_problems
 from bustle.core.document.limb_fits_its_family import limb_problems
 from bustle.core.document.motions_fit_the_walker import angle_problems, motion_problems
 from bustle.core.kinds.drives import DRIVES
+from bustle.core.project.kept_by_identity import KeptByIdentity
 from bustle.core.project.project import Project
 from bustle.core.project.walker import Drive, Section, Walker
+from bustle.core.words.problems import MOST_PROBLEMS
 
 Found = Iterable[tuple[str, str]]
 
@@ -25,14 +28,24 @@ def _repeated(path: str, what: str, names: Iterable[str]) -> Found:
             yield f"{path}[{last}].name", f"two {what} are called {names[last]!r}; each needs its own name"
 
 
+# What is told of a machine without its motions, and no more of it than anybody is told.
+_known: KeptByIdentity[tuple[tuple[str, str], ...]] = KeptByIdentity(32)
+
+
 def inconsistencies(project: Project) -> Found:
-    """Everything that single fields cannot see, as (path, sentence)."""
+    """Everything that single fields cannot see, as (path, sentence), MOST_PROBLEMS of the machine at most."""
+    parts = (project.walker, *project.servo_types, project.electrics, project.controller)
+    yield from _known.of(parts, lambda: tuple(islice(_machine_problems(project), MOST_PROBLEMS)))
+    yield from _repeated("motions", "motions", (m.name for m in project.motions))
+    yield from motion_problems(project)
+
+
+def _machine_problems(project: Project) -> Found:
     walker = project.walker
     yield from _repeated("walker.sections", "sections", (s.name for s in walker.sections))
     yield from _repeated("walker.limbs", "legs", (limb.name for limb in walker.limbs))
     yield from _repeated("walker.masses", "masses", (m.name for m in walker.masses))
     yield from _repeated("walker.leads", "leads", (m.name for m in walker.leads))
-    yield from _repeated("motions", "motions", (m.name for m in project.motions))
     yield from _repeated("servo_types", "servo types", (s.name for s in project.servo_types))
     legs = len(walker.legs)
     if not LEGS[0] <= legs <= LEGS[1]:
@@ -52,7 +65,6 @@ def inconsistencies(project: Project) -> Found:
     if walker.folded:
         yield from angle_problems("walker.folded.joints", walker.folded.joints, walker)
     yield from electrics_problems(project)
-    yield from motion_problems(project)
 
 
 def _section_problems(walker: Walker) -> Found:

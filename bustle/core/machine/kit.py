@@ -31,6 +31,7 @@ from bustle.core.machine.rigid_parts import PartsOfGroup, RigidPart, frame_part,
 from bustle.core.machine.sections import Place, Swung, section_places, swung_sections
 from bustle.core.machine.shared_servo_legs import Tie, ties
 from bustle.core.machine.tracks import JointTrack
+from bustle.core.project.kept_by_identity import KeptByIdentity
 from bustle.core.project.parts import ServoType
 from bustle.core.project.project import Project
 from bustle.core.project.walker import JointAngle, Walker
@@ -316,24 +317,14 @@ class Kit:
 
 
 _kits: OrderedDict[bytes, Kit] = OrderedDict()
-# The walkers seen last, by which object they are: whoever edits motions alone hands on the same.
-_seen: OrderedDict[tuple[int, int], tuple[Walker, tuple[ServoType, ...], Kit]] = OrderedDict()
+# Whoever edits motions alone hands on the same walker.
+_seen: KeptByIdentity[Kit] = KeptByIdentity(KITS)
 _lock = Lock()
 
 
 def kit_of(project: Project) -> Kit:
     """The kit of a project's walker."""
-    same = (id(project.walker), id(project.servo_types))
-    with _lock:
-        known = _seen.get(same)
-        if known and known[0] is project.walker and known[1] is project.servo_types:
-            return known[2]
-    found = _by_content(project)
-    with _lock:
-        _seen[same] = (project.walker, project.servo_types, found)
-        while len(_seen) > KITS:
-            _seen.popitem(last=False)
-    return found
+    return _seen.of((project.walker, *project.servo_types), lambda: _by_content(project))
 
 
 def _by_content(project: Project) -> Kit:

@@ -18,6 +18,7 @@ from bustle.core.words.problems import refuse
 FORMAT: Final = "bustle"
 VERSION: Final = 7
 MAX_ROWS = 12_000
+MOST_MOTIONS = 64
 
 
 class Project(Value):
@@ -32,7 +33,7 @@ class Project(Value):
     name: Name
     note: Text = ""
     walker: Walker
-    motions: Annotated[tuple[Motion, ...], UpTo(64)] = ()
+    motions: Annotated[tuple[Motion, ...], UpTo(MOST_MOTIONS)] = ()
     servo_types: Annotated[tuple[ServoType, ...], UpTo(40)] = ()
     controller: Controller = Controller()
     electrics: Electrics = Electrics()
