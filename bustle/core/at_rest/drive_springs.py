@@ -23,6 +23,8 @@ STEP = 1e-5
 # Where no stiffness is stated a servo is taken to hold with its stall torque this far from where it should be.
 STALL_AT_DEG = 5.0
 
+NOWHERE = np.zeros(3)
+
 
 @dataclass(frozen=True)
 class Bent:
@@ -39,43 +41,42 @@ def gives(project: Project, legs: Sequence[Bent], stall_at_deg: float | None = N
     stall_at_deg: a drive whose stiffness is not stated is taken to reach its stall torque that far from its place.
     """
     own = {f"{bent.limb.name}/{j.name}": (n, k) for n, bent in enumerate(legs) for k, j in enumerate(bent.limb.joints)}
-    found: list[Array | None] = [None] * len(legs)
+    bends, bent = np.zeros((len(legs), 3)), np.zeros(len(legs), dtype=bool)
     kinds: dict[str, list[tuple[Drive, float]]] = {}
     for drive, stiffness in _sprung(project, stall_at_deg):
         if any(j in own for j in drive.joints):
             kinds.setdefault(drive.kind, []).append((drive, stiffness))
     for name, sprung in kinds.items():
-        drives = [drive for drive, _ in sprung]
-        for row, turn in enumerate(_turns(name, drives, legs, own)):
-            drive, stiffness = sprung[row]
-            nm_per_rad = stiffness * 180 / np.pi
-            for leg in {own[j][0] for j in drive.joints if j in own}:
-                levers = np.zeros((len(turn), 3))
-                for k, joint in enumerate(drive.joints):
-                    at = own.get(joint)
-                    if at and at[0] == leg:
-                        levers += turn[:, k, None] * legs[leg].slope[:, at[1]]
-                # mm per rad of the servo; its torque per newton is that lever, in mm, over 1000 for N·m.
-                bend = (levers * levers[:, 2:]).sum(axis=0) / 1000 / nm_per_rad
-                before = found[leg]
-                found[leg] = bend if before is None else before + bend
-    return found
+        turn = _turns(name, [drive for drive, _ in sprung], legs, own)
+        # Of each leg that a drive turns something of: which drive, which leg, and how its foot goes with each joint.
+        rows, feet, slopes = [], [], []
+        for row, (drive, _) in enumerate(sprung):
+            places = [own.get(j) for j in drive.joints]
+            for leg in {at[0] for at in places if at}:
+                rows.append(row)
+                feet.append(leg)
+                slopes.append([legs[leg].slope[:, at[1]] if at and at[0] == leg else NOWHERE for at in places])
+        levers = turn[rows] @ np.array(slopes)
+        nm_per_rad = np.array([sprung[row][1] for row in rows]) * 180 / np.pi
+        # mm per rad of the servo; its torque per newton is that lever, in mm, over 1000 for N·m.
+        np.add.at(bends, feet, (levers * levers[..., 2:]).sum(axis=1) / 1000 / nm_per_rad[:, None])
+        bent[feet] = True
+    return [bend if some else None for bend, some in zip(bends, bent.tolist(), strict=True)]
 
 
 def _sprung(project: Project, stall_at_deg: float | None) -> Iterator[tuple[Drive, float]]:
     """The drives that give, N·m per degree."""
+    assumed = {} if stall_at_deg is None else _by_sheet(project, stall_at_deg)
     for drive in project.walker.drives:
         if drive.stiffness_nm_deg is not None:
             yield drive, drive.stiffness_nm_deg
         elif stall_at_deg is not None:
-            yield drive, assumed_nm_deg(project, drive, stall_at_deg)
+            yield drive, min([assumed[s.type] for s in drive.servos])
 
 
-def assumed_nm_deg(project: Project, drive: Drive, stall_at_deg: float = STALL_AT_DEG) -> float:
-    """A drive's stiffness where none is stated, by its weakest servo's sheet."""
-    sheets = {s.name: s for s in project.servo_types}
-    own = (sheets[s.type] for s in drive.servos)
-    return min(s.stall_torque_nm / (s.full_torque_at_deg or stall_at_deg) for s in own)
+def _by_sheet(project: Project, stall_at_deg: float) -> dict[str, float]:
+    """N·m per degree of each servo type; a drive without a stated stiffness has that of its weakest servo."""
+    return {s.name: s.stall_torque_nm / (s.full_torque_at_deg or stall_at_deg) for s in project.servo_types}
 
 
 def _turns(name: str, drives: list[Drive], legs: Sequence[Bent], own: dict[str, tuple[int, int]]) -> Array:

@@ -15,7 +15,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, skew
+from bustle.core.geometry.arrays import Array, Flags, cross, skew, turned
 
 FIXED = np.zeros((0, 3))
 
@@ -122,17 +122,14 @@ def jacobian(chain: Chain, joints: Array, points: Array, frames: Array, tip: Arr
     on serial arms. points and frames as `forward` gave them; tip (L, S, 3) mm, by default the end of the last link.
     """
     limbs, samples, count = chain.hinges(joints).shape
-    columns = np.zeros((limbs, samples, 6, count))
     end = points[:, :, -1] if tip is None else tip
-    before = np.broadcast_to(chain.mount_turn[:, None], (limbs, samples, 3, 3))
-    for h in range(count):
-        axis = (before @ chain.axes[:, None, h, :, None])[..., 0]
-        if chain.slide(h):
-            columns[..., :3, h] = axis
-        else:
-            columns[..., :3, h] = np.cross(axis, end - points[:, :, h])
-            columns[..., 3:, h] = axis
-        before = frames[:, :, h]
+    mounts = np.broadcast_to(chain.mount_turn[:, None, None], (limbs, samples, 1, 3, 3))
+    axes = turned(np.concatenate([mounts, frames[:, :, : count - 1]], axis=2), chain.axes[:, None])
+    moves, turns_by = cross(axes, end[:, :, None] - points[:, :, :count]), axes
+    if chain.slides is not None:
+        slides = chain.slides[:, None]
+        moves, turns_by = np.where(slides, axes, moves), np.where(slides, 0.0, axes)
+    columns: Array = np.concatenate([moves, turns_by], axis=3).swapaxes(2, 3)
     return columns if chain.coupling is None else columns @ chain.coupling
 
 

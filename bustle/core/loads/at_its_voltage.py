@@ -10,8 +10,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.arrays import Array, kept
 from bustle.core.project.electrics import Bank, bank_of
+from bustle.core.project.kept_by_identity import KeptByIdentity
 from bustle.core.project.parts import ServoType
 from bustle.core.walk.reading import Reading
 
@@ -26,8 +27,17 @@ class AtItsVoltage:
     supplied: tuple[bool, ...]
 
 
+# Of machines as they are wired: whatever they walk, and at every instant of it.
+_known: KeptByIdentity[AtItsVoltage] = KeptByIdentity(24)
+
+
 def at_its_voltage(r: Reading) -> AtItsVoltage:
     """A servo on no supply is taken at its sheet's voltage; a pack without a regulator half way from full to empty."""
+    project = r.project
+    return _known.of((project.walker, *project.servo_types, project.electrics), lambda: kept(_at(r)))
+
+
+def _at(r: Reading) -> AtItsVoltage:
     banks = bank_of(r.project.electrics)
     volts, stall, speed, supplied = [], [], [], []
     for servo in r.kit.servos:

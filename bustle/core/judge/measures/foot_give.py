@@ -17,9 +17,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.at_rest.drive_springs import STALL_AT_DEG, Bent, gives
+from bustle.core.geometry.arrays import Array
 from bustle.core.judge.measures.mid_stance import MidStance, mid_stances
-from bustle.core.machine.masses import GRAVITY
+from bustle.core.machine.masses import GRAVITY, Riding
 from bustle.core.walk.reading import Reading
+
+NOTHING = Riding(np.zeros(0), np.zeros(0, dtype=np.intp), np.zeros(0))
 
 
 @dataclass(frozen=True)
@@ -51,20 +54,33 @@ def footings(r: Reading) -> list[Footing]:
 
 def _moving_kg(r: Reading, legs: list[MidStance]) -> list[float]:
     """m = 1/(J_z·M⁻¹·J_zᵀ); a mass at share s of the way from hip to foot is taken to move s as far as the foot."""
-    found = []
-    for leg in legs:
-        at, riding = leg.points, r.assembled.riding.get(leg.member)
-        span = max(float(np.linalg.norm(at[-1] - at[0])), 1.0)
-        # Every one of its masses moves along with the foot: together they are one mass at the foot.
-        along = 0.0
-        if riding:
-            places = at[riding.link] + riding.along[:, None] * (at[riding.link + 1] - at[riding.link])
-            share = np.minimum(1.0, np.linalg.norm(places - at[0], axis=1) / span)
-            along = float(riding.mass_kg @ share**2)
-        slope = leg.slope / 1000
-        inertia = along * slope.T @ slope + np.diag(r.kit.rotor_inertia[leg.columns] + 1e-6)
-        up = slope[2]
-        found.append(float(1.0 / max(up @ np.linalg.solve(inertia, up), 1e-9)))
+    found = np.zeros(len(legs))
+    alike: dict[tuple[int, ...], list[int]] = {}
+    for n, leg in enumerate(legs):
+        riding = r.assembled.riding.get(leg.member, NOTHING)
+        alike.setdefault((*leg.slope.shape, len(leg.points), len(riding.link)), []).append(n)
+    for rows in alike.values():
+        own = [legs[n] for n in rows]
+        ridings = [r.assembled.riding.get(leg.member, NOTHING) for leg in own]
+        at, slope = np.array([leg.points for leg in own]), np.array([leg.slope for leg in own]) / 1000
+        span = np.maximum(_long(at[:, -1] - at[:, 0]), 1.0)
+        each = np.arange(len(own))[:, None]
+        link, share = np.array([m.link for m in ridings]), np.array([m.along for m in ridings])
+        places = at[each, link] + share[..., None] * (at[each, link + 1] - at[each, link])
+        share = np.minimum(1.0, _long(places - at[:, :1]) / span[:, None])
+        # Every one of a leg's masses moves along with the foot: together they are one mass at the foot.
+        along = (np.array([m.mass_kg for m in ridings]) * share**2).sum(axis=1)
+        rotors = r.kit.rotor_inertia[np.array([leg.columns for leg in own])] + 1e-6
+        inertia = along[:, None, None] * (slope.swapaxes(1, 2) @ slope) + rotors[:, None] * np.eye(rotors.shape[1])
+        up = slope[:, 2]
+        lifted = (up * np.linalg.solve(inertia, up[..., None])[..., 0]).sum(axis=1)
+        found[rows] = 1.0 / np.maximum(lifted, 1e-9)
+    told: list[float] = found.tolist()
+    return told
+
+
+def _long(v: Array) -> Array:
+    found: Array = np.sqrt((v * v).sum(axis=-1))
     return found
 
 
