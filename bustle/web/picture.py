@@ -40,7 +40,7 @@ def picture(plan: Plan, station: str | None = None, rest: Plan | None = None) ->
         arrays |= pushing_arrays(r) | lean_arrays(r)
     listing, offset = [], 0
     for name, array in arrays.items():
-        listing.append(head.ArrayPlace.model_construct(name=name, shape=list(array.shape), offset=offset))
+        listing.append(head.ArrayPlace(name=name, shape=list(array.shape), offset=offset))
         offset += array.size
     carried = _carried(rest.reading) if rest else ([], [])
     text = _head(plan, station, listing, *carried).model_dump_json().encode()
@@ -122,9 +122,7 @@ def _points(r: Reading) -> list[Array]:
 def _sections(r: Reading) -> list[head.SectionLayout]:
     ends = np.cumsum([0, *map(len, _outlines(r))]).tolist()
     names = [s.name for s in r.project.walker.sections]
-    return [
-        head.SectionLayout.model_construct(name=name, points=(ends[n], ends[n + 1])) for n, name in enumerate(names)
-    ]
+    return [head.SectionLayout(name=name, points=(ends[n], ends[n + 1])) for n, name in enumerate(names)]
 
 
 def _outlines(r: Reading) -> list[Array]:
@@ -183,7 +181,7 @@ def _head(
         repeats=r.score.periodic,
         balance=r.balance,
         pieces=[
-            head.PieceView.model_construct(name=p.name, start_s=p.start_s)
+            head.PieceView(name=p.name, start_s=p.start_s)
             for p in (r.score.pieces if isinstance(r.score, Chained) else ())
         ],
         footprints=footprints(r),
@@ -194,20 +192,18 @@ def _head(
         legs=_legs(r),
         joint_limits_deg=[(j.low * j.scale, j.high * j.scale) for j in r.kit.joints],
         joint_speed_deg_s=[speeds.get(c) for c in range(len(r.kit.joints))],
-        worst=None
-        if worst is None
-        else head.WorstMargin.model_construct(margin_mm=worst[0], time_s=r.time_at(worst[1])),
+        worst=None if worst is None else head.WorstMargin(margin_mm=worst[0], time_s=r.time_at(worst[1])),
         whole=station is None,
         judged={code: JUDGEMENTS[code].judged(r) for code in codes},
         figures=[_figure(f) for f in plan.figures_among(names)],
         findings=[
-            head.FindingView.model_construct(
+            head.FindingView(
                 code=f.code,
                 severity=f.severity,
                 title=f.title,
                 message=f.message,
                 subject=f.subject,
-                where=head.FindingPlace(**f.where),
+                where=f.where,
             )
             for f in plan.findings_among(codes)
         ],
@@ -219,9 +215,7 @@ def _head(
 
 
 def _figure(f: Figure) -> head.FigureView:
-    return head.FigureView.model_construct(
-        name=f.name, label=f.label, value=f.value, unit=f.unit, digits=f.digits, time_s=f.time_s
-    )
+    return head.FigureView(name=f.name, label=f.label, value=f.value, unit=f.unit, digits=f.digits, time_s=f.time_s)
 
 
 def _legs(r: Reading) -> list[head.LegLayout]:
@@ -231,7 +225,7 @@ def _legs(r: Reading) -> list[head.LegLayout]:
     ):
         end = start + points.shape[1]
         found.append(
-            head.LegLayout.model_construct(
+            head.LegLayout(
                 name=limb.name,
                 points=(start, end),
                 joints=(joints.start, joints.stop),
@@ -246,7 +240,7 @@ def _legs(r: Reading) -> list[head.LegLayout]:
 
 def _clearances(r: Reading) -> list[head.ClearanceView]:
     return [
-        head.ClearanceView.model_construct(
+        head.ClearanceView(
             leg=r.project.walker.limbs[c.limb].name,
             height_mm=c.height_mm,
             sag_mm=c.sag_mm,

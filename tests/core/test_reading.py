@@ -91,8 +91,8 @@ class Asked(SeededTest):
                     self.assertFalse(part.whole)
                     codes, names = shown_at(station)
                     self.assertEqual(set(part.judged), set(codes))
-                    self.assertEqual(part.figures, [f for f in whole.figures if f.name in names])
-                    self.assertEqual(part.findings, [f for f in whole.findings if f.code in codes])
+                    self.assertEqual(part.figures, [f for f in whole.figures if f["name"] in names])
+                    self.assertEqual(part.findings, [f for f in whole.findings if f["code"] in codes])
 
     def head(self, data):
         size = int.from_bytes(data[:4], "little")

@@ -7,6 +7,7 @@ import json
 from collections import Counter
 from typing import Any
 
+import orjson
 from pydantic import BaseModel
 
 from bustle.core.document.checked import CheckedProject, parse_project
@@ -25,6 +26,17 @@ def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     return fields
 
 
+def _plainly(data: bytes | str) -> tuple[Any, bool]:
+    """The values, and whether written again they are the same bytes: then no field was there twice, and nothing in
+    them was odd. So the screen writes them, many times a second; whatever else comes is looked at piece by piece."""
+    try:
+        given = data.encode() if isinstance(data, str) else data
+        found = orjson.loads(given)
+        return found, orjson.dumps(found) == given
+    except (ValueError, TypeError):
+        return None, False
+
+
 def read_json(data: bytes | str) -> Any:
     """JSON text → plain values. NaN and Infinity pass, so that validation can name their field.
 
@@ -32,6 +44,9 @@ def read_json(data: bytes | str) -> Any:
     """
     if len(data) > MAX_BYTES:
         raise refuse("", f"The file is {len(data) / 1e6:.1f} MB; a project file has at most {MAX_BYTES / 1e6:g} MB.")
+    found, plainly = _plainly(data)
+    if plainly:
+        return found
     try:
         text = data.decode("utf-8-sig") if isinstance(data, bytes) else data
         return json.loads(text, object_pairs_hook=_once)

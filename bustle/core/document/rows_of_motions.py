@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 
 from bustle.core.project.motion import FreeWalk, JointPose, Keyframes, Motion, PhaseGait, Portion, Programme, Swings
 from bustle.core.project.project import MAX_ROWS, Project
@@ -17,11 +17,10 @@ MAX_FRAMES_PLAYED = 2_000
 
 def rows_at_least(project: Project, motion: Motion) -> float:
     """No motion has fewer rows than this."""
-    motions = {m.name: m for m in project.motions}
-    return _seconds(motion, motions) * 1000 / project.controller.frame_period_ms
+    return _seconds(project, motion) * 1000 / project.controller.frame_period_ms
 
 
-def _seconds(motion: Motion, motions: Mapping[str, Motion]) -> float:
+def _seconds(project: Project, motion: Motion) -> float:
     if isinstance(motion, Swings):
         return motion.cycle_s
     if isinstance(motion, PhaseGait):
@@ -29,20 +28,20 @@ def _seconds(motion: Motion, motions: Mapping[str, Motion]) -> float:
     if isinstance(motion, Keyframes):
         return sum(f.move_s + f.hold_s for f in motion.frames[0 if motion.repeats else 1 :])
     if isinstance(motion, Programme):
-        return sum(_portion_s(part, motions) for part in motion.parts)
+        return sum(_portion_s(project, part) for part in motion.parts)
     return motion.takes_s if isinstance(motion, FreeWalk) else 0.0
 
 
-def _portion_s(part: Portion, motions: Mapping[str, Motion]) -> float:
-    motion = motions.get(part.motion)
+def _portion_s(project: Project, part: Portion) -> float:
+    motion = next((m for m in project.motions if m.name == part.motion), None)
     if part.by == "seconds" or isinstance(motion, JointPose):
         return part.amount
     if isinstance(motion, Keyframes):
-        return max(1, round(part.amount)) * _seconds(motion, motions)
+        return max(1, round(part.amount)) * _seconds(project, motion)
     if not isinstance(motion, PhaseGait):
         return 0.0
     if part.by == "cycles":
-        return part.amount * _seconds(motion, motions)
+        return part.amount * _seconds(project, motion)
     twist = motion.twist
     rate = abs(twist.omega_deg_s) if part.by == "turn_deg" else (twist.vx_mm_s**2 + twist.vy_mm_s**2) ** 0.5
     return part.amount / rate if rate else 0.0

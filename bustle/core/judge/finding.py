@@ -7,11 +7,18 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from typing_extensions import TypedDict
 
 from bustle.core.geometry.arrays import Array, greatest
 
 Severity = Literal["stop", "warn", "note"]
 Subject = tuple[str, str]  # (leg, joint), either may be ""
+
+
+class FindingPlace(TypedDict):
+    leg: str | None
+    joint: str | None
+    time_s: float | None
 
 
 @dataclass(frozen=True)
@@ -29,9 +36,9 @@ class Finding:
     unit: str
 
     @property
-    def where(self) -> dict[str, str | float | None]:
+    def where(self) -> FindingPlace:
         limb, joint = self.subjects[0] if self.subjects else ("", "")
-        return {"leg": limb or None, "joint": joint or None, "time_s": self.time_s}
+        return FindingPlace(leg=limb or None, joint=joint or None, time_s=self.time_s)
 
     @property
     def subject(self) -> str:

@@ -5,9 +5,12 @@ from __future__ import annotations
 from typing import Literal
 
 from pydantic import BaseModel
+from typing_extensions import TypedDict
+
+from bustle.core.judge.finding import FindingPlace
 
 
-class FigureView(BaseModel):
+class FigureView(TypedDict):
     """A figure; its working is asked for when it is opened."""
 
     name: str
@@ -18,13 +21,7 @@ class FigureView(BaseModel):
     time_s: float | None
 
 
-class FindingPlace(BaseModel):
-    leg: str | None
-    joint: str | None
-    time_s: float | None
-
-
-class FindingView(BaseModel):
+class FindingView(TypedDict):
     code: str
     severity: Literal["stop", "warn", "note"]
     title: str
@@ -33,7 +30,7 @@ class FindingView(BaseModel):
     where: FindingPlace
 
 
-class LegLayout(BaseModel):
+class LegLayout(TypedDict):
     """Where a limb's points and joints are in the arrays: from, and past the last."""
 
     name: str
@@ -44,7 +41,7 @@ class LegLayout(BaseModel):
     stroke_mm: float
 
 
-class SectionLayout(BaseModel):
+class SectionLayout(TypedDict):
     """Where a section's outline is in the frame's points: from, and past the last. The lower rim first, then the
     upper."""
 
@@ -52,21 +49,21 @@ class SectionLayout(BaseModel):
     points: tuple[int, int]
 
 
-class LeadLayout(BaseModel):
+class LeadLayout(TypedDict):
     """Where a lead's waypoints are in `rest_leads`: from, and past the last."""
 
     name: str
     points: tuple[int, int]
 
 
-class PieceView(BaseModel):
+class PieceView(TypedDict):
     """A part of a motion that is made of several, and when it begins."""
 
     name: str
     start_s: float
 
 
-class ClearanceView(BaseModel):
+class ClearanceView(TypedDict):
     """What is left under a foot at the top of its swing."""
 
     leg: str
@@ -78,7 +75,7 @@ class ClearanceView(BaseModel):
     assumed: bool
 
 
-class LoadServo(BaseModel):
+class LoadServo(TypedDict):
     """What a servo holds: place and the joint it is named for, its limb, the most of its stall torque and when, what
     warms it all along, and how far it lags at most."""
 
@@ -91,7 +88,7 @@ class LoadServo(BaseModel):
     lag_deg: float
 
 
-class LoadView(BaseModel):
+class LoadView(TypedDict):
     """What `load_feet` (samples, feet, 3), N in the travel frame, `load_share` and `load_lag` (samples, servos) are of.
 
     load_zmp is the pushing point on the floor, load_sag how far the body sinks, mm. not_told: why there are none."""
@@ -103,12 +100,12 @@ class LoadView(BaseModel):
     not_told: str | None
 
 
-class WorstMargin(BaseModel):
+class WorstMargin(TypedDict):
     margin_mm: float
     time_s: float
 
 
-class ArrayPlace(BaseModel):
+class ArrayPlace(TypedDict):
     """Where an array begins in the floats that follow the head."""
 
     name: str
