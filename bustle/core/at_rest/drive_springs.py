@@ -8,13 +8,14 @@ servo, so that a force F on the foot, p its place, J = ∂p/∂q, moves it by
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array
-from bustle.core.kinds.drives import DRIVES
+from bustle.core.geometry.arrays import Array, Indices, kept
+from bustle.core.kinds.drives import DRIVES, DriveKind
+from bustle.core.project.kept_by_identity import KeptByIdentity
 from bustle.core.project.project import Project
 from bustle.core.project.walker import Drive, Limb
 
@@ -22,8 +23,6 @@ STEP = 1e-5
 
 # Where no stiffness is stated a servo is taken to hold with its stall torque this far from where it should be.
 STALL_AT_DEG = 5.0
-
-NOWHERE = np.zeros(3)
 
 
 @dataclass(frozen=True)
@@ -35,70 +34,90 @@ class Bent:
     slope: Array
 
 
-def gives(project: Project, legs: Sequence[Bent], stall_at_deg: float | None = None) -> list[Array | None]:
+@dataclass(frozen=True)
+class Turning:
+    """Drives of one kind that turn joints of some legs, whose joints are counted one leg after another.
+
+    joints (D, K): which each turns, −1 of other legs; centres (D, servos) rad; settings (D, …). stated (D,): N·m per
+    degree, NaN where nobody said; assumed (D,). Of each leg (P,) that a drive (P,) turns something of, own (P, K):
+    which joints, −1 of other legs.
+    """
+
+    kind: DriveKind
+    joints: Indices
+    centres: Array
+    settings: Array
+    stated: Array
+    assumed: Array
+    drive: Indices
+    leg: Indices
+    own: Indices
+
+
+_known: KeptByIdentity[list[Turning]] = KeptByIdentity(32)
+
+
+def gives(project: Project, legs: Sequence[Bent], assumed: bool = False) -> list[Array | None]:
     """How far each foot moves, (3,) mm, for each newton that presses up on it; None where every horn is stiff.
 
-    stall_at_deg: a drive whose stiffness is not stated is taken to reach its stall torque that far from its place.
+    assumed: a drive whose stiffness is not stated is taken to reach its stall torque STALL_AT_DEG from its place.
     """
-    own = {f"{bent.limb.name}/{j.name}": (n, k) for n, bent in enumerate(legs) for k, j in enumerate(bent.limb.joints)}
+    limbs = [leg.limb for leg in legs]
+    turning = _known.of((project.walker, *project.servo_types, *limbs), lambda: kept(_turning(project, limbs)))
+    # What is of another leg is the last: a joint of it follows the same servo, whatever its own angle, and moves no
+    # foot of these.
+    joints = np.concatenate([*(leg.joints for leg in legs), [0.0]])
+    slopes = np.concatenate([*(leg.slope.T for leg in legs), np.zeros((1, 3))])
     bends, bent = np.zeros((len(legs), 3)), np.zeros(len(legs), dtype=bool)
-    kinds: dict[str, list[tuple[Drive, float]]] = {}
-    for drive, stiffness in _sprung(project, stall_at_deg):
-        if any(j in own for j in drive.joints):
-            kinds.setdefault(drive.kind, []).append((drive, stiffness))
-    for name, sprung in kinds.items():
-        turn = _turns(name, [drive for drive, _ in sprung], legs, own)
-        # Of each leg that a drive turns something of: which drive, which leg, and how its foot goes with each joint.
-        rows, feet, slopes = [], [], []
-        for row, (drive, _) in enumerate(sprung):
-            places = [own.get(j) for j in drive.joints]
-            for leg in {at[0] for at in places if at}:
-                rows.append(row)
-                feet.append(leg)
-                slopes.append([legs[leg].slope[:, at[1]] if at and at[0] == leg else NOWHERE for at in places])
-        levers = turn[rows] @ np.array(slopes)
-        nm_per_rad = np.array([sprung[row][1] for row in rows]) * 180 / np.pi
+    for drives in turning:
+        stiffness = np.where(np.isnan(drives.stated), drives.assumed, drives.stated) if assumed else drives.stated
+        gives_way = ~np.isnan(stiffness[drives.drive])
+        drive, leg, own = drives.drive[gives_way], drives.leg[gives_way], drives.own[gives_way]
+        levers = _turns(drives, joints)[drive] @ slopes[own]
+        nm_per_rad = stiffness[drive] * 180 / np.pi
         # mm per rad of the servo; its torque per newton is that lever, in mm, over 1000 for N·m.
-        np.add.at(bends, feet, (levers * levers[..., 2:]).sum(axis=1) / 1000 / nm_per_rad[:, None])
-        bent[feet] = True
+        np.add.at(bends, leg, (levers * levers[..., 2:]).sum(axis=1) / 1000 / nm_per_rad[:, None])
+        bent[leg] = True
     return [bend if some else None for bend, some in zip(bends, bent.tolist(), strict=True)]
 
 
-def _sprung(project: Project, stall_at_deg: float | None) -> Iterator[tuple[Drive, float]]:
-    """The drives that give, N·m per degree."""
-    assumed = {} if stall_at_deg is None else _by_sheet(project, stall_at_deg)
+def _turning(project: Project, limbs: Sequence[Limb]) -> list[Turning]:
+    names = [(n, f"{limb.name}/{joint.name}") for n, limb in enumerate(limbs) for joint in limb.joints]
+    place = {name: k for k, (_, name) in enumerate(names)}
+    by_sheet = {s.name: s.stall_torque_nm / (s.full_torque_at_deg or STALL_AT_DEG) for s in project.servo_types}
+    kinds: dict[str, list[Drive]] = {}
     for drive in project.walker.drives:
-        if drive.stiffness_nm_deg is not None:
-            yield drive, drive.stiffness_nm_deg
-        elif stall_at_deg is not None:
-            yield drive, min([assumed[s.type] for s in drive.servos])
-
-
-def _by_sheet(project: Project, stall_at_deg: float) -> dict[str, float]:
-    """N·m per degree of each servo type; a drive without a stated stiffness has that of its weakest servo."""
-    return {s.name: s.stall_torque_nm / (s.full_torque_at_deg or stall_at_deg) for s in project.servo_types}
-
-
-def _turns(name: str, drives: list[Drive], legs: Sequence[Bent], own: dict[str, tuple[int, int]]) -> Array:
-    """(D, servos, joints): rad, or mm, of each joint per rad of each servo, for drives of one kind."""
-    kind = DRIVES[name]
-
-    def at(joint: str) -> float:
-        # A joint of another leg follows the same servo, whatever its own angle: it does not change this leg's give.
-        if joint not in own:
-            return 0.0
-        leg, k = own[joint]
-        return float(legs[leg].joints[k])
-
-    joints = np.array([[[at(j) for j in drive.joints] for drive in drives]])
-    centres = np.radians([[s.centre_deg for s in drive.servos] for drive in drives])
-    settings = np.array([kind.values(drive.settings) for drive in drives]).reshape(len(drives), -1)
-    servos = kind.to_servos(joints, centres, settings)
+        if any(j in place for j in drive.joints):
+            kinds.setdefault(drive.kind, []).append(drive)
     found = []
-    for n in range(servos.shape[-1]):
-        ahead, behind = servos.copy(), servos.copy()
-        ahead[..., n] += STEP
-        behind[..., n] -= STEP
-        found.append((kind.to_joints(ahead, centres, settings) - kind.to_joints(behind, centres, settings))[0])
-    turns: Array = np.stack(found, axis=1) / (2 * STEP)
+    for name, drives in kinds.items():
+        kind = DRIVES[name]
+        joints = np.array([[place.get(j, -1) for j in drive.joints] for drive in drives])
+        owner = np.array([n for n, _ in names] + [-1])[joints]
+        pairs = [(row, leg) for row, legs in enumerate(owner.tolist()) for leg in sorted({*legs} - {-1})]
+        rows, legs = np.array(pairs).T
+        found.append(
+            Turning(
+                kind,
+                joints,
+                np.radians([[s.centre_deg for s in drive.servos] for drive in drives]),
+                np.array([kind.values(drive.settings) for drive in drives]).reshape(len(drives), -1),
+                np.array([drive.stiffness_nm_deg for drive in drives], dtype=float),
+                np.array([min(by_sheet[s.type] for s in drive.servos) for drive in drives]),
+                rows,
+                legs,
+                np.where(owner[rows] == legs[:, None], joints[rows], -1),
+            )
+        )
+    return found
+
+
+def _turns(drives: Turning, joints: Array) -> Array:
+    """(D, servos, joints): rad, or mm, of each joint per rad of each servo."""
+    kind, centres, settings = drives.kind, drives.centres, drives.settings
+    servos = kind.to_servos(joints[drives.joints][None], centres, settings)
+    # One servo after another, a little ahead and a little behind.
+    steps = STEP * np.eye(servos.shape[-1])[:, None]
+    ahead, behind = (kind.to_joints(servos + step, centres, settings) for step in (steps, -steps))
+    turns: Array = (ahead - behind).swapaxes(0, 1) / (2 * STEP)
     return turns

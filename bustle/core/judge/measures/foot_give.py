@@ -16,7 +16,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.at_rest.drive_springs import STALL_AT_DEG, Bent, gives
+from bustle.core.at_rest.drive_springs import Bent, gives
 from bustle.core.geometry.arrays import Array
 from bustle.core.judge.measures.mid_stance import MidStance, mid_stances
 from bustle.core.machine.masses import GRAVITY, Riding
@@ -39,7 +39,7 @@ def footings(r: Reading) -> list[Footing]:
     """One per leg that steps, at the middle of its stance; none where the motion is no gait."""
     legs = r.of(mid_stances)
     unstated = r.kit.unstated_stiffness
-    bends = gives(r.project, [Bent(leg.limb, leg.joints, leg.slope) for leg in legs], STALL_AT_DEG)
+    bends = gives(r.project, [Bent(leg.limb, leg.joints, leg.slope) for leg in legs], assumed=True)
     return [
         Footing(
             leg.member,
