@@ -45,7 +45,8 @@ class Steps:
         """The greatest speeds over the ground with which it lands, mm/s: across and down."""
         if self.swing and len(self.lift_s):
             # Both speeds grow with the step and shrink with the time it has.
-            step = float(np.linalg.norm(np.diff(self.footprints, axis=0), axis=1).max())
+            steps = self.footprints[1:] - self.footprints[:-1]
+            step = float(np.sqrt((steps * steps).sum(axis=1).max()))
             return self.swing.landing(step, float((self.land_s - self.lift_s).min()))
         return 0.0, 0.0
 

@@ -15,7 +15,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, Indices
+from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.planar_twist import carry
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.kinds.foot_paths import FOOT_PATHS, Swing
@@ -88,24 +88,50 @@ class Stepping:
     def steps(self, until_s: float) -> list[Steps]:
         """One entry per limb, every step that is under way at some t in [0, until_s], and one on either side."""
         timing = {leg.limb: leg for leg in self.gait.legs}
-        return [self._steps(limb, timing.get(limb.name), until_s) for limb in self.project.walker.limbs]
+        found = [self._not_lifted(limb, timing.get(limb.name)) for limb in self.project.walker.limbs]
+        lifted = [i for i, steps in enumerate(found) if steps is None]
+        if not lifted:
+            return [steps for steps in found if steps is not None]
+        limbs = [self.project.walker.limbs[i] for i in lifted]
+        legs = [timing[limb.name] for limb in limbs]
+        stands = [self._stands(leg, until_s) for leg in legs]
+        # A step lands where it was going to as it lifted; the step before the first lifted a cycle earlier.
+        counts = [len(stand) for stand in stands]
+        stand: Array = np.concatenate(stands)
+        duty = np.repeat([self.gait.cycle_s * leg.duty for leg in legs], counts)
+        x, y = (np.repeat(v, counts) for v in np.array([limb.neutral_mm for limb in limbs], dtype=float).T)
+        toes = np.repeat([np.radians(limb.toe_deg) for limb in limbs], counts)
+        known = self.way.known_at(stand + duty - self.gait.cycle_s)
+        travelled = self.way.at(stand + duty / 2, known)
+        prints, headings = np.stack(carry(travelled, x, y), axis=-1), travelled[2] + toes
+        first = 0
+        for i, limb, leg, count in zip(lifted, limbs, legs, counts, strict=True):
+            own = slice(first, first + count)
+            lift, land = stand[own][:-1] + duty[first], stand[own][1:]
+            found[i] = self._stepped(limb, leg, lift, land, prints[own], headings[own])
+            first += count
+        return [steps for steps in found if steps is not None]
 
-    def _steps(self, limb: Limb, leg: LegTiming | None, until_s: float) -> Steps:
+    def _not_lifted(self, limb: Limb, leg: LegTiming | None) -> Steps | None:
+        """What a limb does that lifts no foot by the gait's timing; None of one that does."""
         if limb.name in self.gait.held_legs:
             return no_steps("floor")
         if not limb.steps or limb.neutral_mm is None or leg is None:
             return no_steps("floor" if limb.passive else "none")
+        return self._kept_down(limb) if leg.duty == 1 else None
+
+    def _stands(self, leg: LegTiming, until_s: float) -> Array:
+        """When its stances begin, s."""
         cycle = self.gait.cycle_s
-        if leg.duty == 1:
-            return self._kept_down(limb)
         first = int(np.floor(self.tau_s / cycle - leg.phase)) - 2
         last = int(np.ceil((self.tau_s + until_s) / cycle - leg.phase)) + 2
-        turn = np.arange(first, last + 1)
-        stand = cycle * (leg.phase + turn) - self.tau_s
-        middle = np.asarray(stand + cycle * leg.duty / 2)
-        lift, land = np.asarray(stand[:-1] + cycle * leg.duty), np.asarray(stand[1:])
-        # A step lands where it was going to as it lifted.
-        footprints, headings = self._prints(limb, middle, self.way.known_at(np.concatenate([lift[:1] - cycle, lift])))
+        begun: Array = cycle * (leg.phase + np.arange(first, last + 1)) - self.tau_s
+        return begun
+
+    def _stepped(
+        self, limb: Limb, leg: LegTiming, lift: Array, land: Array, footprints: Array, headings: Array
+    ) -> Steps:
+        """Without the steps that come before it may step, and those that are for nothing once the pace is lost."""
         if self.step_s is not None:
             early = int(np.searchsorted(lift, self.step_s - 1e-9))
             rest, heading = self._prints(limb, np.array([self.step_s]))
@@ -120,8 +146,8 @@ class Stepping:
             footprints, headings = footprints[: kept + 1], headings[: kept + 1]
         return Steps(lift, land, footprints, headings, swing_of(self.gait, leg))
 
-    def _prints(self, limb: Limb, t: Array, known: Indices | None = None) -> tuple[Array, Array]:
-        travelled = self.way.at(t, known)
+    def _prints(self, limb: Limb, t: Array) -> tuple[Array, Array]:
+        travelled = self.way.at(t)
         assert limb.neutral_mm is not None
         return np.stack(carry(travelled, *limb.neutral_mm), axis=-1), travelled[2] + np.radians(limb.toe_deg)
 
