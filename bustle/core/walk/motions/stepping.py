@@ -97,8 +97,8 @@ class Stepping:
         stands = [self._stands(leg, until_s) for leg in legs]
         # A step lands where it was going to as it lifted; the step before the first lifted a cycle earlier.
         counts = [len(stand) for stand in stands]
-        stand: Array = np.concatenate(stands)
-        duty = np.repeat([self.gait.cycle_s * leg.duty for leg in legs], counts)
+        stand = np.concatenate(stands)
+        duty: Array = np.repeat([self.gait.cycle_s * leg.duty for leg in legs], counts)
         x, y = (np.repeat(v, counts) for v in np.array([limb.neutral_mm for limb in limbs], dtype=float).T)
         toes = np.repeat([np.radians(limb.toe_deg) for limb in limbs], counts)
         known = self.way.known_at(stand + duty - self.gait.cycle_s)
@@ -125,8 +125,7 @@ class Stepping:
         cycle = self.gait.cycle_s
         first = int(np.floor(self.tau_s / cycle - leg.phase)) - 2
         last = int(np.ceil((self.tau_s + until_s) / cycle - leg.phase)) + 2
-        begun: Array = cycle * (leg.phase + np.arange(first, last + 1)) - self.tau_s
-        return begun
+        return np.asarray(cycle * (leg.phase + np.arange(first, last + 1)) - self.tau_s, dtype=float)
 
     def _stepped(
         self, limb: Limb, leg: LegTiming, lift: Array, land: Array, footprints: Array, headings: Array
