@@ -3,6 +3,7 @@ is silent as soon as it is not, on machines of any kind."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -49,21 +50,22 @@ LIMITS = {
 
 
 class Limits(SeededTest):
-    def machines(self) -> list[tuple[str, CheckedProject, str]]:
-        """Three shapes of those that stand at every instant, of any size, each with one of its gaits."""
-        found = []
-        for shape in self.random.permutation([s for s in SHAPES if not s.startswith("two_")])[:3]:
+    def machines(self) -> Iterator[tuple[str, CheckedProject, str]]:
+        """Shapes of those that stand at every instant, of any size, each with one of its gaits."""
+        for shape in self.random.permutation([s for s in SHAPES if not s.startswith("two_")]):
             project = start(str(shape), "Drawn", float(self.random.integers(80, 400)))
             gaits = [m.name for m in project.motions if isinstance(m, PhaseGait) and m.balance == "static"]
-            found.append((str(shape), project, str(self.random.choice(gaits))))
-        return found
+            yield str(shape), project, str(self.random.choice(gaits))
 
     def told(self, project: CheckedProject, motion: str, code: str) -> dict[tuple[str, ...], Finding]:
         return {(f.subject, f.title): f for f in evaluate(project, motion).findings_among([code])}
 
     def test_fires_beyond_it_by_a_hair_and_not_within(self):
+        """Three machines, and more until half of the judgements have been heard."""
         heard = set()
-        for shape, project, motion in self.machines():
+        for n, (shape, project, motion) in enumerate(self.machines()):
+            if n >= 3 and len(heard) > len(LIMITS) / 2:
+                break
             for code, limit in LIMITS.items():
                 machine = changed(project, limit.besides)
                 for what, finding in self.told(changed(machine, {limit.path: limit.strict}), motion, code).items():

@@ -14,7 +14,7 @@ from functools import lru_cache
 from itertools import islice
 from typing import Any
 
-from pydantic import TypeAdapter, ValidationError, model_validator
+from pydantic import ModelWrapValidatorHandler, TypeAdapter, ValidationError, model_validator
 from pydantic_core import PydanticCustomError
 
 from bustle.core.document.walker_fits_together import inconsistencies
@@ -25,6 +25,12 @@ from bustle.core.words.problems import MOST_PROBLEMS, InputRefused, problems_of,
 
 class CheckedProject(Project):
     """A walker, its motions and the parts they use: one file, one revision."""
+
+    @model_validator(mode="wrap")
+    @classmethod
+    def _part_by_part(cls, values: Any, whole: ModelWrapValidatorHandler[CheckedProject]) -> CheckedProject:
+        known = _by_parts(values) if isinstance(values, dict) else None
+        return whole(values) if known is None else known
 
     @model_validator(mode="after")
     def _fits_together(self) -> CheckedProject:
@@ -53,7 +59,7 @@ def parse_project(values: Any) -> CheckedProject:
     if type(version) is not int or not 1 <= version <= VERSION:
         raise refuse("version", f"this Bustle reads versions 1 to {VERSION}, and the file says {str(version)[:20]}")
     try:
-        return _by_parts(values) or CheckedProject.model_validate(values)
+        return CheckedProject.model_validate(values)
     except ValidationError as error:
         raise InputRefused(problems_of(error)) from error
 
@@ -64,7 +70,7 @@ def _problems(project: Project) -> list[tuple[str, str]]:
 
 def _by_parts(values: dict[str, Any]) -> CheckedProject | None:
     """Read part by part; None where anything is amiss, which only the whole can tell of in full."""
-    if values["version"] != VERSION or values.keys() != _READERS.keys():
+    if values.keys() != _READERS.keys() or values["version"] != VERSION:
         return None
     motions = values["motions"]
     if not isinstance(motions, list) or len(motions) > MOST_MOTIONS:
