@@ -34,7 +34,7 @@ class CheckedProject(Project):
 
     @model_validator(mode="after")
     def _fits_together(self) -> CheckedProject:
-        problems = _problems(self)
+        problems = list(islice(inconsistencies(self), MOST_PROBLEMS))
         if problems:
             raise PydanticCustomError("inconsistent", "the parts do not fit", {"problems": problems})
         return self
@@ -64,12 +64,8 @@ def parse_project(values: Any) -> CheckedProject:
         raise InputRefused(problems_of(error)) from error
 
 
-def _problems(project: Project) -> list[tuple[str, str]]:
-    return list(islice(inconsistencies(project), MOST_PROBLEMS))
-
-
 def _by_parts(values: dict[str, Any]) -> CheckedProject | None:
-    """Read part by part; None where anything is amiss, which only the whole can tell of in full."""
+    """Read part by part, whether they fit or not; None where one is amiss, which only the whole can tell of in full."""
     if values.keys() != _READERS.keys() or values["version"] != VERSION:
         return None
     motions = values["motions"]
@@ -80,8 +76,7 @@ def _by_parts(values: dict[str, Any]) -> CheckedProject | None:
         parts["motions"] = tuple(_known("motion", motion) for motion in motions)
     except ValueError:
         return None
-    project = CheckedProject.model_construct(set(values), **parts)
-    return None if _problems(project) else project
+    return CheckedProject.model_construct(set(values), **parts)
 
 
 def _known(name: str, value: Any) -> Any:
