@@ -235,10 +235,8 @@ def mid_swings(r: Reading) -> Flags:
     """(L, N): when each stepping foot should be in the air, in the middle half of its swing."""
     steps = np.array([limb.steps for limb in r.kit.walker.limbs])
     down = r.course.contact[:, : r.samples]
-    found = np.zeros(down.shape, dtype=bool)
-    for limb in np.flatnonzero(steps & down.any(axis=1) & ~down.all(axis=1)):
-        air = ~down[limb]
-        since, until = (rows_since(a, r.score.periodic) for a in (air, air[::-1]))
-        share = (since / np.maximum(since + until[::-1], 1e-9)) * air
-        found[limb] = (share > 0.25) & (share < 0.75)
+    air = ~down & (steps & down.any(axis=1) & ~down.all(axis=1))[:, None]
+    since, until = (rows_since(way, r.score.periodic) for way in (air, air[:, ::-1]))
+    share = since / np.maximum(since + until[:, ::-1], 1e-9)
+    found: Flags = air & (share > 0.25) & (share < 0.75)
     return found

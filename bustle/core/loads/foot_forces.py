@@ -87,13 +87,13 @@ def contact_points(r: Reading) -> tuple[Array, Array, Array]:
     """Points (P, N, 3) m on the floor that may carry, whose limb's they are (P,), and how stiff each is (P, N), N/mm,
     times how far its foot has taken its load over; 0 where it does not stand."""
     n, course = r.samples, r.course
-    soft = r.of(foot_gives)
+    soft, taken = r.of(foot_gives), _taken_over(r, course.contact[:, :n])
     points, limbs, stiff = [], [], []
     for i, limb in enumerate(r.project.walker.limbs):
         if not limb.feet:
             continue
         give = soft[i] if i in soft else besides_mm_per_n(r, i)
-        share = _taken_over(r, course.contact[i, :n])
+        share = taken[i]
         if sole.is_tip(limb.feet[0]):
             at, down = course.feet_ground_mm[i, None, :n], np.ones((1, n))
         else:
@@ -119,22 +119,22 @@ def support_gaps(r: Reading) -> Array | None:
 
 
 def _taken_over(r: Reading, stands: Flags) -> Array:
-    """(N,) 0 … 1: how far into its stance a foot is at each row, from both ends."""
-    if r.frozen or stands.all() or not stands.any():
+    """(L, N) 0 … 1: how far into its stance each foot is at each row, from both ends."""
+    if r.frozen:
         return stands.astype(float)
     rows = max(ROWS, int(np.ceil(HAND_OVER_S / r.row_s)))
-    since, until = rows_since(stands, r.score.periodic), rows_since(stands[::-1], r.score.periodic)[::-1]
+    since, until = (rows_since(way, r.score.periodic) for way in (stands, stands[:, ::-1]))
     # No stance is so short that it carries nothing.
-    share = np.minimum(since, until) / rows
-    share = quintic(np.clip(share, 0.05, 1.0))
-    return np.where(stands, share, 0.0)
+    share = np.minimum(since, until[:, ::-1]) / rows
+    return np.where(stands, quintic(np.clip(share, 0.05, 1.0)), 0.0)
 
 
 def rows_since(stands: Flags, round_and_round: bool) -> Array:
-    """For each row, how many rows ago its stance began, counted from ½; of one that never does, very many."""
-    n = len(stands)
-    twice = np.concatenate([stands, stands]) if round_and_round else stands
-    count = np.where(twice, np.arange(len(twice)), -1)
-    last_off = np.maximum.accumulate(np.where(twice, -1, np.arange(len(twice))))
-    since = np.where(last_off < 0, 10.0 * n, count - last_off - 0.5)
-    return np.asarray(since[-n:], dtype=float)
+    """Of each foot (L, N), for each row, how many rows ago its stance began, counted from ½; of one that never does,
+    very many."""
+    n = stands.shape[1]
+    twice = np.concatenate([stands, stands], axis=1) if round_and_round else stands
+    row = np.arange(twice.shape[1])
+    last_off = np.maximum.accumulate(np.where(twice, -1, row), axis=1)
+    since = np.where(last_off < 0, 10.0 * n, np.where(twice, row, -1) - last_off - 0.5)
+    return np.asarray(since[:, -n:], dtype=float)

@@ -15,7 +15,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Indices, cross, turned
-from bustle.core.geometry.serial_chain import Chain
+from bustle.core.geometry.serial_chain import Chain, rotated
 from bustle.core.loads.moving import moving, placed
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
@@ -58,8 +58,10 @@ def laid(r: Reading) -> tuple[Laid, ...]:
     for group, parts in zip(r.assembled.parts, r.assembled.rigid, strict=True):
         chain, members = group.built, group.members.tolist()
         local = np.stack([solved.points[k][:n] for k in members]) / 1000
-        points = (m.turn @ local.reshape(len(members), n, -1, 3).swapaxes(2, 3)).swapaxes(2, 3) + m.at[:, None]
-        frames = m.turn[:, None] @ np.stack([solved.frames[k][:n] for k in members])
+        points = rotated(m.turn, local.swapaxes(1, 2)).swapaxes(1, 2) + m.at[:, None]
+        # A turn's columns are turned as points are.
+        columns = np.stack([solved.frames[k][:n] for k in members]).transpose(0, 2, 4, 1, 3)
+        frames = rotated(m.turn, columns).transpose(0, 3, 1, 4, 2)
         mounts = np.stack([np.broadcast_to(solved.mount_turns[k][..., :, :], (3, 3)) if solved.mount_turns[k].ndim == 2
                            else solved.mount_turns[k][0] for k in members])  # fmt: skip
         first = m.turn @ mounts[:, None]
@@ -93,15 +95,15 @@ def wrenches(r: Reading) -> Wrenches:
             sliding = along * slides, on * slides
             along, on = along * ~slides, on * ~slides
         # Of what each hinge moves, and of what it hangs on.
-        spin = m.spin[:, None] + along.cumsum(axis=2)
+        spin = m.spin[:, None] + _added_up(along)
         before = spin - along
         changing = on + cross(before, along)
-        spinning_up = m.spinning_up[:, None] + changing.cumsum(axis=2)
+        spinning_up = m.spinning_up[:, None] + _added_up(changing)
         steps = np.diff(lies.starts, axis=2, prepend=np.broadcast_to(m.at[:, None], lies.starts[:, :, :1].shape))
         a = _carried(before, spinning_up - changing, steps)
         if sliding is not None:
             a += 2 * cross(before, sliding[0]) + sliding[1]
-        a = m.acceleration[:, None] + a.cumsum(axis=2)
+        a = m.acceleration[:, None] + _added_up(a)
         a += _carried(spin, spinning_up, lies.centres - lies.starts)
         behind.append(
             _of_parts(parts.kg[:, None], parts.inertias[:, None], lies.turns, lies.centres, a, spin, spinning_up)
@@ -147,13 +149,21 @@ def _all_together(r: Reading, own: tuple[Array, Array], behind: list[tuple[Array
     kg, mass_moment = frame.kg, frame.kg * (m.at + m.turn @ frame.centre)
     for parts, lies, (forces, moments) in zip(r.assembled.rigid, r.of(laid), behind, strict=True):
         for each in (forces, moments):
-            each[:] = each[:, :, ::-1].cumsum(axis=2)[:, :, ::-1]
+            each[:] = _added_up(each[:, :, ::-1])[:, :, ::-1]
         if forces.shape[2]:
             force, moment = force + forces[:, :, 0].sum(axis=0), moment + moments[:, :, 0].sum(axis=0)
         mass_moment = mass_moment + (parts.kg[:, None, :, None] * lies.centres).sum(axis=(0, 2))
         kg += float(parts.kg.sum())
     centre = mass_moment / kg if kg else m.at
     return Wrenches(force, moment, tuple(f for f, _ in behind), tuple(v for _, v in behind), centre, kg)
+
+
+def _added_up(values: Array) -> Array:
+    """(L, N, H, 3), of each hinge with those before it: there are few, and long sums cost less than many short ones."""
+    found = values.copy()
+    for h in range(1, found.shape[2]):
+        found[:, :, h] += found[:, :, h - 1]
+    return found
 
 
 def _carried(spin: Array, spinning_up: Array, off: Array) -> Array:

@@ -16,7 +16,7 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array
 from bustle.core.loads.at_its_voltage import at_its_voltage
-from bustle.core.loads.by_servo import part_ways, servo_levers
+from bustle.core.loads.by_servo import own_servos, part_ways, servo_levers
 from bustle.core.loads.foot_gives import servo_stiffness
 from bustle.core.loads.inertial_wrenches import laid
 from bustle.core.walk.reading import Reading
@@ -40,24 +40,24 @@ class Overshoot:
 def overshoot(r: Reading) -> Overshoot:
     servos, sheet = r.kit.servos, r.of(at_its_voltage)
     rows = np.unique(np.linspace(0, r.samples - 1, min(r.samples, MOST_ROWS)).round().astype(np.intp))
-    levers = r.of(servo_levers)[rows]
     found = np.zeros(len(servos))
-    for group, parts, lies in zip(r.assembled.parts, r.assembled.rigid, r.of(laid), strict=True):
-        for row, member in enumerate(group.members.tolist()):
-            own = [k for k, limb in enumerate(r.kit.limb_of_servo) if limb == member]
-            swings = ~r.course.contact[member, : r.samples][rows]
-            if not own or not swings.any() or not group.columns.shape[1]:
-                continue
-            by = levers[:, own][:, :, group.columns[row]]
-            ways = part_ways(group.built, lies.only(np.array([row]), rows))
-            moves, turns = (np.einsum("nkij,nsj->nski", way[0], by) for way in ways)
-            inertias = lies.turns[row][rows] @ parts.inertias[row] @ np.swapaxes(lies.turns[row][rows], -1, -2)
-            whole = (parts.kg[row] * (moves**2).sum(axis=-1)).sum(axis=-1)
-            whole += np.einsum("nski,nkij,nskj->ns", turns, inertias, turns)
-            found[own] = whole[swings].max(axis=0)
+    for group, parts, lies, own in zip(r.assembled.parts, r.assembled.rigid, r.of(laid), r.of(own_servos), strict=True):
+        swings = ~r.course.contact[group.members[:, None], rows]
+        limbs = np.flatnonzero(swings.any(axis=1))
+        if not len(limbs) or not group.columns.shape[1]:
+            continue
+        some = lies.only(limbs, rows)
+        by = own.levers[limbs[:, None], rows].swapaxes(2, 3)[:, :, None]
+        # By part and servo: how its centre goes, and how it turns, as itself is built.
+        moves, turns = ((way @ by).swapaxes(3, 4) for way in part_ways(group.built, some))
+        turns = turns @ some.turns
+        whole = parts.kg[limbs][:, None, :, None] * (moves * moves).sum(axis=-1)
+        whole += ((turns @ parts.inertias[limbs][:, None]) * turns).sum(axis=-1)
+        whole = np.where(swings[limbs][..., None], whole.sum(axis=2), 0.0).max(axis=1)
+        np.maximum.at(found, own.servos[limbs], whole)
     told = np.array([s.sheet.rotor.felt_kg_m2 if s.sheet.rotor else 0.0 for s in servos])
     inertia = np.where(found > 0, found + told, 0.0)
-    rings = np.abs(levers).max(axis=0, initial=0.0) @ r.kit.friction_nm
+    rings = np.abs(r.of(servo_levers)[rows]).max(axis=0, initial=0.0) @ r.kit.friction_nm
     b = sheet.stall_nm / sheet.speed_rad_s
     with np.errstate(divide="ignore"):
         damping = b / (2 * np.sqrt(r.of(servo_stiffness) * inertia))
