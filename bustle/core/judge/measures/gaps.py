@@ -2,7 +2,7 @@
 
 A link is a capsule, its line from joint to joint with a radius; a section of the frame is a box or a round.
 
-Pairs whose bounding spheres over the cycle stay apart are left out; nothing loops over samples. Coordinates come first
+Pairs whose bounding boxes over the cycle stay apart are left out; nothing loops over samples. Coordinates come first
 in the arrays here, (3, R, S): long rows are quick rows.
 """
 
@@ -94,7 +94,7 @@ def _to_section(section: Section, links: Sequence[Rod], ends: Array) -> list[Gap
     half = np.array(section.size_mm) / 2
     low, high = _bounds(ends)
     box, radius = half[:, None], np.array([r.radius for r in links])
-    near = np.flatnonzero((np.maximum(low - box, -box - high) < FAR_MM + radius).all(axis=0))
+    near = np.flatnonzero(_apart(low, high, -box, box) - radius < FAR_MM)
     links, ends = [links[n] for n in near.tolist()], ends[:, :, near]
     if not links:
         return []
@@ -129,10 +129,16 @@ def _between_links(links: Sequence[Rod], ends: Array) -> list[Gap]:
 
 
 def _close_pairs(links: Sequence[Rod], ends: Array) -> list[tuple[int, int]]:
-    """Pairs of different limbs whose bounding spheres over the cycle come within FAR_MM."""
+    """Pairs of different limbs whose bounding boxes over the cycle come within FAR_MM."""
     low, high = _bounds(ends)
-    middle = (low + high) / 2
-    reach = np.linalg.norm(high - low, axis=0) / 2 + np.array([r.radius for r in links])
-    between = np.linalg.norm(middle[:, :, None] - middle[:, None], axis=0) - reach[:, None] - reach[None]
-    close = np.argwhere(np.triu(between < FAR_MM, 1))
-    return [(int(a), int(b)) for a, b in close if links[a].limb != links[b].limb]
+    radius = np.array([r.radius for r in links])
+    apart = _apart(low[:, :, None], high[:, :, None], low[:, None], high[:, None]) - radius[:, None] - radius
+    close = np.argwhere(np.triu(apart < FAR_MM, 1)).tolist()
+    return [(a, b) for a, b in close if links[a].limb != links[b].limb]
+
+
+def _apart(low: Array, high: Array, low_other: Array, high_other: Array) -> Array:
+    """How far boxes (3, …) along the axes are apart; 0 where they meet."""
+    along = np.maximum(np.maximum(low - high_other, low_other - high), 0.0)
+    found: Array = np.sqrt((along * along).sum(axis=0))
+    return found
