@@ -14,6 +14,7 @@ from bustle.core.document.file import save_project
 from bustle.core.evaluate import evaluate
 from bustle.core.project.project import document
 from bustle.core.servo.joint_table import joint_table
+from bustle.core.starting.fresh_set import fresh_set
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from bustle.formats.robot_files.urdf_in import read_urdf
@@ -186,6 +187,90 @@ class In(SeededTest):
         unused = read_urdf(data).unused
         self.assertTrue(any("<transmission>" in line for line in unused))
         self.assertTrue(any("C1/foot" in line for line in unused))
+
+
+class FeetRead(SeededTest):
+    """Feet by what a file's last links touch with, whoever wrote it."""
+
+    def test_soles_and_frames_come_back(self):
+        for shape in ("six_upright", "four_upright_2", "two_full", "two_planar", "two_moving_mass"):
+            project = start(shape, "Back", float(self.random.integers(80, 400)))
+            if shape == "six_upright":
+                ball = {"kind": "ball", "radius_mm": 9.5}
+                feet = {f"walker/limbs/{n}/feet/0/sole": ball for n in range(6)}
+                project = changed(project, {**feet, "walker/sections/0/shape": "round",
+                                            "walker/sections/0/size_mm": [150.0, 150.0, 40.0]})  # fmt: skip
+            read = read_urdf(write_urdf(project).data).project
+            with self.subTest(shape=shape, seed=self.seed):
+                (was, now) = (p.walker.sections[0] for p in (project, read))
+                self.assertEqual((now.shape, now.size_mm), (was.shape, was.size_mm))
+                for was, now in zip(project.walker.legs, read.walker.legs, strict=True):
+                    self.assertEqual((now.family, now.branch), (was.family, was.branch))
+                    for key, value in was.feet[0].sole.model_dump().items():
+                        told = now.feet[0].sole.model_dump()[key]
+                        (self.assertEqual if key == "kind" else self.assertAlmostEqual)(told, value, msg=key)
+                # Links too short to be drawn come back without their thickness, and may come near.
+                stops = [f for f in troubles(evaluate(read, "Stand")) if f.severity == "stop"]
+                self.assertEqual(stops, [])
+
+    def limb(self, name, across, links, end):
+        """A chain of links (axis, offset) and what its last link touches with."""
+        last, text = "trunk", ""
+        for n, (axis, offset) in enumerate(links):
+            here = f"{name}_{n}"
+            touch = end if n == len(links) - 1 else ""
+            text += (
+                f"<link name='{here}'><inertial><mass value='0.05'/></inertial>{touch}</link>"
+                f"<joint name='{here}_joint' type='revolute'><parent link='{last}'/><child link='{here}'/>"
+                f"<origin xyz='{offset}'/><axis xyz='{axis}'/><limit lower='-1.5' upper='1.5' effort='2'"
+                " velocity='6'/></joint>"
+            ).replace("ACROSS", str(across))
+            last = here
+        return text
+
+    TRUNK = (
+        "<link name='trunk'><inertial><mass value='0.6'/></inertial><collision><geometry><box size='0.2 0.1 0.05'/>"
+        "</geometry></collision></link>"
+    )
+    BALL = "<collision><origin xyz='0 0 -0.12'/><geometry><sphere radius='0.01'/></geometry></collision>"
+    HAND = "<collision><origin xyz='0 0 -0.06'/><geometry><sphere radius='0.02'/></geometry></collision>"
+    SOLE = "<collision><origin xyz='0.01 0 -0.03'/><geometry><box size='0.1 0.05 0.01'/></geometry></collision>"
+
+    def test_a_leg_that_ends_in_a_ball_stands_on_it_and_a_hand_is_no_foot(self):
+        links = [("1 0 0", "X ACROSS 0"), ("0 1 0", "0 0 0"), ("0 1 0", "0 0 -0.1")]
+        legs = "".join(
+            self.limb(f"leg{n}", side * 0.05, [(a, o.replace("X", str(ahead))) for a, o in links], self.BALL)
+            for n, (ahead, side) in enumerate(((0.08, 1), (0.08, -1), (-0.08, 1), (-0.08, -1)))
+        )
+        arm = self.limb("arm", 0, [("0 1 0", "0.1 ACROSS 0.02")], self.HAND)
+        read = read_urdf(f"<robot name='r'>{self.TRUNK}{legs}{arm}</robot>".encode()).project
+        self.assertEqual([limb.name for limb in read.walker.legs], ["leg0", "leg1", "leg2", "leg3"])
+        self.assertEqual({limb.feet[0].sole.model_dump()["radius_mm"] for limb in read.walker.legs}, {10.0})
+        self.assertEqual(read.walker.sections[0].size_mm, (200.0, 100.0, 50.0))
+        # Its joints turn the other way about than any family's: a free chain, which stands on its balls none the less.
+        stand = evaluate(read, "Stand")
+        self.assertEqual(troubles(stand), ())
+        np.testing.assert_allclose(stand.reading.course.feet_ground_mm[:4, :, 2], 0.0, atol=1e-6)
+
+    def test_a_last_link_with_a_flat_box_is_a_sole(self):
+        links = [("0 0 1", "0 ACROSS 0"), ("1 0 0", "0 0 0"), ("0 1 0", "0 0 0"), ("0 1 0", "0 0 -0.1"),
+                 ("0 1 0", "0 0 -0.1"), ("1 0 0", "0 0 0")]  # fmt: skip
+        legs = "".join(self.limb(f"leg{n}", side * 0.04, links, self.SOLE) for n, side in enumerate((1, -1)))
+        read = read_urdf(f"<robot name='r'>{self.TRUNK}{legs}</robot>".encode()).project
+        for limb in read.walker.legs:
+            sole = {"kind": "rectangle", "length_mm": 100.0, "width_mm": 50.0, "ahead_mm": 0.0, "left_mm": 0.0}
+            self.assertEqual(limb.feet[0].sole.model_dump(), sole)
+        self.assertEqual(troubles(evaluate(read, "Stand")), ())
+        walks = fresh_set(read)
+        self.assertIn("Forward", [motion.name for motion in walks.motions])
+
+    def test_a_sole_askew_is_read_as_a_point_and_said(self):
+        askew = self.SOLE.replace("<origin ", "<origin rpy='0 0.4 0' ")
+        links = [("1 0 0", "0 ACROSS 0"), ("0 1 0", "0 0 0"), ("0 1 0", "0 0 -0.1")]
+        legs = "".join(self.limb(f"leg{n}", side * 0.04, links, askew) for n, side in enumerate((1, -1)))
+        read = read_urdf(f"<robot name='r'>{self.TRUNK}{legs}</robot>".encode())
+        self.assertEqual({limb.feet[0].sole.kind for limb in read.project.walker.legs}, {"point"})
+        self.assertEqual(len([line for line in read.unused if "does not lie flat" in line]), 2)
 
 
 if __name__ == "__main__":

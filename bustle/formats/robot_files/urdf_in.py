@@ -2,8 +2,8 @@
 
 Each branch of the root link becomes a limb; fixed joints are folded into what carries them. A branch whose joints
 lie as a sprawled or upright leg's do becomes one, others become free chains with their own axes and offsets. The
-foot is the last link held by a fixed joint, if it is called a foot, weighs next to nothing or shows a ball. What
-cannot be used is listed.
+foot is the last link held by a fixed joint, if it is called a foot, weighs next to nothing or is a ball; else the ball
+or box of the last link, where it is low enough to stand on. What cannot be used is listed.
 """
 
 from __future__ import annotations
@@ -23,14 +23,17 @@ from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import FORMAT, VERSION
 from bustle.core.words.problems import refuse
-from bustle.formats.robot_files.urdf_tree import Body, Hinge, Tree, read_tree
+from bustle.formats.robot_files.urdf_legs import ALIKE, as_family, link_hinges
+from bustle.formats.robot_files.urdf_soles import POINT, stands_on
+from bustle.formats.robot_files.urdf_tree import Body, Hinge, Touch, Tree, read_tree
 
 Values = dict[str, Any]
 
 LIGHT_KG = 1e-6
-ALIKE = 1e-4
 # A leg whose foot is this share of its length below the hip at zero pose hangs, and stands at this share of that.
 HANGS, BENT = 0.6, 0.9
+# What nobody calls a foot is one where it comes as near to the lowest: a share of how far that is below the root, mm.
+LOW, LOW_MM = 0.25, 10.0
 
 
 @dataclass(frozen=True)
@@ -50,7 +53,10 @@ class _Branch:
     axes: list[Array] = field(default_factory=list)
     masses: list[tuple[int, Body, Array, Array]] = field(default_factory=list)
     foot: Array | None = None
-    foot_ball: float | None = None
+    sole: Values = field(default_factory=lambda: POINT)
+    over_floor_mm: float = 0.0
+    touches: list[Touch] = field(default_factory=list)
+    rods: dict[int, float] = field(default_factory=dict)
     end: Array = field(default_factory=lambda: np.zeros(3))
 
 
@@ -61,6 +67,7 @@ def read_urdf(data: bytes, name: str | None = None) -> Read:
     branches: list[_Branch] = []
     frame: list[tuple[Body, Array, Array]] = []
     _gather(tree, tree.root, np.zeros(3), np.eye(3), branches, frame, unused)
+    _give_feet(branches, unused)
     limbs: list[Values] = []
     drives: list[Values] = []
     masses: list[Values] = []
@@ -81,15 +88,13 @@ def read_urdf(data: bytes, name: str | None = None) -> Read:
     ride = max(20.0, float(np.mean([-leg.pop("_foot_z") for leg in legs])))
     for limb in limbs:
         limb.pop("_foot_z", None)
-    box = tree.bodies[tree.root].box
-    size = _rounded(box if box is not None else np.array([120.0, 80.0, 40.0]))
     project = parse_project(
         {
             "format": FORMAT,
             "version": VERSION,
             "name": _plain(name or tree.name),
             "walker": {
-                "sections": [{"name": "body", "size_mm": size}],
+                "sections": [_body(tree.bodies[tree.root])],
                 "limbs": limbs,
                 "masses": masses,
                 "drives": drives,
@@ -99,6 +104,17 @@ def read_urdf(data: bytes, name: str | None = None) -> Read:
         }
     )
     return Read(project, tuple(unused))
+
+
+def _body(root: Body) -> Values:
+    """The frame, as large as the root link's box, or as an upright rod of it."""
+    for touch in root.touches:
+        if touch.kind == "box":
+            return {"name": "body", "size_mm": _rounded(touch.size)}
+        if touch.kind == "rod" and abs(touch.turn[2, 2]) > 1 - ALIKE:
+            radius, length = touch.size
+            return {"name": "body", "shape": "round", "size_mm": _rounded(np.array([2 * radius, 2 * radius, length]))}
+    return {"name": "body", "size_mm": [120.0, 80.0, 40.0]}
 
 
 def _plain(text: str) -> str:
@@ -131,7 +147,23 @@ def _gather(
 
 
 def _is_foot(body: Body) -> bool:
-    return "foot" in body.name.lower() or body.ball_mm is not None or body.mass_kg <= LIGHT_KG
+    balls = any(touch.kind == "ball" for touch in body.touches)
+    return "foot" in body.name.lower() or balls or body.mass_kg <= LIGHT_KG
+
+
+def _give_feet(branches: list[_Branch], unused: list[str]) -> None:
+    """Each limb that has a foot its sole, and a foot to each whose last link comes low enough to stand on."""
+    for branch in branches:
+        branch.touches = [touch for touch in branch.touches if touch.kind != "rod"]
+    lowest = min([t.lowest_mm for b in branches for t in b.touches], default=0.0)
+    low = lowest + max(LOW * -lowest, LOW_MM)
+    for branch in branches:
+        if branch.foot is None and min([t.lowest_mm for t in branch.touches], default=np.inf) > low:
+            continue
+        stands = stands_on(branch.touches, branch.foot)
+        branch.foot, branch.sole, branch.over_floor_mm = stands.end, stands.sole, stands.over_floor_mm
+        if stands.why:
+            unused.append(f"the foot after joint {branch.hinges[-1].name}: {stands.why}")
 
 
 def _follow(tree: Tree, hinge: Hinge, at: Array, turn: Array, branch: _Branch, unused: list[str]) -> None:
@@ -142,7 +174,7 @@ def _follow(tree: Tree, hinge: Hinge, at: Array, turn: Array, branch: _Branch, u
     branch.hinges.append(hinge)
     branch.places.append(at)
     branch.axes.append(turn @ hinge.axis)
-    branch.end = at
+    branch.end, branch.touches = at, []
     waiting = [(hinge.child, at, turn)]
     onwards: list[tuple[Hinge, Array, Array]] = []
     while waiting:
@@ -150,6 +182,10 @@ def _follow(tree: Tree, hinge: Hinge, at: Array, turn: Array, branch: _Branch, u
         body = tree.bodies[link]
         if body.mass_kg > LIGHT_KG:
             branch.masses.append((len(branch.hinges) - 1, body, here + way @ body.centre, way))
+        branch.touches += [touch.placed(here, way) for touch in body.touches]
+        for touch in body.touches:
+            if touch.kind == "rod":
+                branch.rods.setdefault(len(branch.hinges) - 1, float(touch.size[0]))
         for below in tree.below[link]:
             there, that_way = here + way @ below.at, way @ below.turn
             if below.kind != "fixed":
@@ -160,7 +196,7 @@ def _follow(tree: Tree, hinge: Hinge, at: Array, turn: Array, branch: _Branch, u
                 branch.end = there
                 child = tree.bodies[below.child]
                 if _is_foot(child):
-                    branch.foot, branch.foot_ball = there, child.ball_mm
+                    branch.foot = there
     for extra, _, _ in onwards[1:]:
         unused.append(f"joint {extra.name} and what hangs on it: a limb does not branch")
     if onwards:
@@ -186,9 +222,15 @@ def _limb(branch: _Branch, taken: list[str], unused: list[str]) -> Values:
         joints.append(_joint(hinge, own, branch.axes[n]))
         if hinge.mimic:
             unused.append(f"joint {hinge.name}: that it follows another; it is read as a joint of its own")
-    limb = _as_family(branch, joints, offsets) or _as_chain(branch, joints, offsets)
+    limb = None
+    if not any(hinge.kind == "prismatic" for hinge in branch.hinges):
+        limb = as_family(branch.axes, [branch.places[0], *offsets], joints, branch.foot is not None)
+    limb = limb or _as_chain(branch, joints, offsets)
+    for link, behind in zip(limb["links"], link_hinges(limb["family"], len(joints)), strict=True):
+        if behind in branch.rods:
+            link["radius_mm"] = round(branch.rods[behind], 6)
     limb["name"] = name
-    limb["feet"] = [] if branch.foot is None else [{}]
+    limb["feet"] = [] if branch.foot is None else [{"sole": branch.sole}]
     limb["neutral_mm"] = None if branch.foot is None else _rounded(branch.foot[:2])
     limb["_foot_z"] = float(end[2])
     if branch.foot is not None:
@@ -225,53 +267,14 @@ def _as_chain(branch: _Branch, joints: list[Values], offsets: list[Array]) -> Va
         "mount": {"at_mm": _rounded(branch.places[0])},
         "family": "serial",
         "branch": FAMILIES["serial"].branches[0],
+        # What stands on breadth is told how to lie, too.
+        "keep": "pose" if branch.sole["kind"] in ("rectangle", "edge") else None,
         "joints": joints,
         "links": [
             {"name": n, "length_mm": float(np.linalg.norm(o)), "offset_mm": _rounded(o)}
             for n, o in zip(names, offsets, strict=True)
         ],
     }
-
-
-def _as_family(branch: _Branch, joints: list[Values], offsets: list[Array]) -> Values | None:
-    """The same leg as a sprawled or upright one, where its axes and offsets are such a leg's at zero pose."""
-    if len(joints) != 3 or any(h.kind == "prismatic" for h in branch.hinges):
-        return None
-    axes = np.array(branch.axes)
-    out = np.arctan2(-axes[1][0], axes[1][1])  # a femur turns about −y of its mount
-    for family, yaw in (("sprawled_3", out + np.pi), ("upright_3", 0.0)):
-        c, s = np.cos(yaw), np.sin(yaw)
-        turn = np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]])
-        local_axes, local = axes @ turn, np.array(offsets) @ turn
-        lengths = np.array([local[0, 0], local[1, 0], local[2, 0]])
-        if family == "upright_3":
-            lengths = np.array([abs(local[0, 1]), -local[1, 2], -local[2, 2]])
-        mirrored = family == "upright_3" and local[0, 1] < 0
-        if (lengths < -ALIKE).any() or (lengths[1:] <= 0).any():
-            continue
-        spec = FAMILIES[family]
-        plain = spec.layout(lengths[None], np.zeros((1, 3)), np.array([mirrored]))
-        hip = local[0] - plain.offsets[0, 0]
-        alike = np.allclose(local_axes, plain.axes, atol=ALIKE)
-        if not alike or not np.allclose(local[1:], plain.offsets[0, 1:], atol=ALIKE):
-            continue
-        half_turn = yaw - 2 * np.pi * round(yaw / (2 * np.pi))
-        return {
-            "mount": {"at_mm": _rounded(branch.places[0]), "yaw_deg": float(np.degrees(half_turn))},
-            "family": family,
-            "branch": spec.branches[0],
-            "mirrored": bool(mirrored),
-            "hip_offset_mm": _rounded(hip * ([1, -1, 1] if mirrored else [1, 1, 1])),
-            "joints": [
-                {"name": j.name, "min_deg": read["min_deg"], "max_deg": read["max_deg"]}
-                for j, read in zip(spec.joints, joints, strict=True)
-            ],
-            "links": [
-                {"name": k.name, "length_mm": float(max(0.0, round(v, 9)))}
-                for k, v in zip(spec.links, lengths, strict=True)
-            ],
-        }
-    return None
 
 
 def _stand_in_reach(limb: Values, branch: _Branch) -> None:
@@ -283,7 +286,7 @@ def _stand_in_reach(limb: Values, branch: _Branch) -> None:
     drop = float(hip[2] - hanging[2])
     if drop > HANGS * reach and np.hypot(*(hanging - hip)[:2]) < drop:
         limb["neutral_mm"] = _rounded(hanging[:2])
-        limb["_foot_z"] = float(hip[2] - BENT * drop)
+        limb["_foot_z"] = float(hip[2] - BENT * drop - branch.over_floor_mm)
         return
     foot = _at_middle(branch)
     if hip[2] - foot[2] < 0.1 * reach:
@@ -292,7 +295,7 @@ def _stand_in_reach(limb: Values, branch: _Branch) -> None:
         way = away / size if size > 1 else np.zeros(2)
         foot = np.array([*(hip[:2] + way * reach * 0.55), hip[2] - reach * 0.35])
     limb["neutral_mm"] = _rounded(foot[:2])
-    limb["_foot_z"] = float(foot[2])
+    limb["_foot_z"] = float(foot[2] - branch.over_floor_mm)
 
 
 def _at_middle(branch: _Branch) -> Array:
@@ -336,9 +339,11 @@ def _masses(branch: _Branch, limb: Values, count: int) -> list[Values]:
     yaw = np.radians(limb["mount"].get("yaw_deg", 0.0))
     c, s = np.cos(yaw), np.sin(yaw)
     turn = np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]])
-    found = []
-    for n, (k, body, at, _) in enumerate(branch.masses):
-        local = (at - branch.places[k]) @ turn
+    link_at, found = link_hinges(limb["family"], len(branch.hinges)), []
+    for n, (hinge, body, at, _) in enumerate(branch.masses):
+        # What moves with a joint that has no link of its own is put on the next link.
+        k = next((k for k, moves in enumerate(link_at) if moves >= hinge), len(link_at) - 1)
+        local = (at - branch.places[link_at[k]]) @ turn
         found.append(
             {
                 "name": f"{limb['name']} {_plain(body.name)[:40]} {count + 1}.{n + 1}",

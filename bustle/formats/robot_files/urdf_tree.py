@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, field
+from typing import Literal
 from xml.etree import ElementTree as ET
 
 import numpy as np
@@ -21,17 +22,52 @@ MAX_JOINTS = 400
 KNOWN = ("link", "joint", "material")
 MOST_TOLD = 12
 MOVING = ("revolute", "continuous", "prismatic")
+Kind = Literal["ball", "box", "rod"]
+# By URDF's word: ours, and its measures.
+SHAPES: dict[str, tuple[Kind, tuple[str, ...]]] = {
+    "sphere": ("ball", ("radius",)),
+    "box": ("box", ("size",)),
+    "cylinder": ("rod", ("radius", "length")),
+}
+MOST_MM = 3000.0
+
+
+@dataclass(frozen=True)
+class Touch:
+    """A ball, box or rod: at (3,), turn (3, 3), and its radius (1,), its sides (3,) or its radius and length along its
+    own z (2,), mm."""
+
+    kind: Kind
+    at: Array
+    turn: Array
+    size: Array
+
+    def placed(self, at: Array, turn: Array) -> Touch:
+        """On a link that lies so."""
+        return Touch(self.kind, at + turn @ self.at, turn @ self.turn, self.size)
+
+    @property
+    def lowest_mm(self) -> float:
+        """The height of its lowest point."""
+        up = self.turn[2]
+        if self.kind == "box":
+            half = float(np.abs(up) @ self.size / 2)
+        elif self.kind == "rod":
+            half = float(self.size[0] * np.hypot(up[0], up[1]) + abs(up[2]) * self.size[1] / 2)
+        else:
+            half = float(self.size[0])
+        return float(self.at[2]) - half
 
 
 @dataclass
 class Body:
-    """A link: its mass (kg) and where (mm), and the box (mm) and rod end (mm) that its visuals show, if any."""
+    """A link: its mass (kg) and where (mm), and the balls, boxes and rods that it touches with; that it shows, where it
+    touches with none."""
 
     name: str
     mass_kg: float = 0.0
     centre: Array = field(default_factory=lambda: np.zeros(3))
-    box: Array | None = None
-    ball_mm: float | None = None
+    touches: list[Touch] = field(default_factory=list)
 
 
 @dataclass
@@ -132,16 +168,27 @@ def _bodies(robot: ET.Element, unused: list[str]) -> Iterator[Body]:
             if value < 0 or value > 100:
                 raise refuse(f"link {name} mass", f"must be from 0 to 100 kg, got {value:g}")
             body.mass_kg = float(value)
-        for visual in link.findall("visual"):
-            box, sphere = visual.find("geometry/box"), visual.find("geometry/sphere")
-            if box is not None:
-                body.box = _numbers(box.get("size"), 3, f"link {name} box", np.zeros(3)) * 1000
-            if sphere is not None:
-                body.ball_mm = float(_numbers(sphere.get("radius"), 1, f"link {name} sphere", np.zeros(1))[0] * 1000)
-            meshes += visual.find("geometry/mesh") is not None
+        body.touches = _touches(link, "collision") or _touches(link, "visual")
+        meshes += sum(visual.find("geometry/mesh") is not None for visual in link.findall("visual"))
         yield body
     if meshes:
         unused.append(f"mesh shapes: {meshes} of them")
+
+
+def _touches(link: ET.Element, tag: str) -> list[Touch]:
+    """What a link touches with, or shows, in its own frame; what has no size is nothing."""
+    name, found = link.get("name"), []
+    for element in link.findall(tag):
+        at, turn = _origin(element.find("origin"), f"link {name} {tag}")
+        for shape, (kind, keys) in SHAPES.items():
+            given = element.find(f"geometry/{shape}")
+            if given is not None:
+                count = 3 if kind == "box" else 1
+                read = [_numbers(given.get(key), count, f"link {name} {shape}", np.zeros(count)) for key in keys]
+                size = np.concatenate(read) * 1000
+                if (size > 0).all() and (size < MOST_MM).all():
+                    found.append(Touch(kind, at, turn, size))
+    return found
 
 
 def _hinges(robot: ET.Element, bodies: dict[str, Body]) -> Iterator[Hinge]:
