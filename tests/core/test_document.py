@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import copy
 import json
 import sys
 import unittest
+from unittest.mock import patch
 
 import numpy as np
 
+from bustle.core.document.checked import parse_project
 from bustle.core.document.differences import differences
 from bustle.core.document.file import load_project, project_hash, save_project
 from bustle.core.document.three_way_merge import reapply
@@ -15,7 +18,7 @@ from bustle.core.evaluate import evaluate
 from bustle.core.project.project import VERSION, document
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
-from tests.long import is_long, share
+from tests.long import is_long, share, times
 from tests.projects import ROOT, changed, demo, hexapod, start
 from tests.seeded import SeededTest
 
@@ -197,6 +200,62 @@ class TwoVersions(unittest.TestCase):
         theirs = changed(base, {"motions": [*motions, {**motions[0], "name": "stroll"}]})
         with self.assertRaises(InputRefused):
             reapply(base, mine, theirs)
+
+
+class PartByPart(SeededTest):
+    """A project read part by part, most of them known from before, comes to what it comes to as a whole."""
+
+    ODD = (None, True, False, -1, 0, 1, 1.0, VERSION, float(VERSION), str(VERSION), 1e308, float("nan"), 1e-300, 359.9,
+           "", "x" * 5000, "<b>", "static", [], {}, [1], {"name": 1})  # fmt: skip
+
+    @is_long
+    def test_whatever_stands_in_it(self):
+        documents = [json.loads(path.read_bytes()) for path in sorted((ROOT / "demo").glob("*.bustle.json"))]
+        for _ in range(times(4000)):
+            draft = copy.deepcopy(documents[self.random.integers(len(documents))])
+            for _ in range(self.random.integers(1, 3)):
+                self.spoil(draft)
+            said = self.told(draft)
+            with patch("bustle.core.document.checked._by_parts", return_value=None):
+                self.assertEqual(said, self.told(draft), f"seed {self.seed}")
+
+    def spoil(self, draft):
+        place = draft
+        while isinstance(place, (dict, list)) and place:
+            parent = place
+            keys = list(place) if isinstance(place, dict) else range(len(place))
+            key = keys[self.random.integers(len(keys))]
+            place = place[key]
+            if self.random.random() < 0.15:
+                break
+        parent[key] = self.ODD[self.random.integers(len(self.ODD))]
+
+    def told(self, draft):
+        try:
+            return save_project(parse_project(copy.deepcopy(draft)))
+        except InputRefused as refused:
+            return refused.problems
+
+    def test_parts_that_stay_are_the_same_objects(self):
+        values = document(hexapod())
+        one = parse_project(values)
+        values["motions"][1]["lift_mm"] += 1.0
+        other = parse_project(values)
+        self.assertIs(other.walker, one.walker)
+        self.assertEqual([a is b for a, b in zip(one.motions[:3], other.motions[:3], strict=True)], [True, False, True])
+        self.assertEqual(other.motions[1].lift_mm, one.motions[1].lift_mm + 1.0)
+
+    def test_a_field_there_twice_is_told_however_it_is_written(self):
+        text = json.dumps(document(hexapod()))
+        for twice in (
+            text,
+            json.dumps(json.loads(text), separators=(",", ":")),
+            json.dumps(json.loads(text), indent=1),
+        ):
+            load_project(twice)
+            with self.assertRaises(InputRefused) as caught:
+                load_project(twice.replace("{", '{"note": "once",', 1))
+            self.assertIn("appears twice", str(caught.exception))
 
 
 class Boundaries(SeededTest):
