@@ -7,6 +7,7 @@ import re
 import socket
 import subprocess
 import unittest
+from collections.abc import Callable
 
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
 
@@ -149,6 +150,14 @@ class BrowserTest(unittest.TestCase):
 
     def saved(self, number: int, page: Page | None = None) -> None:
         expect((page or self.page).get_by_role("button", name=f"saved, revision {number}")).to_be_visible()
+
+    def until(self, holds: Callable[[], bool], what: str, page: Page | None = None) -> None:
+        """Waits for what no locator shows: a busy machine takes its time."""
+        for _ in range(300):
+            if holds():
+                return
+            (page or self.page).wait_for_timeout(50)
+        self.fail(what)
 
     def drag(self, locator, dx: float, dy: float, steps: int = 6) -> None:
         box = locator.bounding_box()

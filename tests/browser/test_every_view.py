@@ -114,9 +114,8 @@ class EveryView(BrowserTest):
         page.get_by_role("button", name="Make Orbit the main view").click()
         expect(page.locator(".orbit canvas")).to_be_visible()
         self.assertTrue([u for u in asked if "Orbit" in u])
-        page.wait_for_timeout(1200)
-        shot = page.locator(".orbit canvas").screenshot()
-        self.assertGreater(len(set(shot[1000:20000])), 200, "the canvas shows a picture, not one colour")
+        canvas = page.locator(".orbit canvas")
+        self.until(lambda: len(set(canvas.screenshot()[1000:20000])) > 200, "the canvas shows one colour, no picture")
 
     def test_the_address_says_where_we_are(self):
         walker = self.demo("Sorrel")
@@ -127,11 +126,11 @@ class EveryView(BrowserTest):
         expect(page.locator(".play-box b")).to_have_text("0.40 s")
 
     def test_legs_in_the_air_differ_by_more_than_colour(self):
-        page = self.go(self.demo("Fennel"), "balance", "motion=Forward&t=0.6")
-        page.wait_for_timeout(300)
-        dashes = page.evaluate(
-            """() => [...document.querySelectorAll('.main-view .m-leg')].map(
+        page = self.go(self.demo("Fennel"), "balance", "motion=Forward&t=0.3")
+        told = """() => [...document.querySelectorAll('.main-view .m-leg')].map(
             g => [g.classList.contains('down'), getComputedStyle(g.querySelector('.m-links')).strokeDasharray])"""
-        )
+        # Three of its six legs are in the air then.
+        self.until(lambda: sum(not down for down, _ in page.evaluate(told)) == 3, "no three legs are in the air")
+        dashes = page.evaluate(told)
         self.assertEqual({d for down, d in dashes if down}, {"none"})
         self.assertTrue(all(d != "none" for down, d in dashes if not down))

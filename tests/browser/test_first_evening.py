@@ -82,12 +82,12 @@ class FirstEvening(BrowserTest):
 
     def settled(self, page, place, saw):
         """Until what was answered is saved, and what it showed set right."""
-        for _ in range(100):
+
+        def saved():
             seen = self.project(self.walker)["electrics"]["seen"]
-            if any(s["place"] == place and s["saw"] == saw and s["mended"] == (saw != "as_told") for s in seen):
-                return
-            page.wait_for_timeout(100)
-        self.fail(f"{place}: {saw} is not saved")
+            return any(s["place"] == place and s["saw"] == saw and s["mended"] == (saw != "as_told") for s in seen)
+
+        self.until(saved, f"{place}: {saw} is not saved", page)
 
     def same_angles(self, truth, within):
         """Every joint of the machine goes where the plan has it, by what is sent over its channels."""
@@ -173,13 +173,13 @@ class FirstEvening(BrowserTest):
         expect(amount).to_have_text("1900 µs")
         page.keyboard.press("a")
         expect(page.locator(".was-seen")).to_contain_text("off the line by")
-        for _ in range(100):
+
+        def centre():
             items = self.project(self.walker)["electrics"]["items"]
-            kept = next((i for i in items if i["place"] == place), None)
-            if kept and kept["centre"] is not None:
-                break
-            page.wait_for_timeout(100)
-        self.assertAlmostEqual(kept["centre"], 1100 + 38 * 800 / 78, delta=0.1)
+            return next((i["centre"] for i in items if i["place"] == place), None)
+
+        self.until(lambda: centre() is not None, f"{place}: its centre is not saved")
+        self.assertAlmostEqual(centre(), 1100 + 38 * 800 / 78, delta=0.1)
         page.get_by_role("button", name="Back to the bench").click()
         page.get_by_role("link", name="bench for Rest heights").click()
         expect(page.locator(".what-was-seen h2")).to_contain_text("1 of 4")

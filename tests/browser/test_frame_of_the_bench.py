@@ -83,5 +83,4 @@ class TheFrame(BrowserTest):
         canvas = page.locator(".orbit canvas")
         before = canvas.screenshot()
         self.drag(canvas, 120, -30)
-        page.wait_for_timeout(500)
-        self.assertNotEqual(canvas.screenshot(), before)
+        self.until(lambda: canvas.screenshot() != before, "it has not turned")
