@@ -64,6 +64,16 @@ class StaysUp(SeededTest):
                     print(f"{shape} {walk} {length:.0f} mm: {', '.join(told)}")
                 self.assertGreater(plan, 0.2 * length)
 
+    def test_a_small_machine_takes_the_time_its_servos_need(self):
+        """In the cycle of its size, a share of the large one's, servos that turn no faster would be left behind."""
+        project = start("two_full", "Small", float(self.random.uniform(60, 220)))
+        motions = in_order(project, "Forward")
+        played = Played(project, motions)
+        with self.subTest(seed=self.seed, cycle_s=project.motion("Forward").cycle_s):
+            self.assertEqual([f for f in evaluate(project, "Forward").findings if f.code == "F06"], [])
+            self.assertTrue(played.up)
+            self.assertLess(abs(played.way_mm / planned_mm(project, motions) - 1.0), 0.25)
+
     @in_turns
     def test_a_rocker_stays_up(self):
         project = start("two_rocker", "Rocks", SHAPES["two_rocker"].usual_mm)

@@ -42,6 +42,9 @@ SHARES = (1.0, 0.8, 0.6, 0.45, 0.3)
 # Where nothing is sound in the cycle asked for, as on a short body whose trot leans too far before the next feet land,
 # the same steps are tried in such shares of it.
 QUICKER = (0.85, 0.72, 0.6)
+# Where its servos are rushed in that cycle, as those of small machines are, in these shares of it.
+SLOWER = (1.25, 1.5, 1.75)
+RUSHED, DEEPER = "F06", 4
 
 WAYS: dict[str, tuple[float, float]] = {
     "Forward": (1.0, 0.0),
@@ -61,6 +64,9 @@ def with_timed(project: CheckedProject, timed: Timed, leg_length_mm: float) -> C
         ride = made[0].pose.ride_height_mm if made else None
         walk = _soundest(project, timed, name, stand, leg_length_mm, ride)
         if walk:
+            # In every way it goes as slowly as in the first.
+            size = np.sqrt(leg_length_mm / timed.at_mm)
+            timed = replace(timed, cycle_s=max(timed.cycle_s, walk.cycle_s / size))
             made.append(walk)
     first = [m for m in project.motions if not (isinstance(m, PhaseGait) and m.stands)]
     last = [m for m in project.motions if isinstance(m, PhaseGait) and m.stands]
@@ -86,18 +92,30 @@ def _soundest(
         hurried = replace(timed, cycle_s=timed.cycle_s * tempo)
         walk = _swayed(project, timed, _walk(project, hurried, name, stand, leg_length_mm, share, height))
         whole = with_motions(only_motions(project, walk), [walk, stand, *_start_and_stop(walk, stand, "", 0.5)])
-        sound = all(evaluate(whole, motion.name).sound for motion in whole.motions)
-        return whole if sound and _least_bend_deg(whole, name) >= project.limits.knee_bend_deg else None
+        if _least_bend_deg(whole, name) < project.limits.knee_bend_deg:
+            return None
+        return whole if all(evaluate(whole, motion.name).sound for motion in whole.motions) else None
 
-    usual = (tried(1.0, share, height) for share in SHARES for height in heights)
-    found = next((whole for whole in usual if whole), None)
-    if found is None:
+    asked = ((share, height, tried(1.0, share, height)) for share in SHARES for height in heights)
+    share, height, found = next((made for made in asked if made[2]), (0.0, 0.0, None))
+    if found and ride is None:
+        told = _warned(found, name)
+        # A slower sway is wider, and takes knees further from straight.
+        lower = [h for h in heights if h <= height][:DEEPER]
+        slower = (tried(tempo, share, low) for tempo in SLOWER for low in lower) if RUSHED in told else iter(())
+        found = next((whole for whole in slower if whole and _warned(whole, name) <= told - {RUSHED}), found)
+    elif not found:
         quicker = (tried(tempo, share, heights[0]) for share in SHARES[::2] for tempo in QUICKER)
         sound = list(islice(filter(None, quicker), len(QUICKER)))
         found = next((whole for whole in sound if _goes_well(whole, name)), sound[0] if sound else None)
     walk = found.motion(name) if found else None
     assert walk is None or isinstance(walk, PhaseGait)
     return walk
+
+
+def _warned(project: CheckedProject, motion: str) -> frozenset[str]:
+    """The codes of what is told of it."""
+    return frozenset(finding.code for finding in evaluate(project, motion).findings)
 
 
 def _goes_well(project: CheckedProject, motion: str) -> bool:
