@@ -19,7 +19,7 @@ from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from bustle.formats.robot_files.urdf_in import read_urdf
 from bustle.formats.robot_files.urdf_out import write_urdf
-from tests.long import is_long, share
+from tests.long import in_turns, is_long, share
 from tests.projects import changed, demo, hexapod, start, troubles
 from tests.seeded import SeededTest
 from tests.terminal import bustle
@@ -209,9 +209,11 @@ class FeetRead(SeededTest):
                     for key, value in was.feet[0].sole.model_dump().items():
                         told = now.feet[0].sole.model_dump()[key]
                         (self.assertEqual if key == "kind" else self.assertAlmostEqual)(told, value, msg=key)
-                # Links too short to be drawn come back without their thickness, and may come near.
-                stops = [f for f in troubles(evaluate(read, "Stand")) if f.severity == "stop"]
-                self.assertEqual(stops, [])
+                # A round body may run into its own legs as it was drawn; nothing else stops it.
+                stops = [
+                    {f.code for f in evaluate(p, "Stand").findings if f.severity == "stop"} for p in (read, project)
+                ]
+                self.assertLessEqual(stops[0], stops[1])
 
     def limb(self, name, across, links, end):
         """A chain of links (axis, offset) and what its last link touches with."""
@@ -236,12 +238,32 @@ class FeetRead(SeededTest):
     HAND = "<collision><origin xyz='0 0 -0.06'/><geometry><sphere radius='0.02'/></geometry></collision>"
     SOLE = "<collision><origin xyz='0.01 0 -0.03'/><geometry><box size='0.1 0.05 0.01'/></geometry></collision>"
 
-    def test_a_leg_that_ends_in_a_ball_stands_on_it_and_a_hand_is_no_foot(self):
+    def four_legs(self):
         links = [("1 0 0", "X ACROSS 0"), ("0 1 0", "0 0 0"), ("0 1 0", "0 0 -0.1")]
-        legs = "".join(
+        return "".join(
             self.limb(f"leg{n}", side * 0.05, [(a, o.replace("X", str(ahead))) for a, o in links], self.BALL)
             for n, (ahead, side) in enumerate(((0.08, 1), (0.08, -1), (-0.08, 1), (-0.08, -1)))
         )
+
+    @in_turns
+    def test_legs_whose_joints_turn_the_other_way_about_walk_as_free_chains(self):
+        read = read_urdf(f"<robot name='r'>{self.TRUNK}{self.four_legs()}</robot>".encode()).project
+        self.assertEqual({limb.family for limb in read.walker.legs}, {"serial"})
+        walks = {motion.name for motion in fresh_set(read).motions}
+        self.assertLess({"Forward", "Back", "Turn left", "Turn right", "Trot"}, walks)
+
+    def test_legs_that_lie_straight_out_stand_where_their_end_stops_let_them(self):
+        """Straight to both sides at zero; with knees that bend by 86° they cannot stand as near as others do."""
+        legs = ""
+        for n, (ahead, side) in enumerate((a, s) for a in (0.09, 0.0, -0.09) for s in (1, -1)):
+            links = [("0 0 1", f"{ahead} ACROSS 0"), ("1 0 0", f"0 {side * 0.03} 0"), ("1 0 0", f"0 {side * 0.06} 0")]
+            end = self.BALL.replace("0 0 -0.12", f"0 {side * 0.09} 0")
+            legs += self.limb(f"leg{n}", side * 0.06, links, end)
+        read = read_urdf(f"<robot name='r'>{self.TRUNK}{legs}</robot>".encode()).project
+        self.assertEqual(troubles(evaluate(read, "Stand")), ())
+
+    def test_a_leg_that_ends_in_a_ball_stands_on_it_and_a_hand_is_no_foot(self):
+        legs = self.four_legs()
         arm = self.limb("arm", 0, [("0 1 0", "0.1 ACROSS 0.02")], self.HAND)
         read = read_urdf(f"<robot name='r'>{self.TRUNK}{legs}{arm}</robot>".encode()).project
         self.assertEqual([limb.name for limb in read.walker.legs], ["leg0", "leg1", "leg2", "leg3"])

@@ -18,6 +18,7 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from bustle.core.document.checked import CheckedProject, parse_project
+from bustle.core.evaluate import evaluate
 from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.kinds.legs import FAMILIES
@@ -32,6 +33,10 @@ Values = dict[str, Any]
 LIGHT_KG = 1e-6
 # A leg whose foot is this share of its length below the hip at zero pose hangs, and stands at this share of that.
 HANGS, BENT = 0.6, 0.9
+# Others are tried so far out and down, as shares of their reach.
+STANCES = ((0.55, 0.35), (0.65, 0.35), (0.75, 0.35), (0.8, 0.3), (0.85, 0.25))
+# Feet are lifted by this share of the longest leg.
+LIFTS = 0.1
 # What nobody calls a foot is one where it comes as near to the lowest: a share of how far that is below the root, mm.
 LOW, LOW_MM = 0.25, 10.0
 
@@ -85,25 +90,34 @@ def read_urdf(data: bytes, name: str | None = None) -> Read:
     for n, (body, at, _) in enumerate(frame):
         if body.mass_kg > LIGHT_KG:
             masses.append({"name": f"{body.name[:50]} {n + 1}", "mass_g": body.mass_kg * 1000, "at_mm": _rounded(at)})
-    ride = max(20.0, float(np.mean([-leg.pop("_foot_z") for leg in legs])))
-    for limb in limbs:
-        limb.pop("_foot_z", None)
-    project = parse_project(
-        {
-            "format": FORMAT,
-            "version": VERSION,
-            "name": _plain(name or tree.name),
-            "walker": {
-                "sections": [_body(tree.bodies[tree.root])],
-                "limbs": limbs,
-                "masses": masses,
-                "drives": drives,
-            },
-            "motions": [_stand(legs, ride)],
-            "servo_types": list(servos.values()),
-        }
-    )
-    return Read(project, tuple(unused))
+    values = {
+        "format": FORMAT,
+        "version": VERSION,
+        "name": _plain(name or tree.name),
+        "walker": {
+            "sections": [_body(tree.bodies[tree.root])],
+            "limbs": limbs,
+            "masses": masses,
+            "drives": drives,
+        },
+        "servo_types": list(servos.values()),
+    }
+    # As low and as near as legs stand, else as their end stops let them.
+    stood = (_stood(values, limbs, branches, stance) for stance in STANCES)
+    first = next(stood)
+    return Read(first if _stands(first) else next(filter(_stands, stood), first), tuple(unused))
+
+
+def _stood(values: Values, limbs: list[Values], branches: list[_Branch], stance: tuple[float, float]) -> CheckedProject:
+    feet = [_stand_in_reach(m, b, *stance) for m, b in zip(limbs, branches, strict=True) if b.foot is not None]
+    ride = max(20.0, float(-np.mean(feet)))
+    longest = max(sum(k["length_mm"] for k in limb["links"]) for limb in limbs if limb["feet"])
+    return parse_project({**values, "motions": [_stand([m for m in limbs if m["feet"]], ride, longest)]})
+
+
+def _stands(project: CheckedProject) -> bool:
+    found = evaluate(project, project.motions[0].name, 2).findings_among(("F15", "F17"))
+    return all(finding.severity != "stop" for finding in found)
 
 
 def _body(root: Body) -> Values:
@@ -227,14 +241,12 @@ def _limb(branch: _Branch, taken: list[str], unused: list[str]) -> Values:
         limb = as_family(branch.axes, [branch.places[0], *offsets], joints, branch.foot is not None)
     limb = limb or _as_chain(branch, joints, offsets)
     for link, behind in zip(limb["links"], link_hinges(limb["family"], len(joints)), strict=True):
-        if behind in branch.rods:
-            link["radius_mm"] = round(branch.rods[behind], 6)
+        # What shows nothing of itself is as thick as the rest.
+        if branch.rods:
+            link["radius_mm"] = round(branch.rods.get(behind, max(branch.rods.values())), 6)
     limb["name"] = name
     limb["feet"] = [] if branch.foot is None else [{"sole": branch.sole}]
     limb["neutral_mm"] = None if branch.foot is None else _rounded(branch.foot[:2])
-    limb["_foot_z"] = float(end[2])
-    if branch.foot is not None:
-        _stand_in_reach(limb, branch)
     return limb
 
 
@@ -277,25 +289,25 @@ def _as_chain(branch: _Branch, joints: list[Values], offsets: list[Array]) -> Va
     }
 
 
-def _stand_in_reach(limb: Values, branch: _Branch) -> None:
+def _stand_in_reach(limb: Values, branch: _Branch, out: float, down: float) -> float:
     """A leg that hangs at zero pose stands below its hip with its knee a little bent. Another stands where the middle
-    of its joints' travel puts its foot; further in where that is not below the hip."""
+    of its joints' travel puts its foot; so far out and down, as shares of its reach, where that is not below the hip.
+    The height of the floor under it, mm, in the root's frame."""
     reach = sum(k["length_mm"] for k in limb["links"])
     hip = branch.places[0]
     hanging = branch.places[0] if branch.foot is None else branch.foot
     drop = float(hip[2] - hanging[2])
     if drop > HANGS * reach and np.hypot(*(hanging - hip)[:2]) < drop:
         limb["neutral_mm"] = _rounded(hanging[:2])
-        limb["_foot_z"] = float(hip[2] - BENT * drop - branch.over_floor_mm)
-        return
+        return float(hip[2] - BENT * drop - branch.over_floor_mm)
     foot = _at_middle(branch)
     if hip[2] - foot[2] < 0.1 * reach:
-        away = np.array(limb["neutral_mm"]) - hip[:2]
+        away = (hanging - hip)[:2]
         size = float(np.linalg.norm(away))
         way = away / size if size > 1 else np.zeros(2)
-        foot = np.array([*(hip[:2] + way * reach * 0.55), hip[2] - reach * 0.35])
+        foot = np.array([*(hip[:2] + way * reach * out), hip[2] - reach * down])
     limb["neutral_mm"] = _rounded(foot[:2])
-    limb["_foot_z"] = float(foot[2] - branch.over_floor_mm)
+    return float(foot[2] - branch.over_floor_mm)
 
 
 def _at_middle(branch: _Branch) -> Array:
@@ -355,13 +367,13 @@ def _masses(branch: _Branch, limb: Values, count: int) -> list[Values]:
     return found
 
 
-def _stand(legs: list[Values], ride: float) -> Values:
+def _stand(legs: list[Values], ride: float, longest: float) -> Values:
     return {
         "name": "Stand",
         "gait": CUSTOM,
         "legs": [{"limb": leg["name"], "phase": 0.0, "duty": 1.0} for leg in legs],
         "cycle_s": 2.0,
         "foot_path": "cycloid",
-        "lift_mm": round(ride * 0.2, 1),
+        "lift_mm": round(longest * LIFTS, 1),
         "pose": {"ride_height_mm": round(ride, 3)},
     }
