@@ -29,6 +29,8 @@ READY_S = 240.0
 SAID_WHY = 3
 # So many ends of a server in a minute, and it is not begun again.
 MOST_ENDS = 5
+# The port is looked at so many times, a fifth of a second apart.
+PORT_LOOKS = 31
 
 
 class CannotStart(RuntimeError):
@@ -47,8 +49,8 @@ def _port() -> int:
 
 
 def _check_port(port: int) -> None:
-    """A server killed a moment ago may hold the port for a second or two."""
-    for attempt in range(16):
+    """A server whose start was killed a moment ago ends what it was asked first, for some seconds."""
+    for attempt in range(PORT_LOOKS):
         with socket.socket() as probe:
             probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
             try:
@@ -57,7 +59,7 @@ def _check_port(port: int) -> None:
             except OSError as error:
                 if error.errno == errno.EACCES:
                     raise CannotStart(f"Port {port} is for the system; set BUSTLE_PORT to one above 1023.") from error
-        if attempt < 15:
+        if attempt < PORT_LOOKS - 1:
             time.sleep(0.2)
     raise CannotStart(f"Port {port} is taken; stop what uses it, or set BUSTLE_PORT to another.")
 

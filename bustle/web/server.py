@@ -25,6 +25,7 @@ from bustle.lifelines import Ends, die_with_parent
 from bustle.store import Store
 from bustle.store.migrate import migrate
 from bustle.web.application import create_app
+from bustle.web.aside import speak_aside
 from bustle.web.guard import DISCARD_BYTES
 
 DEMO = Path(__file__).resolve().parents[2] / "demo"
@@ -86,6 +87,7 @@ def _serve(app: Flask, listening: socket.socket) -> None:
     die_with_parent()
     signal.signal(signal.SIGTERM, _stop)
     signal.signal(signal.SIGINT, signal.SIG_IGN)
+    speak_aside()
     create_server(
         app, sockets=[listening], threads=THREADS, connection_limit=CONNECTIONS, channel_timeout=SILENT_S,
         asyncore_use_poll=True, max_request_body_size=DISCARD_BYTES, ident=None, clear_untrusted_proxy_headers=True,

@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+import io
 import json
+import logging
+import os
 import resource
+import threading
 import time
 import unittest
 
@@ -15,8 +19,35 @@ from bustle.core.words.problems import MOST_PROBLEMS, InputRefused
 from bustle.formats.parts_csv import write_parts
 from bustle.formats.robot_files.urdf_in import read_urdf
 from bustle.formats.robot_files.urdf_out import write_urdf
+from bustle.web.aside import speak_aside
 from tests.projects import changed, hexapod
 from tests.web.test_api import ApiTest
+
+
+class NobodyReads(unittest.TestCase):
+    def test_what_is_said_into_a_full_pipe_keeps_nobody_waiting(self):
+        root = logging.getLogger()
+        self.addCleanup(setattr, root, "handlers", root.handlers[:])
+        out, into = os.pipe()
+        self.addCleanup(os.close, out)
+        speak_aside(os.fdopen(into, "w"))
+        words = [f"kind {n}: {'x' * 500}" for n in range(2000)]
+        saying = threading.Thread(target=lambda: [root.error(word) for word in words], daemon=True)
+        saying.start()
+        saying.join(20)
+        self.assertFalse(saying.is_alive())
+        self.assertIn(b"kind 0: x", os.read(out, 400))
+
+    def test_what_is_said_again_and_again_is_said_a_few_times(self):
+        root, heard = logging.getLogger(), io.StringIO()
+        self.addCleanup(setattr, root, "handlers", root.handlers[:])
+        listener = speak_aside(heard)
+        for n in range(100):
+            root.error("away since %s", n)
+            root.error("other")
+        listener.stop()
+        self.assertEqual(heard.getvalue().count("away since"), 5)
+        self.assertIn("away since 4", heard.getvalue())
 
 
 class TooMuch(unittest.TestCase):
