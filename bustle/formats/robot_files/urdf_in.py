@@ -1,7 +1,7 @@
 """URDF in: any tree of revolute and prismatic joints that ends in feet, as a walker.
 
 Each branch of the root link becomes a limb; fixed joints are folded into what carries them. A branch whose joints
-lie as a sprawled or upright leg's do becomes one, others become free chains with their own axes and offsets. The
+lie as those of a family of legs do becomes one of it, others become free chains with their own axes and offsets. The
 foot is the last link held by a fixed joint, if it is called a foot, weighs next to nothing or is a ball; else the ball
 or box of the last link, where it is low enough to stand on. What cannot be used is listed.
 """
@@ -24,7 +24,7 @@ from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import FORMAT, VERSION
 from bustle.core.words.problems import refuse
-from bustle.formats.robot_files.urdf_legs import ALIKE, as_family, link_hinges
+from bustle.formats.robot_files.urdf_legs import ALIKE, as_family, link_hinges, rounded
 from bustle.formats.robot_files.urdf_soles import POINT, stands_on
 from bustle.formats.robot_files.urdf_tree import Body, Hinge, Touch, Tree, read_tree
 
@@ -89,7 +89,7 @@ def read_urdf(data: bytes, name: str | None = None) -> Read:
         raise refuse("", f"The file has {len(legs)} limbs that end in a foot; a walker has at most twelve.")
     for n, (body, at, _) in enumerate(frame):
         if body.mass_kg > LIGHT_KG:
-            masses.append({"name": f"{body.name[:50]} {n + 1}", "mass_g": body.mass_kg * 1000, "at_mm": _rounded(at)})
+            masses.append({"name": f"{body.name[:50]} {n + 1}", "mass_g": body.mass_kg * 1000, "at_mm": rounded(at)})
     values = {
         "format": FORMAT,
         "version": VERSION,
@@ -124,20 +124,16 @@ def _body(root: Body) -> Values:
     """The frame, as large as the root link's box, or as an upright rod of it."""
     for touch in root.touches:
         if touch.kind == "box":
-            return {"name": "body", "size_mm": _rounded(touch.size)}
+            return {"name": "body", "size_mm": rounded(touch.size)}
         if touch.kind == "rod" and abs(touch.turn[2, 2]) > 1 - ALIKE:
             radius, length = touch.size
-            return {"name": "body", "shape": "round", "size_mm": _rounded(np.array([2 * radius, 2 * radius, length]))}
+            return {"name": "body", "shape": "round", "size_mm": rounded(np.array([2 * radius, 2 * radius, length]))}
     return {"name": "body", "size_mm": [120.0, 80.0, 40.0]}
 
 
 def _plain(text: str) -> str:
     kept = " ".join(re.sub(r"[<>&\x00-\x1f\x7f]", " ", text).split())
     return kept[:60] or "Walker from URDF"
-
-
-def _rounded(values: Array) -> list[float]:
-    return [float(round(v, 9)) + 0.0 for v in values]
 
 
 def _gather(
@@ -246,7 +242,7 @@ def _limb(branch: _Branch, taken: list[str], unused: list[str]) -> Values:
             link["radius_mm"] = round(branch.rods.get(behind, max(branch.rods.values())), 6)
     limb["name"] = name
     limb["feet"] = [] if branch.foot is None else [{"sole": branch.sole}]
-    limb["neutral_mm"] = None if branch.foot is None else _rounded(branch.foot[:2])
+    limb["neutral_mm"] = None if branch.foot is None else rounded(branch.foot[:2])
     return limb
 
 
@@ -268,22 +264,22 @@ def _free(wanted: str, taken: list[str]) -> str:
 
 def _joint(hinge: Hinge, name: str, axis: Array) -> Values:
     if hinge.kind == "prismatic":
-        return {"name": name, "kind": "slide", "min_mm": hinge.low, "max_mm": hinge.high, "axis": _rounded(axis)}
+        return {"name": name, "kind": "slide", "min_mm": hinge.low, "max_mm": hinge.high, "axis": rounded(axis)}
     low, high = (float(np.clip(np.degrees(v), -360, 360)) for v in (hinge.low, hinge.high))
-    return {"name": name, "min_deg": low, "max_deg": high, "axis": _rounded(axis)}
+    return {"name": name, "min_deg": low, "max_deg": high, "axis": rounded(axis)}
 
 
 def _as_chain(branch: _Branch, joints: list[Values], offsets: list[Array]) -> Values:
     names = [f"{j['name']}_link"[:24] for j in joints]
     return {
-        "mount": {"at_mm": _rounded(branch.places[0])},
+        "mount": {"at_mm": rounded(branch.places[0])},
         "family": "serial",
         "branch": FAMILIES["serial"].branches[0],
         # What stands on breadth is told how to lie, too.
         "keep": "pose" if branch.sole["kind"] in ("rectangle", "edge") else None,
         "joints": joints,
         "links": [
-            {"name": n, "length_mm": float(np.linalg.norm(o)), "offset_mm": _rounded(o)}
+            {"name": n, "length_mm": float(np.linalg.norm(o)), "offset_mm": rounded(o)}
             for n, o in zip(names, offsets, strict=True)
         ],
     }
@@ -298,7 +294,7 @@ def _stand_in_reach(limb: Values, branch: _Branch, out: float, down: float) -> f
     hanging = branch.places[0] if branch.foot is None else branch.foot
     drop = float(hip[2] - hanging[2])
     if drop > HANGS * reach and np.hypot(*(hanging - hip)[:2]) < drop:
-        limb["neutral_mm"] = _rounded(hanging[:2])
+        limb["neutral_mm"] = rounded(hanging[:2])
         return float(hip[2] - BENT * drop - branch.over_floor_mm)
     foot = _at_middle(branch)
     if hip[2] - foot[2] < 0.1 * reach:
@@ -306,7 +302,7 @@ def _stand_in_reach(limb: Values, branch: _Branch, out: float, down: float) -> f
         size = float(np.linalg.norm(away))
         way = away / size if size > 1 else np.zeros(2)
         foot = np.array([*(hip[:2] + way * reach * out), hip[2] - reach * down])
-    limb["neutral_mm"] = _rounded(foot[:2])
+    limb["neutral_mm"] = rounded(foot[:2])
     return float(foot[2] - branch.over_floor_mm)
 
 
@@ -360,7 +356,7 @@ def _masses(branch: _Branch, limb: Values, count: int) -> list[Values]:
             {
                 "name": f"{limb['name']} {_plain(body.name)[:40]} {count + 1}.{n + 1}",
                 "mass_g": body.mass_kg * 1000,
-                "at_mm": _rounded(local),
+                "at_mm": rounded(local),
                 "on": f"{limb['name']}/{limb['links'][k]['name']}",
             }
         )

@@ -52,12 +52,12 @@ def as_family(axes: Sequence[Array], places: Sequence[Array], joints: list[Value
         knee = None if spec.knee is None else joints[spec.knee]
         other_way = knee is not None and knee["min_deg"] + knee["max_deg"] > 0
         return {
-            "mount": {"at_mm": _rounded(places[0]), "yaw_deg": float(np.degrees(found.yaw))},
+            "mount": {"at_mm": rounded(places[0]), "yaw_deg": float(np.degrees(found.yaw))},
             "family": spec.name,
             "branch": spec.branches[min(int(other_way), len(spec.branches) - 1)],
             "keep": spec.keeps[0].name if spec.keeps else None,
             "mirrored": found.mirrored,
-            "hip_offset_mm": _rounded(found.hip * ([1, -1, 1] if found.mirrored else [1, 1, 1])),
+            "hip_offset_mm": rounded(found.hip * ([1, -1, 1] if found.mirrored else [1, 1, 1])),
             "joints": [
                 {"name": j.name, "min_deg": read["min_deg"], "max_deg": read["max_deg"]}
                 for j, read in zip(spec.joints, joints, strict=True)
@@ -80,7 +80,7 @@ def link_hinges(family: str, joints: int) -> tuple[int, ...]:
     return tuple(max(0, hinge - before) for hinge in layout.link_at or range(len(spec.links)))
 
 
-def _rounded(values: Array) -> list[float]:
+def rounded(values: Array) -> list[float]:
     return [float(round(v, 9)) + 0.0 for v in values]
 
 
