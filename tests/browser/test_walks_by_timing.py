@@ -125,6 +125,20 @@ class JointsThatSwing(BrowserTest):
         self.assertEqual(joints[-1]["times"], 2)
 
 
+    def test_its_machine_is_measured_on_the_drawing_and_its_servos_are_judged(self):
+        walker = self.new_walker("two_servo", mm=140.0)
+        page = self.go(walker, "frame", "motion=Forward&leg=L")
+        before = self.project(walker)["walker"]["limbs"][0]["mount"]["at_mm"][1]
+        self.drag(page.locator('[data-grip="mount"]'), -12, 0)
+        self.saved(2)
+        self.assertGreater(self.project(walker)["walker"]["limbs"][0]["mount"]["at_mm"][1], before)
+        page.get_by_label("Body length").fill("80")
+        page.keyboard.press("Enter")
+        self.saved(3)
+        self.assertEqual(self.project(walker)["walker"]["sections"][0]["size_mm"][0], 80.0)
+        expect(page.locator(".rail-nav a", has_text="Load")).to_contain_text("% of a stall")
+
+
 class HeldLegs(BrowserTest):
     def test_a_leg_is_taken_out_of_the_walk_held_elsewhere_and_let_walk_again(self):
         walker = self.new_walker("six_sprawled")

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 # further than planned, or where, in a walk that may be stopped at any instant, a foot that should be in the air lay on
 # the floor over most of the middle half of its swings.
 FELL_DEG = 37.0
-COVERED, CRAWLED = (0.8, 1.2), (0.5, 1.5)
+COVERED, CRAWLED = (0.8, 1.2), (0.5, 1.2)
 LEANED_DEG = 8.0
 DRAGGED_SHARE = 0.5
 

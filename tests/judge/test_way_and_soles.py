@@ -14,6 +14,7 @@ from bustle.core.geometry.resting_plane import above, resting_plane
 from bustle.core.judge.measures.foot_slip import planted, slip_mm
 from bustle.core.judge.measures.sole_lie import sole_lie
 from bustle.core.judge.measures.way_walked import deviation, walked_twist
+from bustle.core.loads.foot_forces import standing_forces
 from bustle.core.machine.tracks import to_ground
 from bustle.core.search.remedies import remedies
 from bustle.core.starting.starting_walkers import SHAPES
@@ -151,6 +152,42 @@ class Way(SeededTest):
         implied = evaluate(project, "Forward").reading.of(deviation).gone[0] * 4
         self.assertGreater(upright, 0.98)
         self.assertLess(abs(way - implied), abs(way - asked))
+
+    def test_feet_that_slide_rub_least(self):
+        """On three feet, whose loads levers tell: however else the body went, more would be rubbed away."""
+        project = start("six_two_radial", "Rubs", float(self.random.uniform(80, 300)))
+        r = evaluate(project, "Forward").reading
+        implied, feet = r.course.implied, r.of(standing_forces)
+        load = np.stack([feet.of_limb(n)[:, 2] for n in range(6)])[:, : implied.creep.shape[1]]
+        x, y, theta = (v[: load.shape[1]] for v in r.course.body.travel)
+        at = r.course.feet_ground_mm[:, : load.shape[1], :2] - np.stack([x, y], axis=-1)
+        c, s = np.cos(theta), np.sin(theta)
+        ahead, aside = c * at[..., 0] + s * at[..., 1], c * at[..., 1] - s * at[..., 0]
+        rows = (implied.standing.sum(axis=0) == 3) & (np.count_nonzero(load > 1e-9, axis=0) == 3)
+        self.assertGreater(rows.sum(), load.shape[1] / 3)
+
+        def rubbed(step):
+            moved = np.stack([step[0] - step[2] * aside, step[1] + step[2] * ahead], axis=-1)
+            way = np.linalg.norm(implied.creep + moved, axis=-1) * implied.standing
+            return (load * way).sum(axis=0)[rows]
+
+        least = rubbed(np.zeros(3))
+        self.assertGreater(least.max(), 0.0)
+        for size in (1e-2, 0.1, 1.0):
+            for _ in range(20):
+                step = self.random.normal(0, size, 3) / [1.0, 1.0, 100.0]
+                self.assertTrue((rubbed(step) > least - 1e-3 * least.max()).all(), f"{step}, seed {self.seed}")
+
+    def test_a_physics_engine_drags_it_no_further_than_told_and_half_as_far_at_least(self):
+        for shape in ("six_two_radial", "four_radial_2"):
+            project = start(shape, "Drags", float(self.random.uniform(80, 350)))
+            way, told, upright = Played.of(project, "Forward")
+            with self.subTest(shape=shape, seed=self.seed):
+                self.assertGreater(upright, 0.98)
+                r = evaluate(project, "Forward").reading
+                told = 4 * r.of(walked_twist)[0] * r.score.duration_s
+                self.assertLess(way, 1.1 * told)
+                self.assertGreater(way, 0.5 * told)
 
 
 class Soles(SeededTest):

@@ -7,6 +7,7 @@ import pinocchio
 from scipy.spatial.transform import Rotation
 
 from bustle.core.document.checked import parse_project
+from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.foot_forces import foot_forces, standing_forces
@@ -18,6 +19,7 @@ from bustle.core.loads.told import not_told
 from bustle.core.loads.zero_moment_point import pushes_at
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.project import document
+from bustle.core.search.remedies import remedies
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.formats.robot_files.urdf_out import write_urdf
 from tests.long import is_long, share
@@ -47,7 +49,8 @@ class Balance(SeededTest):
                         self.assertTrue((feet.forces[..., 2] >= 0).all())
                         self.assertLess(np.abs(force[sound, 2]).max(initial=0.0), 1e-6)
                         self.assertLess(np.abs(moment[sound, :2]).max(initial=0.0), 1e-6)
-                        if project.walker.held == "free":
+                        # What slides holds what the floor has it hold.
+                        if project.walker.held == "free" and r.course.implied is None:
                             self.assertLess(np.abs(force[sound, :2]).max(initial=0.0), 1e-6)
                             self.assertLess(np.abs(moment[sound, 2]).max(initial=0.0), 1e-6)
                 still = r.of(standing_forces)
@@ -70,6 +73,37 @@ class Balance(SeededTest):
             self.assertLess(np.abs(along).max(), 1e-9)
             most = max(most, float(np.abs(force[:, :2]).max()))
         self.assertGreater(most, 1e-4)
+
+    def test_feet_that_are_dragged_are_held_against_the_way_they_slide(self):
+        project = start("four_radial_2", "Drags", float(self.random.uniform(80, 300)))
+        across = float(self.random.uniform(0.3, 0.5))
+        r = evaluate(changed(project, {"floor/friction": 0.7, "floor/friction_across": across}), "Forward").reading
+        feet, slid = r.of(foot_forces), 0
+        for n in range(4):
+            force, at = feet.of_limb(n), r.course.feet_ground_mm[n, : r.samples, :2]
+            way = np.roll(at, -1, axis=0) - at
+            down = r.course.contact[n, : r.samples]
+            slides = down & np.roll(down, -1) & (np.linalg.norm(way, axis=1) > 5.0 * r.row_s)
+            slides[-1] = False
+            held = np.hypot(force[:, 0] / 0.7, force[:, 1] / across)
+            # Its heading hardly leaves the ground's axes.
+            np.testing.assert_allclose(held[slides], force[slides, 2], rtol=0.02)
+            self.assertTrue(((force[:, :2] * way).sum(axis=1) <= 1e-12)[slides].all())
+            slid += int(slides.sum())
+        self.assertGreater(slid, r.samples)
+
+    def test_servos_too_weak_for_legs_that_drag_are_told_and_mended(self):
+        project = start("four_radial_2", "Weak", float(self.random.uniform(100, 300)))
+        self.assertNotIn("F07", {f.code for f in evaluate(project, "Forward").findings})
+        share = evaluate(project, "Forward").figure("held_share") / 100
+        weak = changed(project, {
+            f"servo_types/{n}/stall_torque_nm": sheet.stall_torque_nm * share / 1.6
+            for n, sheet in enumerate(project.servo_types)
+        })  # fmt: skip
+        finding = next(f for f in evaluate(weak, "Forward").findings if f.code == "F07")
+        self.assertAlmostEqual(finding.value, 160.0, delta=1.0)
+        stronger = next(m for m in remedies(weak, "Forward", finding) if "Stronger" in m.title)
+        self.assertNotIn("F07", {f.code for f in evaluate(patched(weak, stronger.patch), "Forward").findings})
 
     def test_three_point_feet_carry_what_levers_say(self):
         """Frozen on three feet, each carries by the area of the triangle across from it."""
@@ -130,7 +164,8 @@ class Independent(SeededTest):
                 placed = data.oMi[joint]
                 outside[joint] += placed.actInv(pinocchio.Force(force, np.cross(p, force)))
             tau = pinocchio.rnea(model, data, q, v, a, outside)
-            if (np.abs(feet.unbalanced[k]) < 1e-9).all() and project.walker.held == "free":
+            led = r.course.implied is not None
+            if (np.abs(feet.unbalanced[k]) < 1e-9).all() and project.walker.held == "free" and not led:
                 # What parts without mass borrow in the file turns with them: that is what is left.
                 np.testing.assert_allclose(tau[:6], 0.0, atol=1e-6)
             for n, joint in enumerate(r.kit.joints):

@@ -27,10 +27,10 @@ from bustle.core.words.wording import degrees, number, percent
 
 # It is walked for so long, in whole cycles; the first is not counted.
 WALKS_S, CYCLES = 8.0, (4, 10)
-# It goes well where it covers so much of its plan, and half as much to either side where its feet slide in any case;
+# It goes well where it covers so much of its plan, and down to half of it where its feet slide in any case;
 # where it leans no further beside its plan; and, where it may be stopped anywhere, no foot that should be in the air
 # drags over more of the middle half of its swings.
-COVERS, CRAWLS = (0.8, 1.2), (0.5, 1.5)
+COVERS, CRAWLS = (0.8, 1.2), (0.5, 1.2)
 # Held against an engine, a machine that steps quickly from edge to edge of its soles goes further than a dry run has
 # it, and leans less: there it goes badly where it falls or hardly goes at all.
 ON_EDGES = (0.2, 1.2)

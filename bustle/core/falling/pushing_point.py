@@ -6,7 +6,7 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.support_polygon import margins
-from bustle.core.loads.told import not_told
+from bustle.core.loads.told import not_pushed
 from bustle.core.loads.zero_moment_point import zero_moment_point
 from bustle.core.machine.limb_groups import Group
 from bustle.core.walk.reading import Reading
@@ -52,7 +52,7 @@ def sideways(group: Group) -> Flags:
 
 def not_pushing(r: Reading) -> str | None:
     """Why nothing is told of where it pushes."""
-    why = not_told(r)
+    why = not_pushed(r)
     if why:
         return why
     if not on_broad_soles(r):

@@ -14,6 +14,7 @@ import numpy as np
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.easing import quintic
 from bustle.core.geometry.shared_load import BALANCED, pressed, pushed
+from bustle.core.loads.dragged_feet import dragged
 from bustle.core.loads.foot_gives import besides_mm_per_n, foot_gives
 from bustle.core.loads.inertial_wrenches import Wrenches, held_still, wrenches
 from bustle.core.loads.wheels import axles
@@ -56,7 +57,7 @@ class FootForces:
 
 def foot_forces(r: Reading) -> FootForces:
     """As the machine is planned to move."""
-    return _forces(r, r.of(wrenches))
+    return _forces(r, r.of(wrenches), r.of(dragged))
 
 
 def standing_forces(r: Reading) -> FootForces:
@@ -64,7 +65,7 @@ def standing_forces(r: Reading) -> FootForces:
     return _forces(r, r.of(held_still))
 
 
-def _forces(r: Reading, taken: Wrenches) -> FootForces:
+def _forces(r: Reading, taken: Wrenches, drags: tuple[Array, Array] | None = None) -> FootForces:
     points, limb, stiffness = r.of(contact_points)
     gaps = r.of(support_gaps)
     load = np.stack([taken.force[:, 2], taken.moment[:, 0], taken.moment[:, 1]], axis=1)
@@ -79,8 +80,20 @@ def _forces(r: Reading, taken: Wrenches) -> FootForces:
     for member, axle in r.of(axles).items():
         own = limb == member
         holds, only[own] = np.where(own[:, None], 1.0, holds), axle / np.linalg.norm(axle, axis=1)[:, None]
-    push = pushed(points[..., :2], up * holds, along, only)
+    friction = np.zeros((*points.shape[:2], 2))
+    if drags:
+        friction = drags[0][limb] * (up * holds)[..., None]
+        holds = holds * (1.0 - drags[1][limb])
+        along = along - _along(points, friction)
+    push = friction + pushed(points[..., :2], up * holds, along, only)
     return FootForces(points, limb, np.concatenate([push, up[..., None]], axis=2), left)
+
+
+def _along(points: Array, push: Array) -> Array:
+    """(N, 3): what pushes (P, N, 2) come to, along x and y, and about the upright through the origin."""
+    x, y = push[..., 0], push[..., 1]
+    about = points[..., 0] * y - points[..., 1] * x
+    return np.stack([x.sum(axis=0), y.sum(axis=0), about.sum(axis=0)], axis=1)
 
 
 def contact_points(r: Reading) -> tuple[Array, Array, Array]:

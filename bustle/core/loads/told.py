@@ -42,11 +42,17 @@ def not_told(r: Reading) -> str | None:
     why = not_worked_out(r)
     if why:
         return why
-    if r.course.implied is not None:
-        return "its feet drag it on, and what they push is not known"
     if not r.course.contact[:, : r.samples].any():
         return "no foot is down"
     return None
+
+
+def not_pushed(r: Reading) -> str | None:
+    """Why nothing can be said of what its feet push, or of how it speeds up."""
+    why = not_told(r)
+    if why or r.course.implied is None:
+        return why
+    return "its feet drag it on, and how it speeds up is not known"
 
 
 FALLS_ON = "somewhere its feet do not balance it: it falls on"

@@ -99,7 +99,7 @@ CALLED = {
     "Floor.obstacle_at": "Obstacle at, share of the step",
     "Floor.friction": "The floor holds, share of the load",
     "Floor.friction_across": "across the machine",
-    "Floor.friction_note": "That is of",
+    "Floor.friction_note": "Soles and floor, noted",
     "Floor.gives_mm_per_n": "The floor gives",
     "Floor.bounces": "It springs back",
     "Floor.course_mm": "A way of",

@@ -31,7 +31,8 @@ class FindingView(TypedDict):
 
 
 class LegLayout(TypedDict):
-    """Where a limb's points and joints are in the arrays: from, and past the last."""
+    """Where a limb's points and joints are in the arrays: from, and past the last. round_mm: the radius of the ball it
+    stands on, 0 of none."""
 
     name: str
     points: tuple[int, int]
@@ -39,6 +40,7 @@ class LegLayout(TypedDict):
     joint_names: list[str]
     role: Literal["leg", "support", "arm"]
     stroke_mm: float
+    round_mm: float
 
 
 class SectionLayout(TypedDict):
@@ -118,8 +120,8 @@ class PictureHead(BaseModel):
     to a multiple of four bytes, then 32-bit floats.
 
     repeats: whether it starts again where it ends. footprints: where feet were put down, in order: limb, x, y on the
-    floor. judged: the codes that were asked, each with why it cannot be judged here, or nothing where it is; findings
-    and figures are of those asked alone. servos, leads: what `rest_servos` and `rest_leads` are of, where the machine
+    floor. soles: how many points each outline in the array of that name has. judged: the codes that were asked, each
+    with why it cannot be judged here, or nothing where it is; findings and figures are of those asked alone. servos, leads: what `rest_servos` and `rest_leads` are of, where the machine
     at rest was asked for.
     """
 
@@ -134,6 +136,7 @@ class PictureHead(BaseModel):
     samples: int
     legs: list[LegLayout]
     sections: list[SectionLayout]
+    soles: list[int]
     joint_limits_deg: list[tuple[float, float]]
     joint_speed_deg_s: list[float | None]
     worst: WorstMargin | None

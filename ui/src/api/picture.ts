@@ -63,7 +63,8 @@ export function atRest(picture: Picture): Picture | null {
       polygon: none,
       polygon_count: new Float32Array(1),
       contact: new Float32Array(picture.legs.length).fill(1),
-      margin_mm: new Float32Array(1),
+      // Nobody judges a machine at rest by its margin.
+      margin_mm: Float32Array.of(Number.NaN),
     },
   };
 }

@@ -1,4 +1,4 @@
-/** A name one can type: one line, taken on Enter or on leaving. */
+/** A name or a note one can type: one line, taken on Enter or on leaving. */
 import { useEffect, useState } from "react";
 
 interface Props {
@@ -6,14 +6,16 @@ interface Props {
   value: string;
   onValue: (value: string) => void;
   className?: string;
+  /** Whether nothing may stand in it. */
+  mayBeEmpty?: boolean;
 }
 
-export function TextBox({ label, value, onValue, className }: Props) {
+export function TextBox({ label, value, onValue, className, mayBeEmpty }: Props) {
   const [text, setText] = useState(value);
   useEffect(() => setText(value), [value]);
   const accept = () => {
     const name = text.trim().slice(0, 60);
-    if (name && name !== value) onValue(name);
+    if ((name || mayBeEmpty) && name !== value) onValue(name);
     else setText(value);
   };
   return (

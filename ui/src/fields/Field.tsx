@@ -138,6 +138,7 @@ function Words(props: Props): ReactElement {
       <TextBox
         label={[about, told?.label ?? field.label].filter(Boolean).join(", ")}
         value={(value as string | null) ?? ""}
+        mayBeEmpty={field.default === ""}
         onValue={onValue}
       />
     </div>

@@ -81,6 +81,18 @@ interface Parts {
   box: THREE.Mesh;
   edges: number[];
   polygon: THREE.Mesh;
+  soles: THREE.LineSegments;
+  rims: number[];
+}
+
+/** Pairs of points that the outlines of soles and wheels join. */
+function rimsOf({ soles }: Picture): number[] {
+  let first = 0;
+  return soles.flatMap((count) => {
+    const from = first;
+    first += count;
+    return Array.from({ length: count }, (_, k) => [from + k, from + ((k + 1) % count)]).flat();
+  });
 }
 
 /** Pairs of points of the frame that edges join, and triples that faces have, section by section. */
@@ -111,7 +123,7 @@ function build(picture: Picture, chosen: string): Parts {
   for (const leg of picture.legs) {
     const material = new THREE.MeshStandardMaterial({ color: leg.name === chosen ? MARIGOLD : CHALK, roughness: 0.8 });
     links.push(Array.from({ length: leg.points[1] - leg.points[0] - 1 }, () => new THREE.Mesh(rod, material)));
-    feet.push(new THREE.Mesh(ball, material.clone()));
+    feet.push(new THREE.Mesh(leg.round_mm ? new THREE.SphereGeometry(leg.round_mm, 24, 16) : ball, material.clone()));
     root.add(...links[links.length - 1], feet[feet.length - 1]);
   }
   const edges = new THREE.BufferGeometry();
@@ -137,9 +149,23 @@ function build(picture: Picture, chosen: string): Parts {
     faces,
     new THREE.MeshBasicMaterial({ color: "#16382f", transparent: true, opacity: 0.55, side: THREE.DoubleSide }),
   );
-  for (const part of [frame, polygon, box]) part.frustumCulled = false;
-  root.add(frame, polygon, box);
-  return { root, links, feet, frame, box, edges: joined.edges, polygon };
+  const rims = rimsOf(picture);
+  const outlines = new THREE.BufferGeometry();
+  outlines.setAttribute("position", new THREE.BufferAttribute(new Float32Array(rims.length * 3), 3));
+  const soles = new THREE.LineSegments(outlines, new THREE.LineBasicMaterial({ color: CHALK }));
+  for (const part of [frame, polygon, box, soles]) part.frustumCulled = false;
+  root.add(frame, polygon, box, soles);
+  return { root, links, feet, frame, box, edges: joined.edges, polygon, soles, rims };
+}
+
+/** Lays lines between the points of one instant, two by two. */
+function join(lines: THREE.LineSegments, pairs: number[], points: Float32Array, first: number): void {
+  const ends = lines.geometry.getAttribute("position") as THREE.BufferAttribute;
+  for (const [i, point] of pairs.entries()) {
+    const at = first + point * 3;
+    ends.setXYZ(i, points[at], points[at + 1], points[at + 2]);
+  }
+  ends.needsUpdate = true;
 }
 
 const UP = new THREE.Vector3(0, 1, 0);
@@ -160,15 +186,11 @@ function pose(parts: Parts, picture: Picture, sample: number): void {
     }
     parts.feet[n].position.fromArray(data.points, base + (leg.points[1] - 1) * 3);
     const down = data.contact[sample * picture.legs.length + n] > 0.5;
-    parts.feet[n].scale.setScalar(down ? 1 : 0.65);
+    parts.feet[n].scale.setScalar(down || leg.round_mm ? 1 : 0.65);
   }
-  const edges = parts.frame.geometry.getAttribute("position") as THREE.BufferAttribute;
   const first = sample * width.frame;
-  for (const [i, point] of parts.edges.entries()) {
-    const at = first + point * 3;
-    edges.setXYZ(i, data.frame[at], data.frame[at + 1], data.frame[at + 2]);
-  }
-  edges.needsUpdate = true;
+  join(parts.frame, parts.edges, data.frame, first);
+  join(parts.soles, parts.rims, data.soles, sample * width.soles);
   const corners = parts.box.geometry.getAttribute("position") as THREE.BufferAttribute;
   corners.set(data.frame.subarray(first, first + width.frame));
   corners.needsUpdate = true;

@@ -77,14 +77,30 @@ export function paint(root: Element, picture: Picture, sample: number, p: Projec
   const each = picture.sections.map((s) => outline(p, data.frame, sample * width.frame, s.points));
   for (const [n, path] of frames.entries()) path.setAttribute("d", frames.length > 1 ? (each[n] ?? "") : each.join(""));
   const soles = find(root, ".m-soles");
-  if (soles) {
-    let d = "";
-    for (let k = 0; k < width.soles; k += 12) d += `${polyline(p, data.soles, range(sample * width.soles + k, 4, 3))}Z`;
-    soles.setAttribute("d", d);
-  }
+  if (soles) soles.setAttribute("d", solesOf(p, picture, sample));
   const nose = find(root, ".m-nose");
   if (nose) nose.setAttribute("d", noseOf(p, data.frame, sample * width.frame, picture.sections[0].points));
   paintSupport(root, picture, sample, p);
+}
+
+/** Soles and rims by their outlines, and the balls that feet stand on. */
+function solesOf(p: Projection, picture: Picture, sample: number): string {
+  const { data, width } = picture;
+  let d = "";
+  let at = sample * width.soles;
+  for (const count of picture.soles) {
+    d += `${polyline(p, data.soles, range(at, count, 3))}Z`;
+    at += 3 * count;
+  }
+  for (const { points, round_mm } of picture.legs) {
+    const r = round_mm * p.fit.scale;
+    if (!r) continue;
+    const i = sample * width.points + (points[1] - 1) * 3;
+    const [x, y, z] = data.points.subarray(i, i + 3);
+    const [u, v] = [p.u(x, y, z), p.v(x, y, z)].map((c) => c.toFixed(1));
+    d += `M${u} ${v}m${-r} 0a${r} ${r} 0 1 0 ${2 * r} 0a${r} ${r} 0 1 0 ${-2 * r} 0Z`;
+  }
+  return d;
 }
 
 /** A section: from above its upper rim; else both rims, and a few edges between them. */
@@ -139,7 +155,8 @@ function paintSupport(root: Element, picture: Picture, sample: number, p: Projec
       `translate(${p.u(data.com[i], data.com[i + 1], z).toFixed(1)} ${p.v(data.com[i], data.com[i + 1], z).toFixed(1)})`,
     );
     const margin = data.margin_mm[sample];
-    com.classList.toggle("outside", margin <= 0);
+    // What lives by its timing is not judged by its margin.
+    com.classList.toggle("outside", picture.balance === "static" && margin <= 0);
     const text = com.querySelector("text");
     if (text) text.textContent = `margin ${margin.toFixed(Math.abs(margin) < 9.95 ? 1 : 0).replace("-", "−")} mm`;
   }

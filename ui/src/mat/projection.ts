@@ -64,17 +64,19 @@ export interface Extent {
 export function extent(view: ViewName, picture: Picture): Extent {
   const [a, b, c, d, e, f] = AXES[view];
   const box: Extent = { left: Infinity, right: -Infinity, top: Infinity, bottom: -Infinity };
-  for (const name of ["points", "frame", "soles"]) {
-    const values = picture.data[name];
-    for (let i = 0; i < values.length; i += 3) {
+  const hold = (values: Float32Array, from: number, step: number, round: number) => {
+    for (let i = from; i < values.length; i += step) {
       const u = a * values[i] + b * values[i + 1] + c * values[i + 2];
       const v = d * values[i] + e * values[i + 1] + f * values[i + 2];
-      if (u < box.left) box.left = u;
-      if (u > box.right) box.right = u;
-      if (v < box.top) box.top = v;
-      if (v > box.bottom) box.bottom = v;
+      if (u - round < box.left) box.left = u - round;
+      if (u + round > box.right) box.right = u + round;
+      if (v - round < box.top) box.top = v - round;
+      if (v + round > box.bottom) box.bottom = v + round;
     }
-  }
+  };
+  for (const name of ["points", "frame", "soles"]) hold(picture.data[name], 0, 3, 0);
+  for (const { points, round_mm } of picture.legs)
+    if (round_mm) hold(picture.data.points, 3 * (points[1] - 1), picture.width.points, round_mm);
   return box;
 }
 

@@ -195,7 +195,8 @@ export function BenchPage() {
           view={view}
           project={draft}
           motion={gait}
-          fixed={!isGait(current)}
+          // At rest it is the same machine whatever it plays.
+          fixed={!isGait(current) && !station.still}
           job={job}
           onView={setView}
         />

@@ -13,13 +13,13 @@ from bustle.core.walk.course import Implied
 from bustle.core.walk.implied_travel import implied_travel
 from bustle.core.walk.reading import Reading
 
-# Feet that slide for more than this share of their stroke crawl: where a walk in a physics engine went by dry friction,
-# between half and one and a half times as far as feet that slide alike would take it.
+# Feet that slide for more than this share of their stroke crawl: in a physics engine they took a walk no further than
+# dry friction tells, and down to half as far where servos give or have play.
 CRAWLS = 0.4
 
 
 def crawls(r: Reading) -> bool:
-    """Whether the floor decides how far it goes."""
+    """Whether its feet slide so much that what its servos give decides how far it goes."""
     stroke = np.where(r.score.stroke_mm > 1.0, r.score.stroke_mm, np.inf)
     return bool((r.of(slip_mm) / stroke).max(initial=0.0) > CRAWLS)
 

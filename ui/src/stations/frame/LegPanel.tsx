@@ -106,7 +106,7 @@ export function LegPanel({
         told={{
           branch: { choices: (family?.branches ?? []).map((b) => ({ name: b, label: spoken(b) })) },
           keep: { choices: family?.keeps ?? [], unsaid: family?.keeps[0]?.label },
-          hip_offset_mm: { label: "Hip offset" },
+          hip_offset_mm: { label: "Second joint off by" },
         }}
       />
       {limb.joints.length > 0 && !limb.neutral_mm && <Held limb={limb} motion={motion} />}

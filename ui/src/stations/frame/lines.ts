@@ -58,6 +58,8 @@ function mountLines(scene: Scene): DimensionLine[] {
   const mount = mountAt(scene);
   const [u, v] = screen(p, mount);
   const [cu, cv] = screen(p, [mount[0] - x, mount[1] - y, mount[2]]);
+  // Beside a line too short to stand beside, the leg itself would lie under the number.
+  const short = Math.abs(v - cv) < 30;
   return [
     {
       id: "mount-x",
@@ -65,7 +67,7 @@ function mountLines(scene: Scene): DimensionLine[] {
       value: x,
       from: [u, cv],
       to: [u, v],
-      at: [u + (u < cu ? -38 : 38), (v + cv) / 2],
+      at: [u + (u < cu ? -38 : 38), short ? v + 34 : (v + cv) / 2],
       min: -1500,
       max: 1500,
       set: (value) => edit((draft) => setMount(draft, leg, value, y, mirrored), true),

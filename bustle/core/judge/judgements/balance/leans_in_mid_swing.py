@@ -11,7 +11,7 @@ from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Turn
-from bustle.core.loads.told import STOPS_ANYWHERE, not_told
+from bustle.core.loads.told import STOPS_ANYWHERE, not_pushed
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import degrees, length, number, seconds
 
@@ -29,7 +29,7 @@ def judged(r: Reading) -> str | None:
         return "it never stands on two feet alone"
     if any(m.feet[0].sole.kind == "rectangle" for m in r.project.walker.legs):
         return "its soles are broad, and it is judged by where it pushes"
-    why = not_told(r)
+    why = not_pushed(r)
     if why:
         return why
     return None if r.of(leans) else "it never stands on two feet alone"

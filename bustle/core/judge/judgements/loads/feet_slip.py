@@ -15,7 +15,7 @@ from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.friction import ahead_and_aside, held_across, held_along
 from bustle.core.loads.inertial_wrenches import wrenches
-from bustle.core.loads.told import ENOUGH_MM, not_carried_moving, not_told
+from bustle.core.loads.told import ENOUGH_MM, not_carried_moving, not_pushed
 from bustle.core.loads.wheels import axles
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
@@ -46,7 +46,7 @@ def gentle(r: Reading) -> bool:
 
 def judged(r: Reading) -> str | None:
     """Frozen at each row feet have to carry it; as it moves too where that could make it slip."""
-    return not_told(r) if r.of(gentle) else not_carried_moving(r)
+    return not_pushed(r) or (None if r.of(gentle) else not_carried_moving(r))
 
 
 def grip_needed(r: Reading) -> Array:
@@ -111,7 +111,7 @@ def _grippier(m: Mending) -> Iterator[Edit]:
 
 
 def _read(r: Reading) -> Told | None:
-    if not_carried_moving(r):
+    if judged(r) or not_carried_moving(r):
         return None
     needs = r.of(grip_needed)
     row = greatest(needs.max(axis=0))

@@ -15,7 +15,7 @@ from bustle.core.judge.ways import Edit, Mending, Offer
 from bustle.core.loads.friction import held_along
 from bustle.core.loads.held_by_supports import Overlap, overlap
 from bustle.core.loads.inertial_wrenches import wrenches
-from bustle.core.loads.told import not_told
+from bustle.core.loads.told import not_pushed
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import joined, length, newtons, number, seconds
@@ -32,7 +32,7 @@ HELD_OFF_MM = -2.0
 
 
 def judged(r: Reading) -> str | None:
-    why = not_told(r)
+    why = not_pushed(r)
     if why:
         return why
     if r.gait is not None and r.gait.stands:
