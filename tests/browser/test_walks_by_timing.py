@@ -124,7 +124,6 @@ class JointsThatSwing(BrowserTest):
         self.assertEqual([j["swing"] for j in joints if (j["limb"], j["joint"]) == ("L", "yaw")], [30.0])
         self.assertEqual(joints[-1]["times"], 2)
 
-
     def test_its_machine_is_measured_on_the_drawing_and_its_servos_are_judged(self):
         walker = self.new_walker("two_servo", mm=140.0)
         page = self.go(walker, "frame", "motion=Forward&leg=L")

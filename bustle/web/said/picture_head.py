@@ -121,8 +121,8 @@ class PictureHead(BaseModel):
 
     repeats: whether it starts again where it ends. footprints: where feet were put down, in order: limb, x, y on the
     floor. soles: how many points each outline in the array of that name has. judged: the codes that were asked, each
-    with why it cannot be judged here, or nothing where it is; findings and figures are of those asked alone. servos, leads: what `rest_servos` and `rest_leads` are of, where the machine
-    at rest was asked for.
+    with why it cannot be judged here, or nothing where it is; findings and figures are of those asked alone. servos,
+    leads: what `rest_servos` and `rest_leads` are of, where the machine at rest was asked for.
     """
 
     motion: str
