@@ -16,7 +16,7 @@ from bustle.core.walk.standing_polygon import standing
 from bustle.formats import write_table
 from bustle.web.application import create_app
 from tests.long import ALL, is_long, times
-from tests.projects import changed, demo, hexapod
+from tests.projects import changed, demo, hexapod, start
 from tests.scratch import fresh_database
 from tests.web.as_documented import DocumentedClient
 
@@ -124,6 +124,23 @@ class Jobs(ApiTest):
         self.assertLess(np.ptp(arrays["frame"].mean(axis=1)[:, 0]), 80.0)
         self.assertTrue(all(np.isfinite(a).all() for a in arrays.values()))
         self.assertEqual(self.web.get("/api/walkers").json, shelf)
+
+    def test_what_is_drawn_of_soles_and_wheels_reaches_the_floor_where_they_stand(self):
+        for shape in ("two_wheels", "two_rocker", "two_servo", "two_full"):
+            project = start(shape, "Drawn", 200.0)
+            answer = self.web.post("/api/evaluate", json={"project": document(project), "motion": "Forward"})
+            head, arrays = decode(answer.data)
+            with self.subTest(shape=shape):
+                self.assertEqual(sum(head["soles"]), arrays["soles"].shape[1])
+                feet = [n for n, limb in enumerate(project.walker.limbs) if limb.feet[0].sole.kind != "point"]
+                outlines = np.split(arrays["soles"], np.cumsum(head["soles"])[:-1], axis=1)
+                self.assertEqual(len(outlines), len(feet))
+                for limb, outline in zip(feet, outlines, strict=True):
+                    low = outline[..., 2].min(axis=1)[arrays["contact"][:, limb] > 0]
+                    self.assertGreater(len(low), 1)
+                    # What swings its joints counts as down from 1 mm; of a curve that leans its spine is drawn.
+                    off = {"two_servo": 1.0, "two_rocker": 3.0}.get(shape, 0.01)
+                    np.testing.assert_allclose(low, 0.0, atol=off)
 
     def test_remedies_of_a_draft_come_with_the_project_they_make(self):
         body = {"project": document(demo("sorrel")), "motion": "Hose step", "finding": {"code": "F18"}}
