@@ -11,7 +11,7 @@ from bustle.core.machine import soles as sole
 from bustle.core.machine.limb_groups import groups
 from bustle.core.machine.section_shape import outline_mm
 from bustle.core.machine.sections import section_places
-from bustle.core.project.walker import Walker
+from bustle.core.project.walker import Limb, Walker
 
 
 def frame_below_mm(walker: Walker, bends_deg: dict[str, float]) -> float:
@@ -29,14 +29,27 @@ def resting_height_mm(walker: Walker, joints: Array, bends_deg: dict[str, float]
             rim = places[section.name].carry(outline_mm(section))[:, None]
             below = np.maximum(below, -swung[section.name].carry(rim)[..., 2].min(axis=0))
     for group in groups(walker, bends_deg):
-        points, _ = forward(group.build.chain, np.moveaxis(joints[:, group.columns], 1, 0))
+        points, frames = forward(group.build.chain, np.moveaxis(joints[:, group.columns], 1, 0))
         for row, member in enumerate(group.members):
             limb = walker.limbs[int(member)]
+            turns = frames[row]
             if limb.section in swung:
                 points[row] = np.swapaxes(swung[limb.section].carry(np.swapaxes(points[row], 0, 1)), 0, 1)
-            foot = sole.height_mm(limb) if limb.feet else max((k.radius_mm for k in limb.links), default=0.0)
-            below = np.maximum(below, foot - points[row, :, -1, 2])
+                turns = swung[limb.section].turn[:, None] @ turns
             thick = max((k.radius_mm for k in limb.links), default=0.0)
+            end = _foot_below(limb, points[row, :, -1], turns) if limb.feet else thick - points[row, :, -1, 2]
+            below = np.maximum(below, end)
             if points.shape[2] > 2:
                 below = np.maximum(below, thick - points[row, :, 1:-1, 2].min(axis=1))
     return below
+
+
+def _foot_below(limb: Limb, end: Array, turns: Array) -> Array:
+    """(S,) mm: how far below the body's middle a limb's foot reaches, soles and what they roll on included."""
+    foot = limb.feet[0]
+    if not turns.shape[1]:
+        return sole.height_mm(limb) - end[:, 2]
+    turn = turns[:, -1]
+    lies = sole.sole_turn(limb, turn, np.zeros(len(end)))
+    found: Array = -sole.corners(foot, sole.carried(foot, end, turn), lies)[..., 2].min(axis=0)
+    return found
