@@ -12,42 +12,20 @@ from typing import Any
 
 import numpy as np
 
-from bustle.core.edits.at_rest import AT_REST, standing
-from bustle.core.evaluate import evaluate
 from bustle.core.geometry.serial_chain import Chain, forward
 from bustle.core.kinds.legs import FAMILIES, Family
-from bustle.core.machine.section_shape import outline_mm
 from bustle.core.starting.own_numbers import CENTRES
 from bustle.core.starting.starting_walkers import SHAPES, start
+from bustle.formats.machine_lines import fitted, machine_lines
 
 FILE = Path(__file__).parents[1] / "ui" / "src" / "shelf" / "shapes.json"
 
-# Right and down on the page, of forward, left and up: as the bench's own orbit view.
-ACROSS, DOWN = np.array([0.5, -0.866, 0.0]), np.array([-0.398, -0.23, -0.888])
 SIZES = (24.0, 60.0, 76.0, 18.0)
-WIDE, HIGH = 120.0, 84.0
-
-
-def fitted(lines: list[np.ndarray], wide: float = WIDE, high: float = HIGH) -> list[list[float]]:
-    """Flat lines (N, 2) into a picture of that size, as x, y, x, y …"""
-    every = np.concatenate(lines)
-    low, top = every.min(axis=0), every.max(axis=0)
-    scale = min((wide - 12) / max(1.0, top[0] - low[0]), (high - 12) / max(1.0, top[1] - low[1]))
-    placed = [(line - (low + top) / 2) * scale + (wide / 2, high / 2) for line in lines]
-    return [[round(float(v), 1) + 0.0 for v in line.ravel()] for line in placed]
 
 
 def shape(name: str) -> dict[str, Any]:
-    project = start(name, "Drawn", SHAPES[name].usual_mm)
-    rest = evaluate(standing(project, project.motions[0].name), AT_REST, 2).reading
-    seen = [points[0] for points in rest.course.solved.points]
-    outline = outline_mm(project.walker.sections[0])
-    rim = len(outline) // 2
-    edges = [np.vstack([outline[half], outline[half][:1]]) for half in (slice(0, rim), slice(rim, None))]
-    edges += [np.array([outline[k], outline[k + rim]]) for k in range(0, rim, max(1, rim // 4))]
-    flat = [np.stack([p @ ACROSS, p @ DOWN], axis=-1) for p in (*edges, *seen)]
-    lines = fitted(flat)
-    return {"body": lines[: len(edges)], "limbs": lines[len(edges) :]}
+    body, limbs = machine_lines(start(name, "Drawn", SHAPES[name].usual_mm))
+    return {"body": body, "limbs": limbs}
 
 
 def leg(family: Family) -> list[float]:

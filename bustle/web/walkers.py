@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import numpy as np
 from flask import Response
 
 from bustle.core.document.checked import CheckedProject
 from bustle.core.document.differences import differences
 from bustle.core.document.file import project_hash
 from bustle.core.document.three_way_merge import reapply
+from bustle.core.project.motion import PhaseGait
 from bustle.core.starting.own_numbers import OwnNumbers
-from bustle.core.starting.starting_walkers import start, start_from
+from bustle.core.starting.starting_walkers import start, start_from, unwalked
 from bustle.core.words.problems import InputRefused, refuse
+from bustle.formats.machine_lines import machine_lines
 from bustle.store import Conflict
 from bustle.store.repository import Saved, Shelved
 from bustle.web.answer import answer
@@ -81,6 +84,17 @@ def create(body: shapes.NewWalker) -> Response:
     else:
         raise refuse("shape", "is missing; give a shape, your own numbers or a project")
     return answer(view(store().create(project)), 201)
+
+
+@api.post("/drawn", responses={200: shapes.MachineLines})
+def drawn(body: shapes.Looked) -> Response:
+    """How a walker by one's own numbers would look, and stand. Stores nothing."""
+    project = unwalked(OwnNumbers(**body.own.model_dump()), "New walker")
+    lines, limbs = machine_lines(project)
+    feet = np.array([leg.neutral_mm for leg in project.walker.legs])
+    long, wide = (round(float(v), 1) for v in np.ptp(feet, axis=0))
+    high = next(m.pose.ride_height_mm for m in project.motions if isinstance(m, PhaseGait))
+    return answer(shapes.MachineLines(body=lines, limbs=limbs, high_mm=high, long_mm=long, wide_mm=wide))
 
 
 @api.get("/<int:walker_id>", responses={200: shapes.SavedWalker})

@@ -60,6 +60,9 @@ class WholeJobs(BrowserTest):
             self.put(label, value)
         for label, value in (("Coxa", "42"), ("Femur", "74"), ("Tibia", "118")):
             self.put(label, value)
+        looks = self.page.locator(".looks")
+        expect(looks).to_contain_text(re.compile(r"Stands \d+ mm high, its feet \d+ × \d+ mm apart"))
+        expect(looks.locator("polyline")).to_have_count(6)
         self.button("Make it")
         expect(self.page.get_by_label("Walker's name")).to_have_value("Toadflax")
         expect(self.page.locator(".findings")).to_contain_text("Sound")

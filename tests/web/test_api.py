@@ -142,6 +142,30 @@ class Jobs(ApiTest):
                     off = {"two_servo": 1.0, "two_rocker": 3.0}.get(shape, 0.01)
                     np.testing.assert_allclose(low, 0.0, atol=off)
 
+    def test_numbers_that_are_still_typed_are_drawn_within_the_page_or_refused_by_name(self):
+        own = {"family": "sprawled_3", "legs": 8, "placed": "round", "body": "round"}
+        own |= {"body_mm": [150.0, 150.0, 40.0], "links_mm": [40.0, 60.0, 110.0]}
+        for changes, words in (
+            ({}, None),
+            ({"legs": 3, "body_mm": [10.0, 10.0, 10.0], "links_mm": [0.0, 1.0, 1.0]}, None),
+            ({"legs": 12, "body_mm": [1500.0, 1500.0, 1500.0], "links_mm": [1000.0, 1.0, 1000.0]}, None),
+            ({"family": "upright_3", "placed": "sides", "body": "box"}, None),
+            ({"legs": 5, "placed": "sides"}, "as many legs on each"),
+            ({"links_mm": [40.0, 60.0]}, "must be 3 lengths"),
+            ({"body_mm": [1600.0, 150.0, 40.0]}, "must be from 10 to 1500 mm"),
+        ):
+            with self.subTest(changes=changes):
+                answer = self.web.post("/api/walkers/drawn", json={"own": own | changes})
+                if words:
+                    self.assert_problem(answer, 422, words)
+                    continue
+                drawn = answer.json
+                self.assertEqual(len(drawn["limbs"]), (own | changes)["legs"])
+                for line in (*drawn["body"], *drawn["limbs"]):
+                    x, y = np.array(line).reshape(-1, 2).T
+                    self.assertTrue(((x >= 0) & (x <= 120) & (y >= 0) & (y <= 84)).all())
+                self.assertGreater(drawn["high_mm"], 0)
+
     def test_remedies_of_a_draft_come_with_the_project_they_make(self):
         body = {"project": document(demo("sorrel")), "motion": "Hose step", "finding": {"code": "F18"}}
         found = self.web.post("/api/remedies", json=body).json["remedies"]

@@ -82,8 +82,7 @@ def start(shape: str, name: str, leg_length_mm: float) -> CheckedProject:
 def start_from(own: OwnNumbers, name: str) -> CheckedProject:
     """A project by the builder's own numbers, its strides shortened until nothing stops them or they are a quarter of
     what is usual. Raises InputRefused naming each number out of its range."""
-    length = own.leg_length_mm
-    project = _whole(built_from(own), name, length)
+    project = unwalked(own, name)
     for motion in project.motions:
         index = motion_index(project, motion.name)
         for share in (1.0, 0.7, 0.5, 0.35, 0.25):
@@ -92,6 +91,11 @@ def start_from(own: OwnNumbers, name: str) -> CheckedProject:
                 break
         project = shorter
     return project
+
+
+def unwalked(own: OwnNumbers, name: str) -> CheckedProject:
+    """The same with its strides as is usual, whatever stops them: to be looked at. Raises InputRefused as above."""
+    return _whole(built_from(own), name, own.leg_length_mm)
 
 
 def _paced(project: CheckedProject, index: int, share: float) -> list[dict[str, Any]]:

@@ -58,6 +58,23 @@ class OwnBody(Body):
     links_mm: Annotated[tuple[Number, ...], Field(max_length=8)]
 
 
+class Looked(Body):
+    """Numbers that are still being typed."""
+
+    own: OwnBody
+
+
+class MachineLines(BaseModel):
+    """A machine at rest as lines x, y, x, y … on a page of 120 by 84, and how it stands. long_mm, wide_mm: from foot to
+    foot."""
+
+    body: list[list[float]]
+    limbs: list[list[float]]
+    high_mm: float
+    long_mm: float
+    wide_mm: float
+
+
 class NewWalker(Body):
     """A starting shape with its leg length, the builder's own numbers, or a whole project."""
 

@@ -63,7 +63,9 @@ export function NumberBox({ id, label, value, unit, step, min, max, quiet, about
     const number = read(typed);
     if (number === null) setFault(`${label}: type a number, such as ${plain((min + max) / 2, step)}.`);
     else if (number < min || number > max)
-      setFault(`${label}: from ${plain(min, step)} to ${plain(max, step)} ${unit}, got ${plain(number, step)}.`);
+      setFault(
+        `${label}: from ${plain(min, step)} to ${`${plain(max, step)} ${unit}`.trim()}, got ${plain(number, step)}.`,
+      );
     else {
       setFault(null);
       return number;

@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import Form from "react-bootstrap/Form";
 import Modal from "react-bootstrap/Modal";
@@ -9,6 +9,7 @@ import Button from "@/controls/Button";
 import { BODY_SHAPES, FewWays } from "@/controls/FewWays";
 import { NumberBox } from "@/controls/NumberBox";
 import { Switch } from "@/controls/Switch";
+import { shown, withUnit } from "@/look/number";
 import DRAWN from "./shapes.json";
 
 type Shape = Schemas["ShapeOption"];
@@ -113,6 +114,7 @@ export function NewWalker({ onHide }: { onHide: () => void }) {
               />
             )}
             {own && <OwnNumbers own={own} onOwn={setOwn} />}
+            {own && <Looks own={own} />}
             {fault && (
               <p className="fault" role="alert">
                 {fault}
@@ -236,9 +238,37 @@ function OwnNumbers({ own, onOwn }: { own: Numbers; onOwn: (own: Numbers) => voi
   );
 }
 
+/** How a machine by these numbers looks and stands, drawn anew as they are typed. */
+function Looks({ own }: { own: Numbers }) {
+  const { data, error } = useQuery({
+    queryKey: ["drawn", own],
+    queryFn: () => told<Schemas["MachineLines"]>(client.POST("/api/walkers/drawn", { body: { own } })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+  if (error)
+    return (
+      <p className="fault" role="alert">
+        {error.message}
+      </p>
+    );
+  if (!data) return null;
+  return (
+    <figure className="looks">
+      <Drawn lines={data} />
+      <figcaption>
+        Stands {withUnit(data.high_mm, "mm", 0)} high, its feet {shown(data.long_mm, 0)} ×{" "}
+        {withUnit(data.wide_mm, "mm", 0)} apart.
+      </figcaption>
+    </figure>
+  );
+}
+
 function ShapePicture({ name }: { name: string }) {
-  const drawn = DRAWINGS[name];
-  if (!drawn) return null;
+  return DRAWINGS[name] ? <Drawn lines={DRAWINGS[name]} /> : null;
+}
+
+function Drawn({ lines: drawn }: { lines: { body: number[][]; limbs: number[][] } }) {
   return (
     <svg viewBox="0 0 120 84" className="shape-picture" aria-hidden="true">
       {drawn.limbs.map((limb) => (
