@@ -9,12 +9,14 @@ from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.arrays import Array, Indices
 
 # A segment that comes this near to a box goes through it, as far as rounding can tell.
 TOUCHES_MM = 1e-9
 _GOLDEN = (5**0.5 - 1) / 2
 _ROUNDS = 24
+# So small a share of a segment tells whether the distance falls there.
+_HARDLY = 1e-6
 
 
 def between_segments(p: Array, p_end: Array, q: Array, q_end: Array) -> Array:
@@ -39,10 +41,28 @@ def segment_to_box(start: Array, end: Array, half: Array) -> Array:
     """Distances (R, S) from segments (3, R, S) to a box about the origin; below 0 the depth of the deepest point.
 
     Half the squared distance is convex along the segment, and its slope Σ excess·direction is linear between the places
-    where a coordinate enters or leaves the box: the slope at those eight places says where it is zero.
+    where a coordinate enters or leaves the box: the slope at those eight places says where it is zero. Most segments
+    are nearest with an end, which its slope there tells.
     """
-    p = start.reshape(3, -1)
-    way = end.reshape(3, -1) - p
+    p, q = start.reshape(3, -1), end.reshape(3, -1)
+    way, box = q - p, half[:, None]
+    first, last = p - np.clip(p, -box, box), q - np.clip(q, -box, box)
+    falls, rises = (first * way).sum(axis=0) < 0, (last * way).sum(axis=0) > 0
+    gap = np.where(falls, last, first)
+    distance: Array = np.sqrt((gap * gap).sum(axis=0))
+    between = np.flatnonzero(falls & rises)
+    if len(between):
+        inner = p[:, between] + _nearest_share(p[:, between], way[:, between], half) * way[:, between]
+        gap = inner - np.clip(inner, -box, box)
+        distance[between] = np.sqrt((gap * gap).sum(axis=0))
+    inside = distance < TOUCHES_MM
+    if inside.any():
+        distance[inside] = _depth(p.T[inside], way.T[inside], half)
+    return distance.reshape(start.shape[1:])
+
+
+def _nearest_share(p: Array, way: Array, half: Array) -> Array:
+    """(N,): how far along segments (3, N) they are nearest to the box."""
     box = half[:, None]
     with np.errstate(divide="ignore", invalid="ignore"):
         crossings = np.concatenate([(-box - p) / way, (box - p) / way])
@@ -59,14 +79,8 @@ def segment_to_box(start: Array, end: Array, half: Array) -> Array:
     t1, g1 = np.where(falls, 1.0, shares).min(axis=0), np.where(falls, np.inf, slope).min(axis=0)
     rise = g1 - g0
     crosses = np.isfinite(rise)
-    share = np.where(crosses, t0 - np.where(crosses, g0, 0.0) * (t1 - t0) / np.where(crosses, rise, 1.0), t1)
-    place = p + share * way
-    gap = place - np.clip(place, -box, box)
-    distance: Array = np.sqrt((gap * gap).sum(axis=0))
-    inside = distance < TOUCHES_MM
-    if inside.any():
-        distance[inside] = _depth(p.T[inside], way.T[inside], half)
-    return distance.reshape(start.shape[1:])
+    found: Array = np.where(crosses, t0 - np.where(crosses, g0, 0.0) * (t1 - t0) / np.where(crosses, rise, 1.0), t1)
+    return found
 
 
 def segment_to_cylinder(start: Array, end: Array, radius: float, half: float) -> Array:
@@ -74,23 +88,27 @@ def segment_to_cylinder(start: Array, end: Array, radius: float, half: float) ->
     deepest point.
 
     With a = √(x² + y²) − radius and b = |z| − half the signed distance is √(max(a, 0)² + max(b, 0)²) outside and
-    max(a, b) inside. That of a convex body is convex along a segment: its least value is found by golden section.
+    max(a, b) inside. That of a convex body is convex along a segment: where it neither falls from the first end nor
+    rises to the last its least value is at that end, else it is found by golden section.
     """
     p = start.reshape(3, -1)
     way = end.reshape(3, -1) - p
 
-    def signed(share: Array) -> Array:
-        x, y, z = p + share * way
+    def signed(share: Array | float, of: Indices | slice = slice(None)) -> Array:
+        x, y, z = p[:, of] + share * way[:, of]
         a, b = np.hypot(x, y) - radius, np.abs(z) - half
         apart: Array = np.hypot(np.maximum(a, 0.0), np.maximum(b, 0.0)) + np.minimum(np.maximum(a, b), 0.0)
         return apart
 
-    low, high = np.zeros(p.shape[1]), np.ones(p.shape[1])
-    for _ in range(_ROUNDS):
-        first, second = high - _GOLDEN * (high - low), low + _GOLDEN * (high - low)
-        left = signed(first) <= signed(second)
-        low, high = np.where(left, low, first), np.where(left, second, high)
-    least = np.minimum(signed((low + high) / 2), np.minimum(signed(np.zeros(1)), signed(np.ones(1))))
+    first, last = signed(0.0), signed(1.0)
+    least = np.minimum(first, last)
+    between = np.flatnonzero((signed(_HARDLY) < first) & (signed(1.0 - _HARDLY) < last))
+    low, high = np.zeros(len(between)), np.ones(len(between))
+    for _ in range(_ROUNDS if len(between) else 0):
+        nearer, farther = high - _GOLDEN * (high - low), low + _GOLDEN * (high - low)
+        left = signed(nearer, between) <= signed(farther, between)
+        low, high = np.where(left, low, nearer), np.where(left, farther, high)
+    least[between] = np.minimum(least[between], signed((low + high) / 2, between))
     return least.reshape(start.shape[1:])
 
 

@@ -8,7 +8,7 @@ line) give the edges i→j and j→i, a polygon without area, so the segment nee
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 import numpy as np
 
@@ -25,8 +25,26 @@ BLOCK = 512
 
 
 @dataclass(frozen=True)
+class Sides:
+    """(L, S) each: where every side of the polygons begins, mm, what leads along it, and how long it is. real: whether
+    it has a length; there: whether there is a corner at all."""
+
+    x: Array
+    y: Array
+    along_x: Array
+    along_y: Array
+    length: Array
+    real: Flags
+    there: Flags
+
+    def only(self, samples: slice) -> Sides:
+        return Sides(*(getattr(self, f.name)[:, samples] for f in fields(self)))
+
+
+@dataclass(frozen=True)
 class Support:
-    """corners: (S, L, 2) mm, counter-clockwise, the first count[s] of them valid (the rest repeat the first).
+    """corners: (S, L, 2) mm, counter-clockwise, the first count[s] of them valid (the rest repeat the first); sides:
+    the same side by side.
 
     margin_mm: (S,), signed distance from the centre of mass to the polygon's edge, positive inside; with two
     contacts or one, minus the distance to the segment or point; with none, NaN in `margin_mm` and False in
@@ -37,33 +55,33 @@ class Support:
     count: Indices
     margin_mm: Array
     supported: Flags
+    sides: Sides
 
 
 def support(feet: Array, contact: Flags, centre: Array) -> Support:
     """feet: (L, S, 2) mm and centre: (S, 2) mm in one frame; contact: (L, S)."""
     blocks = range(0, feet.shape[1], BLOCK)
-    parts = [_support(feet[:, k : k + BLOCK], contact[:, k : k + BLOCK], centre[k : k + BLOCK]) for k in blocks]
-    if len(parts) == 1:
-        return parts[0]
-    return Support(
-        *(np.concatenate([getattr(p, name) for p in parts]) for name in ("corners", "count", "margin_mm", "supported"))
-    )
+    parts = [_polygons(feet[:, k : k + BLOCK], contact[:, k : k + BLOCK]) for k in blocks]
+    corners, count = parts[0] if len(parts) == 1 else (np.concatenate(of) for of in zip(*parts, strict=True))
+    sides = _sides(corners, count)
+    return Support(corners, count, _margin(sides, centre), np.asarray(contact.any(axis=0)), sides)
 
 
-def _support(feet: Array, contact: Flags, centre: Array) -> Support:
+def _polygons(feet: Array, contact: Flags) -> tuple[Array, Indices]:
+    """Corners (S, L, 2), and how many of them are valid (S,)."""
     feet = np.moveaxis(feet, 0, 1)
     down = contact.T
     # Feet that stand keep the polygon as it is: one for every run of samples in which none lifts, lands or slips.
     first, run = _runs(feet, down)
-    edge, (i, _) = _edges(feet[first], down[first])
-    corners, count = _corners(feet[first], down[first], edge, i)
-    corners, count = corners[run], count[run]
-    return Support(corners, count, _margin(corners, count, centre), np.asarray(down.any(axis=1)))
+    edge, _ = _edges(feet[first], down[first])
+    corners, count = _corners(feet[first], down[first], edge)
+    return corners[run], count[run]
 
 
 def _runs(feet: Array, down: Flags) -> tuple[Indices, Indices]:
     """The first sample of every run, and the run of every sample."""
-    moved = (np.abs(np.diff(feet, axis=0)).max(axis=2, initial=0.0) > STILL_MM) & down[1:]
+    way = np.abs(feet[1:] - feet[:-1]) > STILL_MM
+    moved = (way[..., 0] | way[..., 1]) & down[1:]
     new = np.concatenate([[True], (moved | (down[1:] != down[:-1])).any(axis=1)])
     return np.flatnonzero(new), np.cumsum(new) - 1
 
@@ -81,61 +99,61 @@ def edges_inward(feet: Array, contact: Flags, centre: Array) -> tuple[Array, Arr
 
 
 def _edges(feet: Array, down: Flags) -> tuple[Flags, tuple[Indices, Indices]]:
-    """Which ordered pairs (P,) are edges at each sample: (S, P), and the pairs' indices."""
+    """Which ordered pairs (P,) are edges at each sample: (S, P), and the pairs' indices, by their first ones."""
     legs = feet.shape[1]
     i, j = (a.ravel() for a in np.nonzero(~np.eye(legs, dtype=bool)))
     if not len(i):
         return np.zeros((len(feet), 0), dtype=bool), (i, j)
-    along = feet[:, j] - feet[:, i]
-    length = np.hypot(along[..., 0], along[..., 1])
-    edge = down[:, i] & down[:, j] & (length > ON_LINE_MM)
+    x, y = feet[..., 0], feet[..., 1]
+    from_x, from_y = x[:, i, None], y[:, i, None]
+    ax, ay = x[:, j, None] - from_x, y[:, j, None] - from_y
+    length = np.hypot(ax, ay)
     safe = np.where(length > 0, length, 1.0)
-    for k in range(legs):
-        to_k = feet[:, k, None] - feet[:, i]
-        offset = (along[..., 0] * to_k[..., 1] - along[..., 1] * to_k[..., 0]) / safe
-        ahead = (along[..., 0] * to_k[..., 0] + along[..., 1] * to_k[..., 1]) / safe
-        # On the line but beyond the pair's ends: a longer edge takes this one's place.
-        beyond = (np.abs(offset) <= ON_LINE_MM) & ((ahead > length + ON_LINE_MM) | (ahead < -ON_LINE_MM))
-        edge &= ~(down[:, k, None] & ((offset < -ON_LINE_MM) | beyond))
-    return edge, (i, j)
+    to_x, to_y = x[:, None] - from_x, y[:, None] - from_y
+    offset, ahead = (ax * to_y - ay * to_x) / safe, (ax * to_x + ay * to_y) / safe
+    # On the line but beyond the pair's ends: a longer edge takes this one's place.
+    beyond = (np.abs(offset) <= ON_LINE_MM) & ((ahead > length + ON_LINE_MM) | (ahead < -ON_LINE_MM))
+    right: Flags = np.asarray((down[:, None] & ((offset < -ON_LINE_MM) | beyond)).any(axis=2), dtype=bool)
+    return down[:, i] & down[:, j] & (length[..., 0] > ON_LINE_MM) & ~right, (i, j)
 
 
 def margins(held: Support, centre: Array) -> Array:
     """(K,) mm: the margins of other centres (K, 2) in the polygons of the first K samples; as `Support` has them."""
-    return _margin(held.corners[: len(centre)], held.count[: len(centre)], centre)
+    return _margin(held.sides.only(slice(len(centre))), centre)
 
 
 def margin_in(held: Support, sample: int, centre: Array) -> Array:
     """(K,) mm: the margins of centres (K, 2) in the polygon of one sample."""
-    corners = np.repeat(held.corners[sample : sample + 1], len(centre), axis=0)
-    return _margin(corners, np.repeat(held.count[sample : sample + 1], len(centre)), centre)
+    return _margin(held.sides.only(slice(sample, sample + 1)), centre)
 
 
-def _margin(corners: Array, count: Indices, centre: Array) -> Array:
-    """(S,) mm from polygons' corners (S, L, 2) of which the first count[s] are valid."""
-    legs = corners.shape[1]
-    place = np.arange(legs)
-    end = np.take_along_axis(corners, np.where(place + 1 < count[:, None], place + 1, 0)[..., None], axis=1)
-    along, to_c = end - corners, centre[:, None] - corners
-    length = np.hypot(along[..., 0], along[..., 1])
-    # Two feet at one place are two corners, with no edge between them.
-    edge = (place < count[:, None]) & (length > ON_LINE_MM)
-    safe = np.where(length > 0, length, 1.0)
-    inward = (along[..., 0] * to_c[..., 1] - along[..., 1] * to_c[..., 0]) / safe
-    share = np.clip((along * to_c).sum(axis=-1) / safe**2, 0.0, 1.0)
-    gap = to_c - share[..., None] * along
-    outside = np.hypot(gap[..., 0], gap[..., 1])
-    inner = np.min(np.where(edge, inward, np.inf), axis=1, initial=np.inf)
-    outer = np.min(np.where(place < count[:, None], outside, np.inf), axis=1, initial=np.inf)
+def _sides(corners: Array, count: Indices) -> Sides:
+    """From each corner to the next. Two feet at one place are two corners, with no side between them."""
+    place = np.arange(corners.shape[1])[:, None]
+    x, y = np.ascontiguousarray(corners[..., 0].T), np.ascontiguousarray(corners[..., 1].T)
+    following = np.where(place + 1 < count, place + 1, 0)
+    sample = np.arange(len(corners))
+    ax, ay = x[following, sample] - x, y[following, sample] - y
+    length, there = np.hypot(ax, ay), place < count
+    return Sides(x, y, ax, ay, length, there & (length > ON_LINE_MM), there)
+
+
+def _margin(sides: Sides, centre: Array) -> Array:
+    """(K,) mm of centres (K, 2), each in the polygon of its sample, or all in that of the only one."""
+    to_x, to_y = centre[:, 0] - sides.x, centre[:, 1] - sides.y
+    safe = np.where(sides.length > 0, sides.length, 1.0)
+    inward = (sides.along_x * to_y - sides.along_y * to_x) / safe
+    share = np.clip((to_x * sides.along_x + to_y * sides.along_y) / safe**2, 0.0, 1.0)
+    outside = np.hypot(to_x - share * sides.along_x, to_y - share * sides.along_y)
+    inner = np.where(sides.real, inward, np.inf).min(axis=0, initial=np.inf)
+    outer = np.where(sides.there, outside, np.inf).min(axis=0, initial=np.inf)
     margin = np.where(np.isfinite(inner) & (inner > 0), inner, -outer)
     return np.where(np.isfinite(outer), margin + 0.0, np.nan)
 
 
-def _corners(feet: Array, down: Flags, edge: Flags, i: Indices) -> tuple[Array, Indices]:
+def _corners(feet: Array, down: Flags, edge: Flags) -> tuple[Array, Indices]:
     samples, legs, _ = feet.shape
-    corner = np.zeros((samples, legs), dtype=bool)
-    for leg in range(legs):
-        corner[:, leg] = edge[:, i == leg].any(axis=1)
+    corner: Flags = np.asarray(edge.reshape(samples, legs, max(legs - 1, 0)).any(axis=2), dtype=bool)
     # A lone contact, or several at one place, has no edge: its first foot is the polygon.
     lone = ~corner.any(axis=1) & down.any(axis=1)
     corner[lone, np.argmax(down[lone], axis=1)] = True

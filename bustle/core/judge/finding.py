@@ -49,9 +49,10 @@ class Finding:
 def offenders(excess: Array) -> tuple[list[int], int] | None:
     """excess: (S, N), above 0 where too much. The columns at fault, worst first, and the worst one's row."""
     worst = excess.max(axis=0, initial=-np.inf)
-    columns = [int(c) for c in np.argsort(-np.round(worst, 6), kind="stable") if worst[c] > 0]
-    if not columns:
+    at_fault = np.flatnonzero(worst > 0)
+    if not len(at_fault):
         return None
+    columns: list[int] = at_fault[np.argsort(-np.round(worst[at_fault], 6), kind="stable")].tolist()
     return columns, greatest(excess[:, columns[0]])
 
 

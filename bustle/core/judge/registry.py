@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from functools import cache
 
 from bustle.core.judge.figure import FigureSpec
 from bustle.core.judge.finding import Finding
@@ -134,6 +135,7 @@ FIGURES: dict[str, FigureSpec] = {
 RAIL = "rail"
 
 
+@cache
 def shown_at(station: str) -> tuple[frozenset[str], frozenset[str]]:
     """What is needed while a handle is dragged with a station open: codes of judgements, names of figures."""
     codes = (code for code, j in JUDGEMENTS.items() if j.tier == "drag" or station in j.stations)

@@ -41,7 +41,14 @@ class HipAndKnee:
 
 
 def solve_limbs(legs: Sequence[HipAndKnee], points: Array, upright: bool = False) -> Solution:
-    """Closed form for one leg per row of points (L, S, 3) mm, in each mount's frame → joints ψ, α, β."""
+    """Closed form for one leg per row of points (L, S, 3) mm, in each mount's frame → joints ψ, α, β. Legs alike are
+    solved as one that goes to all their points."""
+    if len(legs) > 1 and all(leg == legs[0] for leg in legs):
+        one = solve_limbs(legs[:1], points.reshape(1, -1, 3), upright)
+        shape = points.shape[:2]
+        joints = one.joints[0].T.reshape(3, *shape).transpose(1, 2, 0)
+        found = (joints, one.residual.reshape(*shape, 6), one.reached.reshape(shape), one.short.reshape(shape))
+        return Solution(*found)
     limbs, samples, _ = points.shape
     joints = np.empty((limbs, 3, samples)).transpose(0, 2, 1)  # each joint's angles side by side in memory
     residual = np.zeros((limbs, samples, 6))
