@@ -188,7 +188,7 @@ export function BenchPage() {
   return (
     <div className="bench" style={{ gridTemplateRows: `44px minmax(0, 1fr) ${strip}px` }}>
       <TopBar project={draft} onOpen={setDialog} />
-      <Rail station={station} project={draft} motion={gait} />
+      <Rail station={station} project={draft} motion={isGait(current) ? current : undefined} />
       {current && gait ? (
         <Stage
           station={station}

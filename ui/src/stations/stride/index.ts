@@ -17,7 +17,7 @@ export const STRIDE: Station = {
     const turn = figure(picture, "turn_deg");
     if (stride && stride.value >= 0.5) return `stride ${withUnit(stride.value, "mm")}`;
     if (turn && Math.abs(turn.value) >= 0.05) return `turn ${withUnit(turn.value, "°", 1)}`;
-    return motion ? `lift ${withUnit(motion.lift_mm, "mm")}` : "";
+    return motion ? `lift ${withUnit(motion.lift_mm, "mm")}` : "no gait";
   },
   Controls: later(() => import("./StrideControls"), "StrideControls"),
   Overlay: later(() => import("./SwingOverlay"), "SwingOverlay"),

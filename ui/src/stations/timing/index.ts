@@ -10,10 +10,12 @@ export const TIMING: Station = {
   view: "plan",
   gaitOnly: true,
   key: (_project, motion) => {
-    if (!motion) return "";
+    if (!motion) return "no gait";
+    if (motion.legs.every((l) => l.duty === 1)) return "stands";
     const duties = new Set(motion.legs.map((l) => l.duty));
     const gait = motion.gait.split("_")[0];
-    return duties.size === 1 ? `${gait} · down ${Math.round([...duties][0] * 100)} %` : gait;
+    // The number first: a long name is cut off.
+    return duties.size === 1 ? `${Math.round([...duties][0] * 100)} % down, ${gait}` : gait;
   },
   Controls: later(() => import("./TimingControls"), "TimingControls"),
   jobs: [
