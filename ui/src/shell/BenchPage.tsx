@@ -218,7 +218,9 @@ export function BenchPage() {
           </Suspense>
           {elsewhere && current && (
             <>
-              <p className="hint">{current.name} is made of other motions, of poses or of swings.</p>
+              <p className="hint">
+                {current.name} {MADE_OF[current.kind ?? ""] ?? "is made of other motions or of poses."}
+              </p>
               <button type="button" className="do" onClick={() => around.goTo("motions")}>
                 Set it at Motions
               </button>
@@ -253,6 +255,11 @@ export function BenchPage() {
     </div>
   );
 }
+
+/** Of motions that are no gaits, why there are no strides or phases to turn. */
+const MADE_OF: Record<string, string> = {
+  swings: "swings its joints to and fro: how far and when is said of each.",
+};
 
 function standUp(project: Project): void {
   const pose = firstPose(project);
