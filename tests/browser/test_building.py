@@ -81,6 +81,17 @@ class Building(BrowserTest):
         expect(page.get_by_role("group", name="L2 yaw and R2 yaw")).to_have_count(0)
         expect(page.get_by_role("group", name="L2 yaw", exact=True)).to_be_visible()
 
+    def test_a_rod_to_one_knee_is_a_rod_to_every_knee_until_they_are_untied(self):
+        walker = self.new_walker("four_upright_2")
+        page = self.go(walker, "frame", "leg=FL")
+        page.get_by_role("button", name="Servos", exact=True).click()
+        page.get_by_label("Tie two joints").select_option(label="FL knee by a parallel rod from beside FL pitch")
+        self.saved(2)
+        self.assertEqual({d["kind"] for d in self.project(walker)["walker"]["drives"]}, {"parallel_rod"})
+        page.get_by_role("button", name="Untie: a servo each").click()
+        self.saved(3)
+        self.assertEqual([d["kind"] for d in self.project(walker)["walker"]["drives"]], ["direct"] * 8)
+
     def test_a_section_behind_a_head_and_a_caster(self):
         walker = self.new_walker("four_upright")
         page = self.go(walker, "frame", "leg=FL")

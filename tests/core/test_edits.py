@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from bustle.core.document.checked import parse_project
 from bustle.core.edits.alike import followed
 from bustle.core.edits.as_measured import sagging
 from bustle.core.edits.at_rest import AT_REST, folded, standing
@@ -97,6 +98,38 @@ class Followed(SeededTest):
         self.assertEqual({(d.kind, d.stiffness_nm_deg) for d in knees}, {("gear", 0.07)})
         self.assertEqual(len({tuple(d.settings.items()) for d in knees}), 1)
         self.assertEqual(len({d.servos[0].name for d in knees}), 6)
+
+    def test_joints_tied_on_one_leg_are_tied_on_those_alike_and_untied_again(self):
+        project = start("four_upright_2", "Tied", 200.0)
+        values = document(project)
+        own = {d["joints"][0]: d for d in values["walker"]["drives"]}
+        rod = {
+            "kind": "parallel_rod",
+            "servos": own["FL/pitch"]["servos"] + own["FL/knee"]["servos"],
+            "joints": ["FL/pitch", "FL/knee"],
+            "settings": {},
+        }
+        others = [d for d in values["walker"]["drives"] if not d["joints"][0].startswith("FL/")]
+        values["walker"]["drives"] = [*others, rod]
+        tied = followed(project, parse_project(values), "FL")
+        self.assertEqual({d.kind for d in tied.walker.drives}, {"parallel_rod"})
+        for drive in tied.walker.drives:
+            leg = drive.joints[0].partition("/")[0]
+            self.assertEqual([s.name for s in drive.servos], [f"{leg} pitch", f"{leg} knee"])
+        values = document(tied)
+        values["walker"]["drives"] = [d for d in values["walker"]["drives"] if d["joints"] != rod["joints"]]
+        values["walker"]["drives"] += [own["FL/pitch"], own["FL/knee"]]
+        again = followed(tied, parse_project(values), "FL")
+        self.assertEqual(
+            {d.joints: d.servos for d in again.walker.drives}, {d.joints: d.servos for d in project.walker.drives}
+        )
+        # Tied to another limb's, it is nobody else's.
+        pair = {"kind": "pair_equal", "servos": own["FL/pitch"]["servos"], "joints": ["FL/pitch", "FR/pitch"]}
+        values = document(project)
+        kept = [d for d in values["walker"]["drives"] if d["joints"] not in (["FL/pitch"], ["FR/pitch"])]
+        values["walker"]["drives"] = [*kept, pair]
+        paired = parse_project(values)
+        self.assertEqual(followed(project, paired, "FL").walker.drives, paired.walker.drives)
 
 
 class Scaled(SeededTest):

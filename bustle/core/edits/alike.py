@@ -65,14 +65,40 @@ def _carry(target: Any, one: Any, two: Any, leave: tuple[str, ...] = ()) -> Any:
     return deepcopy(two)
 
 
+def _own(values: Values, limb: str) -> dict[tuple[str, ...], Values]:
+    """What turns the joints of one limb alone, by their names."""
+    drives = [d for d in values["walker"]["drives"] if all(j.startswith(f"{limb}/") for j in d["joints"])]
+    return {tuple(j.partition("/")[2] for j in d["joints"]): d for d in drives}
+
+
+def _tied(was: Values, now: Values, limb: str, other: str) -> None:
+    """Joints that one limb has tied by a drive or let go of, tied or let go of on another with the servos it has."""
+    old, new, others = _own(was, limb), _own(now, limb), _own(now, other)
+    gone = [joints for joints in old if joints not in new]
+    if not gone or any(joints not in others or others[joints]["kind"] != old[joints]["kind"] for joints in gone):
+        return
+    its = {
+        mine["name"]: theirs
+        for joints in gone
+        for mine, theirs in zip(old[joints]["servos"], others[joints]["servos"], strict=True)
+    }
+    made = [deepcopy(drive) for joints, drive in new.items() if joints not in old]
+    # What is tied to another limb's joint is that limb's affair too.
+    if sorted(sum(gone, ())) != sorted(sum((j for j in new if j not in old), ())):
+        return
+    if any(servo["name"] not in its for drive in made for servo in drive["servos"]):
+        return
+    for drive in made:
+        drive["joints"] = [f"{other}/{j.partition('/')[2]}" for j in drive["joints"]]
+        drive["servos"] = [deepcopy(its[servo["name"]]) for servo in drive["servos"]]
+    leaves = [others[joints] for joints in gone]
+    now["walker"]["drives"] = [d for d in now["walker"]["drives"] if d not in leaves] + made
+
+
 def _drives(was: Values, now: Values, limb: str, other: str, mirrored: tuple[Values, Values] | None) -> None:
     """The same for what turns the joints of both."""
-
-    def own(values: Values, name: str) -> dict[tuple[str, ...], Values]:
-        drives = [d for d in values["walker"]["drives"] if all(j.startswith(f"{name}/") for j in d["joints"])]
-        return {tuple(j.partition("/")[2] for j in d["joints"]): d for d in drives}
-
-    old, new, others = own(was, limb), own(now, limb), own(now, other)
+    _tied(was, now, limb, other)
+    old, new, others = _own(was, limb), _own(now, limb), _own(now, other)
     for joints in old.keys() & new.keys() & others.keys():
         one, two = deepcopy(old[joints]), deepcopy(new[joints])
         if mirrored:

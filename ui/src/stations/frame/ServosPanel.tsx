@@ -2,7 +2,7 @@
 import { useCatalogue } from "@/api/catalogue";
 import type { Limb, Project } from "@/api/client";
 import { unfit } from "@/bench/edits";
-import { edit, editLeg } from "@/bench/store";
+import { editLeg } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
 import { NumberBox } from "@/controls/NumberBox";
 import { FieldForm } from "@/fields/FieldForm";
@@ -87,6 +87,11 @@ export function ServosPanel({ project, limb }: { project: Project; limb: Limb })
               told={{ stiffness_nm_deg: { usual: 0.05, unsaid: "stiff" } }}
               about={title}
             />
+            {drive.joints.length === 2 && (
+              <button type="button" className="do" onClick={() => untie(limb.name, drive)}>
+                Untie: a servo each
+              </button>
+            )}
           </fieldset>
         );
       })}
@@ -108,16 +113,37 @@ export function ServosPanel({ project, limb }: { project: Project; limb: Limb })
   );
 }
 
+/** A servo each again: the rod's own two, or the one and a new one like it. */
+function untie(limb: string, { joints, servos, settings }: Drive): void {
+  void editLeg(limb, (draft) => {
+    const [first, second = { ...servos[0], name: joints[1].replace("/", " ") }] = servos;
+    if (servos.length === 1) second.centre_deg = settings.second_centre_deg ?? first.centre_deg;
+    const each = [first, second].map((servo, n) => ({
+      kind: "direct",
+      servos: [servo],
+      joints: [joints[n]],
+      settings: {},
+      stiffness_nm_deg: null,
+    }));
+    const others = draft.walker.drives.filter((d) => d.joints.join() !== joints.join());
+    draft.walker.drives = [...others, ...each];
+  });
+}
+
 /** Two joints with a direct drive each can be put on one servo, or on two servos side by side on the frame. */
 function Ties({ project, drives }: { project: Project; drives: Drive[] }) {
-  const single = drives.filter((d) => d.joints.length === 1).map((d) => d.joints[0]);
+  const chain = project.walker.limbs.flatMap((m) => m.joints.map((j) => `${m.name}/${j.name}`));
+  const single = drives
+    .filter((d) => d.joints.length === 1)
+    .map((d) => d.joints[0])
+    .sort((a, b) => chain.indexOf(a) - chain.indexOf(b));
   const others = project.walker.drives
     .filter((d) => d.joints.length === 1)
     .map((d) => d.joints[0])
     .filter((j) => !single.includes(j));
   if (!single.length) return null;
   const tie = (first: string, second: string, kind: string) =>
-    edit((draft) => {
+    void editLeg(first.split("/")[0], (draft) => {
       const all = draft.walker.drives;
       const of = (joint: string) => all.find((d) => d.joints.length === 1 && d.joints[0] === joint);
       const [one, two] = [of(first), of(second)];
@@ -133,7 +159,7 @@ function Ties({ project, drives }: { project: Project; drives: Drive[] }) {
       };
       if (!both) unfit(draft, two.servos[0].name);
       draft.walker.drives = [...all.filter((d) => d !== one && d !== two), tied];
-    }, true);
+    });
   const said = (joint: string) => joint.replace("/", " ");
   return (
     <Choice
@@ -147,14 +173,13 @@ function Ties({ project, drives }: { project: Project; drives: Drive[] }) {
       <option value="" disabled>
         choose …
       </option>
-      {single.flatMap((first) => [
-        ...single
-          .filter((second) => second !== first)
-          .map((second) => (
-            <option key={`rod${first}${second}`} value={`parallel_rod|${first}|${second}`}>
-              {said(first)}, and {said(second)} by a parallel rod
-            </option>
-          )),
+      {single.flatMap((first, n) => [
+        // A rod leads outwards, from a servo beside one joint to a joint beyond it.
+        ...single.slice(n + 1).map((second) => (
+          <option key={`rod${first}${second}`} value={`parallel_rod|${first}|${second}`}>
+            {said(second)} by a parallel rod from beside {said(first)}
+          </option>
+        )),
         ...others
           .filter((second) => second.split("/")[1] === first.split("/")[1])
           .flatMap((second) => [
