@@ -215,6 +215,52 @@ class FeetRead(SeededTest):
                 ]
                 self.assertLessEqual(stops[0], stops[1])
 
+    def test_casters_and_wheels_come_back_and_carry_as_they_did(self):
+        for shape in ("two_wheels", "four_casters"):
+            project = start(shape, "Back", float(self.random.integers(90, 400)))
+            read = read_urdf(write_urdf(project).data).project
+            was, now = ([limb for limb in p.walker.limbs if limb.passive] for p in (project, read))
+            with self.subTest(shape=shape, seed=self.seed):
+                self.assertEqual([limb.name for limb in now], [limb.name for limb in was])
+                for old, new in zip(was, now, strict=True):
+                    np.testing.assert_allclose(new.mount.at_mm, old.mount.at_mm, atol=1e-3)
+                    self.assertEqual(new.feet[0].contact, old.feet[0].contact)
+                    self.assertEqual(new.feet[0].sole.kind, old.feet[0].sole.kind)
+                ride = (p.motion("Stand").pose.ride_height_mm for p in (project, read))
+                self.assertAlmostEqual(*ride, delta=0.01 * SHAPES[shape].usual_mm)
+                self.assertIn("Forward", {motion.name for motion in fresh_set(read).motions})
+
+    def test_a_wheel_of_anybody_s_is_one_and_a_sensor_or_an_arm_is_none(self):
+        turned = float(self.random.uniform(-0.6, 0.6))
+        wheels = "".join(
+            f"<link name='{name}'><inertial><mass value='0.05'/></inertial><collision><origin rpy='1.5708 0 0'/>"
+            "<geometry><cylinder radius='0.05' length='0.02'/></geometry></collision></link>"
+            f"<joint name='{name}_axle' type='continuous'><parent link='trunk'/><child link='{name}'/>"
+            f"<origin xyz='-0.08 {0.08 * side} -0.06' rpy='0 0 {turned * side}'/><axis xyz='0 1 0'/>"
+            "<limit effort='0.4' velocity='9'/></joint>"
+            for name, side in (("left_wheel", 1), ("right_wheel", -1))
+        )
+        eye = (
+            "<link name='imu'/><joint name='imu_mount' type='fixed'><parent link='trunk'/><child link='imu'/>"
+            "<origin xyz='0 0 0.03'/></joint>"
+        )
+        links = [("1 0 0", "0.08 ACROSS 0"), ("0 -1 0", "0 0 0"), ("0 -1 0", "0 0 -0.08")]
+        end = self.BALL.replace("0 0 -0.12", "0 0 -0.08")
+        legs = "".join(self.limb(f"leg{n}", side * 0.06, links, end) for n, side in enumerate((1, -1)))
+        arm = self.limb("arm", 0, [("0 1 0", "0.1 ACROSS 0.02")], self.HAND)
+        read = read_urdf(f"<robot name='r'>{self.TRUNK}{legs}{arm}{wheels}{eye}</robot>".encode())
+        passive = {limb.name: limb for limb in read.project.walker.limbs if limb.passive}
+        self.assertEqual(set(passive), {"left_wheel_axle", "right_wheel_axle"})
+        for limb, side in zip(passive.values(), (1, -1), strict=True):
+            self.assertEqual(limb.feet[0].sole.model_dump()["radius_mm"], 50.0)
+            contact = limb.feet[0].contact.model_dump()
+            self.assertEqual((contact["kind"], contact["any_way"]), ("rolls", False))
+            self.assertAlmostEqual(contact["heading_deg"], np.degrees(turned) * side, places=4)
+        self.assertEqual(len([line for line in read.unused if "its motor" in line]), 2)
+        self.assertAlmostEqual(evaluate(read.project, "Stand").figure("mass_g"), 600 + 6 * 50 + 50 + 2 * 50, places=3)
+        low = evaluate(read.project, "Stand").reading.course.feet_ground_mm[-2:, 0, 2]
+        np.testing.assert_allclose(low, 0.0, atol=1.0)
+
     def limb(self, name, across, links, end):
         """A chain of links (axis, offset) and what its last link touches with."""
         last, text = "trunk", ""

@@ -78,14 +78,18 @@ def stand_of(project: CheckedProject) -> PhaseGait:
     length = max(sum(link.length_mm for link in leg.links) for leg in walker.legs)
     stand = _standing(project, ride, length)
     if any(limb.passive for limb in walker.limbs):
-        # On its supports, and so much higher that the legs beside them carry their half.
         low = evaluate(only_motions(project, stand), stand.name, 2).reading
         touch = float(low.course.feet_ground_mm[low.kit.supports, 0, 2].min())
         stand = _standing(project, ride - touch, length)
-        beside = evaluate(only_motions(project, stand), stand.name, 2).reading.of(overlap)
-        if beside and beside.alone.all():
-            stand = _standing(project, ride - touch + float(beside.gives_mm.min()) / 2, length)
+        stand = _standing(project, ride - touch + legs_half_mm(only_motions(project, stand)), length)
     return stand
+
+
+def legs_half_mm(project: CheckedProject) -> float:
+    """How much higher than on its supports it stands, where those would hold it alone, so that the legs beside them
+    carry their half."""
+    beside = evaluate(project, project.motions[0].name, 2).reading.of(overlap)
+    return float(beside.gives_mm.min()) / 2 if beside and beside.alone.all() else 0.0
 
 
 def _standing(project: CheckedProject, ride_mm: float, length: float) -> PhaseGait:

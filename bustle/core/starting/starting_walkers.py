@@ -119,14 +119,7 @@ def _whole(built: Built, name: str, leg_length_mm: float) -> CheckedProject:
             "servo_types": [servo],
             # A hip that gives a degree and a half fells a machine on two legs whose balance is perfect.
             "against_sag": "static" if legs == 2 else built.against_sag,
-            # What is little for a large walker is much for a small one.
-            "limits": {
-                "margin_mm": mm(min(12.0, leg_length_mm * 0.04)),
-                "straight_knee_mm": mm(min(4.0, leg_length_mm * 0.02)),
-                "slip_mm": mm(max(2.0, leg_length_mm * 0.03)),
-                "clearance_mm": mm(min(3.0, leg_length_mm * 0.012)),
-                "foot_play_mm": mm(max(2.0, leg_length_mm * 0.03)),
-            },
+            "limits": limits_of(leg_length_mm),
         }
     )
     for motion in project.motions:
@@ -137,6 +130,17 @@ def _whole(built: Built, name: str, leg_length_mm: float) -> CheckedProject:
     for swinging in built.swings:
         project = with_swings(project, swinging, leg_length_mm)
     return project
+
+
+def limits_of(leg_length_mm: float) -> dict[str, float]:
+    """What is little for a large walker is much for a small one."""
+    return {
+        "margin_mm": mm(min(12.0, leg_length_mm * 0.04)),
+        "straight_knee_mm": mm(min(4.0, leg_length_mm * 0.02)),
+        "slip_mm": mm(max(2.0, leg_length_mm * 0.03)),
+        "clearance_mm": mm(min(3.0, leg_length_mm * 0.012)),
+        "foot_play_mm": mm(max(2.0, leg_length_mm * 0.03)),
+    }
 
 
 def overlapped(project: CheckedProject) -> CheckedProject:

@@ -3,40 +3,35 @@
 Each branch of the root link becomes a limb; fixed joints are folded into what carries them. A branch whose joints
 lie as those of a family of legs do becomes one of it, others become free chains with their own axes and offsets. The
 foot is the last link held by a fixed joint, if it is called a foot, weighs next to nothing or is a ball; else the ball
-or box of the last link, where it is low enough to stand on. What cannot be used is listed.
+or box of the last link, where it is low enough to stand on. What stands on the frame itself, casters and wheels, is
+read too (`urdf_supports`). What cannot be used is listed.
 """
 
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from itertools import pairwise
 from os.path import commonprefix
 from typing import Any
 
 import numpy as np
-from scipy.spatial.transform import Rotation
 
-from bustle.core.document.checked import CheckedProject, parse_project
-from bustle.core.evaluate import evaluate
+from bustle.core.document.checked import CheckedProject
 from bustle.core.geometry.arrays import Array
-from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import FORMAT, VERSION
 from bustle.core.words.problems import refuse
+from bustle.formats.robot_files.urdf_branch import Branch
 from bustle.formats.robot_files.urdf_legs import ALIKE, as_family, link_hinges, rounded
-from bustle.formats.robot_files.urdf_soles import POINT, stands_on
-from bustle.formats.robot_files.urdf_tree import Body, Hinge, Touch, Tree, read_tree
+from bustle.formats.robot_files.urdf_soles import stands_on
+from bustle.formats.robot_files.urdf_stance import standing
+from bustle.formats.robot_files.urdf_supports import Support, apart, caster, stands_on_the_frame, wheel
+from bustle.formats.robot_files.urdf_tree import Body, Hinge, Tree, read_tree
 
 Values = dict[str, Any]
 
 LIGHT_KG = 1e-6
-# A leg whose foot is this share of its length below the hip at zero pose hangs, and stands at this share of that.
-HANGS, BENT = 0.6, 0.9
-# Others are tried so far out and down, as shares of their reach.
-STANCES = ((0.55, 0.35), (0.65, 0.35), (0.75, 0.35), (0.8, 0.3), (0.85, 0.25))
-# Feet are lifted by this share of the longest leg.
-LIFTS = 0.1
 # What nobody calls a foot is one where it comes as near to the lowest: a share of how far that is below the root, mm.
 LOW, LOW_MM = 0.25, 10.0
 
@@ -49,29 +44,16 @@ class Read:
     unused: tuple[str, ...]
 
 
-@dataclass
-class _Branch:
-    """A limb being read, laid out at zero pose in the root's frame."""
-
-    hinges: list[Hinge] = field(default_factory=list)
-    places: list[Array] = field(default_factory=list)
-    axes: list[Array] = field(default_factory=list)
-    masses: list[tuple[int, Body, Array, Array]] = field(default_factory=list)
-    foot: Array | None = None
-    sole: Values = field(default_factory=lambda: POINT)
-    over_floor_mm: float = 0.0
-    touches: list[Touch] = field(default_factory=list)
-    rods: dict[int, float] = field(default_factory=dict)
-    end: Array = field(default_factory=lambda: np.zeros(3))
-
-
 def read_urdf(data: bytes, name: str | None = None) -> Read:
     """Raises InputRefused with a sentence for a file that is no walker."""
     tree = read_tree(data)
     unused = list(tree.unused)
-    branches: list[_Branch] = []
+    branches: list[Branch] = []
     frame: list[tuple[Body, Array, Array]] = []
-    _gather(tree, tree.root, np.zeros(3), np.eye(3), branches, frame, unused)
+    casters: list[Support] = []
+    _gather(tree, tree.root, np.zeros(3), np.eye(3), branches, frame, casters, unused)
+    branches, wheels, frame_masses = _wheels(branches, unused)
+    supports = apart(casters, wheels)
     _give_feet(branches, unused)
     limbs: list[Values] = []
     drives: list[Values] = []
@@ -87,7 +69,11 @@ def read_urdf(data: bytes, name: str | None = None) -> Read:
         raise refuse("", f"The file has {len(legs)} limbs that end in a foot; a walker has at least two.")
     if len(legs) > 12:
         raise refuse("", f"The file has {len(legs)} limbs that end in a foot; a walker has at most twelve.")
-    for n, (body, at, _) in enumerate(frame):
+    for support in supports:
+        limbs.append(support.as_limb(_free(_word(support.name.partition("/")[0]), [m["name"] for m in limbs])))
+        if support.heading_deg is None:
+            unused.append(f"foot {support.name}: how it goes over the floor; it is read as a caster, see its foot")
+    for n, (body, at) in enumerate([(body, at) for body, at, _ in frame] + frame_masses):
         if body.mass_kg > LIGHT_KG:
             masses.append({"name": f"{body.name[:50]} {n + 1}", "mass_g": body.mass_kg * 1000, "at_mm": rounded(at)})
     values = {
@@ -102,22 +88,23 @@ def read_urdf(data: bytes, name: str | None = None) -> Read:
         },
         "servo_types": list(servos.values()),
     }
-    # As low and as near as legs stand, else as their end stops let them.
-    stood = (_stood(values, limbs, branches, stance) for stance in STANCES)
-    first = next(stood)
-    return Read(first if _stands(first) else next(filter(_stands, stood), first), tuple(unused))
+    depth = max((support.depth_mm for support in supports), default=None)
+    return Read(standing(values, limbs[: len(branches)], branches, depth), tuple(unused))
 
 
-def _stood(values: Values, limbs: list[Values], branches: list[_Branch], stance: tuple[float, float]) -> CheckedProject:
-    feet = [_stand_in_reach(m, b, *stance) for m, b in zip(limbs, branches, strict=True) if b.foot is not None]
-    ride = max(20.0, float(-np.mean(feet)))
-    longest = max(sum(k["length_mm"] for k in limb["links"]) for limb in limbs if limb["feet"])
-    return parse_project({**values, "motions": [_stand([m for m in limbs if m["feet"]], ride, longest)]})
-
-
-def _stands(project: CheckedProject) -> bool:
-    found = evaluate(project, project.motions[0].name, 2).findings_among(("F15", "F17"))
-    return all(finding.severity != "stop" for finding in found)
+def _wheels(branches: list[Branch], unused: list[str]) -> tuple[list[Branch], list[Support], list[tuple[Body, Array]]]:
+    """The limbs that are none, the wheels, and what those weigh."""
+    limbs, wheels, masses = [], [], []
+    for branch in branches:
+        found = wheel(branch.hinges, branch.places[0], branch.axes[0], branch.touches)
+        if found is None:
+            limbs.append(branch)
+            continue
+        wheels.append(found)
+        masses += [(body, at) for _, body, at, _ in branch.masses]
+        if branch.hinges[0].effort > 0:
+            unused.append(f"joint {found.name}: its motor; a wheel rolls freely here")
+    return limbs, wheels, masses
 
 
 def _body(root: Body) -> Values:
@@ -137,8 +124,8 @@ def _plain(text: str) -> str:
 
 
 def _gather(
-    tree: Tree, link: str, at: Array, turn: Array, branches: list[_Branch],
-    frame: list[tuple[Body, Array, Array]], unused: list[str],
+    tree: Tree, link: str, at: Array, turn: Array, branches: list[Branch],
+    frame: list[tuple[Body, Array, Array]], casters: list[Support], unused: list[str],
 ) -> None:  # fmt: skip
     """What is fixed to the root is frame; every moving joint on it begins a branch."""
     body = tree.bodies[link]
@@ -146,12 +133,13 @@ def _gather(
     for hinge in tree.below[link]:
         here, way = at + turn @ hinge.at, turn @ hinge.turn
         if hinge.kind == "fixed":
-            if not tree.below[hinge.child] and _is_foot(tree.bodies[hinge.child]):
-                unused.append(f"foot {hinge.child}: a support on the frame; add it as a caster or skid")
+            if not tree.below[hinge.child] and stands_on_the_frame(tree.bodies[hinge.child]):
+                touches = [touch.placed(here, way) for touch in tree.bodies[hinge.child].touches]
+                casters.append(caster(hinge.child, here, touches))
                 continue
-            _gather(tree, hinge.child, here, way, branches, frame, unused)
+            _gather(tree, hinge.child, here, way, branches, frame, casters, unused)
         else:
-            branch = _Branch()
+            branch = Branch()
             _follow(tree, hinge, here, way, branch, unused)
             branches.append(branch)
 
@@ -161,7 +149,7 @@ def _is_foot(body: Body) -> bool:
     return "foot" in body.name.lower() or balls or body.mass_kg <= LIGHT_KG
 
 
-def _give_feet(branches: list[_Branch], unused: list[str]) -> None:
+def _give_feet(branches: list[Branch], unused: list[str]) -> None:
     """Each limb that has a foot its sole, and a foot to each whose last link comes low enough to stand on."""
     for branch in branches:
         branch.touches = [touch for touch in branch.touches if touch.kind != "rod"]
@@ -176,7 +164,7 @@ def _give_feet(branches: list[_Branch], unused: list[str]) -> None:
             unused.append(f"the foot after joint {branch.hinges[-1].name}: {stands.why}")
 
 
-def _follow(tree: Tree, hinge: Hinge, at: Array, turn: Array, branch: _Branch, unused: list[str]) -> None:
+def _follow(tree: Tree, hinge: Hinge, at: Array, turn: Array, branch: Branch, unused: list[str]) -> None:
     """Down the branch: each moving joint in turn, fixed links folded into the link that carries them."""
     if len(branch.hinges) == 7:
         unused.append(f"joint {hinge.name} and what hangs on it: a limb has at most seven joints")
@@ -214,11 +202,11 @@ def _follow(tree: Tree, hinge: Hinge, at: Array, turn: Array, branch: _Branch, u
         _follow(tree, *onwards[0], branch, unused)
 
 
-def _limb(branch: _Branch, taken: list[str], unused: list[str]) -> Values:
+def _limb(branch: Branch, taken: list[str], unused: list[str]) -> Values:
     head, _, tail = branch.hinges[0].name.partition("/")
     stem = re.sub(r"[^A-Za-z0-9_]", "_", head if tail else branch.hinges[0].name)
     stem = _common(branch) or stem
-    name = _free(stem if stem[:1].isalpha() else f"limb_{stem}", taken)
+    name = _free(_word(stem), taken)
     end = branch.foot if branch.foot is not None else branch.end
     points = [*branch.places, end]
     offsets = [b - a for a, b in pairwise(points)]
@@ -246,12 +234,18 @@ def _limb(branch: _Branch, taken: list[str], unused: list[str]) -> Values:
     return limb
 
 
-def _common(branch: _Branch) -> str:
+def _common(branch: Branch) -> str:
     """What the names of a limb's joints all begin with, up to an underscore: "FL" of FL_hip and FL_knee."""
     names = [re.sub(r"[^A-Za-z0-9_]", "_", h.name.rpartition("/")[2]) for h in branch.hinges]
     if len(names) < 2 or any("/" in h.name for h in branch.hinges):
         return ""
     return commonprefix(names).rpartition("_")[0]  # noqa: RUF071 (letter by letter is what is meant)
+
+
+def _word(text: str) -> str:
+    """As a limb may be called."""
+    stem = re.sub(r"[^A-Za-z0-9_]", "_", text)
+    return stem if stem[:1].isalpha() else f"limb_{stem}"
 
 
 def _free(wanted: str, taken: list[str]) -> str:
@@ -269,7 +263,7 @@ def _joint(hinge: Hinge, name: str, axis: Array) -> Values:
     return {"name": name, "min_deg": low, "max_deg": high, "axis": rounded(axis)}
 
 
-def _as_chain(branch: _Branch, joints: list[Values], offsets: list[Array]) -> Values:
+def _as_chain(branch: Branch, joints: list[Values], offsets: list[Array]) -> Values:
     names = [f"{j['name']}_link"[:24] for j in joints]
     return {
         "mount": {"at_mm": rounded(branch.places[0])},
@@ -285,42 +279,7 @@ def _as_chain(branch: _Branch, joints: list[Values], offsets: list[Array]) -> Va
     }
 
 
-def _stand_in_reach(limb: Values, branch: _Branch, out: float, down: float) -> float:
-    """A leg that hangs at zero pose stands below its hip with its knee a little bent. Another stands where the middle
-    of its joints' travel puts its foot; so far out and down, as shares of its reach, where that is not below the hip.
-    The height of the floor under it, mm, in the root's frame."""
-    reach = sum(k["length_mm"] for k in limb["links"])
-    hip = branch.places[0]
-    hanging = branch.places[0] if branch.foot is None else branch.foot
-    drop = float(hip[2] - hanging[2])
-    if drop > HANGS * reach and np.hypot(*(hanging - hip)[:2]) < drop:
-        limb["neutral_mm"] = rounded(hanging[:2])
-        return float(hip[2] - BENT * drop - branch.over_floor_mm)
-    foot = _at_middle(branch)
-    if hip[2] - foot[2] < 0.1 * reach:
-        away = (hanging - hip)[:2]
-        size = float(np.linalg.norm(away))
-        way = away / size if size > 1 else np.zeros(2)
-        foot = np.array([*(hip[:2] + way * reach * out), hip[2] - reach * down])
-    limb["neutral_mm"] = rounded(foot[:2])
-    return float(foot[2] - branch.over_floor_mm)
-
-
-def _at_middle(branch: _Branch) -> Array:
-    """The foot with every joint in the middle of its travel, in the root's frame."""
-    points = [*branch.places, branch.end if branch.foot is None else branch.foot]
-    turn, at = np.eye(3), points[0].copy()
-    for hinge, axis, (here, there) in zip(branch.hinges, branch.axes, pairwise(points), strict=True):
-        middle = (hinge.low + hinge.high) / 2
-        if hinge.kind == "prismatic":
-            at = at + turn @ axis * middle
-        else:
-            turn = turn @ Rotation.from_rotvec(axis * middle).as_matrix()
-        at = at + turn @ (there - here)
-    return at
-
-
-def _drives(branch: _Branch, limb: Values, servos: dict[tuple[float, float], Values]) -> list[Values]:
+def _drives(branch: Branch, limb: Values, servos: dict[tuple[float, float], Values]) -> list[Values]:
     """A direct drive per joint, its servo as strong and quick as the file says, with travel for the joint's limits."""
     drives = []
     for hinge, joint in zip(branch.hinges, limb["joints"], strict=True):
@@ -342,7 +301,7 @@ def _drives(branch: _Branch, limb: Values, servos: dict[tuple[float, float], Val
     return drives
 
 
-def _masses(branch: _Branch, limb: Values, count: int) -> list[Values]:
+def _masses(branch: Branch, limb: Values, count: int) -> list[Values]:
     """Link masses, each in the frame of the link it rides on: at zero pose that is turned as the mount is."""
     yaw = np.radians(limb["mount"].get("yaw_deg", 0.0))
     c, s = np.cos(yaw), np.sin(yaw)
@@ -361,15 +320,3 @@ def _masses(branch: _Branch, limb: Values, count: int) -> list[Values]:
             }
         )
     return found
-
-
-def _stand(legs: list[Values], ride: float, longest: float) -> Values:
-    return {
-        "name": "Stand",
-        "gait": CUSTOM,
-        "legs": [{"limb": leg["name"], "phase": 0.0, "duty": 1.0} for leg in legs],
-        "cycle_s": 2.0,
-        "foot_path": "cycloid",
-        "lift_mm": round(longest * LIFTS, 1),
-        "pose": {"ride_height_mm": round(ride, 3)},
-    }

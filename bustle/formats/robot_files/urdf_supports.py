@@ -1,0 +1,93 @@
+"""What a machine read from URDF stands on beside its legs: casters on the frame, and wheels that turn about an axle.
+
+A foot that is fixed to the frame is read as a caster. A limb of one hinge that turns without end, or is nothing but a
+wheel, is one: a disc or a ball round a level axle. All in the root's frame, mm.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array
+from bustle.formats.robot_files.urdf_legs import rounded
+from bustle.formats.robot_files.urdf_soles import TIP
+from bustle.formats.robot_files.urdf_tree import Body, Hinge, Touch
+
+Values = dict[str, Any]
+
+CALLED = ("foot", "caster", "skid", "wheel")
+# An axle is level, and a disc lies round it, to so much of a right angle's sine.
+SKEW = 0.1
+# A disc so far aside of its axle is none, mm; a foot so near to a wheel's middle is that wheel's.
+ASIDE_MM = 1.0
+
+
+@dataclass(frozen=True)
+class Support:
+    """at (3,): the end of what it is drawn as; radius_mm: 0 of a tip; heading_deg: which way it rolls, None: any."""
+
+    name: str
+    at: Array
+    radius_mm: float
+    heading_deg: float | None = None
+
+    @property
+    def depth_mm(self) -> float:
+        """How far it reaches below the root."""
+        return float(self.radius_mm - self.at[2])
+
+    def as_limb(self, name: str) -> Values:
+        sole = {"kind": "ball", "radius_mm": round(self.radius_mm, 6)} if self.radius_mm else {"kind": "point"}
+        any_way = self.heading_deg is None
+        contact = {"kind": "rolls", "any_way": any_way, "heading_deg": round(self.heading_deg or 0.0, 6) + 0.0}
+        return {
+            "name": name,
+            "mount": {"at_mm": rounded(self.at)},
+            "family": "fixed",
+            "branch": "fixed",
+            "joints": [],
+            "links": [],
+            "feet": [{"sole": sole, "contact": contact}],
+        }
+
+
+def stands_on_the_frame(body: Body) -> bool:
+    """Whether a link that is fixed to the frame is there to stand on: it is called so, or is a ball."""
+    called = any(word in body.name.lower() for word in CALLED)
+    return called or any(touch.kind == "ball" for touch in body.touches)
+
+
+def wheel(hinges: Sequence[Hinge], at: Array, axis: Array, touches: Sequence[Touch]) -> Support | None:
+    """What a limb of one hinge at (3,) about an axis (3,) is, where that is a wheel."""
+    if len(hinges) != 1 or hinges[0].kind == "prismatic" or abs(axis[2]) > SKEW:
+        return None
+    for touch in touches:
+        aside = touch.at - at - axis * float(axis @ (touch.at - at))
+        if np.linalg.norm(aside) > ASIDE_MM or touch.kind not in ("rod", "ball"):
+            continue
+        disc = touch.kind == "rod" and np.linalg.norm(np.cross(touch.turn[:, 2], axis)) < SKEW
+        if disc or (touch.kind == "ball" and hinges[0].kind == "continuous"):
+            # It rolls across its axle: an axle to the left rolls straight ahead.
+            heading = float(np.degrees(np.arctan2(-axis[0], axis[1])))
+            heading = (heading + 90.0) % 180.0 - 90.0
+            return Support(hinges[0].name, touch.at, float(touch.size[0]), heading)
+    return None
+
+
+def caster(name: str, at: Array, touches: Sequence[Touch]) -> Support:
+    """What is fixed to the frame to stand on: its ball, or its end."""
+    for touch in touches:
+        if touch.kind == "ball" and touch.size[0] > TIP:
+            return Support(name, touch.at, float(touch.size[0]))
+    low = min((t.lowest_mm for t in touches), default=float(at[2]))
+    return Support(name, np.array([at[0], at[1], min(low, float(at[2]))]), 0.0)
+
+
+def apart(casters: Sequence[Support], wheels: Sequence[Support]) -> list[Support]:
+    """Wheels, and those casters that are not only where a wheel touches."""
+    near = [any(np.linalg.norm(c.at - w.at) <= max(ASIDE_MM, w.radius_mm) for w in wheels) for c in casters]
+    return [*wheels, *(c for c, is_wheel in zip(casters, near, strict=True) if not is_wheel)]
