@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 from scipy.integrate import solve_ivp
-from scipy.optimize import linprog
+from scipy.optimize import linprog, minimize
 from scipy.spatial.distance import pdist
 from scipy.spatial.transform import Rotation
 
 from bustle.core.geometry.arrays import cross, skew
 from bustle.core.geometry.easing import eased, joining, quintic
+from bustle.core.geometry.least_rubbing import ROUND, least_rubbing
 from bustle.core.geometry.planar_twist import bring_back, carry, displacement, twist_of
 from bustle.core.geometry.rates import continued, rates, rotation_vector, turning
 from bustle.core.geometry.resting_plane import above, resting_plane
@@ -42,6 +43,41 @@ class AtRest(SeededTest):
                     height = above(planes[s : s + 1], own[:, None])[:, 0]
                     self.assertGreater(height.min(), -1e-6)
                     self.assertGreaterEqual(np.count_nonzero(height < 1e-6), 3)
+
+
+class Rubbing(SeededTest):
+    def drawn(self, feet, instants):
+        slides, where = (self.random.normal(0, size, (feet, instants, 2)) for size in (0.5, 90.0))
+        return slides, where, self.random.uniform(0.1, 1.0, (feet, instants))
+
+    def test_no_other_way_rubs_less_away(self):
+        slides, where, load = self.drawn(5, 30)
+        load[:, ::3] *= self.random.random((5, 10)) < 0.7
+        found = least_rubbing(slides, where, load)
+        soft = ROUND * np.linalg.norm(slides * (load > 0)[..., None], axis=-1).max()
+        for k in range(30):
+            far = np.stack([-where[:, k, 1], where[:, k, 0]], axis=-1) / 100.0
+
+            def rubbed(step, k=k, far=far):
+                way = slides[:, k] + step[:2] + step[2] * far
+                return float((load[:, k] * np.sqrt((way**2).sum(axis=-1) + soft**2)).sum())
+
+            best = minimize(rubbed, np.zeros(3), method="BFGS", options={"gtol": 1e-9})
+            self.assertLessEqual(rubbed(found[k] * [1, 1, 100]), best.fun + 1e-6, f"seed {self.seed}")
+
+    def test_it_scales_turns_and_leaves_what_need_not_slide(self):
+        slides, where, load = self.drawn(4, 12)
+        found = least_rubbing(slides, where, load)
+        np.testing.assert_allclose(least_rubbing(3 * slides, where, 7 * load), 3 * found, atol=1e-3)
+        angle = float(self.random.uniform(-3, 3))
+        turn = Rotation.from_euler("z", angle).as_matrix()[:2, :2].T
+        turned = least_rubbing(slides @ turn, where @ turn, load)
+        np.testing.assert_allclose(turned[:, :2], found[:, :2] @ turn, atol=1e-3)
+        np.testing.assert_allclose(turned[:, 2], found[:, 2], atol=1e-5)
+        # All slide as one body goes: it goes that way, and nothing slides.
+        own = self.random.normal(0, 1, 3) / [1, 1, 100]
+        as_one = own[:2] + own[2] * np.stack([-where[..., 1], where[..., 0]], axis=-1)
+        np.testing.assert_allclose(least_rubbing(as_one, where, load), np.tile(-own, (12, 1)), atol=1e-3)
 
 
 class Twists(SeededTest):

@@ -6,12 +6,11 @@ from the travel frame, and z_i the share of the weight that it carries. Where fe
 each against its way by µ·z_i, whatever its speed, and the body goes where these balance: by the twist δ beside the
 asked one at which least is rubbed away,
 
-    min Σ z_i·|u_i + δ_v + δ_ω·ẑ × r_i|,
+    min Σ z_i·|u_i + δ_v + δ_ω·ẑ × r_i|
 
-the same on every floor. It is found by least squares, weighed anew by z_i/|v_i| until they stay (Weiszfeld's method).
+(`geometry.least_rubbing`), the same on every floor. Where none need slide that is the linear least squares of the same.
 One foot alone tells no turn: δ_ω is 0 there, unless it stands on a flat sole whose leg turns: then the body turns as
 that keeps its toes.
-Sources: Coulomb's dry friction; Peshkin & Sanderson, Minimization of energy in quasi-static manipulation, 1989.
 """
 
 from __future__ import annotations
@@ -20,7 +19,8 @@ from dataclasses import replace
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.arrays import Array, Flags, Indices
+from bustle.core.geometry.least_rubbing import least_rubbing
 from bustle.core.geometry.planar_twist import bring_back, carry, displacement, twist_of
 from bustle.core.machine.kit import Kit
 from bustle.core.machine.tracks import BodyTrack
@@ -29,9 +29,6 @@ from bustle.core.walk.score import Score
 
 # Feet that creep less from one row to the next stand still.
 KEPT_MM = 1e-6
-# A way so short rubs in proportion to it, as friction that is only about to hold.
-RUBS_MM = 1e-3
-TURNS = 60
 # Every foot that is down carries something.
 LEAST_SHARE = 0.02
 
@@ -90,9 +87,12 @@ def implied_travel(
     if toes is not None:
         own = (np.roll(toes, -1, axis=1) - toes + np.pi) % (2 * np.pi) - np.pi
         spun = np.where(standing & np.isfinite(own), own - dtheta, 0.0)
-    step = _least(creep, where, standing, spun, standing.astype(float))
-    if (np.abs(_left(creep, where, standing, step)) > KEPT_MM).any():
-        step = _rubbing_least(creep, where, standing, spun, step, _carried(course, rows))
+    step = _least(creep, where, standing, spun)
+    left = _left(creep, where, standing, step)
+    slide = np.flatnonzero((np.abs(left) > KEPT_MM).any(axis=(0, 2)))
+    if len(slide):
+        load = standing[:, slide] * _carried(course, slide)
+        step[slide] += least_rubbing(left[:, slide], where[:, slide], load)
     count = rows if periodic else rows - 1
     if led is not None:
         step[:count][~led] = 0.0
@@ -106,41 +106,30 @@ def _left(creep: Array, where: Array, standing: Flags, step: Array) -> Array:
     return np.where(standing[..., None], creep + moved, 0.0)
 
 
-def _carried(course: Course, rows: int) -> Array:
-    """(L, rows): the share of the weight on each foot that is down, as levers have it; of more feet than three alike
-    shares of what they may."""
-    down = course.contact[:, :rows].astype(float)
-    at = (course.feet_ground_mm[:, :rows, :2] - course.com_ground_mm[:rows, :2]) / 1000
+def _carried(course: Course, rows: Indices) -> Array:
+    """(L, K) at some of the rows: the share of the weight on each foot that is down, as levers have it; of more feet
+    than three alike shares of what they may."""
+    down = course.contact[:, rows].astype(float)
+    at = (course.feet_ground_mm[:, rows, :2] - course.com_ground_mm[rows, :2]) / 1000
     sides = np.stack([np.ones(down.shape), at[..., 0], at[..., 1]], axis=-1) * down[..., None]
     square = np.einsum("lni,lnj->nij", sides, sides)
     share = np.einsum("lni,ni->ln", sides, np.linalg.pinv(square, rcond=1e-9, hermitian=True)[..., 0])
     return np.clip(share, LEAST_SHARE, None) * down
 
 
-def _rubbing_least(creep: Array, where: Array, standing: Flags, spun: Array, step: Array, share: Array) -> Array:
-    """(N, 3): the step at which the standing feet, each with its share of the weight, rub least."""
-    for _ in range(TURNS):
-        way = np.linalg.norm(_left(creep, where, standing, step), axis=-1)
-        last, step = step, _least(creep, where, standing, spun, standing * share / np.maximum(way, RUBS_MM))
-        if np.abs(step[:, :2] - last[:, :2]).max() < KEPT_MM:
-            break
-    return step
-
-
-def _least(creep: Array, where: Array, standing: Flags, spun: Array, w: Array) -> Array:
-    """(N, 3): the step beside the asked one that leaves least creep, each foot's square counted w times (L, N). spun
-    (L, N): by how much a standing sole turns."""
-    w = w / np.maximum(w.sum(axis=0), 1e-300)
+def _least(creep: Array, where: Array, standing: Flags, spun: Array) -> Array:
+    """(N, 3): the step beside the asked one that leaves least creep; spun (L, N): by how much a standing sole turns."""
+    w = standing.astype(float)
     x, y = where[..., 0], where[..., 1]
     n, sx, sy, rr = (v.sum(axis=0) for v in (w, w * x, w * y, w * (x * x + y * y)))
     bx, by = (w * creep[..., 0]).sum(axis=0), (w * creep[..., 1]).sum(axis=0)
     bt = (w * (x * creep[..., 1] - y * creep[..., 0])).sum(axis=0)
-    some, feet = np.where(n > 0, n, 1.0), standing.sum(axis=0)
+    some = np.maximum(n, 1.0)
     # About the middle of the feet, translation and turn part.
     mx, my = sx / some, sy / some
     spread = rr - n * (mx * mx + my * my)
-    turn = np.where((feet > 1) & (spread > 1.0), -(bt - mx * by + my * bx) / np.where(spread > 1.0, spread, 1.0), 0.0)
-    turn = np.where(feet == 1, -spun.sum(axis=0), turn)
+    turn = np.where((n > 1) & (spread > 1.0), -(bt - mx * by + my * bx) / np.where(spread > 1.0, spread, 1.0), 0.0)
+    turn = np.where(n == 1, -spun.sum(axis=0), turn)
     vx, vy = -bx / some + turn * my, -by / some - turn * mx
     return np.stack([vx, vy, turn], axis=-1)
 
