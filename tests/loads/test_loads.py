@@ -91,6 +91,10 @@ class Balance(SeededTest):
             self.assertTrue(((force[:, :2] * way).sum(axis=1) <= 1e-12)[slides].all())
             slid += int(slides.sum())
         self.assertGreater(slid, r.samples)
+        # Frozen, nothing slides.
+        still = r.frozen_at(np.array([0, r.samples // 2])).of(foot_forces)
+        push, weight = still.forces[..., :2], still.forces[..., 2].sum(axis=0)
+        self.assertLess(np.abs(push).max(), 0.01 * weight.max())
 
     def test_servos_too_weak_for_legs_that_drag_are_told_and_mended(self):
         project = start("four_radial_2", "Weak", float(self.random.uniform(100, 300)))
