@@ -6,7 +6,9 @@ import re
 
 from playwright.sync_api import expect
 
+from bustle.core.project.project import document
 from tests.browser.bench_test import BrowserTest
+from tests.projects import bending
 
 
 class Frame(BrowserTest):
@@ -161,6 +163,16 @@ class Table(BrowserTest):
 
 
 class Load(BrowserTest):
+    def test_what_its_servos_hold_is_hollow_where_it_is_not_told(self):
+        """A frame that bends while it walks: other things of Load are judged, and look no better than they are."""
+        page = self.go(self.kept({"project": document(bending())}), "load", "motion=Forward")
+        link = page.locator(".rail-nav a", has_text="Load")
+        expect(link).to_contain_text("not judged")
+        expect(link.locator("i")).to_have_class(re.compile("open"))
+        page.goto(page.url.replace("motion=Forward", "motion=Back"))
+        expect(link).to_contain_text("% of a stall")
+        expect(link.locator("i")).not_to_have_class(re.compile("open"))
+
     def test_what_servos_hold_is_seen_found_too_weak_and_held_against(self):
         walker = self.new_walker("four_upright", "Heavy", 200.0)
         page = self.go(walker, "load", "motion=Forward&leg=FR&view=front")

@@ -23,7 +23,7 @@ export function Rail({ station, project, motion }: { station: Station; project: 
   const walker = useBench((s) => s.saved?.id);
   const judgements = useCatalogue()?.judgements ?? [];
   /** A station's mark, and whether it is from before the hand began to move. */
-  const mark = (name: string): { state: Mark; old: boolean } => {
+  const mark = ({ name, told }: Station): { state: Mark; old: boolean } => {
     const codes = judgements.filter((j) => j.stations.includes(name)).map((j) => j.code);
     // What could not be judged before is not waited for.
     const old = !picture || codes.some((c) => picture.checking.includes(c) && !picture.judged[c]);
@@ -32,7 +32,8 @@ export function Rail({ station, project, motion }: { station: Station; project: 
     if (worst) return { state: worst.severity as Mark, old: worst.checking === true };
     // Hollow too where nothing that is at home here could be judged: that never looks well.
     const home = judgements.filter((j) => j.stations[0] === name);
-    const none = home.length > 0 && home.every((j) => picture?.judged[j.code]);
+    const none =
+      (home.length > 0 && home.every((j) => picture?.judged[j.code])) || (picture && told?.(picture) === false);
     const hollow = none || judgements.some((j) => codes.includes(j.code) && picture && open(j, picture.judged));
     return { state: old ? "checking" : hollow ? "open" : "well", old };
   };
@@ -43,7 +44,7 @@ export function Rail({ station, project, motion }: { station: Station; project: 
         <section key={group} aria-label={group}>
           <h2>{group}</h2>
           {STATIONS.filter((s) => s.group === group).map((s) => {
-            const { state, old } = mark(s.name);
+            const { state, old } = mark(s);
             return (
               <Link
                 key={s.name}

@@ -30,6 +30,8 @@ export interface Station {
   group: "Build" | "Walk" | "Judge" | "Run";
   view: ViewName;
   key: (project: Project, motion: Motion | undefined, picture: Picture | null) => string;
+  /** Whether what its key is about is told of this plan; where it is not, nothing there looks well. */
+  told?: (picture: Picture) => boolean;
   Controls: ComponentType<{ project: Project; motion: Motion }>;
   /** Turns numbers that only gaits have. */
   gaitOnly?: boolean;

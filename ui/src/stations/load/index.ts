@@ -15,6 +15,7 @@ export const LOAD: Station = {
     const along = figure(picture, "held_rms");
     return along ? `${Math.round(along.value)} % all along` : "not judged";
   },
+  told: (picture) => Boolean(figure(picture, "held_share") ?? figure(picture, "held_rms")),
   Controls: later(() => import("./LoadControls"), "LoadControls"),
   Overlay: later(() => import("./LoadOverlay"), "LoadOverlay"),
 };
