@@ -10,12 +10,8 @@ from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.at_rest import AT_REST, standing
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.arrays import Array
-from bustle.core.loads.wheels import axles
-from bustle.core.machine.limbs_on_soles import end_turn, foot_at
 from bustle.core.machine.section_shape import outline_mm
-from bustle.core.machine.sole_outlines import outline, outlined, rim
-from bustle.core.project.walker import BallSole
-from bustle.core.walk.reading import Reading
+from bustle.core.walk.foot_outlines import foot_outlines
 
 # Right and down on the page, of forward, left and up: as the bench's own orbit view.
 ACROSS, DOWN = np.array([0.5, -0.866, 0.0]), np.array([-0.398, -0.23, -0.888])
@@ -33,27 +29,10 @@ def machine_lines(project: CheckedProject) -> tuple[Lines, Lines]:
     rim = len(outline) // 2
     edges = [np.vstack([outline[half], outline[half][:1]]) for half in (slice(0, rim), slice(rim, None))]
     edges += [np.array([outline[k], outline[k + rim]]) for k in range(0, rim, max(1, rim // 4))]
-    edges += _soles(rest)
+    body = rest.course.body
+    edges += [(lies[:, 0] - body.at[0]) @ body.turn[0] for lies in rest.of(foot_outlines)]
     lines = fitted([np.stack([p @ ACROSS, p @ DOWN], axis=-1) for p in (*edges, *seen)])
     return lines[: len(edges)], lines[len(edges) :]
-
-
-def _soles(rest: Reading) -> list[Array]:
-    """The outlines of soles and wheels (K, 3), in the body frame."""
-    body, solved, found = rest.course.body, rest.course.solved, []
-    for i, limb in enumerate(rest.project.walker.limbs):
-        foot = limb.feet[0] if limb.feet else None
-        if foot is None:
-            continue
-        at = foot_at(limb, i, body, solved)[:1]
-        if i in rest.of(axles) and isinstance(foot.sole, BallSole):
-            lies = rim(at, rest.of(axles)[i][:1], foot.sole.radius_mm)
-        elif outlined(foot.sole):
-            lies = outline(foot, at, end_turn(limb, i, body, solved, rest.course.headings)[:1])
-        else:
-            continue
-        found.append((lies[:, 0] - body.at[0]) @ body.turn[0])
-    return found
 
 
 def fitted(lines: Sequence[Array], wide: float = WIDE, high: float = HIGH) -> Lines:

@@ -19,12 +19,9 @@ from bustle.core.judge.measures.lead_lengths import lead_ways
 from bustle.core.judge.measures.swing_clearance import clearances
 from bustle.core.judge.measures.worst_margin import worst_margin
 from bustle.core.judge.registry import FIGURES, JUDGEMENTS, shown_at
-from bustle.core.loads.wheels import axles
-from bustle.core.machine.limbs_on_soles import end_turn, foot_at
 from bustle.core.machine.masses import Entry, place_of
 from bustle.core.machine.section_shape import outline_mm
-from bustle.core.machine.sole_outlines import RIM, outline, outlined, rim
-from bustle.core.project.walker import BallSole, Limb
+from bustle.core.walk.foot_outlines import ball_mm, foot_outlines
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.scores_in_a_row import Chained
 from bustle.core.walk.standing_polygon import standing
@@ -141,40 +138,9 @@ def _in_travel(r: Reading, points: Array) -> Array:
 
 
 def _soles(r: Reading) -> Array:
-    """(S, P, 3) mm in the travel frame: the outlines of soles and wheels one after the other, as `_outlined` counts."""
-    course, n, found = r.course, r.samples, []
-    for i, limb in enumerate(r.project.walker.limbs):
-        if not limb.feet:
-            continue
-        foot, wheel = limb.feet[0], _wheel_mm(r, i)
-        if not wheel and not outlined(foot.sole):
-            continue
-        at = foot_at(limb, i, course.body, course.solved)
-        if wheel:
-            found.append(rim(at[:n], r.of(axles)[i], wheel))
-        else:
-            turn = end_turn(limb, i, course.body, course.solved, course.headings)
-            found.append(outline(foot, at, turn)[:, :n])
-    if not found:
-        return np.zeros((n, 0, 3))
-    return _in_travel(r, np.moveaxis(np.concatenate(found), 0, 1))
-
-
-def _outlined(r: Reading) -> list[int]:
-    """How many points each outline in `soles` has."""
-    limbs = enumerate(r.project.walker.limbs)
-    counts = [RIM if _wheel_mm(r, i) else outlined(m.feet[0].sole) if m.feet else 0 for i, m in limbs]
-    return [count for count in counts if count]
-
-
-def _wheel_mm(r: Reading, limb: int) -> float:
-    """The radius of a limb that is a wheel, which rolls one way; else 0."""
-    return _ball_mm(r.project.walker.limbs[limb]) if limb in r.of(axles) else 0.0
-
-
-def _ball_mm(limb: Limb) -> float:
-    sole = limb.feet[0].sole if limb.feet else None
-    return sole.radius_mm if isinstance(sole, BallSole) else 0.0
+    """(S, P, 3) mm in the travel frame: the outlines of soles and wheels one after the other."""
+    every = np.concatenate([np.zeros((0, r.samples, 3)), *r.of(foot_outlines)])
+    return _in_travel(r, np.moveaxis(every, 0, 1))
 
 
 def _servos(r: Reading) -> list[Entry]:
@@ -216,7 +182,7 @@ def _head(
         cycle_s=r.score.duration_s,
         samples=r.samples,
         sections=_sections(r),
-        soles=_outlined(r),
+        soles=[len(found) for found in r.of(foot_outlines)],
         legs=_legs(r),
         joint_limits_deg=[(j.low * j.scale, j.high * j.scale) for j in r.kit.joints],
         joint_speed_deg_s=[speeds.get(c) for c in range(len(r.kit.joints))],
@@ -260,7 +226,7 @@ def _legs(r: Reading) -> list[head.LegLayout]:
                 joint_names=[j.name for j in limb.joints],
                 role="leg" if limb.steps else "support" if limb.passive else "arm",
                 stroke_mm=stroke,
-                round_mm=0.0 if _wheel_mm(r, i) else _ball_mm(limb),
+                round_mm=ball_mm(r, i),
             )
         )
         start = end

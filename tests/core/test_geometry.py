@@ -54,13 +54,13 @@ class Rubbing(SeededTest):
         slides, where, load = self.drawn(5, 30)
         load[:, ::3] *= self.random.random((5, 10)) < 0.7
         found = least_rubbing(slides, where, load)
-        soft = ROUND * np.linalg.norm(slides * (load > 0)[..., None], axis=-1).max()
+        soft = ROUND * np.linalg.norm(slides * (load > 0)[..., None], axis=-1).max(axis=0)
         for k in range(30):
             far = np.stack([-where[:, k, 1], where[:, k, 0]], axis=-1) / 100.0
 
             def rubbed(step, k=k, far=far):
                 way = slides[:, k] + step[:2] + step[2] * far
-                return float((load[:, k] * np.sqrt((way**2).sum(axis=-1) + soft**2)).sum())
+                return float((load[:, k] * np.sqrt((way**2).sum(axis=-1) + soft[k] ** 2)).sum())
 
             best = minimize(rubbed, np.zeros(3), method="BFGS", options={"gtol": 1e-9})
             self.assertLessEqual(rubbed(found[k] * [1, 1, 100]), best.fun + 1e-6, f"seed {self.seed}")

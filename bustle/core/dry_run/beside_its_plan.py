@@ -19,12 +19,12 @@ from bustle.core.loads.by_servo import part_ways, servo_levers
 from bustle.core.loads.held_against_sag import sent_servos
 from bustle.core.loads.inertial_wrenches import Laid, held_by_joints, laid, wrenches
 from bustle.core.loads.moving import moving, placed
-from bustle.core.loads.wheels import axles
 from bustle.core.machine import soles as sole
 from bustle.core.machine.limb_groups import Group
 from bustle.core.machine.limbs_on_soles import end_turn, foot_at
 from bustle.core.project.walker import CurvedSole, Foot
 from bustle.core.walk.reading import Reading
+from bustle.core.walk.wheels import axles
 
 # The body's shift and turn come before the servos.
 BODY = 6

@@ -6,9 +6,9 @@ would slide if the body went no otherwise,
 
     min Σ z_i·√(|v_i|² + ε²),   v_i = u_i + δ_v + δ_ω·ẑ × r_i,
 
-convex in δ. ε rounds off the corner where a foot stands still: a share of how fast the fastest would slide, as what
-feet stand on and hang from gives before they slide. Without it a foot that carries half the weight would go where it
-likes and drag all others. A turn solves for what the feet push with a stiffness of
+convex in δ. ε rounds off the corner where a foot stands still: a share of how fast the fastest would slide then, as
+what feet stand on and hang from gives before they slide. Without it a foot that carries half the weight would go where
+it likes and drag all others. A turn solves for what the feet push with a stiffness of
 
     z/|v|·(1 − (1 − λ)·n·nᵀ),   n = v/|v|:
 
@@ -40,7 +40,7 @@ def least_rubbing(slides: Array, where: Array, load: Array) -> Array:
     (L, N), 0 of feet that do not stand."""
     x, y = where[..., 0] / ARM_MM, where[..., 1] / ARM_MM
     found, rows = np.zeros((slides.shape[1], 3)), np.arange(slides.shape[1])
-    soft = ROUND * float(np.linalg.norm(slides * (load > 0)[..., None], axis=-1).max(initial=0.0)) + 1e-9
+    soft = ROUND * np.linalg.norm(slides * (load > 0)[..., None], axis=-1).max(axis=0, initial=0.0) + 1e-9
     parts, step, blend = (slides, x, y, load), found.copy(), np.full(len(rows), FIRST)
     rubbed = _rubbed(*parts, step, soft)
     for _ in range(TURNS):
@@ -54,7 +54,7 @@ def least_rubbing(slides: Array, where: Array, load: Array) -> Array:
         going = np.abs(move).max(axis=1) > NEAR_MM
         if not going.all():
             found[rows[~going]] = step[~going]
-            rows, step, blend, rubbed = rows[going], step[going], blend[going], rubbed[going]
+            rows, step, blend, rubbed, soft = (part[going] for part in (rows, step, blend, rubbed, soft))
             parts = tuple(part[:, going] for part in parts)  # type: ignore[assignment]
             if not len(rows):
                 break
@@ -62,18 +62,18 @@ def least_rubbing(slides: Array, where: Array, load: Array) -> Array:
     return found / [1.0, 1.0, ARM_MM]
 
 
-def _sliding(slides: Array, x: Array, y: Array, step: Array, soft: float) -> tuple[Array, Array, Array]:
+def _sliding(slides: Array, x: Array, y: Array, step: Array, soft: Array) -> tuple[Array, Array, Array]:
     """v_x, v_y and √(|v|² + ε²), (L, N) each."""
     vx, vy = slides[..., 0] + step[:, 0] - step[:, 2] * y, slides[..., 1] + step[:, 1] + step[:, 2] * x
     return vx, vy, np.sqrt(vx * vx + vy * vy + soft * soft)
 
 
-def _rubbed(slides: Array, x: Array, y: Array, load: Array, step: Array, soft: float) -> Array:
+def _rubbed(slides: Array, x: Array, y: Array, load: Array, step: Array, soft: Array) -> Array:
     found: Array = (load * _sliding(slides, x, y, step, soft)[2]).sum(axis=0)
     return found
 
 
-def _move(slides: Array, x: Array, y: Array, load: Array, step: Array, soft: float, blend: Array) -> Array:
+def _move(slides: Array, x: Array, y: Array, load: Array, step: Array, soft: Array, blend: Array) -> Array:
     vx, vy, size = _sliding(slides, x, y, step, soft)
     held, rest = load / size, 1.0 - blend
     nx, ny = vx / size, vy / size

@@ -20,8 +20,8 @@ ON_LINE_MM = 1e-6
 # Feet that move less from one sample to the next stand still.
 STILL_MM = 1e-7
 
-# Samples worked on at a time, so that the pairs' arrays stay in cache.
-BLOCK = 512
+# So many triples of contacts are worked on at a time: their arrays stay in cache, however many contacts there are.
+TRIPLES = 100_000
 
 
 @dataclass(frozen=True)
@@ -60,9 +60,7 @@ class Support:
 
 def support(feet: Array, contact: Flags, centre: Array) -> Support:
     """feet: (L, S, 2) mm and centre: (S, 2) mm in one frame; contact: (L, S)."""
-    blocks = range(0, feet.shape[1], BLOCK)
-    parts = [_polygons(feet[:, k : k + BLOCK], contact[:, k : k + BLOCK]) for k in blocks]
-    corners, count = parts[0] if len(parts) == 1 else (np.concatenate(of) for of in zip(*parts, strict=True))
+    corners, count = _polygons(feet, contact)
     sides = _sides(corners, count)
     return Support(corners, count, _margin(sides, centre), np.asarray(contact.any(axis=0)), sides)
 
@@ -104,6 +102,14 @@ def _edges(feet: Array, down: Flags) -> tuple[Flags, tuple[Indices, Indices]]:
     i, j = (a.ravel() for a in np.nonzero(~np.eye(legs, dtype=bool)))
     if not len(i):
         return np.zeros((len(feet), 0), dtype=bool), (i, j)
+    rows = max(1, TRIPLES // (len(i) * legs))
+    blocks = (slice(k, k + rows) for k in range(0, len(feet), rows))
+    found = [_bounding(feet[block], down[block], i, j) for block in blocks]
+    return found[0] if len(found) == 1 else np.concatenate([np.zeros((0, len(i)), dtype=bool), *found]), (i, j)
+
+
+def _bounding(feet: Array, down: Flags, i: Indices, j: Indices) -> Flags:
+    """(S, P): whether no contact lies to the right of those pairs, and none beyond them in line."""
     x, y = feet[..., 0], feet[..., 1]
     from_x, from_y = x[:, i, None], y[:, i, None]
     ax, ay = x[:, j, None] - from_x, y[:, j, None] - from_y
@@ -114,7 +120,7 @@ def _edges(feet: Array, down: Flags) -> tuple[Flags, tuple[Indices, Indices]]:
     # On the line but beyond the pair's ends: a longer edge takes this one's place.
     beyond = (np.abs(offset) <= ON_LINE_MM) & ((ahead > length + ON_LINE_MM) | (ahead < -ON_LINE_MM))
     right: Flags = np.asarray((down[:, None] & ((offset < -ON_LINE_MM) | beyond)).any(axis=2), dtype=bool)
-    return down[:, i] & down[:, j] & (length[..., 0] > ON_LINE_MM) & ~right, (i, j)
+    return down[:, i] & down[:, j] & (length[..., 0] > ON_LINE_MM) & ~right
 
 
 def margins(held: Support, centre: Array) -> Array:

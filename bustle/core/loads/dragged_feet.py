@@ -11,7 +11,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
-from bustle.core.loads.friction import held_across, held_along
+from bustle.core.loads.friction import against
 from bustle.core.walk.reading import Reading
 
 SLOW_MM_S = 2.0
@@ -29,8 +29,7 @@ def dragged(r: Reading) -> tuple[Array, Array] | None:
         creep = np.concatenate([creep, creep[:, -1:]], axis=1)
     speed = np.linalg.norm(creep, axis=-1)
     slides = np.minimum(speed / SLOW_MM_S, 1.0)
-    way = creep * (slides / np.maximum(speed, 1e-9))[..., None]
-    heading = r.course.body.travel[2][: r.samples]
-    c, s = np.cos(heading), np.sin(heading)
-    ahead, aside = -held_along(r) * way[..., 0], -held_across(r) * way[..., 1]
-    return np.stack([c * ahead - s * aside, s * ahead + c * aside], axis=-1), slides
+    ahead, aside = np.moveaxis(creep * (slides / np.maximum(speed, 1e-9))[..., None], -1, 0)
+    # Creep is seen from the travel frame.
+    c, s = np.cos(r.course.body.travel[2][: r.samples]), np.sin(r.course.body.travel[2][: r.samples])
+    return against(r, np.stack([c * ahead - s * aside, s * ahead + c * aside], axis=-1)), slides

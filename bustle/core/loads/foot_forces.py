@@ -17,10 +17,10 @@ from bustle.core.geometry.shared_load import BALANCED, pressed, pushed
 from bustle.core.loads.dragged_feet import dragged
 from bustle.core.loads.foot_gives import besides_mm_per_n, foot_gives
 from bustle.core.loads.inertial_wrenches import Wrenches, held_still, wrenches
-from bustle.core.loads.wheels import axles
 from bustle.core.machine import soles as sole
 from bustle.core.machine.limbs_on_soles import end_turn, foot_at
 from bustle.core.walk.reading import Reading
+from bustle.core.walk.wheels import axles
 
 # A foot takes its load over in so many rows and so long, at least.
 ROWS, HAND_OVER_S = 3, 0.06

@@ -42,6 +42,13 @@ class Overlap:
         return least(np.where(self.alone, self.driven_n, np.inf))
 
 
+def legs_half_mm(r: Reading) -> float:
+    """How much higher than on its supports it stands, where those would hold it alone, so that the legs beside them
+    carry their half; else 0."""
+    beside = r.of(overlap)
+    return float(beside.gives_mm.min()) / 2 if beside and beside.alone.all() else 0.0
+
+
 def overlap(r: Reading) -> Overlap | None:
     """None where nothing stands beside the legs, or no load can be worked out."""
     supports = r.kit.supports

@@ -17,7 +17,7 @@ from bustle.core.falling.pushing_point import keeps_flat_sideways, on_broad_sole
 from bustle.core.judge.judgements.ground.scuffing import feet_brought_along
 from bustle.core.judge.judgements.joints.out_of_reach import as_its_legs_stand
 from bustle.core.kinds.gaits import CUSTOM
-from bustle.core.loads.held_by_supports import overlap
+from bustle.core.loads.held_by_supports import legs_half_mm
 from bustle.core.project.motion import LegTiming, PhaseGait, Pose
 from bustle.core.search.motion_set import fitting, motion_set, usual
 from bustle.core.starting.building_blocks import (
@@ -81,15 +81,9 @@ def stand_of(project: CheckedProject) -> PhaseGait:
         low = evaluate(only_motions(project, stand), stand.name, 2).reading
         touch = float(low.course.feet_ground_mm[low.kit.supports, 0, 2].min())
         stand = _standing(project, ride - touch, length)
-        stand = _standing(project, ride - touch + legs_half_mm(only_motions(project, stand)), length)
+        beside = evaluate(only_motions(project, stand), stand.name, 2).reading
+        stand = _standing(project, ride - touch + beside.of(legs_half_mm), length)
     return stand
-
-
-def legs_half_mm(project: CheckedProject) -> float:
-    """How much higher than on its supports it stands, where those would hold it alone, so that the legs beside them
-    carry their half."""
-    beside = evaluate(project, project.motions[0].name, 2).reading.of(overlap)
-    return float(beside.gives_mm.min()) / 2 if beside and beside.alone.all() else 0.0
 
 
 def _standing(project: CheckedProject, ride_mm: float, length: float) -> PhaseGait:

@@ -13,7 +13,7 @@ from bustle.core.edits.levers import motion_index
 from bustle.core.edits.patches import patched, replace
 from bustle.core.evaluate import evaluate
 from bustle.core.kinds.gaits import GAITS, spots_of
-from bustle.core.loads.held_by_supports import overlap
+from bustle.core.loads.held_by_supports import legs_half_mm
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import FORMAT, VERSION, gait_of
 from bustle.core.search.smallest_sway import swayed
@@ -146,11 +146,10 @@ def limits_of(leg_length_mm: float) -> dict[str, float]:
 def overlapped(project: CheckedProject) -> CheckedProject:
     """With casters half as high above the feet's floor as the legs beside them give, so that both carry."""
     reading = evaluate(project, project.motions[0].name).reading
-    kit, beside = reading.kit, reading.of(overlap)
-    if beside is None or not beside.alone.all():
+    higher = reading.of(legs_half_mm)
+    if not higher:
         return project
-    higher = float(beside.gives_mm.min()) / 2
-    places = {i: project.walker.limbs[i].mount.at_mm for i in kit.supports.tolist()}
+    places = {i: project.walker.limbs[i].mount.at_mm for i in reading.kit.supports.tolist()}
     return patched(
         project,
         [replace(f"/walker/limbs/{i}/mount/at_mm", [x, y, round(z + higher, 2)]) for i, (x, y, z) in places.items()],

@@ -13,7 +13,7 @@ from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.gaits import CUSTOM
-from bustle.core.starting.fresh_set import legs_half_mm
+from bustle.core.loads.held_by_supports import legs_half_mm
 from bustle.core.starting.starting_walkers import limits_of
 from bustle.formats.robot_files.urdf_branch import Branch
 from bustle.formats.robot_files.urdf_legs import rounded
@@ -45,7 +45,7 @@ def _stood(
     legs = [m for m in limbs if m["feet"]]
     whole = {**values, "limits": limits_of(longest)}
     project = parse_project({**whole, "motions": [_stand(legs, ride, longest)]})
-    higher = 0.0 if depth is None else legs_half_mm(project)
+    higher = 0.0 if depth is None else evaluate(project, project.motions[0].name, 2).reading.of(legs_half_mm)
     return parse_project({**whole, "motions": [_stand(legs, ride + higher, longest)]}) if higher else project
 
 

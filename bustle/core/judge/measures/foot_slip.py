@@ -6,9 +6,9 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.width import width
-from bustle.core.loads.wheels import axles
 from bustle.core.walk.course import stands_still
 from bustle.core.walk.reading import Reading
+from bustle.core.walk.wheels import axles
 
 
 def planted(r: Reading) -> Flags:

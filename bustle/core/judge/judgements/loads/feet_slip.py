@@ -16,9 +16,9 @@ from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.friction import ahead_and_aside, held_across, held_along
 from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.told import ENOUGH_MM, not_carried_moving, not_pushed
-from bustle.core.loads.wheels import axles
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
+from bustle.core.walk.wheels import axles
 from bustle.core.words.wording import also, number, seconds
 
 WARN = 0.8
