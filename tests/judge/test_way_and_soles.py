@@ -118,8 +118,10 @@ class Way(SeededTest):
                         np.array([2.0, 3.0]) * cycle + (0.5 if name == "Cycles" else 0.0),
                     )
                     self.assertAlmostEqual(float(np.diff(np.interp(middle, r.times, x))[0]) / stride, 1.0, delta=0.1)
-                    # Setting out and stopping, feet that slide take it a stride further, as they do in an engine.
-                    self.assertLess(abs(float(x[r.samples - 1]) / stride - cycles), 1.25, msg=whole)
+                    # Setting out and stopping, feet that slide take it a stride further, as they do in an engine:
+                    # a way is counted with it, cycles are counted by the steady gait's.
+                    off = abs(float(x[r.samples - 1]) / stride - cycles)
+                    self.assertLess(off, 1.25 if name == "Cycles" else 0.1, msg=whole)
                     gone = r.course.print_ground_mm[..., :2] - r.course.target_ground_mm[..., :2]
                     self.assertLess(np.abs(gone[:, 0]).max(), 1e-9)
                 r = evaluate(row, "Sets out").reading

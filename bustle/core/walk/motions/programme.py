@@ -4,21 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from functools import cache
-from math import degrees, hypot
 
 from bustle.core.project.motion import JointPose, Keyframes, PhaseGait, Portion, Programme
 from bustle.core.project.project import Project
 from bustle.core.walk.motions.from_rest_to_rest import apart, flows_into, walked
 from bustle.core.walk.motions.motions_in_a_row import Row, usual_gait
-from bustle.core.walk.motions.own_way import own_velocity
-from bustle.core.walk.motions.phase_gait import duration_s
+from bustle.core.walk.motions.own_way import cycles_of
 from bustle.core.walk.score import Score
 from bustle.core.walk.scores_in_a_row import Chained
-from bustle.core.words.problems import refuse
 from bustle.core.words.wording import joined
-
-# Of one gait, however far it is to go.
-MOST_CYCLES = 10_000
 
 
 def compile_programme(project: Project, programme: Programme) -> Chained:
@@ -36,7 +30,11 @@ def compile_programme(project: Project, programme: Programme) -> Chained:
             if motion.stands:
                 row.hold(motion.name, seconds_of(motion, part), motion)
             else:
-                ways = [(p.motion, cycles_of(project, _gait(project, p.motion), p)) for p in (part, *more)]
+                last = len(more)
+                ways = [
+                    (p.motion, cycles_of(project, _gait(project, p.motion), p.amount, p.by, (k == 0) + (k == last)))
+                    for k, p in enumerate((part, *more))
+                ]
                 row.add(", ".join(name for name, _ in ways) + why, outing(*ways))
             usual = motion
         elif isinstance(motion, JointPose):
@@ -71,21 +69,6 @@ def _together(project: Project, programme: Programme) -> Iterator[tuple[list[Por
         yield run, why
         run, why = [part], because
     yield run, why
-
-
-def cycles_of(project: Project, gait: PhaseGait, part: Portion) -> float:
-    """How many cycles of the steady gait that much is. Raises InputRefused where its legs hardly bring it on."""
-    if part.by == "cycles":
-        return part.amount
-    if part.by == "seconds":
-        return part.amount / duration_s(gait)
-    vx, vy, omega = own_velocity(project, gait)
-    way, unit = (hypot(vx, vy), "mm") if part.by == "distance_mm" else (degrees(abs(omega)), "°")
-    way *= gait.cycle_s
-    if part.amount > way * MOST_CYCLES:
-        raise refuse("motions", f"{gait.name} goes {way:.3g} {unit} a cycle by its legs; {part.amount:g} {unit} of it "
-                     f"are more than {MOST_CYCLES} cycles")  # fmt: skip
-    return float(part.amount / way)
 
 
 def seconds_of(gait: PhaseGait, part: Portion) -> float:
