@@ -1,12 +1,14 @@
 """Run the checks and the unittest suite, and end with the count of what really passed, failed and was skipped.
 
-The suite runs in two lanes side by side, what starts servers and browsers and what does not; the checks run at once
-before it. Arguments name what to run instead, in one lane: "checks", or unittest names. "long" runs what is too long
-for every run, all of it; every run does a fifth of the tests that are done in turns, by a seed that is printed.
+The suite runs in two lanes side by side, what starts servers and browsers and what does not; the one that is done first
+goes on with what the other has left. The checks run at once before it. Arguments name what to run instead, in one lane:
+"checks", or unittest names. "long" runs what is too long for every run, all of it; every run does a fifth of the tests
+that are done in turns, by a seed that is printed.
 """
 
 from __future__ import annotations
 
+import argparse
 import json
 import os
 import random
@@ -16,6 +18,7 @@ import tempfile
 import time
 import unittest
 from collections.abc import Iterator
+from itertools import groupby
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -73,25 +76,52 @@ def marked(test: unittest.TestCase, mark: str) -> bool:
 
 
 def without_those_not_in_turn(tests: list[unittest.TestCase]) -> list[unittest.TestCase]:
+    """By a seed that both lanes have."""
     taking_turns = [t for t in tests if marked(t, "in_turns")]
-    seed = int(os.environ.get("BUSTLE_SEED", time.time_ns() % 2**32))
+    seed = int(os.environ["BUSTLE_TURNS"])
     now = random.Random(seed).sample(taking_turns, -(-len(taking_turns) // TURNS))
-    print(f"{len(now)} of {len(taking_turns)} tests that are done in turns, by BUSTLE_SEED={seed}", flush=True)
+    print(f"{len(now)} of {len(taking_turns)} tests that are done in turns, by BUSTLE_TURNS={seed}", flush=True)
     return [t for t in tests if t in now or t not in taking_turns]
 
 
-def run_suite(names: list[str]) -> Counts:
-    """In this process. Names are unittest's; "lane:served" and "lane:core" the two halves of it all; "long"."""
+class Lane(unittest.TestSuite):
+    """Classes of tests, its own first and then the other lane's from their end, each taken by whichever comes first."""
+
+    # Tests are not kept here, to be let go of once they are done.
+    _cleanup = False
+
+    def __init__(self, tests: list[unittest.TestCase], lane: str, claims: Path) -> None:
+        super().__init__()
+        classes = [list(found) for _, found in groupby(tests, key=type)]
+        served = [found for found in classes if found[0].id().startswith(SERVED)]
+        core = [found for found in classes if not found[0].id().startswith(SERVED)]
+        self.queue = [*served, *reversed(core)] if lane == "served" else [*core, *reversed(served)]
+        self.claims = claims
+
+    def __iter__(self) -> Iterator[unittest.TestCase]:
+        for found in self.queue:
+            if self.claimed(found[0]):
+                yield from found
+
+    def claimed(self, first: unittest.TestCase) -> bool:
+        try:
+            (self.claims / f"{type(first).__module__}.{type(first).__qualname__}").touch(exist_ok=False)
+        except FileExistsError:
+            return False
+        return True
+
+
+def run_suite(names: list[str], claims: Path | None = None) -> Counts:
+    """In this process. Names are unittest's, or "long"; with claims, one lane of two."""
     sys.path.insert(0, str(ROOT))
     loader = unittest.TestLoader()
-    lane = next((n.partition(":")[2] for n in names if n.startswith("lane:")), None)
-    if lane or names == ["long"]:
+    suite: unittest.TestSuite
+    if claims or names == ["long"]:
         found = list(tests_in(loader.discover(str(ROOT / "tests"), top_level_dir=str(ROOT))))
-        if lane:
-            found = without_those_not_in_turn([t for t in found if t.id().startswith(SERVED) == (lane == "served")])
+        if claims:
+            suite = Lane(without_those_not_in_turn(found), names[0], claims)
         else:
-            found = [t for t in found if marked(t, "long") or marked(t, "in_turns")]
-        suite = unittest.TestSuite(found)
+            suite = unittest.TestSuite(t for t in found if marked(t, "long") or marked(t, "in_turns"))
     else:
         suite = loader.loadTestsFromNames(names)
     verbosity = 2 if names == ["long"] else 1
@@ -102,14 +132,19 @@ def run_suite(names: list[str]) -> Counts:
 
 
 def run_lanes() -> Counts:
-    """Both halves at once, each in a process of its own; what each said, one after the other."""
+    """Both lanes at once, each in a process of its own; what each said, one after the other."""
+    # The arrays here are small: threads inside a product of matrices only get into each other's way.
+    environment = {"BUSTLE_TURNS": str(time.time_ns() % 2**32), "OPENBLAS_NUM_THREADS": "1", **os.environ}
     with tempfile.TemporaryDirectory() as folder:
+        claims = Path(folder) / "claims"
+        claims.mkdir()
         lanes = []
         for lane in ("core", "served"):
             said, counted = Path(folder) / f"{lane}.txt", Path(folder) / f"{lane}.json"
             with said.open("w") as out:
-                command = [sys.executable, __file__, f"lane:{lane}", f"--counts={counted}"]
-                lanes.append((subprocess.Popen(command, cwd=ROOT, stdout=out, stderr=out), said, counted, lane))
+                command = [sys.executable, __file__, f"--lane={lane}", f"--claims={claims}", f"--counts={counted}"]
+                process = subprocess.Popen(command, cwd=ROOT, env=environment, stdout=out, stderr=out)
+            lanes.append((process, said, counted, lane))
         total = [0, 0, 0]
         for process, said, counted, lane in lanes:
             process.wait()
@@ -120,23 +155,31 @@ def run_lanes() -> Counts:
     return total[0], total[1], total[2]
 
 
+def run_one_lane(lane: str, claims: Path, counted: Path) -> None:
+    counted.write_text(json.dumps(run_suite([lane], claims)))
+
+
 def main() -> int:
-    names = [n for n in sys.argv[1:] if not n.startswith("--counts=")]
-    counted = next((n.partition("=")[2] for n in sys.argv[1:] if n.startswith("--counts=")), None)
+    parser = argparse.ArgumentParser(description="Run every check and every test.")
+    parser.add_argument("names", nargs="*", help='"checks", "long", or unittest names; none: everything')
+    for part in ("--lane", "--claims", "--counts"):
+        parser.add_argument(part, help=argparse.SUPPRESS)
+    asked = parser.parse_args()
+    if asked.lane:
+        run_one_lane(asked.lane, Path(asked.claims), Path(asked.counts))
+        return 0
+    names = list(asked.names)
     if "long" in names:
         names, os.environ["BUSTLE_LONG"] = ["long"], "1"
     parts = []
     if not names or "checks" in names:
         parts.append(run_checks())
-    names = [n for n in names if n != "checks"]
-    if len(sys.argv) == 1:
+    tests = [n for n in names if n != "checks"]
+    if not names:
         parts.append(run_lanes())
-    elif names:
-        parts.append(run_suite(names))
+    elif tests:
+        parts.append(run_suite(tests))
     passed, failed, skipped = (sum(counts) for counts in zip(*parts, strict=True))
-    if counted:
-        Path(counted).write_text(json.dumps([passed, failed, skipped]))
-        return 0
     print(f"{passed} passed, {failed} failed, {skipped} skipped")
     return 1 if failed or not passed else 0
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import atexit
 import json
 import re
 import socket
@@ -66,7 +67,7 @@ class _Shared:
         cls.browser = cls.server = None
 
 
-unittest.addModuleCleanup(_Shared.stop)
+atexit.register(_Shared.stop)
 
 
 class BrowserTest(unittest.TestCase):

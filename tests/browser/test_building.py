@@ -9,12 +9,14 @@ from itertools import pairwise
 from playwright.sync_api import expect
 
 from tests.browser.bench_test import BrowserTest
+from tests.long import in_turns
 
 
 class Building(BrowserTest):
     def figure(self, label):
         return self.page.locator(".figure", has_text=label).locator("dd button").first
 
+    @in_turns
     def test_feet_get_soles_and_one_knee_turns_about(self):
         walker = self.new_walker("four_upright")
         page = self.go(walker, "frame", "leg=FL")
@@ -44,6 +46,7 @@ class Building(BrowserTest):
         self.assertEqual({len(f) for n, f in feet.items() if n != "FL"}, {1})
         self.assertEqual({f[0]["sole"]["kind"] for n, f in feet.items() if n != "FL"}, {"point"})
 
+    @in_turns
     def test_a_geared_knee_with_a_sprung_horn(self):
         walker = self.new_walker()
         page = self.go(walker, "frame", "leg=L2")
@@ -92,6 +95,7 @@ class Building(BrowserTest):
         self.saved(3)
         self.assertEqual([d["kind"] for d in self.project(walker)["walker"]["drives"]], ["direct"] * 8)
 
+    @in_turns
     def test_a_section_behind_a_head_and_a_caster(self):
         walker = self.new_walker("four_upright")
         page = self.go(walker, "frame", "leg=FL")
@@ -131,6 +135,7 @@ class Building(BrowserTest):
         placed = self.project(walker)["walker"]["sections"][1]["hinge"]
         self.assertEqual((placed["at_mm"][0], placed["to_mm"][2]), (-95.0, 12.0))
 
+    @in_turns
     def test_legs_round_a_circle_and_another_family(self):
         walker = self.new_walker("six_two_radial")
         first, *others = [m["name"] for m in self.project(walker)["walker"]["limbs"]]
@@ -175,6 +180,7 @@ class Building(BrowserTest):
         page.get_by_label("Prices in").blur()
         expect(page.locator(".ledger-row", has_text="Price")).to_contain_text("crowns")
 
+    @in_turns
     def test_the_bench_stays_put_while_its_controls_scroll(self):
         walker = self.new_walker()
         for station in ("frame", "leg", "stride", "timing", "balance", "compare", "table"):

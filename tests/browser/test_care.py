@@ -8,6 +8,7 @@ import unittest
 from playwright.sync_api import expect
 
 from tests.browser.bench_test import BrowserTest
+from tests.long import in_turns
 from tests.projects import ROOT
 
 
@@ -38,6 +39,7 @@ class TwoWindows(BrowserTest):
         motion = self.project(walker)["motions"][0]
         self.assertEqual((motion["lift_mm"], motion["cycle_s"]), (31.0, 1.6))
 
+    @in_turns
     def test_theirs_can_be_kept_and_mine_is_still_behind_undo(self):
         walker, first, second = self.both()
         self.type(first, "Lift", "31")

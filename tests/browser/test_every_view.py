@@ -8,7 +8,7 @@ import numpy as np
 from playwright.sync_api import expect
 
 from tests.browser.bench_test import BrowserTest
-from tests.long import is_long, share
+from tests.long import in_turns, is_long, share
 from tests.projects import ROOT
 
 AXE = ROOT / "ui" / "node_modules" / "axe-core" / "axe.min.js"
@@ -58,6 +58,7 @@ class EveryView(BrowserTest):
                 expect(page.locator(".card-walker").first).to_be_visible()
             self.assert_axe(f"{station} {name} {query}")
 
+    @in_turns
     def test_axe_finds_nothing_serious_in_any_dialog(self):
         page = self.page
         page.goto(self.address)
@@ -87,6 +88,7 @@ class EveryView(BrowserTest):
         ]
         self.assertEqual(serious, [], where)
 
+    @in_turns
     def test_nothing_runs_over_the_edge_at_any_width(self):
         walker = self.demo("Fennel")
         for station in ("frame", "servos", "stride", "timing", "balance", "table"):

@@ -13,6 +13,7 @@ from bustle.core.project.project import document
 from bustle.core.servo.rest_heights import resting_feet
 from bustle.core.servo.servo_angles import servo_angles
 from tests.browser.bench_test import BrowserTest
+from tests.long import in_turns
 from tests.servo.machines import Bench, angles_of, directed, swapped
 
 KEYS = {"as_told": "a", "other_way": "w", "another": "j", "nothing": "n"}
@@ -37,6 +38,7 @@ class FirstEvening(BrowserTest):
         directed(values, "FR roll")
         return parse_project(values)
 
+    @in_turns
     def test_four_planted_mistakes_are_found_joint_by_joint(self):
         self.walker = self.new_walker("four_upright", "Evening", 180.0)
         page = self.go(self.walker, "servos", "motion=Forward")
@@ -133,6 +135,7 @@ class FirstEvening(BrowserTest):
         page.keyboard.press("Enter")
         expect(board.get_by_label("Oscillator off by")).to_have_value("3")
 
+    @in_turns
     def test_readings_come_to_a_middle_and_a_slope(self):
         self.walker = self.new_walker("four_upright", "Read", 180.0)
         page = self.go(self.walker, "servos", "motion=Forward&job=angles")
@@ -147,6 +150,7 @@ class FirstEvening(BrowserTest):
         expect(page.locator(".bench-facts")).to_contain_text("1494.0 µs")
         expect(page.locator(".bench-facts")).to_contain_text("9.80")
 
+    @in_turns
     def test_the_next_step_is_one_key_away_and_is_done_one_thing_at_a_time(self):
         self.walker = self.new_walker("four_upright", "Steps", 180.0)
         page = self.go(self.walker, "stride", "motion=Forward")
@@ -208,6 +212,7 @@ class FirstEvening(BrowserTest):
         page.get_by_role("button", name="Back to the bench").click()
         expect(page.locator(".findings")).not_to_contain_text("off by its tooth and trim")
 
+    @in_turns
     def test_servo_types_are_taken_from_a_list_and_from_a_file(self):
         self.walker = self.demo("Sorrel")
         page = self.go(self.walker, "servos", "motion=Forward&job=types")

@@ -7,9 +7,11 @@ import re
 from playwright.sync_api import expect
 
 from tests.browser.bench_test import BrowserTest
+from tests.long import in_turns
 
 
 class TheFrame(BrowserTest):
+    @in_turns
     def test_the_strip_is_made_higher_with_keys_and_pointer_within_bounds(self):
         page = self.go(self.demo("Fennel"), "balance")
         edge = page.get_by_role("separator", name="Height of the cycle strip")
@@ -77,6 +79,7 @@ class TheFrame(BrowserTest):
         expect(page.locator(".m-ghost")).to_have_count(0)
         self.assertEqual(page.get_by_role("button", name=re.compile("saved, revision 1")).count(), 1)
 
+    @in_turns
     def test_orbit_turns_under_the_pointer(self):
         page = self.go(self.demo("Fennel"), "balance", "view=orbit")
         page.wait_for_timeout(800)

@@ -15,6 +15,7 @@ from pathlib import Path
 from playwright.sync_api import expect
 
 from tests.browser.bench_test import BrowserTest
+from tests.long import in_turns
 from tests.projects import ROOT
 
 
@@ -215,6 +216,7 @@ class TheCycle(BrowserTest):
         page.keyboard.press("Escape")
         expect(page.get_by_role("button", name="Play", exact=True)).to_be_visible()
 
+    @in_turns
     def test_nothing_re_renders_while_playing(self):
         """React writes no text and makes no element while the playhead runs: only attributes move."""
         page = self.go(self.demo("Fennel"), "balance", "motion=Forward")
@@ -272,6 +274,7 @@ class TheCycle(BrowserTest):
 
 
 class TheShelf(BrowserTest):
+    @in_turns
     def test_duplicate_put_away_and_put_back(self):
         self.new_walker(name="Bracken")
         page = self.page
@@ -320,6 +323,7 @@ class TheShelf(BrowserTest):
         expect(page.get_by_label("Walker's name")).to_have_value("Sedge")
         self.assertNotEqual(int(re.search(r"/walkers/(\d+)/", page.url)[1]), walker)
 
+    @in_turns
     def test_a_file_that_is_none_is_refused_with_its_reason(self):
         page = self.page
         page.goto(self.address)

@@ -9,6 +9,7 @@ from playwright.sync_api import expect
 
 from bustle.formats.robot_files.urdf_out import write_urdf
 from tests.browser.bench_test import BrowserTest
+from tests.long import in_turns
 from tests.projects import start
 
 
@@ -52,6 +53,7 @@ class OnTheClamp(BrowserTest):
         expect(page.locator(".m-triangle")).to_contain_text("a 60 mm")
         expect(page.locator(".m-triangle")).to_contain_text("b 96 mm")
 
+    @in_turns
     def test_a_sole_is_tilted_to_a_slope(self):
         page = self.go(self.new_walker("two_full", mm=260.0), "leg", "leg=L")
         expect(page.get_by_text(re.compile("Reached, .* to the nearest edge"))).to_be_visible()
@@ -105,6 +107,7 @@ class OnTheClamp(BrowserTest):
         built = self.project(walker)["walker"]["as_built"]["limbs"]
         self.assertGreater(abs(built[0]["joint_zero_deg"]["femur"]), 1.0)
 
+    @in_turns
     def test_a_leg_is_added_to_a_walker_with_every_kind_of_motion(self):
         """The seventh leg joins the walks, the course and the walk by the rule; undo takes it away again."""
         walker = self.demo("Fennel")
@@ -159,6 +162,7 @@ class TheWholeMachine(BrowserTest):
         self.assertLess(limbs["L2"]["mount"]["yaw_deg"], 85)
         self.assertEqual(limbs["R2"]["mount"]["yaw_deg"], -limbs["L2"]["mount"]["yaw_deg"])
 
+    @in_turns
     def test_a_box_an_edge_and_a_budget_are_judged(self):
         walker = self.new_walker()
         page = self.go(walker, "frame", "leg=L1")
@@ -184,6 +188,7 @@ class TheWholeMachine(BrowserTest):
         page.keyboard.press("Enter")
         expect(page.locator(".ledger-row.over")).to_contain_text("over")
 
+    @in_turns
     def test_machines_are_compared_by_figures(self):
         page = self.go(self.new_walker(), "compare")
         page.get_by_label("Machine 1").select_option(label="Four two-joint legs, upright")
@@ -216,6 +221,7 @@ class TheWholeMachine(BrowserTest):
         )
         expect(page.get_by_role("alert")).to_contain_text("no revolute, continuous or prismatic joint")
 
+    @in_turns
     def test_every_starting_shape_opens_on_the_bench(self):
         page = self.page
         for shape in ("two_full", "two_rocker", "four_casters", "two_wheels", "six_two_radial"):

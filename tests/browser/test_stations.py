@@ -8,10 +8,12 @@ from playwright.sync_api import expect
 
 from bustle.core.project.project import document
 from tests.browser.bench_test import BrowserTest
+from tests.long import in_turns
 from tests.projects import bending
 
 
 class Frame(BrowserTest):
+    @in_turns
     def test_a_mass_is_added_named_weighed_placed_and_removed(self):
         walker = self.new_walker()
         page = self.go(walker, "frame")

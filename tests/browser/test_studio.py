@@ -8,6 +8,7 @@ import zipfile
 from playwright.sync_api import expect
 
 from tests.browser.bench_test import BrowserTest
+from tests.long import in_turns
 
 
 class TheSet(BrowserTest):
@@ -31,6 +32,7 @@ class TheSet(BrowserTest):
         self.assertIn("set.json", zipfile.ZipFile(written.value.path()).namelist())
         self.assertEqual(self.project(walker)["controls"][0]["target"], "Back")
 
+    @in_turns
     def test_an_arc_of_ones_own_joins_the_set(self):
         walker = self.new_walker()
         page = self.go(walker, "motions", "leg=L2")
@@ -81,6 +83,7 @@ class TheSet(BrowserTest):
         expect(page.get_by_role("button", name="Remove Forward")).to_be_disabled()
         expect(page.get_by_role("button", name="Remove By the rule")).to_be_enabled()
 
+    @in_turns
     def test_the_drive_pad_walks_what_the_stick_asks_for(self):
         walker = self.new_walker()
         page = self.go(walker, "motions", "leg=L2")
@@ -142,6 +145,7 @@ class TheSet(BrowserTest):
             page.keyboard.press("ArrowUp")
         expect(page.locator(".drive-state")).to_contain_text("mm/s, a step every")
 
+    @in_turns
     def test_a_course_is_put_together_and_read_from_the_floor(self):
         walker = self.new_walker()
         page = self.go(walker, "motions", "leg=L2")
@@ -251,6 +255,7 @@ class BarsAndSwings(BrowserTest):
             page.get_by_role("button", name="Contacts as a picture to print").click()
         self.assertIn("<svg", written.value.path().read_text())
 
+    @in_turns
     def test_a_path_is_chosen_and_its_points_dragged(self):
         walker = self.new_walker()
         page = self.go(walker, "stride", "leg=L2")

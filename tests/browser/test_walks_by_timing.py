@@ -39,6 +39,7 @@ class OnTwoSoles(BrowserTest):
         self.saved(2)
         self.assertGreater(len(self.project(walker)["motions"]), before)
 
+    @in_turns
     def test_a_mass_that_is_not_there_yet_is_told_and_added(self):
         walker = self.new_walker("four_upright")
         page = self.go(walker, "balance", "motion=Forward")
@@ -87,6 +88,7 @@ class OnTheFloor(BrowserTest):
 
 
 class Measured(BrowserTest):
+    @in_turns
     def test_a_spring_balance_is_read_put_beside_the_plan_and_taken_over(self):
         walker = self.demo("Fennel")
         page = self.go(walker, "load", "motion=Forward")
@@ -139,6 +141,7 @@ class JointsThatSwing(BrowserTest):
 
 
 class HeldLegs(BrowserTest):
+    @in_turns
     def test_a_leg_is_taken_out_of_the_walk_held_elsewhere_and_let_walk_again(self):
         walker = self.new_walker("six_sprawled")
         page = self.go(walker, "timing", "motion=Slowly")

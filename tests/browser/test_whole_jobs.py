@@ -10,6 +10,7 @@ from pathlib import Path
 from playwright.sync_api import Locator, expect
 
 from tests.browser.bench_test import BrowserTest
+from tests.long import in_turns
 
 
 class WholeJobs(BrowserTest):
@@ -75,6 +76,7 @@ class WholeJobs(BrowserTest):
         self.assertEqual({tuple(k["length_mm"] for k in m["links"]) for m in limbs}, {(42.0, 74.0, 118.0)})
         self.assertLess(self.presses, 25, "presses")
 
+    @in_turns
     def test_upright_legs_round_a_round_body_stand_clear_of_it(self):
         self.button("New walker")
         self.switch("Six legs, upright")
@@ -95,6 +97,7 @@ class WholeJobs(BrowserTest):
         self.presses += 1
         self.page.get_by_label("Name", exact=True).fill(name)
 
+    @in_turns
     def test_a_four_legged_caster_box_folds_into_its_envelope(self):
         self.button("New walker")
         self.switch("Four legs and two casters")
@@ -160,6 +163,7 @@ class Rendering(BrowserTest):
     };
     """
 
+    @in_turns
     def test_a_tick_of_a_slider_draws_what_it_touches(self):
         walker = self.new_walker()
         self.page.add_init_script(self.HOOK)

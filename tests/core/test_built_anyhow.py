@@ -22,7 +22,7 @@ from bustle.core.words.problems import InputRefused
 from bustle.formats import write_table
 from bustle.web.picture import picture
 from tests.formats.posed import Posed
-from tests.long import is_long, times
+from tests.long import in_turns, is_long, times
 from tests.projects import changed, start
 
 EDITS = 6
@@ -98,6 +98,7 @@ class BuiltAnyhow(Posed):
                 self.assertTrue(all(problem.sentence for problem in refused.problems), done)
         return done, project
 
+    @in_turns
     @is_long
     def test_each_edit_is_refused_in_a_sentence_or_gives_a_machine_that_can_be_used(self):
         for _ in range(times(80)):

@@ -22,7 +22,7 @@ from bustle.core.search.machines_side_by_side import rival
 from bustle.core.search.remedies import remedies
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
-from tests.long import is_long, share
+from tests.long import in_turns, is_long, share
 from tests.projects import changed, hexapod, quadruped, start, troubles
 from tests.seeded import SeededTest
 
@@ -63,6 +63,7 @@ class Reach(SeededTest):
                             abs(clamp(project, name, place, [cut.plane]).slices[0].edge_mm), 2 * size / 120
                         )
 
+    @in_turns
     def test_a_shared_servo_turns_on_the_clamp_as_in_the_table(self):
         """Two yaws on one servo: toes asked apart cannot both be met, on the clamp no more than in the table."""
         project = start("two_full", "Shared", 240.0)
@@ -284,6 +285,7 @@ class Comparing(SeededTest):
         weight = sum(m.mass_kg for m in e.assembled.masses) * 9.80665 / 4
         self.assertAlmostEqual(figures["torque_nm"], weight * max(levers) / 1000, places=6)
 
+    @in_turns
     def test_the_parts_list_adds_up_to_the_mass_of_the_plan(self):
         for shape in SHAPES:
             project = start(shape, "Parts", 200.0)
@@ -322,6 +324,7 @@ class Assembly(SeededTest):
             one, two = (e.course.solved.points[names.index(n)][0, -1] for n in (left, other))
             np.testing.assert_allclose(one * [1, -1, 1], two, atol=1e-6, err_msg=shape)
 
+    @in_turns
     def test_a_walker_that_loses_legs_is_still_judged_and_mended(self):
         """Legs left uneven fit no named gait; every finding is still asked for its remedies."""
         asked = 0

@@ -20,6 +20,7 @@ from bustle.core.project.project import document
 from bustle.core.starting.own_numbers import OwnNumbers
 from bustle.core.starting.starting_walkers import SHAPES, start_from
 from bustle.core.words.problems import InputRefused
+from tests.long import in_turns
 from tests.projects import changed, demo, hexapod, quadruped, start
 from tests.seeded import SeededTest
 
@@ -204,6 +205,7 @@ class Round(SeededTest):
 
 
 class OwnMachines(SeededTest):
+    @in_turns
     def test_machines_of_random_numbers_walk_without_a_stop(self):
         for family, links in (
             ("sprawled_3", (40.0, 70.0, 110.0)),
@@ -226,6 +228,7 @@ class OwnMachines(SeededTest):
                     stops = [f.message for f in evaluate(project, motion.name).findings if f.severity == "stop"]
                     self.assertEqual(stops, [], motion.name)
 
+    @in_turns
     def test_four_legs_on_a_body_of_any_length_trot(self):
         """A short one leans far before the next feet land: then it trots quicker."""
         for family, aside in (("upright_3", 0.2), ("upright_2", 0.12), ("sprawled_3", 0.2)):

@@ -11,6 +11,7 @@ from bustle.core.judge.measures.worst_margin import worst_margin
 from bustle.core.project.project import Project, document
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.walk.standing_polygon import standing
+from tests.long import in_turns
 from tests.projects import start
 from tests.seeded import SeededTest
 
@@ -68,6 +69,7 @@ class RandomWalkers(SeededTest):
             np.testing.assert_allclose(big.angles, small.angles, atol=1e-9, err_msg=f"seed {self.seed}")
             np.testing.assert_allclose(big.of(standing).margin_mm, small.of(standing).margin_mm * 1.5, atol=1e-6)
 
+    @in_turns
     def test_half_the_pace_has_the_same_angles_and_half_the_rates(self):
         for _ in range(8):
             project = self.walker()
@@ -77,6 +79,7 @@ class RandomWalkers(SeededTest):
             np.testing.assert_allclose(slow.angles, quick.angles, atol=1e-9, err_msg=f"seed {self.seed}")
             np.testing.assert_allclose(slow.of(joint_rates), quick.of(joint_rates) / 2, atol=1e-9)
 
+    @in_turns
     def test_the_mirrored_walker_has_the_mirrored_margins(self):
         """y → −y of everything: the same margins, and every foot at the mirrored place."""
         for _ in range(8):
@@ -102,6 +105,7 @@ class RandomWalkers(SeededTest):
             mirrored = one.course.feet_body_mm * np.array([1.0, -1.0, 1.0])
             np.testing.assert_allclose(other.course.feet_body_mm, mirrored, atol=1e-6)
 
+    @in_turns
     def test_starting_the_cycle_elsewhere_only_shifts_it(self):
         """All phases later by a quarter: the same rows, a quarter of the cycle later."""
         for _ in range(8):
@@ -117,6 +121,7 @@ class RandomWalkers(SeededTest):
             )
             self.assertAlmostEqual(later.of(worst_margin)[0], plain.of(worst_margin)[0], places=6)
 
+    @in_turns
     def test_links_keep_their_lengths_and_standing_feet_their_height(self):
         for _ in range(12):
             project = self.walker()
@@ -132,6 +137,7 @@ class RandomWalkers(SeededTest):
                     np.abs(e.course.feet_ground_mm[n, standing, 2]).max(initial=0), 1e-6, f"seed {self.seed}"
                 )
 
+    @in_turns
     def test_more_samples_agree_where_they_fall_together(self):
         for _ in range(6):
             project = self.walker()

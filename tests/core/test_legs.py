@@ -13,6 +13,7 @@ from scipy.spatial.transform import Rotation
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.kinds.legs.damped_least_squares import solve_damped
 from tests.legs import CLOSED, build, foot
+from tests.long import in_turns
 from tests.seeded import SeededTest
 
 THREE = [f for f in CLOSED if f.name in ("sprawled_3", "upright_3")]
@@ -76,6 +77,7 @@ class EveryFamily(RandomLegs):
         # acos and asin at the edge of a stick's surface, golden section for its nearest point.
         return 1e-9 if "_2" not in family.name or family.knee is not None else 2e-5
 
+    @in_turns
     def test_residual_is_what_is_missing(self):
         for family in CLOSED:
             for keep in range(max(1, len(family.keeps))):
@@ -95,6 +97,7 @@ class EveryFamily(RandomLegs):
                         (solution.short <= np.linalg.norm(solution.residual[..., :3], axis=-1) + 1e-9).all()
                     )
 
+    @in_turns
     def test_out_of_reach_gives_the_nearest_pose(self):
         """No pose that a search finds comes nearer, hip offsets and all."""
         for family in THREE:

@@ -25,7 +25,7 @@ from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from bustle.web.picture import picture
 from bustle.web.said.picture_head import PictureHead
-from tests.long import is_long, share
+from tests.long import in_turns, is_long, share
 from tests.projects import changed, demo, hexapod, start
 from tests.seeded import SeededTest
 
@@ -78,6 +78,7 @@ class Kits(unittest.TestCase):
 class Asked(SeededTest):
     """What a station shows in a drag is the same as it is in everything."""
 
+    @in_turns
     @is_long
     def test_a_glimpse_says_what_the_whole_says(self):
         for shape in share(self.random, list(SHAPES), 4):
@@ -133,6 +134,7 @@ class Patches(SeededTest):
     def through_the_document(self, project, patch):
         return parse_project(jsonpatch.apply_patch(document(project), patch))
 
+    @in_turns
     @is_long
     def test_levers_turned_anywhere(self):
         shapes = ("six_sprawled", "four_upright", "two_full", "two_wheels")

@@ -12,6 +12,7 @@ from bustle.core.document.three_way_merge import reapply
 from bustle.core.evaluate import evaluate
 from bustle.core.project.project import document
 from bustle.core.words.problems import InputRefused
+from tests.long import in_turns
 from tests.projects import ROOT, demo, start
 from tests.seeded import SeededTest
 
@@ -109,6 +110,7 @@ class TwoVersions(SeededTest):
 
 
 class Rows(SeededTest):
+    @in_turns
     def test_no_motion_has_fewer_rows_than_its_document_says(self):
         """What is refused before anything is compiled would have been too long."""
         projects = [demo(path.name.split(".")[0]) for path in sorted((ROOT / "demo").glob("*.bustle.json"))]

@@ -49,6 +49,7 @@ class StaysUp(SeededTest):
             with self.subTest(shape=shape, walk=walk, good=good):
                 self.assertGreaterEqual(sum(good), 3 if shape == "two_parallelogram" else 4)
 
+    @in_turns
     @is_long
     def test_the_smallest_and_the_largest_are_printed(self):
         """Not promised: what becomes of the walks at either end of the lengths; what is planned goes somewhere."""
@@ -64,6 +65,7 @@ class StaysUp(SeededTest):
                     print(f"{shape} {walk} {length:.0f} mm: {', '.join(told)}")
                 self.assertGreater(plan, 0.2 * length)
 
+    @in_turns
     def test_a_small_machine_takes_the_time_its_servos_need(self):
         """In the cycle of its size, a share of the large one's, servos that turn no faster would be left behind."""
         project = start("two_full", "Small", float(self.random.uniform(60, 220)))
@@ -101,6 +103,7 @@ class StaysUp(SeededTest):
         self.assertTrue(Played(project, [("Start turn left", 1), ("Turn left", 6), ("Stop turn left", 1)]).up)
         self.assertAlmostEqual(r.motion.twist.omega_deg_s, 20.0, delta=0.5)
 
+    @in_turns
     def test_a_machine_whose_hips_give_falls_as_it_is_told_and_held_against_its_sag_it_walks(self):
         """F57's word: 1.4 of what half a sole bears, faultless balance."""
         for how, up in (("off", False), ("static", True)):

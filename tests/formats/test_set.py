@@ -16,6 +16,7 @@ from bustle.core.document.file import save_project
 from bustle.core.evaluate import evaluate
 from bustle.formats import TABLE_FORMATS
 from bustle.formats.set_zip import write_set
+from tests.long import in_turns
 from tests.motions import programme, transition, with_motions
 from tests.projects import changed, demo, hexapod
 from tests.terminal import bustle
@@ -83,6 +84,7 @@ class Archive(unittest.TestCase):
         files = [m["file"] for m in set_of(project, "c")[1]["motions"]]
         self.assertEqual(len(set(files)), len(files))
 
+    @in_turns
     def test_from_the_command_line_it_is_the_same_archive(self):
         with tempfile.TemporaryDirectory() as folder:
             out = Path(folder) / "set.zip"

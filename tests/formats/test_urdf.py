@@ -192,6 +192,7 @@ class In(SeededTest):
 class FeetRead(SeededTest):
     """Feet by what a file's last links touch with, whoever wrote it."""
 
+    @in_turns
     def test_soles_and_frames_come_back(self):
         for shape in ("six_upright", "four_upright_2", "two_full", "two_planar", "two_moving_mass"):
             project = start(shape, "Back", float(self.random.integers(80, 400)))
@@ -215,6 +216,7 @@ class FeetRead(SeededTest):
                 ]
                 self.assertLessEqual(stops[0], stops[1])
 
+    @in_turns
     def test_casters_and_wheels_come_back_and_carry_as_they_did(self):
         for shape in ("two_wheels", "four_casters"):
             project = start(shape, "Back", float(self.random.integers(90, 400)))

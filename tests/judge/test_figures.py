@@ -13,7 +13,7 @@ from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.walk.standing_polygon import standing
 from bustle.core.words.wording import also, length, number, seconds
-from tests.long import is_long, share
+from tests.long import in_turns, is_long, share
 from tests.projects import changed, demo, hexapod, quadruped, start
 from tests.seeded import SeededTest
 
@@ -70,6 +70,7 @@ class Workings(SeededTest):
         missing = ({"FL", "FR", "BL", "BR"} - set(down)).pop()
         self.assertIn(f"with {missing} in the air", finding.message)
 
+    @in_turns
     def test_landing_speed_follows_the_path(self):
         for path in FOOT_PATHS.values():
             project = changed(hexapod(), {"motions/0/foot_path": path.name})

@@ -12,7 +12,7 @@ from bustle.core.judge.registry import JUDGEMENTS
 from bustle.core.search.remedies import remedies
 from bustle.core.search.sound_band import sound_band
 from bustle.core.starting.starting_walkers import SHAPES
-from tests.long import is_long, share
+from tests.long import in_turns, is_long, share
 from tests.projects import ROOT, changed, demo, fault, hexapod, quadruped, start, troubles
 from tests.seeded import SeededTest
 
@@ -35,6 +35,7 @@ class FaultyAndSound(SeededTest):
                     self.assertTrue(finding.message.endswith("."))
                 self.assertEqual(troubles(evaluate(twin, twin.motions[0].name)), ())
 
+    @in_turns
     def test_what_stops_a_walk_is_the_same_asked_for_alone(self):
         """A judgement that says it warns at most is not asked whether it stops a walk; nor what cannot apply."""
         for path in FAULTS:
@@ -47,6 +48,7 @@ class FaultyAndSound(SeededTest):
                     self.assertEqual(alone.sound, not told)
                     self.assertEqual({code for code, *_ in alone.stops}, told)
 
+    @in_turns
     @is_long
     def test_of_equals_the_same_is_named_from_one_answer_to_the_next(self):
         """A hair's difference, far below what anybody could see, names no other leg and no other instant."""
@@ -85,6 +87,7 @@ class FaultyAndSound(SeededTest):
                             self.assertEqual(change.before, before.figure(name))
                             self.assertEqual(change.after, after.figure(name))
 
+    @in_turns
     def test_the_figure_a_finding_is_about_comes_first(self):
         for code in ("F06", "F15", "F18", "F24", "F47"):
             project = fault(code)
@@ -97,6 +100,7 @@ class FaultyAndSound(SeededTest):
                     self.assertEqual(remedy.changes[0].label, label, remedy.title)
             self.assertTrue(any(r.changes and r.changes[0].label == label for r in remedies(project, motion, finding)))
 
+    @in_turns
     def test_a_remedy_is_the_smallest(self):
         """One step less of the same lever leaves the finding standing, or adds a stop."""
         for code, lever, pattern in (

@@ -13,6 +13,7 @@ from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from bustle.formats import write_table
 from bustle.formats.plan_json import plan_values
+from tests.long import in_turns
 from tests.projects import changed, hexapod, quadruped, start, telescoping
 from tests.seeded import SeededTest
 
@@ -126,12 +127,14 @@ class Refusals(SeededTest):
 
 
 class Kept(SeededTest):
+    @in_turns
     def test_every_shape_survives_saving_with_everything_in_it(self):
         for shape in SHAPES:
             project = start(shape, "Kept", 210.0)
             data = save_project(project)
             self.assertEqual(save_project(load_project(data)), data, shape)
 
+    @in_turns
     def test_changes_of_any_number_are_kept_or_refused_never_bent(self):
         """A random number anywhere: what comes back is what went in, or a sentence."""
         base = document(quadruped())

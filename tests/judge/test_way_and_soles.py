@@ -22,7 +22,7 @@ from bustle.core.walk.implied_travel import implied_travel
 from bustle.core.words.problems import InputRefused
 from bustle.formats import write_table
 from tests.formats.test_mjcf import Played
-from tests.long import is_long, share
+from tests.long import in_turns, is_long, share
 from tests.motions import programme, transition, with_motions
 from tests.projects import changed, hexapod, quadruped, stands, start, troubles
 from tests.seeded import SeededTest
@@ -286,6 +286,7 @@ class Aside(SeededTest):
         after = patched(short, mended["Feet to where the legs put them"].patch)
         self.assertEqual(troubles(evaluate(after, "Stand")), ())
 
+    @in_turns
     @is_long
     def test_no_starting_shape_has_them(self):
         for shape in share(self.random, list(SHAPES), 6):

@@ -15,7 +15,7 @@ from bustle.core.project.project import document
 from bustle.core.servo.servo_angles import servo_angles
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.walk.standing_polygon import standing
-from tests.long import is_long, share
+from tests.long import in_turns, is_long, share
 from tests.projects import ROOT, changed, quadruped, start
 from tests.seeded import SeededTest
 from tests.tables import shipped
@@ -28,6 +28,7 @@ class MirrorImage(SeededTest):
             project = made()
             self.agree(name, project)
 
+    @in_turns
     @is_long
     def test_lopsided_walkers_too(self):
         for shape in share(self.random, list(SHAPES), 6):

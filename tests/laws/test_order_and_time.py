@@ -12,7 +12,7 @@ from bustle.core.judge.measures.mid_stance import mid_stances
 from bustle.core.judge.measures.swing_clearance import clearances
 from bustle.core.judge.measures.worst_margin import worst_margin
 from bustle.core.project.project import document
-from tests.long import is_long, share
+from tests.long import in_turns, is_long, share
 from tests.projects import changed, demo, hexapod, quadruped, start
 from tests.seeded import SeededTest
 from tests.tables import shipped
@@ -26,6 +26,7 @@ def reordered(project):
 
 
 class Order(SeededTest):
+    @in_turns
     @is_long
     def test_of_limbs_changes_nothing(self):
         for name, made in share(self.random, list(shipped().items()), 25):

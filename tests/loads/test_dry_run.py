@@ -122,6 +122,7 @@ class Mechanics(SeededTest):
                 engine, ours = moved @ whole @ moved, rates @ plan.mass[0] @ rates
                 self.assertAlmostEqual(ours / engine, 1.0, delta=2e-3)
 
+    @in_turns
     def test_standing_it_comes_to_rest_where_load_says_it_sags(self):
         for shape in ("four_sprawled", "six_upright", "two_full"):
             soft = float(self.random.uniform(3, 8))
@@ -176,6 +177,7 @@ class Mechanics(SeededTest):
             self.assertAlmostEqual(alone.covers, one.covers, delta=1e-6)
             self.assertAlmostEqual(alone.leans_deg, one.leans_deg, delta=1e-4)
 
+    @in_turns
     def test_a_mirrored_machine_goes_mirrored(self):
         project = demo("sorrel")
         (run,), (image,) = (dry_run(p, "Forward", machines=ALONE) for p in (project, mirror_image(project)))
@@ -254,6 +256,7 @@ class Told(SeededTest):
         with self.assertRaisesRegex(InputRefused, "next to no torque"):
             dry_run(bare, "Forward", machines=ALONE)
 
+    @in_turns
     def test_from_a_terminal(self):
         said = bustle("dry-run", "demo/fennel.bustle.json", "--motion", "Forward").stdout.splitlines()
         self.assertEqual(len(said), 1 + len(VARIANTS))

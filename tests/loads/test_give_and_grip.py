@@ -26,6 +26,7 @@ from bustle.core.servo.power_on_order import soft_start
 from bustle.core.trials.ten_minutes import MEASUREMENTS, asked_of, taken
 from bustle.core.walk.standing_polygon import standing as standing_polygon
 from bustle.core.words.problems import InputRefused
+from tests.long import in_turns
 from tests.projects import changed, demo, fault, quadruped, start
 from tests.seeded import SeededTest
 
@@ -209,6 +210,7 @@ class Bending(SeededTest):
 
 
 class TenMinutes(SeededTest):
+    @in_turns
     def test_what_the_plan_itself_would_show_changes_nothing(self):
         project = demo("sorrel")
         r = evaluate(standing(project, "Forward"), AT_REST, 2).reading

@@ -101,6 +101,7 @@ class Ladders(SeededTest):
                 name = f"{of} {rung.motion.name.lower()}"
                 self.assertFalse(evaluate(climbed, name).stops, name)
 
+    @in_turns
     @is_long
     def test_what_swings_rocks_on_its_place_before_it_goes(self):
         asked = (("two_rocker", "lift", []), ("two_servo", "ankle", ["Turning"]))

@@ -27,7 +27,7 @@ from bustle.core.project.project import document
 from bustle.store import Store
 from bustle.store.cluster import Cluster, ClusterError
 from bustle.web.server import CannotPrepare, prepare
-from tests.long import ALL, is_long
+from tests.long import ALL, in_turns, is_long
 from tests.projects import ROOT, hexapod
 from tests.scratch import scratch_home
 
@@ -210,6 +210,7 @@ class Launch(unittest.TestCase):
             probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
             probe.bind(("127.0.0.1", self.port))
 
+    @in_turns
     def test_what_stands_in_the_way_is_one_sentence(self):
         with socket.socket() as taken:
             taken.bind(("127.0.0.1", self.port))
@@ -255,6 +256,7 @@ class Launch(unittest.TestCase):
                 self.assertNotIn("\n", str(caught.exception))
                 self.assertLess(time.monotonic() - begun, 10)
 
+    @in_turns
     def test_another_server_by_its_address(self):
         from tests.scratch import empty_database
 

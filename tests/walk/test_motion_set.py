@@ -6,7 +6,7 @@ from bustle.core.evaluate import evaluate
 from bustle.core.search.motion_set import DIRECTIONS, LeftOut, fitting, longer, motion_set, usual
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
-from tests.long import ALL, is_long, share
+from tests.long import ALL, in_turns, is_long, share
 from tests.projects import hexapod, start
 from tests.seeded import SeededTest
 
@@ -17,6 +17,7 @@ class EveryShape(SeededTest):
             for gait in fitting(start(shape, "Shape", length)):
                 yield shape, length, gait.name
 
+    @in_turns
     @is_long
     def test_no_motion_of_any_set_has_a_stop_finding(self):
         walks = 0

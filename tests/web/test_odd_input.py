@@ -9,6 +9,7 @@ import numpy as np
 
 from bustle.core.project.project import document
 from bustle.core.walk.motions.retold import as_keyframes
+from tests.long import in_turns
 from tests.projects import demo, start
 from tests.seeded import SeededTest
 from tests.web.test_api import ApiTest, decode
@@ -118,6 +119,7 @@ class OddInput(Odd):
         address, body = asks[int(self.random.integers(len(asks)))]
         return address, {"project": draft, **body}
 
+    @in_turns
     def test_every_question_about_a_bent_motion_is_answered_or_refused(self):
         values = every_kind()
         motions = [m["name"] for m in values["motions"]]
@@ -185,6 +187,7 @@ class OddWalkers(Odd):
         ]  # fmt: skip
         return asks[int(self.random.integers(len(asks)))]
 
+    @in_turns
     def test_every_question_about_a_bent_walker_is_answered_or_refused(self):
         answered = {200: 0, 422: 0}
         walkers = self.walkers()
