@@ -20,6 +20,7 @@ import unittest
 from collections.abc import Iterator
 from itertools import groupby
 from pathlib import Path
+from typing import Any
 
 ROOT = Path(__file__).resolve().parents[1]
 BIN = Path(sys.executable).parent
@@ -39,6 +40,9 @@ SERVED = ("tests.browser", "tests.jobs", "tests.store", "tests.web.test_searchin
 
 # Of the tests done in turns every run does one in so many.
 TURNS = 5
+
+# So many of each lane's slowest tests are told.
+SLOWEST = 12
 
 Counts = tuple[int, int, int]
 
@@ -84,6 +88,26 @@ def without_those_not_in_turn(tests: list[unittest.TestCase]) -> list[unittest.T
     return [t for t in tests if t in now or t not in taking_turns]
 
 
+class Timed(unittest.TextTestResult):
+    """Knows how long each test took, and says it of the slowest."""
+
+    def __init__(self, *args: Any, **also: Any) -> None:
+        super().__init__(*args, **also)
+        self.took: dict[str, float] = {}
+
+    def startTest(self, test: unittest.TestCase) -> None:  # noqa: N802
+        self.began = time.monotonic()
+        super().startTest(test)
+
+    def stopTest(self, test: unittest.TestCase) -> None:  # noqa: N802
+        self.took[test.id()] = time.monotonic() - self.began
+        super().stopTest(test)
+
+    def say_slowest(self) -> None:
+        for test in sorted(self.took, key=lambda t: -self.took[t])[:SLOWEST]:
+            print(f"{self.took[test]:6.1f} s {test}")
+
+
 class Lane(unittest.TestSuite):
     """Classes of tests, its own first and then the other lane's from their end, each taken by whichever comes first."""
 
@@ -125,7 +149,10 @@ def run_suite(names: list[str], claims: Path | None = None) -> Counts:
     else:
         suite = loader.loadTestsFromNames(names)
     verbosity = 2 if names == ["long"] else 1
-    result = unittest.TextTestRunner(verbosity=verbosity, stream=sys.stdout).run(suite)
+    runner = unittest.TextTestRunner(verbosity=verbosity, stream=sys.stdout, resultclass=Timed)
+    result = runner.run(suite)
+    if claims:
+        result.say_slowest()
     bad = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
     skipped = len(result.skipped)
     return max(0, result.testsRun - bad - skipped), bad, skipped
