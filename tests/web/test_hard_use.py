@@ -29,14 +29,23 @@ class NobodyReads(unittest.TestCase):
         root = logging.getLogger()
         self.addCleanup(setattr, root, "handlers", root.handlers[:])
         out, into = os.pipe()
-        self.addCleanup(os.close, out)
-        speak_aside(os.fdopen(into, "w"))
+        pipe = os.fdopen(into, "w")
+        listener = speak_aside(pipe)
         words = [f"kind {n}: {'x' * 500}" for n in range(2000)]
         saying = threading.Thread(target=lambda: [root.error(word) for word in words], daemon=True)
         saying.start()
         saying.join(20)
         self.assertFalse(saying.is_alive())
         self.assertIn(b"kind 0: x", os.read(out, 400))
+        # Somebody reads, and what was kept back goes out.
+        reading = threading.Thread(target=lambda: [*iter(lambda: os.read(out, 65536), b"")], daemon=True)
+        reading.start()
+        while not listener.queue.empty():
+            time.sleep(0.01)
+        listener.stop()
+        pipe.close()
+        reading.join(20)
+        os.close(out)
 
     def test_what_is_said_again_and_again_is_said_a_few_times(self):
         root, heard = logging.getLogger(), io.StringIO()
