@@ -84,6 +84,7 @@ class Building(BrowserTest):
         expect(page.get_by_role("group", name="L2 yaw and R2 yaw")).to_have_count(0)
         expect(page.get_by_role("group", name="L2 yaw", exact=True)).to_be_visible()
 
+    @in_turns
     def test_a_rod_to_one_knee_is_a_rod_to_every_knee_until_they_are_untied(self):
         walker = self.new_walker("four_upright_2")
         page = self.go(walker, "frame", "leg=FL")
@@ -163,6 +164,7 @@ class Building(BrowserTest):
         names = [m["name"] for m in self.project(walker)["walker"]["limbs"]]
         self.assertEqual(len(set(names)), 8)
 
+    @in_turns
     def test_a_lead_is_measured_and_prices_carry_their_currency(self):
         walker = self.new_walker()
         page = self.go(walker, "frame", "leg=L1")
@@ -235,6 +237,7 @@ class Building(BrowserTest):
         copy.evaluate("button => { button.click(); button.click(); button.click(); }")
         expect(page.get_by_role("link", name=re.compile("^Frame"))).to_contain_text("7 legs")
 
+    @in_turns
     def test_a_plus_on_the_edge_adds_a_leg_there(self):
         walker = self.new_walker("four_sprawled")
         page = self.go(walker, "frame", "leg=FL")
@@ -252,6 +255,7 @@ class Building(BrowserTest):
         self.assertAlmostEqual(leg["mount"]["at_mm"][1], wide / 2, delta=1.0)
         self.assertAlmostEqual(leg["mount"]["at_mm"][0], 0.15 * long, delta=3.0)
 
+    @in_turns
     def test_the_machine_is_scaled_with_its_figures_told_first(self):
         walker = self.new_walker()
         page = self.go(walker, "frame", "leg=L1")
@@ -264,6 +268,7 @@ class Building(BrowserTest):
         links = self.project(walker)["walker"]["limbs"][0]["links"]
         self.assertEqual([k["length_mm"] for k in links], [88.0, 120.0, 192.0])
 
+    @in_turns
     def test_a_sole_typed_on_one_leg_is_every_legs(self):
         walker = self.new_walker("four_upright")
         page = self.go(walker, "frame", "leg=BR")

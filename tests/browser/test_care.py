@@ -87,6 +87,7 @@ class BadInput(BrowserTest):
         self.assertEqual({k[1]["length_mm"] for k in links}, {was})
         self.assertEqual({(k[0]["length_mm"], k[2]["length_mm"]) for k in links}, {(41.0, 99.0)})
 
+    @in_turns
     def test_an_answer_that_comes_late_saves_no_half_of_what_was_typed_after_it(self):
         walker = self.new_walker()
         page = self.go(walker, "frame", "leg=L1")

@@ -8,6 +8,7 @@ import re
 from playwright.sync_api import expect
 
 from tests.browser.bench_test import BrowserTest
+from tests.long import in_turns
 
 # Every mark that a station of the rail has had since.
 WATCH = """() => {
@@ -92,6 +93,7 @@ class Dragging(BrowserTest):
         expect(page.get_by_role("button", name=re.compile("^Try: ")).first).to_be_visible()
         self.errors[:] = [e for e in self.errors if "503" not in e]
 
+    @in_turns
     def test_end_stops_typed_on_one_side_are_mirrored_on_the_other(self):
         walker = self.new_walker("four_upright")
         self.go(walker, "frame", "leg=FL")

@@ -250,6 +250,7 @@ class TheCycle(BrowserTest):
         page.reload()
         expect(page.locator(".main-view .m-com")).to_have_class(re.compile("outside"))
 
+    @in_turns
     def test_the_sound_band_is_swept_when_idle(self):
         page = self.go(self.demo("Fennel"), "stride", "motion=Forward")
         lift = page.locator('[data-lever="lift"]')

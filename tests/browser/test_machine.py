@@ -88,6 +88,7 @@ class OnTheClamp(BrowserTest):
         page.get_by_role("button", name="Run the foot along it").click()
         expect(page.get_by_text(re.compile("L2 (yaw is at its end stop|is at the end of its reach)"))).to_be_visible()
 
+    @in_turns
     def test_drift_is_entered_explained_and_recorded(self):
         walker = self.new_walker()
         page = self.go(walker, "leg", "leg=L2")
@@ -133,6 +134,7 @@ class OnTheClamp(BrowserTest):
 
 
 class TheWholeMachine(BrowserTest):
+    @in_turns
     def test_a_leg_is_removed_mirrored_back_and_the_figures_are_read(self):
         walker = self.new_walker()
         page = self.go(walker, "frame", "leg=R2")

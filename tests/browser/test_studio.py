@@ -61,6 +61,7 @@ class TheSet(BrowserTest):
         course.locator("button").click()
         expect(page.locator(".working")).to_contain_text("gathering pace and losing it")
 
+    @in_turns
     def test_a_walk_by_the_rule_is_written_by_hand(self):
         walker = self.new_walker()
         page = self.go(walker, "motions", "leg=L2")
@@ -180,6 +181,7 @@ class TheSet(BrowserTest):
     def piece_seconds(self) -> float:
         return sum(float(t.split()[0]) for t in self.page.locator(".pieces b").all_inner_texts())
 
+    @in_turns
     def test_a_transition_and_a_pose_are_added_and_a_rename_is_followed(self):
         walker = self.new_walker()
         page = self.go(walker, "motions", "leg=L2")
@@ -282,6 +284,7 @@ class BarsAndSwings(BrowserTest):
 
 
 class Sway(BrowserTest):
+    @in_turns
     def test_sway_is_set_by_hand_and_dragged_on_the_plan(self):
         walker = self.new_walker("six_sprawled")
         page = self.go(walker, "balance")
@@ -297,6 +300,7 @@ class Sway(BrowserTest):
         self.assertGreater(abs(term["y_sin_mm"]), 12.0)
         self.assertGreater(abs(term["x_cos_mm"]) + abs(term["x_sin_mm"]), 0.5)
 
+    @in_turns
     def test_a_sag_as_measured_is_typed_where_it_tells(self):
         walker = self.new_walker("six_sprawled")
         page = self.go(walker, "stride", "leg=L2")

@@ -35,6 +35,7 @@ def standing(project, leg=0):
 
 
 class Reach(SeededTest):
+    @in_turns
     def test_the_outline_agrees_with_inverse_kinematics_on_ten_thousand_points(self):
         for shape in ("six_sprawled", "four_upright", "six_two", "four_upright_2", "two_full"):
             project = start(shape, "Reach", 200.0)
@@ -137,6 +138,7 @@ class Soles(SeededTest):
 
 
 class Levers(SeededTest):
+    @in_turns
     def test_a_joint_moves_the_foot_by_its_lever(self):
         """Forward kinematics a tenth of a degree on, against what the clamp says a degree does."""
         for shape in SHAPES:
@@ -311,6 +313,7 @@ class Assembly(SeededTest):
             )
             self.assertEqual(troubles(evaluate(again, "Stand")), ())
 
+    @in_turns
     @is_long
     def test_every_leg_family_mirrors_to_the_mirrored_foot(self):
         for shape in share(self.random, list(SHAPES), 8):

@@ -18,7 +18,7 @@ from bustle.core.evaluate import evaluate
 from bustle.core.project.project import VERSION, document
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
-from tests.long import is_long, share, times
+from tests.long import in_turns, is_long, share, times
 from tests.projects import ROOT, changed, demo, hexapod, start
 from tests.seeded import SeededTest
 
@@ -208,6 +208,7 @@ class PartByPart(SeededTest):
     ODD = (None, True, False, -1, 0, 1, 1.0, VERSION, float(VERSION), str(VERSION), 1e308, float("nan"), 1e-300, 359.9,
            "", "x" * 5000, "<b>", "static", [], {}, [1], {"name": 1})  # fmt: skip
 
+    @in_turns
     @is_long
     def test_whatever_stands_in_it(self):
         documents = [json.loads(path.read_bytes()) for path in sorted((ROOT / "demo").glob("*.bustle.json"))]

@@ -170,6 +170,7 @@ class Scaled(SeededTest):
 
 
 class Round(SeededTest):
+    @in_turns
     def test_a_cylinder_is_as_far_as_points_all_over_it(self):
         radius, half = 60.0, 25.0
         turn, high = self.random.uniform(0, 2 * np.pi, 40_000), self.random.uniform(-half, half, 40_000)

@@ -61,6 +61,7 @@ class RandomWalkers(SeededTest):
         values["motions"] = [motion]
         return parse_project(values)
 
+    @in_turns
     def test_twice_the_size_has_the_same_angles_and_twice_the_margins(self):
         for _ in range(8):
             project = self.walker()

@@ -65,7 +65,7 @@ class Verdicts(SeededTest):
     @is_long
     def test_dry_runs_and_stops_are_borne_out_and_what_is_sound_walks(self):
         """As many of all of them as before; of the few of every run none that nothing was done to falls."""
-        numbers = share(self.random, range(1, MACHINES + 1), 2)
+        numbers = share(self.random, range(1, MACHINES + 1))
         found = [judge(walker) for walker in random_walkers(numbers=numbers)]
         for verdict in found:
             walker = verdict.walker

@@ -34,6 +34,7 @@ class Agrees(Posed):
             project = start(shape, f"{shape} {length:.0f}", length)
             self.agree(project, project.motions[0].name)
 
+    @in_turns
     def test_every_demo_walker_and_a_bent_frame(self):
         for name in ("fennel", "sorrel"):
             project = demo(name)

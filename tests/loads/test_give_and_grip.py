@@ -239,6 +239,7 @@ class TenMinutes(SeededTest):
             "slid": {"ahead_deg": float(np.degrees(np.arctan(0.6))), "across_deg": float(np.degrees(np.arctan(0.6)))},
         }[line]
 
+    @in_turns
     def test_taken_over_the_plan_says_what_was_measured(self):
         project = demo("sorrel")
         feet = [m.name for m in project.walker.limbs if m.feet]
@@ -255,6 +256,7 @@ class TenMinutes(SeededTest):
                 with self.subTest(line=line, what=against.what, seed=self.seed):
                     self.assertAlmostEqual(against.planned, against.measured, delta=max(0.6, 0.02 * against.measured))
 
+    @in_turns
     def test_a_weaker_servo_turns_verdicts_and_says_which(self):
         found = taken(demo("fennel"), "pulled", "Forward", {"pull_g": 1000.0, "arm_mm": 50.0})
         self.assertIn(("F05", "sound", "warn"), {(t.code, t.before, t.after) for t in found.turned})

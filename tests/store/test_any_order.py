@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from bustle.core.document.checked import CheckedProject
 from bustle.core.document.file import project_hash
 from bustle.store import Conflict, Missing, Store
+from tests.long import in_turns
 from tests.projects import changed, hexapod, quadruped
 from tests.scratch import fresh_database
 from tests.seeded import SeededTest
@@ -47,6 +48,7 @@ class AnyOrder(SeededTest):
         count = len(self.model[walker].revisions)
         return count if self.random.random() < 0.6 else int(self.random.integers(1, count + 2))
 
+    @in_turns
     def test_says_what_a_few_lists_would(self):
         self.create()
         doings = (self.create, self.save, self.save, self.save, self.name, self.put_away, self.write)
