@@ -215,7 +215,7 @@ class OwnMachines(SeededTest):
             ("upright_2", (25.0, 100.0, 100.0)),
         ):
             placed, shape = str(self.random.choice(["sides", "round"])), str(self.random.choice(["box", "round"]))
-            legs = int(self.random.choice([4, 6, 8] if placed == "sides" else [3, 4, 5, 6, 7, 8]))
+            legs = int(self.random.choice([4, 6, 8] if placed == "sides" else [4, 5, 6, 7, 8]))
             scale = self.random.uniform(0.7, 1.8)
             spread = float(self.random.uniform(0.9, 1.1))
             body = (legs * 42.0 * scale * spread, 110.0 * scale, 40.0 * scale)
@@ -228,6 +228,19 @@ class OwnMachines(SeededTest):
                 for motion in project.motions:
                     stops = [f.message for f in evaluate(project, motion.name).findings if f.severity == "stop"]
                     self.assertEqual(stops, [], motion.name)
+
+    def test_on_three_legs_it_rests_on_the_one_it_lifts(self):
+        family, links = (
+            ("sprawled_3", (40.0, 70.0, 90.0)),
+            ("sprawled_2", (40.0, 110.0)),
+            ("upright_3", (20.0, 90.0, 90.0)),
+        )[int(self.random.integers(3))]
+        scale = float(self.random.uniform(0.7, 2.0))
+        size = (150.0 * scale, 150.0 * scale, 40.0 * scale)
+        own = OwnNumbers(family, 3, "round", size, "round", tuple(v * scale for v in links))
+        found = [f for f in evaluate(start_from(own, "Three"), "Forward").findings if f.code == "F19"]
+        with self.subTest(own=own, seed=self.seed):
+            self.assertEqual([(f.severity, f.title) for f in found], [("stop", "Rests on the foot that it lifts")])
 
     @in_turns
     def test_four_legs_on_a_body_of_any_length_trot(self):

@@ -13,6 +13,8 @@ from bustle.core.falling.leans_on import leans_on
 from bustle.core.falling.tipping_ankles import tipped
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.search.remedies import remedies
+from bustle.core.starting.own_numbers import OwnNumbers
+from bustle.core.starting.starting_walkers import start_from
 from bustle.formats.robot_files.mjcf_out import write_mjcf
 from tests.engine.played import Played, planned_mm
 from tests.engine.random_walkers import in_order
@@ -146,6 +148,22 @@ class TippingOver(SeededTest):
         share = played.way_mm / planned_mm(project, in_order(project, "Forward"))
         with self.subTest(sole=sole, swing=swing):
             self.assertTrue(0.8 <= share <= 1.2, share)
+
+
+class OnThreeLegs(SeededTest):
+    @in_turns
+    def test_what_rests_on_the_foot_it_lifts_falls_short_and_on_six_legs_walks(self):
+        scale = float(self.random.uniform(0.8, 2.0))
+        links = tuple(round(v * scale, 1) for v in (40.0, 70.0, 95.0))
+        for legs, walks in ((3, False), (6, True)):
+            body = (180.0 * scale, 180.0 * scale, 40.0 * scale)
+            machine = start_from(OwnNumbers("sprawled_3", legs, "round", body, "round", links), "Round")
+            found = [f.title for f in evaluate(machine, "Forward").findings if f.code == "F19"]
+            way = (("Forward", 6),)
+            covers = Played(machine, way).way_mm / planned_mm(machine, way)
+            with self.subTest(legs=legs, seed=self.seed, covers=covers):
+                self.assertEqual(found, [] if walks else ["Rests on the foot that it lifts"])
+                self.assertEqual(covers > 0.8, walks)
 
 
 if __name__ == "__main__":

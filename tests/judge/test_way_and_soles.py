@@ -11,7 +11,7 @@ from scipy.optimize import linprog
 from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.resting_plane import above, resting_plane
-from bustle.core.judge.measures.foot_slip import planted, slip_mm
+from bustle.core.judge.measures.foot_slip import dragged_across, planted, slip_mm
 from bustle.core.judge.measures.sole_lie import sole_lie
 from bustle.core.judge.measures.way_walked import deviation, walked_twist
 from bustle.core.loads.foot_forces import standing_forces
@@ -311,6 +311,20 @@ class Wheels(unittest.TestCase):
             self.assertAlmostEqual(found.value, 40.0 * np.sin(np.radians(heading)), delta=0.5)
             mended = remedies(self.walking(heading), "Stand", found)
             self.assertIn("Wheels along the way", [r.title for r in mended])
+
+    def test_however_short_the_way_wheels_across_it_are_dragged(self):
+        short = changed(self.walking(90.0), {"motions/0/twist": {"vx_mm_s": 2.0}})
+        found = [f for f in evaluate(short, "Stand").findings if f.code == "F12"]
+        self.assertEqual([f.title for f in found], ["Wheels dragged sideways"])
+        self.assertAlmostEqual(found[0].value, 2.0, delta=0.01)
+        mend = next(r for r in remedies(short, "Stand", found[0]) if r.title == "Wheels along the way")
+        self.assertNotIn("F12", {f.code for f in evaluate(patched(short, mend.patch), "Stand").findings})
+
+    def test_to_and_fro_is_no_way(self):
+        """A body that sways over its wheels comes back to where it was."""
+        swaying = [{"harmonic": 1, "y_cos_mm": 1.0}]
+        sways = changed(self.walking(0.0), {"motions/0/twist": {}, "motions/0/pose/sway": swaying})
+        self.assertEqual(evaluate(sways, "Stand").reading.of(dragged_across), [])
 
     def test_along_the_way_they_roll(self):
         plan = evaluate(self.walking(0.0), "Stand")

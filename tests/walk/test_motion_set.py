@@ -2,8 +2,13 @@
 
 from __future__ import annotations
 
+import numpy as np
+
+from bustle.core.edits.limb_edits import repeated
 from bustle.core.evaluate import evaluate
+from bustle.core.kinds.gaits.in_turn import duty_in_turn, phases_in_turn
 from bustle.core.search.motion_set import DIRECTIONS, LeftOut, fitting, longer, motion_set, usual
+from bustle.core.starting.fresh_set import fresh_set
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from tests.long import ALL, in_turns, is_long, share
@@ -79,8 +84,60 @@ class Lengths(SeededTest):
         self.assertIn("no joint for this way", out["Left"].reason)
         self.assertIsInstance(out["Left"], LeftOut)
 
+    def test_wheels_are_not_pushed_across_the_way_they_roll(self):
+        project = start("two_wheels", "Rolls", float(self.random.uniform(100, 400)))
+        found = motion_set(project, usual(project))
+        self.assertLessEqual({"Forward", "Back"}, {m.motion.name for m in found.made})
+        reasons = {m.name: m.reason for m in found.left_out}
+        for way in ("Left", "Right"):
+            self.assertIn("across the way it rolls", reasons[way])
+
     def test_a_gait_that_does_not_fit_is_refused_naming_those_that_do(self):
         with self.assertRaises(InputRefused) as caught:
             motion_set(hexapod(), "trot")
         self.assertIn("tripod", str(caught.exception))
         self.assertEqual({g.legs for g in fitting(hexapod())}, {6})
+
+
+class SetRound(SeededTest):
+    """Machines with other numbers of legs than they came with get their walks from the machine alone."""
+
+    def test_legs_set_round_walk_or_crawl_with_a_start_and_a_stop(self):
+        shapes = ("six_radial", "four_sprawled", "four_radial_2", "six_two_radial", "six_two")
+        for shape in self.random.choice(shapes, 2, replace=False).tolist():
+            came = start(shape, "Round", SHAPES[shape].usual_mm)
+            legs = int(self.random.choice([5, 6, 7, 8]))
+            project = fresh_set(repeated(came, came.walker.limbs[0].name, legs))
+            with self.subTest(shape=shape, legs=legs, seed=self.seed):
+                self.assertLessEqual({"Forward", "Back", "Start", "Stop"}, {m.name for m in project.motions})
+                for motion in project.motions:
+                    self.assertFalse(evaluate(project, motion.name).stops, motion.name)
+
+    def test_every_starting_shape_of_legs_that_slide_crawls_again(self):
+        for shape in ("four_radial_2", "six_two_radial"):
+            came = start(shape, "Again", float(self.random.uniform(80, 400)))
+            walk = fresh_set(came).motion("Forward")
+            with self.subTest(shape=shape, seed=self.seed):
+                self.assertEqual(walk.travel, "implied")
+                self.assertGreater(evaluate(fresh_set(came), "Forward").figure("stride_mm"), 5.0)
+
+    def test_three_legs_are_told_why_they_do_not(self):
+        came = start("six_radial", "Three", float(self.random.uniform(120, 400)))
+        with self.assertRaisesRegex(
+            InputRefused, "nothing walks: It is .* on two feet .* rests on .*, which it is to lift"
+        ):
+            fresh_set(repeated(came, "L1", 3))
+
+
+class InTurn(SeededTest):
+    def test_each_steps_once_far_from_the_one_before(self):
+        legs = int(self.random.integers(5, 13))
+        angles = self.random.permutation(np.arange(legs)) * 2 * np.pi / legs
+        phases = np.array(phases_in_turn([(float(np.cos(a)), float(np.sin(a))) for a in angles]))
+        np.testing.assert_allclose(np.sort(phases), np.arange(legs) / legs)
+        round_the_body = angles[np.argsort(phases)]
+        apart = np.abs(np.exp(1j * round_the_body) - np.exp(1j * np.roll(round_the_body, 1)))
+        with self.subTest(legs=legs, seed=self.seed):
+            # Of six every other place has a divisor in common: they go round.
+            self.assertGreater(apart.min(), 0.9 if legs == 6 else 1.0)
+        self.assertGreaterEqual(duty_in_turn(legs), 1.0 - 1.0 / legs)

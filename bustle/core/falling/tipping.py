@@ -32,9 +32,9 @@ class Lean:
     """One stretch on two feet. row: where it ends; takes_s; tips_deg: how far it would lean, with nothing in its way;
     leans_deg: as far as it does; foot: the limb in the air that it comes to lie on, −1 where none is on that side;
     rests: whether it reaches that foot; beside_mm: how far the mass lies beside the line, at most; high_mm; one_sided:
-    whether all feet in the air are on one side of the line, as in a pace or a bound. rows (K,), lean (K,): how far it
-    has leaned at each, rad, to the left of the line that goes from `one` (K, 2) m along `axis` (2,) over the ground.
-    late_deg: as far as it leans where the next foot is caught for LATE_S; stopped_deg: where it is stopped in
+    whether several feet are in the air, all on one side of the line, as in a pace or a bound. rows (K,), lean (K,): how
+    far it has leaned at each, rad, to the left of the line that goes from `one` (K, 2) m along `axis` (2,) over the
+    ground. late_deg: as far as it leans where the next foot is caught for LATE_S; stopped_deg: where it is stopped in
     mid-swing at the worst of these rows, 90 where nothing is there to catch it."""
 
     row: int
@@ -118,7 +118,7 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
     sides = [float((r.course.feet_ground_mm[i, middle, :2] / 1000 - one[len(rows) // 2]) @ aside) for i in others]
     return Lean(
         int(rows[-1]), len(rows) * r.row_s, min(tips, 90.0), min(tips, reaches, 90.0), foot, tips >= reaches,
-        1000 * float(np.abs(off).max()), 1000 * high, min(sides, default=0.0) > 0 or max(sides, default=0.0) < 0,
+        1000 * float(np.abs(off).max()), 1000 * high, len(sides) > 1 and (min(sides) > 0 or max(sides) < 0),
         rows, np.clip(leaned[:-1], -np.radians(min(reaches, 90.0)), np.radians(min(reaches, 90.0))), one - shift, axis,
         min(float(np.degrees(min(abs(late), np.pi / 2))), reaches), min(stopped, 90.0),
     )  # fmt: skip

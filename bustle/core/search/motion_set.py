@@ -21,6 +21,7 @@ from bustle.core.judge.finding import Finding
 from bustle.core.judge.measures.foot_slip import slip_mm
 from bustle.core.judge.registry import JUDGEMENTS
 from bustle.core.kinds.gaits import CUSTOM, GAITS, Gait, Spot, spots_of
+from bustle.core.kinds.gaits.in_turn import SWING_S
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import Balance, PhaseGait, Twist
 from bustle.core.search.pendulum_sway import pendulum_sway
@@ -126,7 +127,14 @@ def motion_set(project: CheckedProject, gait: str, mixture: Direction | None = N
     if named is None:
         known = ", ".join(g.name for g in fitting(project)) or "none"
         raise refuse("gait", f"{gait[:40]!r} does not fit this walker's legs; those that do: {known}")
-    start = _crouched(project, template(project, named))
+    return set_of(project, template(project, named), mixture, tell)
+
+
+def set_of(
+    project: CheckedProject, start: PhaseGait, mixture: Direction | None = None, tell: Tell = silent
+) -> MotionSet:
+    """The set in the timing, pose and path of a walk."""
+    start = _crouched(project, start)
     stand = start.model_copy(
         update={
             "name": "Stand",
@@ -148,7 +156,7 @@ def motion_set(project: CheckedProject, gait: str, mixture: Direction | None = N
             made.append(found)
         else:
             left_out.append(found)
-    return MotionSet(gait, tuple(made), tuple(left_out))
+    return MotionSet(start.gait, tuple(made), tuple(left_out))
 
 
 def _standing_balance(project: CheckedProject) -> Balance:
@@ -193,7 +201,7 @@ def template(project: CheckedProject, gait: Gait) -> PhaseGait:
         leg.model_copy(update={"phase": phase, "duty": leg.duty if same else duty})
         for leg, phase in zip(first.legs, gait.phases(_spots_of(project, first)), strict=True)
     ]
-    cycle = first.cycle_s if first.moves else _cycle_s(len(legs))
+    cycle = first.cycle_s if first.moves else _cycle_s(len(legs), max(leg.duty for leg in legs))
     return first.model_copy(
         update={"gait": gait.name, "legs": tuple(legs), "balance": gait.balance, "cycle_s": cycle, "pauses": ()}
     )
@@ -206,8 +214,10 @@ def _duty(gait: Gait) -> float:
     return round(gait.duty + (1 - gait.duty) * (0.4 if gait.legs <= 4 else 0.1), 3)
 
 
-def _cycle_s(legs: int) -> float:
-    return 1.2 if legs >= 6 else 3.0
+def _cycle_s(legs: int, duty: float) -> float:
+    """No leg swings in less time than one of a creep does; on three, nor in more, as two do not hold it up."""
+    usual = 1.2 if legs >= 6 else 3.0 if legs > 3 else 0.0
+    return max(usual, round(SWING_S / (1.0 - duty), 2))
 
 
 def _spots(project: CheckedProject) -> list[Spot]:

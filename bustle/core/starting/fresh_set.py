@@ -17,9 +17,10 @@ from bustle.core.falling.pushing_point import keeps_flat_sideways, on_broad_sole
 from bustle.core.judge.judgements.ground.scuffing import feet_brought_along
 from bustle.core.judge.judgements.joints.out_of_reach import as_its_legs_stand
 from bustle.core.kinds.gaits import CUSTOM
+from bustle.core.kinds.gaits.in_turn import cycle_in_turn_s, duty_in_turn, phases_in_turn
 from bustle.core.loads.held_by_supports import legs_half_mm
 from bustle.core.project.motion import LegTiming, PhaseGait, Pose
-from bustle.core.search.motion_set import fitting, motion_set, usual
+from bustle.core.search.motion_set import fitting, motion_set, set_of, template, usual
 from bustle.core.starting.building_blocks import (
     AHEAD_AND_BACK,
     ANY_TROT,
@@ -31,6 +32,7 @@ from bustle.core.starting.building_blocks import (
     THROWN,
     TROTS,
 )
+from bustle.core.starting.crawls import crawls
 from bustle.core.starting.timed_walks import with_motions, with_start_and_stop, with_swings, with_timed
 from bustle.core.words.problems import refuse
 
@@ -58,11 +60,19 @@ def fresh_set(project: CheckedProject) -> CheckedProject:
             standing = with_swings(standing, swinging, length)
         return standing
     made = _two(standing, length) if alone else _more(standing, length)
-    if not any(isinstance(m, PhaseGait) and (m.twist.vx_mm_s or m.twist.vy_mm_s) for m in made.motions):
-        raise refuse(
-            "walker", "nothing walks: at every stride and height something stops it; see what its standing says"
-        )
+    if not any(isinstance(m, PhaseGait) and _goes(m) for m in made.motions):
+        raise refuse("walker", f"nothing walks: {_against(made)}")
     return with_start_and_stop(made)
+
+
+def _against(made: CheckedProject) -> str:
+    """What stops it where it stands, else in a walk of the usual gait."""
+    plan = evaluate(made, made.motions[-1].name)
+    said = next((f.message for f in plan.findings if f.severity == "stop"), None)
+    if said is None and len(made.walker.legs) > 2 and fitting(made):
+        left_out = motion_set(made, usual(made)).left_out
+        said = next((one.reason for one in left_out if one.name == "Forward"), None)
+    return said or "at every stride and height something stops it"
 
 
 def stand_of(project: CheckedProject) -> PhaseGait:
@@ -124,16 +134,17 @@ def _two(standing: CheckedProject, length: float) -> CheckedProject:
 def _more(standing: CheckedProject, length: float) -> CheckedProject:
     stand = standing.motions[0]
     assert isinstance(stand, PhaseGait)
-    if not fitting(standing):
-        raise refuse("walker.limbs", "no gait is told for legs in these places; time them by hand")
-    legs = len(standing.walker.legs)
+    legs, fits = len(standing.walker.legs), {gait.name: gait for gait in fitting(standing)}
     # Where the usual gait does not walk, as between casters, another may.
     first = usual(standing)
-    for gait in dict.fromkeys((first, *(g.name for g in fitting(standing) if g.name in ("trot", "tripod", "wave")))):
-        found = motion_set(standing, gait)
-        made = found.kept_in(standing)
-        if any(m.motion.moves for m in found.made):
+    names = [name for name in dict.fromkeys((first, "trot", "tripod", "wave")) if name in fits]
+    for start in [template(standing, fits[name]) for name in names] or [_in_turn(standing, stand)]:
+        made = set_of(standing, start).kept_in(standing)
+        if any(isinstance(m, PhaseGait) and _goes(m) for m in made.motions):
             break
+    else:
+        timing = template(standing, fits[first]) if first in fits else _in_turn(standing, stand)
+        return with_motions(standing, [*crawls(standing, timing, length), stand])
     if legs == 4 and any(g.name == "trot" for g in fitting(standing)):
         made = with_timed(made, TROTS.get(standing.walker.legs[0].family, ANY_TROT), length)
     slow = next((g for g in fitting(standing) if g.name in ("ripple", "wave")), None)
@@ -143,3 +154,16 @@ def _more(standing: CheckedProject, length: float) -> CheckedProject:
         if ahead:
             made = with_motions(made, [*made.motions, ahead.model_copy(update={"name": SLOWLY})])
     return made
+
+
+def _goes(walk: PhaseGait) -> bool:
+    return bool(walk.twist.vx_mm_s or walk.twist.vy_mm_s)
+
+
+def _in_turn(standing: CheckedProject, stand: PhaseGait) -> PhaseGait:
+    """Of legs in places that no gait is told for."""
+    legs = standing.walker.legs
+    duty = duty_in_turn(len(legs))
+    timing = zip(legs, phases_in_turn([leg.mount.at_mm[:2] for leg in legs]), strict=True)
+    turns = tuple(LegTiming(limb=leg.name, phase=phase, duty=duty) for leg, phase in timing)
+    return stand.model_copy(update={"legs": turns, "cycle_s": cycle_in_turn_s(len(legs)), "balance": "static"})

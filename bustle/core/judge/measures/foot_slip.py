@@ -10,6 +10,9 @@ from bustle.core.walk.course import stands_still
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.wheels import axles
 
+# A wheel that is brought less far stays where it is; one brought more than 45° off the way it rolls goes across it.
+LEAST_MM, ACROSS_SHARE = 0.5, 0.5**0.5
+
 
 def planted(r: Reading) -> Flags:
     """(L, S): which feet should stand still."""
@@ -43,9 +46,31 @@ def aside_mm(r: Reading) -> Array:
 def scrub_mm(r: Reading) -> Array:
     """(L,) mm: how far each wheel, or blade that rolls, goes across its own heading while it is down, all ways added up
     over the whole motion."""
-    found, n = np.zeros(len(r.project.walker.limbs)), r.samples
-    for i, across in r.of(axles).items():
+    return r.of(_wheels_go)[0]
+
+
+def wheels_way(r: Reading) -> tuple[Array, Array]:
+    """(L,) mm each: how far each wheel is brought over the whole motion, across its heading and in all; to and fro is
+    no way."""
+    return r.of(_wheels_go)[1:]
+
+
+def dragged_across(r: Reading) -> list[int]:
+    """Wheels that are brought along more across the way they roll than along it, the worst first: whatever pushes them
+    slips before they do."""
+    across, whole = r.of(wheels_way)
+    return [int(i) for i in np.argsort(-across) if across[i] > max(LEAST_MM, ACROSS_SHARE * whole[i])]
+
+
+def _wheels_go(r: Reading) -> tuple[Array, Array, Array]:
+    scrub, across, whole = np.zeros((3, len(r.project.walker.limbs)))
+    n = r.samples
+    rows = n / max(1, n - 1)
+    for i, axle in r.of(axles).items():
         step = np.diff(r.course.feet_ground_mm[i, :n, :2], axis=0)
         down = r.course.contact[i, : n - 1] & r.course.contact[i, 1:n]
-        found[i] = float(np.abs((step * across[:-1]).sum(axis=1) * down).sum()) * n / max(1, n - 1)
-    return found
+        aside = (step * axle[:-1]).sum(axis=1) * down
+        along = (step[:, 1] * axle[:-1, 0] - step[:, 0] * axle[:-1, 1]) * down
+        scrub[i], across[i] = np.abs(aside).sum() * rows, abs(aside.sum()) * rows
+        whole[i] = np.hypot(across[i], along.sum() * rows)
+    return scrub, across, whole

@@ -11,7 +11,7 @@ from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Turn
-from bustle.core.loads.told import STOPS_ANYWHERE, not_pushed
+from bustle.core.loads.told import STOPS_ANYWHERE, not_told
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import degrees, length, number, seconds
 
@@ -25,18 +25,21 @@ SLOWEST_S, SLOWEST_AT_MM = 0.8, 160.0
 def judged(r: Reading) -> str | None:
     if r.balance == "static":
         return STOPS_ANYWHERE
-    if len(r.project.walker.legs) < 4 or len(r.kit.supports):
+    if len(r.project.walker.legs) < 3 or len(r.kit.supports):
         return "it never stands on two feet alone"
     if any(m.feet[0].sole.kind == "rectangle" for m in r.project.walker.legs):
         return "its soles are broad, and it is judged by where it pushes"
-    why = not_pushed(r)
+    # It leans by where its mass is, also where its feet drag it on.
+    why = not_told(r)
     if why:
         return why
     return None if r.of(leans) else "it never stands on two feet alone"
 
 
 def leans_over(r: Reading) -> Iterator[Finding]:
-    """Warn above the lean allowed and where it rests on a lifted foot; stop above 8° and where nothing catches it."""
+    """Warn above the lean allowed and where it rests on a lifted foot; stop above 8°, where nothing catches it, and on
+    three legs where it rests: in a physics engine six such machines went 17 to 55 % of their way, and turned the wrong
+    way round."""
     found, limit = r.of(leans), r.project.limits.lean_deg
     # What a low foot catches early leans little, and that foot is dragged.
     worst = next((one for one in found if one.leans_deg > limit or (one.rests and one.tips_deg > limit)), found[0])
@@ -55,14 +58,25 @@ def leans_over(r: Reading) -> Iterator[Finding]:
     caught = f"on to {limbs[worst.foot].name}" if worst.foot >= 0 else "and no lifted foot is on that side"
     if worst.leans_deg <= limit and not (worst.rests and worst.tips_deg > limit):
         return
-    unheld = worst.foot < 0 and worst.tips_deg > limit
+    foot = limbs[worst.foot].name if worst.foot >= 0 else ""
+    subjects = ((foot, ""),) if foot else ()
+    if worst.rests and foot and len(r.project.walker.legs) == 3:
+        # Of three feet the one in the air is where the mass is.
+        yield Finding(
+            "F19", "stop", "Rests on the foot that it lifts",
+            f"It is {seconds(worst.takes_s)} on two feet and would tip {degrees(worst.tips_deg)} by {seconds(time)}: "
+            f"it rests on {foot}, which it is to lift; keep {degrees(limit)}.",
+            subjects, time, worst.tips_deg, limit, "°",
+        )  # fmt: skip
+        return
+    unheld = not foot and worst.tips_deg > limit
     severity: Severity = "stop" if worst.leans_deg > STOP_DEG or unheld else "warn"
-    rests = " and rests on it" if worst.rests and worst.foot >= 0 else ""
+    rests = " and rests on it" if worst.rests and foot else ""
     yield Finding(
         "F19", severity, "Falls over in mid-swing" if severity == "stop" else "Leans in mid-swing",
         f"It is {seconds(worst.takes_s)} on two feet and leans {degrees(worst.leans_deg)} {caught}{rests} by "
         f"{seconds(time)}; keep {degrees(limit)}.",
-        ((limbs[worst.foot].name, ""),) if worst.foot >= 0 else (), time, worst.leans_deg, limit, "°",
+        subjects, time, worst.leans_deg, limit, "°",
     )  # fmt: skip
 
 

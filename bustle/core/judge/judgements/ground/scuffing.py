@@ -12,7 +12,16 @@ from bustle.core.geometry.arrays import greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.measures.foot_slip import aside_mm, planted, scrub_mm, slip_mm, wander
+from bustle.core.judge.measures.foot_slip import (
+    ACROSS_SHARE,
+    aside_mm,
+    dragged_across,
+    planted,
+    scrub_mm,
+    slip_mm,
+    wander,
+    wheels_way,
+)
 from bustle.core.judge.measures.way_walked import crawls
 from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
 from bustle.core.kinds.legs import FAMILIES
@@ -83,10 +92,24 @@ def _elsewhere(r: Reading) -> Iterator[Finding]:
     )  # fmt: skip
 
 
+def _across(r: Reading, wheels: list[int]) -> Finding:
+    """However short the way is."""
+    names = [r.project.walker.limbs[i].name for i in wheels]
+    across, whole = (float(v[wheels[0]]) for v in r.of(wheels_way))
+    return Finding(
+        "F12", "warn", "Wheels dragged sideways",
+        f"{names[0]} is to go {length(across)} of {length(whole)} a cycle across the way it rolls: what pushes it "
+        "slips before it does." + also(names[1:]),
+        tuple((name, "") for name in names), None, across, ACROSS_SHARE * whole, "mm",
+    )  # fmt: skip
+
+
 def scuffing(r: Reading) -> Iterator[Finding]:
     """Slip in a stance above what the project allows, other than by turning."""
     yield from _elsewhere(r)
     legs = r.of(slipping_legs)
+    if not legs and (wheels := r.of(dragged_across)):
+        yield _across(r, wheels)
     if not legs or turns_without_yaw(r):
         return
     worst = legs[0]

@@ -1,0 +1,44 @@
+"""Walks led by their legs, of machines whose feet cannot but slide: each as long as nothing stops it.
+
+Legs of two joints set round a body have no joint for most ways; their feet slide by what they cannot follow, and the
+body goes where that lets it (see `walk/implied_travel`).
+"""
+
+from __future__ import annotations
+
+from bustle.core.document.checked import CheckedProject
+from bustle.core.evaluate import evaluate
+from bustle.core.project.motion import PhaseGait
+from bustle.core.project.project import gait_of
+from bustle.core.search.motion_set import DIRECTIONS, strided
+from bustle.core.starting.starting_walkers import steadied
+from bustle.core.starting.timed_walks import with_motions, with_start_and_stop
+
+WAYS = ("Forward", "Back", "Turn left", "Turn right")
+# Of the longest leg.
+STROKES = (0.14, 0.1, 0.07, 0.05, 0.035)
+
+
+def crawls(project: CheckedProject, timing: PhaseGait, length: float) -> list[PhaseGait]:
+    """The walks of that timing, or on four legs in that order of them that keeps the most margin; none where it gets
+    nowhere."""
+    found = []
+    for way in WAYS:
+        walk = _longest(project, timing.model_copy(update={"travel": "implied", "name": way}), length)
+        if walk:
+            found.append(walk)
+        elif not found:
+            break
+    return found
+
+
+def _longest(project: CheckedProject, led: PhaseGait, length: float) -> PhaseGait | None:
+    stands = [m for m in project.motions if isinstance(m, PhaseGait) and m.stands]
+    for share in STROKES:
+        walk = strided(project, led, DIRECTIONS[led.name], share * length)
+        steady = steadied(with_motions(project, [walk, *stands]), walk.name)
+        # By itself, and as it sets out and stops.
+        whole = with_start_and_stop(steady)
+        if all(evaluate(whole, m.name).sound for m in whole.motions if m not in stands):
+            return gait_of(steady, walk.name)
+    return None
