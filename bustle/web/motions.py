@@ -42,6 +42,12 @@ def make_set(body: motion_shapes.SetDraft) -> Response:
     return told("motion_set", body)
 
 
+@api.post("/fresh-set", responses={200: motion_shapes.FreshSet, 422: shapes.ProblemDetail})
+def start_over(body: motion_shapes.ProjectDraft) -> Response:
+    """The motions of a machine made from the machine alone, each walk ahead with a start and a stop."""
+    return told("fresh_set", body)
+
+
 @api.post("/fitting-gaits", responses={200: motion_shapes.FittingGaits, 422: shapes.ProblemDetail})
 def fitting_gaits(body: motion_shapes.ProjectDraft) -> Response:
     """The named gaits that the draft's legs can be timed by."""

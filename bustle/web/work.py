@@ -10,7 +10,7 @@ from bustle.core.dry_run.ladder import ladder
 from bustle.core.dry_run.mends import mends
 from bustle.core.edits.levers import LEVERS
 from bustle.core.edits.patches import only_motions, patched
-from bustle.core.evaluate import evaluate
+from bustle.core.evaluate import Plan, evaluate
 from bustle.core.judge.playing import told
 from bustle.core.project.motion import FreeWalk, Swings
 from bustle.core.project.project import fresh_name, gait_of
@@ -20,6 +20,7 @@ from bustle.core.search.progress import Tell
 from bustle.core.search.remedies import remedies
 from bustle.core.search.sound_band import sound_band
 from bustle.core.search.stick_to_walk import Stick, StickAt, driven_by_rule, steered
+from bustle.core.starting.fresh_set import renewed
 from bustle.core.starting.timed_walks import with_rungs
 from bustle.core.words.problems import refuse
 from bustle.jobs.job import Work
@@ -56,8 +57,13 @@ def band(body: shapes.BandDraft, tell: Tell) -> bytes:
     return _bytes(shapes.Band(ranges=ranges))
 
 
+def _unjudged(plan: Plan) -> str | None:
+    return next(iter(told(plan.reading).unjudged.values()), None)
+
+
 def make_set(body: motion_shapes.SetDraft, tell: Tell) -> bytes:
     found = motion_set(body.project, body.gait or usual(body.project), body.mixture, tell)
+    kept = found.kept_in(body.project)
     made = [
         motion_shapes.MadeView(
             name=m.motion.name,
@@ -67,12 +73,32 @@ def make_set(body: motion_shapes.SetDraft, tell: Tell) -> bytes:
             turn_deg_s=m.motion.twist.omega_deg_s,
             code=m.code,
             limited_by=m.limited_by,
-            dynamic=m.motion.balance == "dynamic",
+            unjudged=_unjudged(evaluate(kept, m.motion.name)),
         )
         for m in found.made
     ]
-    kept = found.kept_in(body.project)
     return _bytes(motion_shapes.SetView(gait=found.gait, made=made, left_out=found.left_out, project=kept))
+
+
+def start_over(body: motion_shapes.ProjectDraft, tell: Tell) -> bytes:
+    """Its walks from the machine alone."""
+    project = renewed(body.project, tell)
+    made = []
+    for motion in project.motions:
+        plan = evaluate(project, motion.name)
+        worst = next((f for f in plan.findings if f.severity in ("stop", "warn")), None)
+        made.append(
+            motion_shapes.FreshWalk(
+                name=motion.name,
+                stride_mm=plan.figure("stride_mm"),
+                turn_deg=float(np.degrees(plan.reading.goes_on[2])) if plan.reading.score.periodic else None,
+                cycle_s=plan.reading.score.duration_s,
+                severity=worst.severity if worst else None,
+                against=f"{worst.code} {worst.message}" if worst else None,
+                unjudged=_unjudged(plan),
+            )
+        )
+    return _bytes(motion_shapes.FreshSet(made=made, project=project))
 
 
 def climb(body: shapes.Draft, tell: Tell) -> bytes:
@@ -143,7 +169,7 @@ def verdict(body: shapes.Judged, tell: Tell) -> bytes:
         plans.append((motion.name, evaluate(project, motion.name)))
     stops = [(name, f) for name, plan in plans for f in plan.findings if f.severity == "stop"]
     warns = [(name, f) for name, plan in plans for f in plan.findings if f.severity == "warn"]
-    unjudged = [(name, why) for name, plan in plans for why in list(told(plan.reading).unjudged.values())[:1]]
+    unjudged = [(name, why) for name, plan in plans if (why := _unjudged(plan))]
     worst = (stops or warns)[:1]
     words = "No motion yet" if not plans else "Nothing stands against it"
     if worst:
@@ -165,6 +191,7 @@ WORKS: dict[str, Work] = {
     "remedies": mend,
     "sound_band": band,
     "motion_set": make_set,
+    "fresh_set": start_over,
     "ladder": climb,
     "dry_run": run_dry,
     "drive": drive,
@@ -177,6 +204,7 @@ WORKS: dict[str, Work] = {
 # How long each may work, s.
 DEADLINES = {
     "motion_set": 180.0,
+    "fresh_set": 180.0,
     "ladder": 120.0,
     "dry_run": 120.0,
     "remedies": 60.0,

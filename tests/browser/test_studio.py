@@ -32,6 +32,25 @@ class TheSet(BrowserTest):
         self.assertIn("set.json", zipfile.ZipFile(written.value.path()).namelist())
         self.assertEqual(self.project(walker)["controls"][0]["target"], "Back")
 
+    def test_a_machine_that_only_stands_gets_its_walks_from_itself(self):
+        """As one brought in from another program does: two legs, and nothing but a standing pose."""
+        came = self.project(self.new_walker("two_full", "Came", 240.0))
+        came["motions"] = [m for m in came["motions"] if m["name"] == "Stand"]
+        came["controls"] = [{"mode": "Walk", "input": "Button 1", "target": "Stand"}]
+        walker = self.kept({"project": came})
+        page = self.go(walker, "motions")
+        page.get_by_role("link", name="Start over from the machine").click()
+        page.get_by_role("button", name="Find its walks").click()
+        expect(page.get_by_role("row", name=re.compile(r"^Turn left .*°"))).to_be_visible(timeout=60_000)
+        page.get_by_role("button", name="Keep these walks").click()
+        self.saved(2)
+        kept = self.project(walker)
+        self.assertLessEqual({"Stand", "Forward", "Turn right", "Start", "Stop"}, {m["name"] for m in kept["motions"]})
+        self.assertEqual([c["target"] for c in kept["controls"]], ["Stand"])
+        page.get_by_role("button", name="Undo").click()
+        self.saved(3)
+        self.assertEqual([m["name"] for m in self.project(walker)["motions"]], ["Stand"])
+
     @in_turns
     def test_an_arc_of_ones_own_joins_the_set(self):
         walker = self.new_walker()

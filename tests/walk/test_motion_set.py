@@ -7,12 +7,13 @@ import numpy as np
 from bustle.core.edits.limb_edits import repeated
 from bustle.core.evaluate import evaluate
 from bustle.core.kinds.gaits.in_turn import duty_in_turn, phases_in_turn
+from bustle.core.project.project import document
 from bustle.core.search.motion_set import DIRECTIONS, LeftOut, fitting, longer, motion_set, usual
-from bustle.core.starting.fresh_set import fresh_set
+from bustle.core.starting.fresh_set import fresh_set, renewed
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from tests.long import ALL, in_turns, is_long, share
-from tests.projects import hexapod, start
+from tests.projects import changed, hexapod, start
 from tests.seeded import SeededTest
 
 
@@ -120,6 +121,18 @@ class SetRound(SeededTest):
             with self.subTest(shape=shape, seed=self.seed):
                 self.assertEqual(walk.travel, "implied")
                 self.assertGreater(evaluate(fresh_set(came), "Forward").figure("stride_mm"), 5.0)
+
+    def test_walks_in_place_of_all_others_leave_nothing_that_names_those(self):
+        targets = ("Forward", "Mine", "Stand")
+        controls = [{"mode": "Walk", "input": f"Button {n}", "target": name} for n, name in enumerate(targets)]
+        motions = document(hexapod())["motions"]
+        mine = {**motions[0], "name": "Mine"}
+        start_up = {"pose": "Mine", "at_once": 2}
+        own = changed(hexapod(), {"motions": [*motions, mine], "controls": controls, "start_up": start_up})
+        found = renewed(own)
+        self.assertEqual([c.target for c in found.controls], ["Forward", "Stand"])
+        self.assertEqual((found.start_up.pose, found.start_up.at_once), (None, 2))
+        self.assertEqual(found.motions, fresh_set(own).motions)
 
     def test_three_legs_are_told_why_they_do_not(self):
         came = start("six_radial", "Three", float(self.random.uniform(120, 400)))

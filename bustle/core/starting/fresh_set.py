@@ -10,7 +10,7 @@ from dataclasses import replace
 
 from bustle.core.at_rest.posed_joints import centred_joints
 from bustle.core.at_rest.resting_height import resting_height_mm
-from bustle.core.document.checked import CheckedProject
+from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import evaluate
 from bustle.core.falling.pushing_point import keeps_flat_sideways, on_broad_soles, rolls
@@ -20,7 +20,9 @@ from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.kinds.gaits.in_turn import cycle_in_turn_s, duty_in_turn, phases_in_turn
 from bustle.core.loads.held_by_supports import legs_half_mm
 from bustle.core.project.motion import LegTiming, PhaseGait, Pose
+from bustle.core.project.project import document
 from bustle.core.search.motion_set import fitting, motion_set, set_of, template, usual
+from bustle.core.search.progress import Tell, silent
 from bustle.core.starting.building_blocks import (
     AHEAD_AND_BACK,
     ANY_TROT,
@@ -42,7 +44,23 @@ LEGS_MM = (60.0, 600.0)
 CROUCH = 0.97
 
 
-def fresh_set(project: CheckedProject) -> CheckedProject:
+def renewed(project: CheckedProject, tell: Tell = silent) -> CheckedProject:
+    """The project with these motions in place of all its own; what names one that is gone is gone too. Raises
+    InputRefused with the reason where it walks in no way."""
+    found = fresh_set(project, tell)
+    names = {motion.name for motion in found.motions}
+    values = document(project)
+    start_up = values.get("start_up", {})
+    values["motions"] = document(found)["motions"]
+    values["start_up"] = {k: v for k, v in start_up.items() if k not in ("pose", "fail_safe") or v in names}
+    values["controls"] = [c for c in values.get("controls", []) if c["does"] == "axis" or c["target"] in names]
+    values["walked"] = [w for w in values.get("walked", []) if w["motion"] in names]
+    # Where machines stand and what carries them may have been moved with them.
+    values["walker"] = document(found)["walker"]
+    return parse_project(values)
+
+
+def fresh_set(project: CheckedProject, tell: Tell = silent) -> CheckedProject:
     """The project with the motions of its set alone. Raises InputRefused with the reason where it walks in no way."""
     legs = project.walker.legs
     length = max(sum(link.length_mm for link in leg.links) for leg in legs)
@@ -59,7 +77,7 @@ def fresh_set(project: CheckedProject) -> CheckedProject:
         for swinging in swung(left.name, right.name):
             standing = with_swings(standing, swinging, length)
         return standing
-    made = _two(standing, length) if alone else _more(standing, length)
+    made = _two(standing, length) if alone else _more(standing, length, tell)
     if not any(isinstance(m, PhaseGait) and _goes(m) for m in made.motions):
         raise refuse("walker", f"nothing walks: {_against(made)}")
     return with_start_and_stop(made)
@@ -131,7 +149,7 @@ def _two(standing: CheckedProject, length: float) -> CheckedProject:
     return with_timed(standing, timed if turns else replace(timed, ways=AHEAD_AND_BACK), length)
 
 
-def _more(standing: CheckedProject, length: float) -> CheckedProject:
+def _more(standing: CheckedProject, length: float, tell: Tell) -> CheckedProject:
     stand = standing.motions[0]
     assert isinstance(stand, PhaseGait)
     legs, fits = len(standing.walker.legs), {gait.name: gait for gait in fitting(standing)}
@@ -139,7 +157,7 @@ def _more(standing: CheckedProject, length: float) -> CheckedProject:
     first = usual(standing)
     names = [name for name in dict.fromkeys((first, "trot", "tripod", "wave")) if name in fits]
     for start in [template(standing, fits[name]) for name in names] or [_in_turn(standing, stand)]:
-        made = set_of(standing, start).kept_in(standing)
+        made = set_of(standing, start, tell=tell).kept_in(standing)
         if any(isinstance(m, PhaseGait) and _goes(m) for m in made.motions):
             break
     else:

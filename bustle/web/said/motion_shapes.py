@@ -28,7 +28,7 @@ class SetDraft(Body):
 
 
 class MadeView(BaseModel):
-    """dynamic: whether it falls is not judged."""
+    """unjudged: why whether it falls, or what it holds, is not told; None where all is."""
 
     name: str
     stroke_mm: float
@@ -37,7 +37,7 @@ class MadeView(BaseModel):
     turn_deg_s: float
     code: str | None
     limited_by: str | None
-    dynamic: bool
+    unjudged: str | None
 
 
 class SetView(BaseModel):
@@ -46,6 +46,26 @@ class SetView(BaseModel):
     gait: str
     made: list[MadeView]
     left_out: tuple[LeftOut, ...]
+    project: CheckedProject
+
+
+class FreshWalk(BaseModel):
+    """stride_mm, turn_deg: how far it goes and turns a cycle; None of what has no end of a cycle. against: the worst
+    that is found of it, in words; None where it is sound. unjudged: as above."""
+
+    name: str
+    stride_mm: float | None
+    turn_deg: float | None
+    cycle_s: float
+    severity: Literal["stop", "warn"] | None
+    against: str | None
+    unjudged: str | None
+
+
+class FreshSet(BaseModel):
+    """Motions from the machine alone, and the project with them in place of all it had."""
+
+    made: list[FreshWalk]
     project: CheckedProject
 
 

@@ -97,8 +97,8 @@ export function MakeSet({ project }: { project: Project }) {
                 <Fragment key={m.name}>
                   <tr>
                     <th scope="row">
-                      {m.dynamic && <i className="mark open" aria-hidden="true" />} {m.name}
-                      {m.dynamic && <small>whether it falls is not judged</small>}
+                      {m.unjudged && <i className="mark open" aria-hidden="true" />} {m.name}
+                      {m.unjudged && <small>not judged: {m.unjudged}</small>}
                     </th>
                     <td>{m.stroke_mm ? withUnit(m.stroke_mm, "mm") : ""}</td>
                     <td>
