@@ -14,7 +14,7 @@ from bustle.core.document.file import save_project
 from bustle.core.evaluate import evaluate
 from bustle.core.project.project import document
 from bustle.core.servo.joint_table import joint_table
-from bustle.core.starting.fresh_set import fresh_set
+from bustle.core.starting.fresh_set import fresh_set, renewed
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from bustle.formats.robot_files.urdf_in import read_urdf
@@ -215,6 +215,17 @@ class FeetRead(SeededTest):
                     {f.code for f in evaluate(p, "Stand").findings if f.severity == "stop"} for p in (read, project)
                 ]
                 self.assertLessEqual(stops[0], stops[1])
+
+    def test_a_leg_bent_where_nothing_turns_is_known_again_and_walks(self):
+        project = start("two_servo", "Back", float(self.random.uniform(100, 250)))
+        read = read_urdf(write_urdf(project).data).project
+        self.assertEqual([limb.family for limb in read.walker.limbs], ["biped_2", "biped_2"])
+        for old, new in zip(project.walker.limbs, read.walker.limbs, strict=True):
+            np.testing.assert_allclose(*([k.length_mm for k in limb.links] for limb in (old, new)), atol=1e-3)
+        walks = renewed(read)
+        for motion in walks.motions:
+            self.assertFalse(evaluate(walks, motion.name).stops, motion.name)
+        self.assertIn("Turn left", {motion.name for motion in walks.motions})
 
     @in_turns
     def test_casters_and_wheels_come_back_and_carry_as_they_did(self):

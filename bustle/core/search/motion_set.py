@@ -201,9 +201,12 @@ def template(project: CheckedProject, gait: Gait) -> PhaseGait:
         leg.model_copy(update={"phase": phase, "duty": leg.duty if same else duty})
         for leg, phase in zip(first.legs, gait.phases(_spots_of(project, first)), strict=True)
     ]
+    # On casters or wheels besides, what lives by its timing may be stopped anywhere.
+    carried = any(limb.passive for limb in project.walker.limbs)
+    balance = "static" if carried else gait.balance
     cycle = first.cycle_s if first.moves else _cycle_s(len(legs), max(leg.duty for leg in legs))
     return first.model_copy(
-        update={"gait": gait.name, "legs": tuple(legs), "balance": gait.balance, "cycle_s": cycle, "pauses": ()}
+        update={"gait": gait.name, "legs": tuple(legs), "balance": balance, "cycle_s": cycle, "pauses": ()}
     )
 
 

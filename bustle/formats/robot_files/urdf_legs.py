@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.kinds.legs import FAMILIES, Family
 
 # Axes are alike to this, lengths to this many mm.
@@ -88,14 +88,23 @@ def _lies(spec: Family, mirrored: bool) -> _Lies | None:
     """None where one servo moves several of its hinges."""
     none, flags, count = np.zeros((1, 3)), np.array([mirrored]), len(spec.links)
     zero = spec.layout(np.zeros((1, count)), none, flags)
-    hinges = len(zero.axes)
-    stiff = zero.coupling is not None
-    if zero.coupling is not None and not np.array_equal(zero.coupling, np.eye(hinges)[:, 1:]):
-        return None
-    base = zero.offsets[0]
-    grows = np.array([spec.layout(unit[None], none, flags).offsets[0] - base for unit in np.eye(count)])
-    first = int(stiff)
-    return _Lies(zero.axes[first:], base[first:], grows[:, first:], stiff)
+    turns: Flags = np.ones(len(zero.axes), dtype=bool)
+    if zero.coupling is not None:
+        turns = np.asarray(zero.coupling.any(axis=1), dtype=bool)
+        if not np.array_equal(zero.coupling[turns], np.eye(zero.coupling.shape[1])):
+            return None
+    # What lies behind a bend that does not turn is of the part before it.
+    first = int(np.argmax(turns))
+    parts = np.cumsum(turns[first:]) - 1
+
+    def of_parts(lengths: Array) -> Array:
+        found = np.zeros((int(turns.sum()), 3))
+        np.add.at(found, parts, spec.layout(lengths[None], none, flags).offsets[0, first:])
+        return found
+
+    base = of_parts(np.zeros(count))
+    grows = np.array([of_parts(unit) - base for unit in np.eye(count)])
+    return _Lies(zero.axes[turns], base, grows, first > 0)
 
 
 def _measures(spec: Family, axes: Array, offsets: Array) -> Measures | None:
