@@ -65,7 +65,7 @@ def leans_over(r: Reading) -> Iterator[Finding]:
         yield Finding(
             "F19", "stop", "Rests on the foot that it lifts",
             f"It is {seconds(worst.takes_s)} on two feet and would tip {degrees(worst.tips_deg)} by {seconds(time)}: "
-            f"it rests on {foot}, which it is to lift; keep {degrees(limit)}.",
+            f"it rests on {foot}, which it is to lift; keep {degrees(limit)}, or give it a caster or a leg more.",
             subjects, time, worst.tips_deg, limit, "°",
         )  # fmt: skip
         return
