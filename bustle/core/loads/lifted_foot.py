@@ -11,8 +11,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from bustle.core.geometry.arrays import cross
-from bustle.core.loads.by_servo import foot_moves
+from bustle.core.geometry.arrays import Array, cross
+from bustle.core.loads.by_servo import foot_ways, own_servos
 from bustle.core.loads.foot_gives import said_mm_per_n
 from bustle.core.loads.joint_torques import held_gives
 from bustle.core.loads.sag import sag
@@ -27,15 +27,28 @@ def lower_mm(r: Reading, feet: Sequence[tuple[int, int]]) -> list[float | None]:
     still = r.frozen_at(np.array(rows, dtype=np.intp))
     if not rows or not_standing(still):
         return [None] * len(feet)
-    return [_lower_mm(still, limb, rows.index(row)) for limb, row in feet]
-
-
-def _lower_mm(r: Reading, limb: int, row: int) -> float:
+    limbs = np.array([limb for limb, _ in feet], dtype=np.intp)
+    at = np.array([rows.index(row) for _, row in feet], dtype=np.intp)
     if r.project.against_sag != "off":
-        down = np.flatnonzero(r.course.contact[:, row])
-        load = r.assembled.total_kg * GRAVITY / max(1, len(down))
-        return float(load * np.mean([said_mm_per_n(r, i) for i in down.tolist()] or [0.0]))
-    gives, foot = r.of(sag), r.course.feet_ground_mm[limb, row] - r.course.body.at[row]
-    frame = gives.shift_mm[row] + cross(gives.turn[row], foot)
-    hangs = foot_moves(r, limb, np.array([row]))[0, :, 2] @ r.of(held_gives)[row]
-    return float(hangs - frame[2])
+        return [float(v) for v in still.of(_stands_lower_mm)[at]]
+    gives = still.of(sag)
+    foot = still.course.feet_ground_mm[limbs, at] - still.course.body.at[at]
+    frame = gives.shift_mm[at] + cross(gives.turn[at], foot)
+    return [float(v) for v in still.of(_hangs_mm)[limbs, at] - frame[:, 2]]
+
+
+def _stands_lower_mm(r: Reading) -> Array:
+    """(N,) mm: by what mounts, links and floor give of the feet that are down."""
+    down = r.course.contact[:, : r.samples]
+    said = np.array([said_mm_per_n(r, i) if limb.feet else 0.0 for i, limb in enumerate(r.project.walker.limbs)])
+    count = np.maximum(down.sum(axis=0), 1)
+    found: Array = r.assembled.total_kg * GRAVITY * (said @ down) / count**2
+    return found
+
+
+def _hangs_mm(r: Reading) -> Array:
+    """(L, N) mm: how far the end of each limb goes up as its own servos give."""
+    found, gives = np.zeros((len(r.project.walker.limbs), r.samples)), r.of(held_gives)
+    for group, own, ways in zip(r.assembled.parts, r.of(own_servos), r.of(foot_ways), strict=True):
+        found[group.members] = 1000 * (ways[:, :, 2] * gives[:, own.servos].swapaxes(0, 1)).sum(axis=2)
+    return found

@@ -68,8 +68,15 @@ def implied_travel(
     def seen(ground: Array) -> Array:
         return np.stack([c * ground[..., 0] + s * ground[..., 1], c * ground[..., 1] - s * ground[..., 0]], axis=-1)
 
-    origin = np.stack([v[:rows] for v in course.body.travel[:2]], axis=-1)
+    standing = planted & np.roll(planted, -1, axis=1)
+    if not periodic:
+        standing[:, -1] = False
+    count = rows if periodic else rows - 1
     off = (course.print_ground_mm - course.target_ground_mm)[:, :rows, :2]
+    if toes is None and np.abs(off * planted[..., None]).max(initial=0.0) < KEPT_MM / 2:
+        # All stand where they were put: nothing creeps.
+        return Implied(np.zeros((count, 3)), np.zeros((len(off), count, 2)), standing[:, :count])
+    origin = np.stack([v[:rows] for v in course.body.travel[:2]], axis=-1)
     where = seen(course.print_ground_mm[:, :rows, :2] - origin)
     # How far a foot is off its print, turned with the print's own frame so that one stance is like the next.
     turned = seen(off)
@@ -79,9 +86,6 @@ def implied_travel(
     ahead = np.stack(
         [cd * following[..., 0] - sd * following[..., 1], sd * following[..., 0] + cd * following[..., 1]], -1
     )
-    standing = planted & np.roll(planted, -1, axis=1)
-    if not periodic:
-        standing[:, -1] = False
     creep = np.where(standing[..., None], ahead - turned, 0.0)
     spun = np.zeros(standing.shape)
     if toes is not None:
@@ -93,7 +97,6 @@ def implied_travel(
     if len(slide):
         load = standing[:, slide] * _carried(course, slide)
         step[slide] += least_rubbing(left[:, slide], where[:, slide], load)
-    count = rows if periodic else rows - 1
     if led is not None:
         step[:count][~led] = 0.0
     left = _left(creep, where, standing, step)
