@@ -11,7 +11,7 @@ from bustle.core.document.file import project_hash
 from bustle.core.document.three_way_merge import reapply
 from bustle.core.project.motion import PhaseGait
 from bustle.core.starting.own_numbers import OwnNumbers
-from bustle.core.starting.starting_walkers import start, start_from, unwalked
+from bustle.core.starting.starting_walkers import start, start_from, stopped_at_any_stride, unwalked
 from bustle.core.words.problems import InputRefused, refuse
 from bustle.formats.machine_lines import machine_lines
 from bustle.store import Conflict
@@ -94,7 +94,10 @@ def drawn(body: shapes.Looked) -> Response:
     feet = np.array([leg.neutral_mm for leg in project.walker.legs])
     long, wide = (round(float(v), 1) for v in np.ptp(feet, axis=0))
     high = next(m.pose.ride_height_mm for m in project.motions if isinstance(m, PhaseGait))
-    return answer(shapes.MachineLines(body=lines, limbs=limbs, high_mm=high, long_mm=long, wide_mm=wide))
+    against = stopped_at_any_stride(project)
+    return answer(
+        shapes.MachineLines(body=lines, limbs=limbs, high_mm=high, long_mm=long, wide_mm=wide, against=against)
+    )
 
 
 @api.get("/<int:walker_id>", responses={200: shapes.SavedWalker})

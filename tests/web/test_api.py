@@ -166,6 +166,15 @@ class Jobs(ApiTest):
                     self.assertTrue(((x >= 0) & (x <= 120) & (y >= 0) & (y <= 84)).all())
                 self.assertGreater(drawn["high_mm"], 0)
 
+    def test_what_stops_a_machine_at_any_stride_is_said_before_it_is_made(self):
+        own = {"family": "sprawled_3", "placed": "round", "body": "round", "body_mm": [150.0, 150.0, 40.0]}
+        for legs, coxa, words in ((6, 40.0, None), (3, 40.0, "which it is to lift"), (12, 5.0, "overlap")):
+            asked = own | {"legs": legs, "links_mm": [coxa, 60.0, 110.0]}
+            against = self.web.post("/api/walkers/drawn", json={"own": asked}).json["against"]
+            with self.subTest(legs=legs):
+                self.assertEqual(against is None, words is None)
+                self.assertIn(words or "", against or "")
+
     def test_remedies_of_a_draft_come_with_the_project_they_make(self):
         body = {"project": document(demo("sorrel")), "motion": "Hose step", "finding": {"code": "F18"}}
         found = self.web.post("/api/remedies", json=body).json["remedies"]

@@ -25,6 +25,9 @@ from bustle.core.words.problems import refuse
 
 LEG_LENGTH_MM = (60.0, 600.0)
 
+# Strides are tried in these shares of what is usual.
+SHARES = (1.0, 0.7, 0.5, 0.35, 0.25)
+
 TRIPOD = "Three legs step while three stand: it may stop at any instant."
 CREEP = "One leg at a time, the body over the other three: slow, and it may stop at any instant."
 
@@ -85,7 +88,7 @@ def start_from(own: OwnNumbers, name: str) -> CheckedProject:
     project = unwalked(own, name)
     for motion in project.motions:
         index = motion_index(project, motion.name)
-        for share in (1.0, 0.7, 0.5, 0.35, 0.25):
+        for share in SHARES:
             shorter = patched(project, _paced(project, index, share))
             if evaluate(shorter, motion.name).sound:
                 break
@@ -96,6 +99,14 @@ def start_from(own: OwnNumbers, name: str) -> CheckedProject:
 def unwalked(own: OwnNumbers, name: str) -> CheckedProject:
     """The same with its strides as is usual, whatever stops them: to be looked at. Raises InputRefused as above."""
     return _whole(built_from(own), name, own.leg_length_mm)
+
+
+def stopped_at_any_stride(project: CheckedProject) -> str | None:
+    """What stops a machine as it stands, or in its walk ahead at the shortest stride there is; None where nothing
+    does."""
+    shortest = patched(project, _paced(project, motion_index(project, "Forward"), SHARES[-1]))
+    found = (f for name in ("Stand", "Forward") for f in evaluate(shortest, name).findings if f.severity == "stop")
+    return next((finding.message for finding in found), None)
 
 
 def _paced(project: CheckedProject, index: int, share: float) -> list[dict[str, Any]]:

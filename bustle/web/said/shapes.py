@@ -66,13 +66,14 @@ class Looked(Body):
 
 class MachineLines(BaseModel):
     """A machine at rest as lines x, y, x, y … on a page of 120 by 84, and how it stands. long_mm, wide_mm: from foot to
-    foot."""
+    foot. against: what stops it as it stands, or at any stride; None where nothing does."""
 
     body: list[list[float]]
     limbs: list[list[float]]
     high_mm: float
     long_mm: float
     wide_mm: float
+    against: str | None
 
 
 class NewWalker(Body):

@@ -259,6 +259,11 @@ function Looks({ own }: { own: Numbers }) {
       <figcaption>
         Stands {withUnit(data.high_mm, "mm", 0)} high, its feet {shown(data.long_mm, 0)} ×{" "}
         {withUnit(data.wide_mm, "mm", 0)} apart.
+        {data.against && (
+          <span className="against">
+            <i className="mark stop" aria-hidden="true" /> {data.against}
+          </span>
+        )}
       </figcaption>
     </figure>
   );
