@@ -255,15 +255,15 @@ function Looks({ own }: { own: Numbers }) {
   if (!data) return null;
   return (
     <figure className="looks">
+      {data.against && (
+        <p className="against" role="status">
+          <i className="mark stop" aria-hidden="true" /> {data.against}
+        </p>
+      )}
       <Drawn lines={data} />
       <figcaption>
         Stands {withUnit(data.high_mm, "mm", 0)} high, its feet {shown(data.long_mm, 0)} ×{" "}
         {withUnit(data.wide_mm, "mm", 0)} apart.
-        {data.against && (
-          <span className="against">
-            <i className="mark stop" aria-hidden="true" /> {data.against}
-          </span>
-        )}
       </figcaption>
     </figure>
   );
