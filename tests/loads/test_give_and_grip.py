@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import numpy as np
 from scipy.integrate import solve_ivp
-from scipy.optimize import minimize
+from scipy.optimize import minimize, nnls
 
 from bustle.core.edits.at_rest import AT_REST, standing
 from bustle.core.evaluate import evaluate
@@ -53,6 +53,24 @@ class Casters(SeededTest):
                 constraints={"type": "eq", "fun": lambda z, a=rows, b=load[0]: a @ z - b},
             )  # fmt: skip
             np.testing.assert_allclose(forces[:, 0], best.x, atol=2e-3, err_msg=f"seed {self.seed}")
+
+    def test_two_points_come_as_near_as_an_independent_solver_s_do(self):
+        """Two feet that cannot hold a load alone: between them, on one of them, on neither; and both in one place."""
+        many = 60
+        points, stiff = self.random.normal(size=(4, many, 2)) * 0.1, np.zeros((4, many))
+        for n in range(many):
+            own = self.random.choice(4, 2, replace=False)
+            stiff[own, n] = self.random.uniform(0.1, 5.0, 2)
+            if n % 10 == 0:
+                points[own[1], n] = points[own[0], n]
+        load = np.column_stack([self.random.uniform(-5.0, 20.0, many), self.random.normal(size=(many, 2))])
+        forces, left = pressed(points, stiff, load)
+        self.assertTrue((forces >= 0).all() and (forces[stiff == 0] == 0).all())
+        for n in range(many):
+            x, y = points[:, n].T
+            rows = np.stack([np.ones(4), y, -x])[:, stiff[:, n] > 0]
+            with self.subTest(n=n, seed=self.seed):
+                self.assertAlmostEqual(float(np.linalg.norm(left[n])), nnls(rows, load[n])[1], places=8)
 
     def test_feet_carry_what_they_are_planned_below_the_casters(self):
         project = start("four_casters", "Rolling", float(self.random.uniform(160, 400)))

@@ -79,12 +79,34 @@ def _unbalanced(rows: Array, load: Array, forces: Array) -> Flags:
 
 def _nearest(rows: Array, stiffness: Array, load: Array, forces: Array, which: Indices) -> None:
     """Puts in, for some of the N, the forces that press and come nearest to the load."""
-    for n in which.tolist():
-        some = stiffness[n] > 0
-        forces[n] = 0.0
-        if some.any():
-            scale = np.sqrt(stiffness[n, some] / stiffness[n, some].max())
-            forces[n, some] = nnls(rows[n][:, some] * scale, load[n])[0] * scale
+    some = stiffness[which] > 0
+    forces[which] = 0.0
+    pairs: Flags = some.sum(axis=1) == 2
+    if pairs.any():
+        _nearest_of_two(rows, stiffness, load, forces, which[pairs], some[pairs])
+    for n, own in zip(which[~pairs].tolist(), some[~pairs], strict=True):
+        if own.any():
+            scale = np.sqrt(stiffness[n, own] / stiffness[n, own].max())
+            forces[n, own] = nnls(rows[n][:, own] * scale, load[n])[0] * scale
+
+
+def _nearest_of_two(rows: Array, stiffness: Array, load: Array, forces: Array, which: Indices, two: Flags) -> None:
+    """The same where two points press: both, where both do of themselves, else the one that comes nearer alone. Of two
+    in one place each takes its share of the stiffness."""
+    points = np.nonzero(two)[1].reshape(-1, 2)
+    own = which[:, None], points
+    scale = np.sqrt(stiffness[own] / stiffness[own].max(axis=1, keepdims=True))
+    a = rows[which[:, None], :, points] * scale[..., None]
+    (g, h), (_, k) = np.moveaxis(a @ a.swapaxes(1, 2), 0, -1)
+    p, q = np.moveaxis((a @ load[which][..., None])[..., 0], 0, -1)
+    room = g * k - h * h
+    apart = room > FULL_RANK * g * k
+    both = np.stack([k * p - h * q, g * q - h * p], axis=-1) / np.where(apart, room, 1.0)[:, None]
+    together = np.maximum(np.stack([p, q], axis=-1), 0.0) / (g + k)[:, None]
+    alone = np.stack([np.maximum(p, 0.0) / g, np.maximum(q, 0.0) / k], axis=-1)
+    better = np.stack([alone[:, 0] * p >= alone[:, 1] * q, alone[:, 0] * p < alone[:, 1] * q], axis=-1)
+    found = np.where((both >= 0).all(axis=1, keepdims=True), both, alone * better)
+    forces[own] = np.where(apart[:, None], found, together) * scale
 
 
 def _solved(square: Array, right: Array) -> Array:

@@ -12,7 +12,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
-from bustle.core.loads.joint_torques import servo_loads
+from bustle.core.loads.joint_torques import held_gives, servo_loads
 from bustle.core.loads.told import not_worked_out
 from bustle.core.machine.limb_solution import solve
 from bustle.core.machine.tracks import JointTrack
@@ -25,9 +25,8 @@ def sent_servos(r: Reading) -> Array:
     how = r.project.against_sag
     if how == "off" or not_worked_out(r):
         return planned
-    loads = r.of(servo_loads)
-    ahead = loads.give_deg if how == "static" else loads.lag_deg
-    return planned + np.where(r.kit.hornless, 0.0, np.radians(ahead))
+    ahead = r.of(held_gives) if how == "static" else np.radians(r.of(servo_loads).lag_deg)
+    return planned + np.where(r.kit.hornless, 0.0, ahead)
 
 
 def sent_joints(r: Reading) -> Array:
