@@ -42,15 +42,15 @@ def request(project: CheckedProject, station: str | None) -> bytes:
     return orjson.dumps({"project": document(project), "motion": name, "station": station})
 
 
-def dragged(project: CheckedProject, station: str | None, limb: bool = False) -> Iterator[bytes]:
-    """One request after another as a hand drags the body's height, or a leg's mount: no two are alike."""
+def dragged(project: CheckedProject, station: str | None, limb: bool = False, motion: int = 0) -> Iterator[bytes]:
+    """One request after another as a hand drags a motion's body height, or a leg's mount: no two are alike."""
     values = document(project)
     for n in count(1):
         if limb:
             values["walker"]["limbs"][0]["mount"]["at_mm"][0] += 0.01 * (-1) ** n * n
         else:
-            values["motions"][0]["pose"]["ride_height_mm"] += 0.01 * (-1) ** n * n
-        yield orjson.dumps({"project": values, "motion": project.motions[0].name, "station": station})
+            values["motions"][motion]["pose"]["ride_height_mm"] += 0.01 * (-1) ** n * n
+        yield orjson.dumps({"project": values, "motion": project.motions[motion].name, "station": station})
 
 
 def answered(body: bytes) -> bytes:
@@ -123,6 +123,8 @@ def main() -> None:
         bare = least_s(lambda: evaluate(project, walk))  # noqa: B023
         judged = least_s(lambda: evaluate(project, walk).findings_among(("F53", "F19")))  # noqa: B023
         tell(f"where it pushes and how it leans, {shape} {walk}", judged - bare, 0.03)
+        held = least_s(partial(answer_next, dragged(project, "balance", motion=named)))
+        tell(f"a drag at balance, {shape} {walk}, held against sag ({project.against_sag})", held)
 
     small, large = (least_s(lambda: answered(request(with_rows(six, rows), "stride"))) for rows in (240, 2400))  # noqa: B023
     slope = (large - small) / 2160

@@ -14,8 +14,7 @@ import numpy as np
 from bustle.core.geometry.arrays import Array
 from bustle.core.loads.joint_torques import held_gives, servo_loads
 from bustle.core.loads.told import not_worked_out
-from bustle.core.machine.limb_solution import solve
-from bustle.core.machine.tracks import JointTrack
+from bustle.core.machine.limb_solution import posed
 from bustle.core.walk.reading import Reading
 
 
@@ -46,10 +45,7 @@ def carried_joints(r: Reading) -> Array:
 
 def carried_points(r: Reading) -> list[Array]:
     """(N, P, 3) mm of each limb in the body frame: where its joints are under the load of the planned motion."""
-    joints = r.of(carried_joints)
-    given = JointTrack(joints, np.ones(joints.shape, dtype=bool))
-    nowhere = np.zeros((len(r.project.walker.limbs), r.samples, 3))
-    return list(solve(r.assembled.parts, (), nowhere, None, given).points)
+    return list(posed(r.assembled.parts, r.of(carried_joints)).points)
 
 
 def commanded(r: Reading) -> Array:

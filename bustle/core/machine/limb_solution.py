@@ -117,6 +117,12 @@ def solve(
     return _laid_out(parts, joints, miss, tilt, straight, moved, swung or {})
 
 
+def posed(parts: list[Group], joints: Array) -> Solved:
+    """Forward kinematics alone, of joints (S, J) in a frame that does not bend."""
+    shape = sum(len(group.members) for group in parts), len(joints)
+    return _laid_out(parts, joints, np.zeros(shape), np.zeros(shape), np.full(shape, np.inf), {}, {})
+
+
 def _with_targets(parts: list[Group], targets: Array) -> list[Legs]:
     return [
         Legs(
