@@ -182,10 +182,6 @@ def run_lanes() -> Counts:
     return total[0], total[1], total[2]
 
 
-def run_one_lane(lane: str, claims: Path, counted: Path) -> None:
-    counted.write_text(json.dumps(run_suite([lane], claims)))
-
-
 def main() -> int:
     parser = argparse.ArgumentParser(description="Run every check and every test.")
     parser.add_argument("names", nargs="*", help='"checks", "long", or unittest names; none: everything')
@@ -193,7 +189,7 @@ def main() -> int:
         parser.add_argument(part, help=argparse.SUPPRESS)
     asked = parser.parse_args()
     if asked.lane:
-        run_one_lane(asked.lane, Path(asked.claims), Path(asked.counts))
+        Path(asked.counts).write_text(json.dumps(run_suite([asked.lane], Path(asked.claims))))
         return 0
     names = list(asked.names)
     if "long" in names:

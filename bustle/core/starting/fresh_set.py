@@ -36,7 +36,7 @@ from bustle.core.starting.building_blocks import (
 )
 from bustle.core.starting.crawls import crawls
 from bustle.core.starting.timed_walks import with_motions, with_start_and_stop, with_swings, with_timed
-from bustle.core.words.problems import refuse
+from bustle.core.words.problems import InputRefused, refuse
 
 # A leg of this length or less or more is no leg that walks of these kinds were tried on.
 LEGS_MM = (60.0, 600.0)
@@ -47,16 +47,12 @@ CROUCH = 0.97
 def renewed(project: CheckedProject, tell: Tell = silent) -> CheckedProject:
     """The project with these motions in place of all its own; what names one that is gone is gone too. Raises
     InputRefused with the reason where it walks in no way."""
-    found = fresh_set(project, tell)
-    names = {motion.name for motion in found.motions}
-    values = document(project)
-    start_up = values.get("start_up", {})
-    values["motions"] = document(found)["motions"]
+    values, was = document(fresh_set(project, tell)), document(project)
+    names = {motion["name"] for motion in values["motions"]}
+    start_up = was.get("start_up", {})
     values["start_up"] = {k: v for k, v in start_up.items() if k not in ("pose", "fail_safe") or v in names}
-    values["controls"] = [c for c in values.get("controls", []) if c["does"] == "axis" or c["target"] in names]
-    values["walked"] = [w for w in values.get("walked", []) if w["motion"] in names]
-    # Where machines stand and what carries them may have been moved with them.
-    values["walker"] = document(found)["walker"]
+    values["controls"] = [c for c in was.get("controls", []) if c["does"] == "axis" or c["target"] in names]
+    values["walked"] = [w for w in was.get("walked", []) if w["motion"] in names]
     return parse_project(values)
 
 
@@ -79,18 +75,15 @@ def fresh_set(project: CheckedProject, tell: Tell = silent) -> CheckedProject:
         return standing
     made = _two(standing, length) if alone else _more(standing, length, tell)
     if not any(isinstance(m, PhaseGait) and _goes(m) for m in made.motions):
-        raise refuse("walker", f"nothing walks: {_against(made)}")
+        raise _nothing_walks(standing)
     return with_start_and_stop(made)
 
 
-def _against(made: CheckedProject) -> str:
-    """What stops it where it stands, else in a walk of the usual gait."""
-    plan = evaluate(made, made.motions[-1].name)
-    said = next((f.message for f in plan.findings if f.severity == "stop"), None)
-    if said is None and len(made.walker.legs) > 2 and fitting(made):
-        left_out = motion_set(made, usual(made)).left_out
-        said = next((one.reason for one in left_out if one.name == "Forward"), None)
-    return said or "at every stride and height something stops it"
+def _nothing_walks(standing: CheckedProject, why: str = "") -> InputRefused:
+    """For what stops it where it stands, else for what stops its walk."""
+    plan = evaluate(standing, standing.motions[0].name)
+    said = next((finding.message for finding in plan.findings if finding.severity == "stop"), why)
+    return refuse("walker", f"nothing walks: {said or 'at every stride and height something stops it'}")
 
 
 def stand_of(project: CheckedProject) -> PhaseGait:
@@ -156,13 +149,19 @@ def _more(standing: CheckedProject, length: float, tell: Tell) -> CheckedProject
     # Where the usual gait does not walk, as between casters, another may.
     first = usual(standing)
     names = [name for name in dict.fromkeys((first, "trot", "tripod", "wave")) if name in fits]
+    why = ""
     for start in [template(standing, fits[name]) for name in names] or [_in_turn(standing, stand)]:
-        made = set_of(standing, start, tell=tell).kept_in(standing)
+        found = set_of(standing, start, tell=tell)
+        made = found.kept_in(standing)
+        why = why or next((one.reason for one in found.left_out if one.name == "Forward"), "")
         if any(isinstance(m, PhaseGait) and _goes(m) for m in made.motions):
             break
     else:
         timing = template(standing, fits[first]) if first in fits else _in_turn(standing, stand)
-        return with_motions(standing, [*crawls(standing, timing, length), stand])
+        led = crawls(standing, timing, length)
+        if not led:
+            raise _nothing_walks(standing, why)
+        return with_motions(standing, [*led, stand])
     if legs == 4 and any(g.name == "trot" for g in fitting(standing)):
         made = with_timed(made, TROTS.get(standing.walker.legs[0].family, ANY_TROT), length)
     slow = next((g for g in fitting(standing) if g.name in ("ripple", "wave")), None)

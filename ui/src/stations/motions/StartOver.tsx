@@ -1,46 +1,12 @@
 /** The walks of a machine from the machine alone, in place of all it has. */
-import { Fragment, useState } from "react";
+import { Fragment } from "react";
 import type { Project, Schemas } from "@/api/client";
-import { search } from "@/api/searches";
-import { useBench } from "@/bench/state";
-import { replaceDraft } from "@/bench/store";
-import { Working } from "@/controls/Working";
 import { shown, withUnit } from "@/look/number";
+import { FoundWalks } from "./FoundWalks";
 
-type Found = Schemas["FreshSet"];
-
-/** What a cycle brings it on: nothing of what stands, or has an end. */
-function wayOf(walk: Found["made"][number]): string {
-  const parts = [];
-  if (walk.stride_mm && walk.stride_mm >= 1) parts.push(withUnit(walk.stride_mm, "mm"));
-  if (walk.turn_deg && Math.abs(walk.turn_deg) >= 0.5) parts.push(`${shown(walk.turn_deg, 1)}°`);
-  return parts.join(", ");
-}
+type Walk = Schemas["FreshWalk"];
 
 export function StartOver({ project }: { project: Project }) {
-  const [found, setFound] = useState<{ of: Project; view: Found } | null>(null);
-  const [said, setSaid] = useState("");
-  const [busy, setBusy] = useState(false);
-  const make = async () => {
-    setBusy(true);
-    setSaid("");
-    try {
-      const answer = await search("/api/fresh-set", { project });
-      setFound({ of: project, view: (await answer.json()) as Found });
-    } catch (error) {
-      setSaid((error as Error).message);
-    }
-    setBusy(false);
-  };
-  const keep = () => {
-    if (!found) return;
-    const { motion } = useBench.getState();
-    const names = found.view.project.motions.map((m) => m.name);
-    replaceDraft(found.view.project, names.includes(motion) ? motion : names[0]);
-    setFound(null);
-    setSaid("Kept. Undo brings the others back.");
-  };
-  const changed = found !== null && found.of !== project;
   return (
     <>
       <p className="hint">
@@ -48,53 +14,46 @@ export function StartOver({ project }: { project: Project }) {
         more legs by the gait such machines begin with, four trot besides; feet that cannot but slide crawl. Each walk
         ahead gets its start and its stop.
       </p>
-      <button type="button" className="do" disabled={busy} onClick={() => void make()}>
-        Find its walks
-      </button>
-      <Working kind="fresh_set" busy={busy} />
-      <p className="hint" role="status">
-        {said}
-      </p>
-      {found && (
-        <>
-          <table className="set-table">
-            <caption className="visually-hidden">Its walks</caption>
-            <thead>
-              <tr>
-                <th scope="col">Motion</th>
-                <th scope="col">A cycle goes</th>
-                <th scope="col">Takes</th>
-              </tr>
-            </thead>
-            <tbody>
-              {found.view.made.map((m) => (
-                <Fragment key={m.name}>
-                  <tr>
-                    <th scope="row">
-                      <i className={`mark ${m.severity ?? (m.unjudged ? "open" : "well")}`} aria-hidden="true" />{" "}
-                      {m.name}
-                    </th>
-                    <td>{wayOf(m)}</td>
-                    <td>{shown(m.cycle_s, 2)} s</td>
-                  </tr>
-                  {(m.against || m.unjudged) && (
-                    <tr className="why">
-                      <td colSpan={3}>{m.against ?? `not judged: ${m.unjudged}`}</td>
-                    </tr>
-                  )}
-                </Fragment>
-              ))}
-            </tbody>
-          </table>
-          {changed && <p className="hint">The walker has changed since; find them anew.</p>}
-          <p className="hint">
-            All {project.motions.length} motions it has now are replaced, and what names them goes.
-          </p>
-          <button type="button" className="do keep" disabled={changed} onClick={keep}>
-            Keep these walks
-          </button>
-        </>
-      )}
+      <FoundWalks<Schemas["FreshSet"]>
+        project={project}
+        path="/api/fresh-set"
+        kind="fresh_set"
+        body={{}}
+        find="Find its walks"
+        columns={["Motion", "A cycle goes", "Takes"]}
+        rows={(view) => view.made.map((walk) => <Row key={walk.name} walk={walk} />)}
+        warning={`All ${project.motions.length} motions it has now are replaced, and what names them goes.`}
+        keep="Keep these walks"
+        kept="Kept. Undo brings the others back."
+      />
     </>
   );
+}
+
+function Row({ walk }: { walk: Walk }) {
+  const why = walk.against ?? (walk.unjudged ? `not judged: ${walk.unjudged}` : null);
+  return (
+    <Fragment>
+      <tr>
+        <th scope="row">
+          <i className={`mark ${walk.severity ?? (walk.unjudged ? "open" : "well")}`} aria-hidden="true" /> {walk.name}
+        </th>
+        <td>{wayOf(walk)}</td>
+        <td>{shown(walk.cycle_s, 2)} s</td>
+      </tr>
+      {why && (
+        <tr className="why">
+          <td colSpan={3}>{why}</td>
+        </tr>
+      )}
+    </Fragment>
+  );
+}
+
+/** What a cycle brings it on: nothing of what stands, or has an end. */
+function wayOf(walk: Walk): string {
+  const parts = [];
+  if (walk.stride_mm && walk.stride_mm >= 1) parts.push(withUnit(walk.stride_mm, "mm"));
+  if (walk.turn_deg && Math.abs(walk.turn_deg) >= 0.5) parts.push(`${shown(walk.turn_deg, 1)}°`);
+  return parts.join(", ");
 }
