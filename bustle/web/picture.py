@@ -18,7 +18,7 @@ from bustle.core.judge.measures.joint_rates import joint_rates
 from bustle.core.judge.measures.lead_lengths import lead_ways
 from bustle.core.judge.measures.swing_clearance import clearances
 from bustle.core.judge.measures.worst_margin import worst_margin
-from bustle.core.judge.registry import FIGURES, JUDGEMENTS, shown_at
+from bustle.core.judge.registry import FIGURES, JUDGEMENTS, shown_at, told_at
 from bustle.core.machine.masses import Entry, place_of
 from bustle.core.machine.section_shape import outline_mm
 from bustle.core.walk.foot_outlines import ball_mm, foot_outlines
@@ -165,7 +165,8 @@ def _head(
     leads: list[head.LeadLayout],
 ) -> head.PictureHead:
     r = plan.reading
-    codes, names = (JUDGEMENTS.keys(), FIGURES.keys()) if station is None else shown_at(station)
+    names = FIGURES.keys() if station is None else shown_at(station)[1]
+    codes, found = (tuple(JUDGEMENTS), plan.findings) if station is None else told_at(r, station)
     speeds = {c: s.sheet.no_load_speed_deg_s for s in r.kit.servos for c in s.columns}
     worst = r.of(worst_margin) if r.balance == "static" else None
     return head.PictureHead.model_construct(
@@ -199,7 +200,7 @@ def _head(
                 subject=f.subject,
                 where=f.where,
             )
-            for f in plan.findings_among(codes)
+            for f in found
         ],
         arrays=arrays,
         servos=servos,

@@ -54,23 +54,31 @@ class Casters(SeededTest):
             )  # fmt: skip
             np.testing.assert_allclose(forces[:, 0], best.x, atol=2e-3, err_msg=f"seed {self.seed}")
 
-    def test_two_points_come_as_near_as_an_independent_solver_s_do(self):
-        """Two feet that cannot hold a load alone: between them, on one of them, on neither; and both in one place."""
-        many = 60
-        points, stiff = self.random.normal(size=(4, many, 2)) * 0.1, np.zeros((4, many))
-        for n in range(many):
-            own = self.random.choice(4, 2, replace=False)
-            stiff[own, n] = self.random.uniform(0.1, 5.0, 2)
-            if n % 10 == 0:
-                points[own[1], n] = points[own[0], n]
-        load = np.column_stack([self.random.uniform(-5.0, 20.0, many), self.random.normal(size=(many, 2))])
-        forces, left = pressed(points, stiff, load)
-        self.assertTrue((forces >= 0).all() and (forces[stiff == 0] == 0).all())
-        for n in range(many):
-            x, y = points[:, n].T
-            rows = np.stack([np.ones(4), y, -x])[:, stiff[:, n] > 0]
-            with self.subTest(n=n, seed=self.seed):
-                self.assertAlmostEqual(float(np.linalg.norm(left[n])), nnls(rows, load[n])[1], places=8)
+    def test_points_come_as_near_as_an_independent_solver_s_do(self):
+        """Feet that may not hold a load: none to twelve that press, some in one place or in a row, some alike."""
+        for points, stiff, load in (self.loaded(k) for k in range(40)):
+            forces, left = pressed(points, stiff, load)
+            self.assertTrue((forces >= 0).all() and (forces[stiff == 0] == 0).all())
+            for n in range(len(load)):
+                own = stiff[:, n] > 0
+                rows = np.stack([np.ones(own.sum()), points[own, n, 1], -points[own, n, 0]])
+                best = nnls(rows, load[n])[1] if own.any() else np.linalg.norm(load[n])
+                with self.subTest(n=n, seed=self.seed):
+                    self.assertAlmostEqual(float(np.linalg.norm(left[n])), float(best), delta=1e-7 * load[n, 0])
+                    np.testing.assert_allclose(rows @ forces[own, n] + left[n], load[n], atol=1e-9 * load[n, 0])
+
+    def loaded(self, k):
+        """Points (P, N, 2), stiffness (P, N) and loads (N, 3), the kth kind of them."""
+        count, many = int(self.random.integers(1, 13)), 30
+        points = self.random.normal(size=(count, many, 2)) * 0.1
+        if k % 3 == 0:
+            points = np.round(points, 1)
+        if k % 5 == 0:
+            points[..., 1] = 0.05
+        stiff = self.random.uniform(0.5, 5.0, (count, many)) * (self.random.random((count, many)) < 0.6)
+        weight = self.random.uniform(1.0, 20.0, many)
+        x, y = self.random.normal(size=(2, many)) * self.random.choice([0.05, 0.2])
+        return points, stiff, np.column_stack([weight, weight * y, -weight * x])
 
     def test_feet_carry_what_they_are_planned_below_the_casters(self):
         project = start("four_casters", "Rolling", float(self.random.uniform(160, 400)))

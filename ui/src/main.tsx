@@ -5,10 +5,13 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
+import { keyed } from "./api/keyed";
 import { ShelfPage } from "./shelf/ShelfPage";
 import { BenchPage } from "./shell/BenchPage";
 
-const queries = new QueryClient({ defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false } } });
+const queries = new QueryClient({
+  defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false, queryKeyHashFn: keyed } },
+});
 
 function Lost() {
   return (

@@ -4,7 +4,7 @@ Of all forces z ≥ 0 at points (x, y) of stiffness k that balance a force F and
 strain Σ z²/k: z = K·Aᵀ·(A·K·Aᵀ)⁺·b over the points that press, A the rows 1, y, −x. Three points that do not lie in
 line have one answer whatever they are made of. A point that hangs a gap g above the plane of the others presses only
 when they have given so far: the least of Σ z²/2k + z·g, z = K·(Aᵀ·λ − g) with A·K·Aᵀ·λ = b + A·K·g. Where no forces
-that press balance the load, those that come nearest are given (non-negative least squares), and what is left over.
+that press balance the load, those that come nearest are given, and what is left over.
 """
 
 from __future__ import annotations
@@ -41,8 +41,7 @@ def pressed(points: Array, stiffness: Array, load: Array, gaps: Array | None = N
     for turn in range(4 * len(points) + 1):
         if turn == SOON:
             # Whatever has an answer has mostly found it: the rest is asked whether it has one at all.
-            _nearest(rows, stiffness.T, load, forces, np.flatnonzero(open_))
-            hopeless[open_] = _unbalanced(rows, load, forces)[open_]
+            hopeless[open_] = _nearest(rows, stiffness.T, load, forces, np.flatnonzero(open_))
             open_ &= ~hopeless
         if not open_.any():
             break
@@ -67,7 +66,9 @@ def pressed(points: Array, stiffness: Array, load: Array, gaps: Array | None = N
         again[open_] = (pulls | back).any(axis=1)
         open_ = again
     forces = np.maximum(forces, 0.0)
-    _nearest(rows, stiffness.T, load, forces, np.flatnonzero(_unbalanced(rows, load, forces) & ~hopeless))
+    left = np.flatnonzero(_unbalanced(rows, load, forces) & ~hopeless)
+    for n in left[~_nearest(rows, stiffness.T, load, forces, left)].tolist():
+        forces[n], _ = nnls(rows[n] * (stiffness.T[n] > 0), load[n])
     return forces.T, load - (rows @ forces[..., None])[..., 0]
 
 
@@ -77,36 +78,51 @@ def _unbalanced(rows: Array, load: Array, forces: Array) -> Flags:
     return np.asarray((np.abs(left) > BALANCED * np.maximum(np.abs(load[:, :1]), 1.0)).any(axis=1), dtype=bool)
 
 
-def _nearest(rows: Array, stiffness: Array, load: Array, forces: Array, which: Indices) -> None:
-    """Puts in, for some of the N, the forces that press and come nearest to the load."""
-    some = stiffness[which] > 0
+def _nearest(rows: Array, stiffness: Array, load: Array, forces: Array, which: Indices) -> Flags:
+    """Puts in, for some of the N, the forces of two points that press and come nearest to the load; and of each whether
+    none come nearer: whether it is one that nothing balances.
+
+    What nothing balances lies outside the cone of all that points can carry together; the nearest of it lies on the
+    cone's border, and two points at most carry that. So each two that press are asked for their own nearest, both where
+    both do of themselves, else the one that comes nearer alone, and the two that come nearest are taken. Of two in one
+    place each takes its share of the stiffness. Nothing comes nearer where what is left over, r, has aᵢ·r ≤ 0 of every
+    point.
+    """
     forces[which] = 0.0
-    pairs: Flags = some.sum(axis=1) == 2
-    if pairs.any():
-        _nearest_of_two(rows, stiffness, load, forces, which[pairs], some[pairs])
-    for n, own in zip(which[~pairs].tolist(), some[~pairs], strict=True):
-        if own.any():
-            scale = np.sqrt(stiffness[n, own] / stiffness[n, own].max())
-            forces[n, own] = nnls(rows[n][:, own] * scale, load[n])[0] * scale
+    own, i, j = _pairs(stiffness[which] > 0)
+    row = which[own]
+    k, m = stiffness[row, i], stiffness[row, j]
+    one, other = np.sqrt(k / np.maximum(k, m)), np.sqrt(m / np.maximum(k, m))
+    a, c, b = rows[row, :, i] * one[:, None], rows[row, :, j] * other[:, None], load[row]
+    g, h, q = (a * a).sum(axis=1), (a * c).sum(axis=1), (c * c).sum(axis=1)
+    first, second = (a * b).sum(axis=1), (c * b).sum(axis=1)
+    room = g * q - h * h
+    apart = room > FULL_RANK * g * q
+    both = np.stack([q * first - h * second, g * second - h * first]) / np.where(apart, room, 1.0)
+    together = np.maximum(np.stack([first, second]), 0.0) / (g + q)
+    alone = np.maximum(np.stack([first / g, second / q]), 0.0)
+    alone *= np.stack([alone[0] * first >= alone[1] * second, alone[0] * first < alone[1] * second])
+    found = np.where(apart, np.where((both >= 0).all(axis=0), both, alone), together)
+    # How much of the load they take up: |b|² − |b − A·z|².
+    better = found[0] * first + found[1] * second
+    order = np.lexsort((better, row))
+    best = order[np.flatnonzero(np.diff(row[order], append=-1))]
+    forces[row[best], i[best]] += found[0, best] * one[best]
+    forces[row[best], j[best]] += found[1, best] * other[best]
+    a, b = rows[which], load[which]
+    left = b - (a @ forces[which][..., None])[..., 0]
+    more = (left[:, None] @ a)[:, 0]
+    size = np.sqrt((a * a).sum(axis=1)) * np.sqrt((b * b).sum(axis=1, keepdims=True))
+    return np.asarray((((more <= BALANCED * size) | (stiffness[which] == 0)).all(axis=1)), dtype=bool)
 
 
-def _nearest_of_two(rows: Array, stiffness: Array, load: Array, forces: Array, which: Indices, two: Flags) -> None:
-    """The same where two points press: both, where both do of themselves, else the one that comes nearer alone. Of two
-    in one place each takes its share of the stiffness."""
-    points = np.nonzero(two)[1].reshape(-1, 2)
-    own = which[:, None], points
-    scale = np.sqrt(stiffness[own] / stiffness[own].max(axis=1, keepdims=True))
-    a = rows[which[:, None], :, points] * scale[..., None]
-    (g, h), (_, k) = np.moveaxis(a @ a.swapaxes(1, 2), 0, -1)
-    p, q = np.moveaxis((a @ load[which][..., None])[..., 0], 0, -1)
-    room = g * k - h * h
-    apart = room > FULL_RANK * g * k
-    both = np.stack([k * p - h * q, g * q - h * p], axis=-1) / np.where(apart, room, 1.0)[:, None]
-    together = np.maximum(np.stack([p, q], axis=-1), 0.0) / (g + k)[:, None]
-    alone = np.stack([np.maximum(p, 0.0) / g, np.maximum(q, 0.0) / k], axis=-1)
-    better = np.stack([alone[:, 0] * p >= alone[:, 1] * q, alone[:, 0] * p < alone[:, 1] * q], axis=-1)
-    found = np.where((both >= 0).all(axis=1, keepdims=True), both, alone * better)
-    forces[own] = np.where(apart[:, None], found, together) * scale
+def _pairs(presses: Flags) -> tuple[Indices, Indices, Indices]:
+    """Of each row of (N, P) every two that press, and the one of a row in which no other does, with itself: (M,) each,
+    row and the two."""
+    i, j = np.triu_indices(presses.shape[1])
+    single = presses.sum(axis=1, keepdims=True) == 1
+    row, pair = np.nonzero(presses[:, i] & presses[:, j] & ((i != j) | single))
+    return row, i[pair], j[pair]
 
 
 def _solved(square: Array, right: Array) -> Array:

@@ -150,5 +150,16 @@ _RANK = {"stop": 0, "warn": 1, "note": 2}
 
 def findings(r: Reading, judgements: Iterable[Judgement]) -> tuple[Finding, ...]:
     """Every finding of these judgements, stops first."""
-    found = [finding for judgement in judgements for finding in judgement.found(r)]
+    return _stops_first(finding for judgement in judgements for finding in judgement.found(r))
+
+
+def told_at(r: Reading, station: str) -> tuple[tuple[str, ...], tuple[Finding, ...]]:
+    """What is told while a handle is dragged with a station open: the codes that are judged, and every finding of
+    theirs, stops first."""
+    asked = {code: JUDGEMENTS[code].found_at(r, station) for code in JUDGEMENTS if code in shown_at(station)[0]}
+    known = {code: found for code, found in asked.items() if found is not None}
+    return tuple(known), _stops_first(finding for found in known.values() for finding in found)
+
+
+def _stops_first(found: Iterable[Finding]) -> tuple[Finding, ...]:
     return tuple(sorted(found, key=lambda f: _RANK[f.severity]))

@@ -28,9 +28,11 @@ class Playhead {
   readonly state = (): string => `${this.playing ? "playing" : "still"} ${this.speed}`;
 
   setCycle(cycle: number, samples: number): void {
+    this.samples = samples;
+    // Whoever draws a new picture draws it himself.
+    if (cycle === this.cycle) return;
     const share = this.time / this.cycle;
     this.cycle = cycle;
-    this.samples = samples;
     this.time = Math.min(share, 0.999999) * cycle;
     this.tell();
   }

@@ -1,3 +1,4 @@
+import { memo } from "react";
 import { Link, useLocation } from "react-router";
 import { useCatalogue } from "@/api/catalogue";
 import type { Motion, Project } from "@/api/client";
@@ -46,19 +47,15 @@ export function Rail({ station, project, motion }: { station: Station; project: 
           {STATIONS.filter((s) => s.group === group).map((s) => {
             const { state, old } = mark(s);
             return (
-              <Link
+              <Entry
                 key={s.name}
                 to={`/walkers/${walker}/${s.name}${search}`}
-                className={s === station ? "on" : undefined}
-                aria-current={s === station ? "page" : undefined}
-              >
-                <i className={`mark ${state}${old ? " old" : ""}`} aria-hidden="true" />
-                <b>{s.label}</b>
-                <span>{s.key(project, motion, picture)}</span>
-                <span className="visually-hidden">
-                  , {old && state !== "checking" ? `${WORDS[state]}, checking` : WORDS[state]}
-                </span>
-              </Link>
+                on={s === station}
+                label={s.label}
+                figure={s.key(project, motion, picture)}
+                state={state}
+                old={old}
+              />
             );
           })}
         </section>
@@ -66,3 +63,25 @@ export function Rail({ station, project, motion }: { station: Station; project: 
     </nav>
   );
 }
+
+interface EntryProps {
+  to: string;
+  on: boolean;
+  label: string;
+  figure: string;
+  state: Mark;
+  old: boolean;
+}
+
+const Entry = memo(function Entry({ to, on, label, figure, state, old }: EntryProps) {
+  return (
+    <Link to={to} className={on ? "on" : undefined} aria-current={on ? "page" : undefined}>
+      <i className={`mark ${state}${old ? " old" : ""}`} aria-hidden="true" />
+      <b>{label}</b>
+      <span>{figure}</span>
+      <span className="visually-hidden">
+        , {old && state !== "checking" ? `${WORDS[state]}, checking` : WORDS[state]}
+      </span>
+    </Link>
+  );
+});

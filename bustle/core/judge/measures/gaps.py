@@ -54,11 +54,15 @@ def gaps(r: Reading) -> list[Gap]:
 def carried_gaps(r: Reading) -> list[Gap] | None:
     """The same as its servos give under the load; None where parts are planned so far apart that it does not matter, or
     nothing is told of what they hold."""
-    found = r.of(gaps)
-    near = r.project.limits.clearance_mm + GIVES_MM
-    if not found or found[0].distance_mm > near or r.course.solved.swung or not_carried_moving(r):
+    if not near_enough_to_give(r) or not_carried_moving(r):
         return None
     return gaps_of(r, r.of(carried_points))
+
+
+def near_enough_to_give(r: Reading) -> bool:
+    """Whether parts are planned so near that what servos give may matter."""
+    found, near = r.of(gaps), r.project.limits.clearance_mm + GIVES_MM
+    return bool(found) and found[0].distance_mm <= near and not r.course.solved.swung
 
 
 def gaps_of(r: Reading, points: Sequence[Array], swung: Mapping[str, Swung] | None = None) -> list[Gap]:

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.measures.gaps import carried_gaps, gaps
+from bustle.core.judge.measures.gaps import Gap, carried_gaps, gaps, near_enough_to_give
 from bustle.core.judge.ways import Turn
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import length, seconds
@@ -16,11 +16,24 @@ from bustle.core.words.wording import length, seconds
 def collision(r: Reading) -> Iterator[Finding]:
     """Stop where two parts overlap, as planned or as the servos give; warn where they come nearer than the limit."""
     limit, planned, carried = r.project.limits.clearance_mm, r.of(gaps), r.of(carried_gaps)
-    gives = carried is not None and bool(carried) and carried[0].distance_mm < min(planned[0].distance_mm, limit)
-    close = [gap for gap in (carried if gives and carried else planned) if gap.distance_mm < limit]
+    if carried and carried[0].distance_mm < min(planned[0].distance_mm, limit):
+        yield from _told(r, carried, " once the servos give under the load")
+    else:
+        yield from _told(r, planned)
+
+
+def as_planned(r: Reading) -> tuple[Finding, ...] | None:
+    """The same of what is planned alone; None where that keeps clear, and what the servos give may not."""
+    found = tuple(_told(r, r.of(gaps)))
+    return found if found or not near_enough_to_give(r) else None
+
+
+def _told(r: Reading, found: list[Gap], once: str = "") -> Iterator[Finding]:
+    limit = r.project.limits.clearance_mm
+    close = [gap for gap in found if gap.distance_mm < limit]
     if not close:
         return
-    worst, once = close[0], " once the servos give under the load" if gives else ""
+    worst = close[0]
     time = float(worst.sample * r.row_s)
     severity: Severity = "stop" if worst.distance_mm < 0 else "warn"
     if severity == "stop":
@@ -60,6 +73,7 @@ JUDGEMENT = Judgement(
     ("frame",),
     collision,
     tier="drag",
+    at_once=as_planned,
     limits_stride=True,
     figures=(NEAREST_PARTS,),
     ways=(Turn("stride", up=False), Turn("feet_out"), Turn("ride_height"), Turn("lift", up=False)),
