@@ -2,7 +2,7 @@
 
 It goes down until three points touch, and the plane through them has every other point above it. That is the facet of
 the points' lower hull under the weight c: of all λ ≥ 0 with Σλ = 1 and Σλ·(x, y) = c, the one with the least Σλ·z.
-Few points are tried three by three. Of many, the simplex method goes from one three under the weight to the next: the
+Of few points every three are tried. Of many, the simplex method goes from one three under the weight to the next: the
 point furthest below their plane comes in for the one whose share λ runs out first. Source: the dual of a linear
 programme, in any text on it.
 """
@@ -41,18 +41,16 @@ def resting_plane(points: Array, usable: Flags, over: Array) -> tuple[Array, Fla
 
 def _by_trying_all(points: Array, usable: Flags, over: Array) -> tuple[Array, Flags]:
     samples = points.shape[1]
-    best, found = np.full(samples, np.inf), np.zeros((samples, 3))
-    for triple in combinations(range(len(points)), 3):
-        corners = points[list(triple)]
-        area, shares = _shares(corners, over)
-        good = usable[list(triple)].all(axis=0) & (np.abs(area) > 2 * LEAST_AREA)
-        good &= shares.min(axis=0) >= -LEAST_SHARE
-        first, second, third = shares
-        height = first * corners[0, :, 2] + second * corners[1, :, 2] + third * corners[2, :, 2]
-        take = good & (height < best)
-        if take.any():
-            best, found = np.where(take, height, best), np.where(take[:, None], _plane(corners), found)
-    return found, np.isfinite(best)
+    triples = np.array(list(combinations(range(len(points)), 3)), dtype=np.intp).reshape(-1, 3).T
+    if not triples.size:
+        return np.zeros((samples, 3)), np.zeros(samples, dtype=bool)
+    corners = points[triples]
+    area, shares = _shares(corners, over)
+    good = usable[triples].all(axis=0) & (np.abs(area) > 2 * LEAST_AREA) & (shares.min(axis=0) >= -LEAST_SHARE)
+    height = np.where(good, (shares * corners[..., 2]).sum(axis=0), np.inf)
+    best, rows = height.argmin(axis=0), np.arange(samples)
+    stands = np.isfinite(height[best, rows])
+    return np.where(stands[:, None], _plane(corners[:, best, rows]), 0.0), stands
 
 
 def _by_pivoting(points: Array, usable: Flags, over: Array) -> tuple[Array, Flags, Flags]:
@@ -116,8 +114,8 @@ def _near(points: Array, usable: Flags, over: Array) -> Flags:
 
 
 def _shares(corners: Array, over: Array) -> tuple[Array, Array]:
-    """Of three corners (3, S, 3): twice their area (S,) mm², and which share (3, S) each carries of a weight over
-    (S, 2)."""
+    """Of three corners (3, …, S, 3): twice their area (…, S) mm², and which share (3, …, S) each carries of a weight
+    over (S, 2)."""
     (ax, ay, _), (bx, by, _), (cx, cy, _) = np.moveaxis(corners, -1, 1)
     area = (bx - ax) * (cy - ay) - (cx - ax) * (by - ay)
     safe = np.where(np.abs(area) > 2 * LEAST_AREA, area, 1.0)

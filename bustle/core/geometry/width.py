@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+from scipy.spatial.distance import pdist
 
 from bustle.core.geometry.arrays import Array
 
@@ -17,4 +18,4 @@ def width(points: Array) -> float:
     if len(points) < 2 or np.abs(points - points[0]).max() < ONE_MM:
         return 0.0
     points = points[:: max(1, len(points) // MOST)]
-    return float(np.linalg.norm(points[:, None] - points[None], axis=-1).max())
+    return float(pdist(points).max())

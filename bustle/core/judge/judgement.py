@@ -35,8 +35,8 @@ class Judgement:
     first is what the finding is about. ways: in the order in which builders try them. matters: whether nobody knows
     that all is well where this is not judged, nor any of those that do `instead`. unplayable(reading) → (S + 2E,), when
     no machine can take the table's row. bench: of the machine as it is wired and fitted, whatever it walks: no search
-    for a motion asks it. at_once(reading) → what of it a drag at other stations than its own asks, where the whole takes
-    long; None where that tells nothing yet.
+    for a motion asks it. at_once(reading) → what of it a drag asks, where the whole takes long; None where that tells
+    nothing yet.
     """
 
     code: str
@@ -59,11 +59,9 @@ class Judgement:
         """The findings, each worked out once for a reading."""
         return r.of(self._found)
 
-    def found_at(self, r: Reading, station: str) -> Sequence[Finding] | None:
-        """The findings that a drag asks at a station; None where it is not known yet."""
-        if self.at_once is None or station in self.stations or self.judged(r):
-            return self.found(r)
-        return self.at_once(r)
+    def found_at_once(self, r: Reading) -> Sequence[Finding] | None:
+        """The findings that a drag asks; None where nothing is known yet."""
+        return self.found(r) if self.at_once is None or self.judged(r) else self.at_once(r)
 
     def _found(self, r: Reading) -> tuple[Finding, ...]:
         return () if self.judged(r) else tuple(self.check(r))

@@ -156,7 +156,7 @@ def findings(r: Reading, judgements: Iterable[Judgement]) -> tuple[Finding, ...]
 def told_at(r: Reading, station: str) -> tuple[tuple[str, ...], tuple[Finding, ...]]:
     """What is told while a handle is dragged with a station open: the codes that are judged, and every finding of
     theirs, stops first."""
-    asked = {code: JUDGEMENTS[code].found_at(r, station) for code in JUDGEMENTS if code in shown_at(station)[0]}
+    asked = {code: JUDGEMENTS[code].found_at_once(r) for code in JUDGEMENTS if code in shown_at(station)[0]}
     known = {code: found for code, found in asked.items() if found is not None}
     return tuple(known), _stops_first(finding for found in known.values() for finding in found)
 

@@ -1,7 +1,7 @@
 """The kit: what depends on the walker alone, worked out once for as long as the walker stays as it is.
 
 Kept by the walker's content, not by who holds it: a draft that comes in anew with every move of a handle finds the kit
-of the one before. Its arrays are read-only.
+of the one before. Where its feet stand is no part of it, so that they may be dragged. Its arrays are read-only.
 """
 
 from __future__ import annotations
@@ -328,13 +328,13 @@ def kit_of(project: Project) -> Kit:
 
 
 def _by_content(project: Project) -> Kit:
-    key = b"\n".join(
-        (project.walker.model_dump_json().encode(), *(s.model_dump_json().encode() for s in project.servo_types))
-    )
+    limbs = tuple(limb.model_copy(update={"neutral_mm": None}) for limb in project.walker.limbs)
+    walker = project.walker.model_copy(update={"limbs": limbs})
+    key = b"\n".join((walker.model_dump_json().encode(), *(s.model_dump_json().encode() for s in project.servo_types)))
     with _lock:
         found = _kits.get(key)
         if found is None:
-            found = _kits[key] = Kit(project.walker, project.servo_types)
+            found = _kits[key] = Kit(walker, project.servo_types)
             while len(_kits) > KITS:
                 _kits.popitem(last=False)
         else:

@@ -9,6 +9,9 @@ import numpy as np
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.serial_chain import rotated
 
+# x and y in mm, θ in rad, (S,) each, of the travel frame in the ground frame.
+Travel = tuple[Array, Array, Array]
+
 
 @dataclass(frozen=True)
 class BodyTrack:
@@ -16,7 +19,7 @@ class BodyTrack:
 
     at: Array
     turn: Array
-    travel: tuple[Array, Array, Array]
+    travel: Travel
 
 
 @dataclass(frozen=True)

@@ -43,7 +43,7 @@ def laid_by_its_legs(kit: Kit, score: Score, course: Course, rows: int) -> Cours
     planted = stands_still(kit, score, course, rows)
     toes = toes_of(kit, course, rows) if score.joints(at[:1]) is not None else None
     implied = implied_travel(course, planted, rows, score.duration_s / count, score.periodic, led, toes)
-    return as_it_goes(course, implied, at, score.body(at).travel, score.periodic)
+    return as_it_goes(course, implied, at, score.travel(at), score.periodic)
 
 
 def toes_of(kit: Kit, course: Course, rows: int) -> Array:

@@ -79,7 +79,7 @@ class Reading:
     @cached_property
     def goes_on(self) -> tuple[float, float, float]:
         """mm, mm, rad: how far the travel frame goes from a cycle's beginning to its end."""
-        begins, ends = np.stack(self.score.body(np.array([0.0, self.score.duration_s])).travel, axis=1)
+        begins, ends = np.stack(self.score.travel(np.array([0.0, self.score.duration_s])), axis=1)
         x, y, theta = (np.array(self.course.ends) if self.course.ends else ends) - begins
         return float(x), float(y), float(theta)
 

@@ -14,7 +14,7 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags, Indices
 from bustle.core.kinds.foot_paths import Swing
-from bustle.core.machine.tracks import BodyTrack, JointTrack
+from bustle.core.machine.tracks import BodyTrack, JointTrack, Travel
 from bustle.core.project.walker import JointAngle
 
 # A phase this near to an event is that event.
@@ -98,6 +98,10 @@ class Score(Protocol):
 
     def body(self, t: Array) -> BodyTrack: ...
 
+    def travel(self, t: Array) -> Travel:
+        """The travel of `body` alone."""
+        ...
+
     def joints(self, t: Array) -> JointTrack | None:
         """Joints that are given at t; None where none ever is."""
         ...
@@ -111,8 +115,9 @@ class Score(Protocol):
 class Scored:
     """A score of its own: feet, one entry per limb, and the body as a function of time.
 
-    clock: from time to the time the steps and the body are told in, for a walk with pauses; unclock goes back.
-    legs_lead: the body goes as its feet let it. stands_on: legs whose joints are given stand still where they touch.
+    travel_at: the body's travel, where telling all of it takes longer. clock: from time to the time the steps and the
+    body are told in, for a walk with pauses; unclock goes back. legs_lead: the body goes as its feet let it. stands_on:
+    legs whose joints are given stand still where they touch.
     """
 
     duration_s: float
@@ -128,6 +133,7 @@ class Scored:
     unclock: Callable[[Array], Array] | None = None
     legs_lead: bool = False
     stands_on: bool = False
+    travel_at: Callable[[Array], Travel] | None = None
 
     @property
     def tolerance_s(self) -> float:
@@ -182,6 +188,9 @@ class Scored:
 
     def body(self, t: Array) -> BodyTrack:
         return self.body_at(self.told(t))
+
+    def travel(self, t: Array) -> Travel:
+        return self.travel_at(self.told(t)) if self.travel_at else self.body(t).travel
 
     def joints(self, t: Array) -> JointTrack | None:
         return self.joints_at(self.told(t)) if self.joints_at else None

@@ -12,7 +12,7 @@ from bustle.core.geometry.arrays import Array, Flags, Indices
 from bustle.core.geometry.planar_twist import bring_back, carry
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.machine.sections import AXES
-from bustle.core.machine.tracks import BodyTrack, JointTrack
+from bustle.core.machine.tracks import BodyTrack, JointTrack, Travel
 from bustle.core.project.walker import JointAngle
 from bustle.core.walk.score import PHASE_TOLERANCE, Score
 
@@ -29,7 +29,7 @@ class Piece:
 
 def _end(score: Score) -> tuple[float, float, float]:
     """Where a score brings the travel frame, seen from where it was at its start."""
-    x, y, theta = score.body(np.array([0.0, score.duration_s])).travel
+    x, y, theta = score.travel(np.array([0.0, score.duration_s]))
     dx, dy = bring_back((x[:1], y[:1], theta[:1]), x[1:], y[1:])
     return float(dx[0]), float(dy[0]), float(theta[1] - theta[0])
 
@@ -129,6 +129,9 @@ class Chained:
             travel[2, own] = track.travel[2] + piece.at[2]
         return BodyTrack(at, turn, (travel[0], travel[1], travel[2]))
 
+    def travel(self, t: Array) -> Travel:
+        return self.body(t).travel
+
     def joints(self, t: Array) -> JointTrack | None:
         found = [(own, piece.score.joints(local)) for piece, own, local in self._each(t)]
         tracks = [track for _, track in found if track]
@@ -160,7 +163,7 @@ def chained(scores: list[tuple[str, Score]]) -> Chained:
     lasting = [s for s in scores if s[1].duration_s > 1e-9] or scores[:1]
     for name, score in lasting:
         # A score that does not begin at its own origin is moved there.
-        x, y, theta = (v[0] for v in score.body(np.zeros(1)).travel)
+        x, y, theta = (v[0] for v in score.travel(np.zeros(1)))
         ox, oy = bring_back((x, y, theta), 0.0, 0.0)
         place = _then(at, (float(ox), float(oy), -float(theta)))
         pieces.append(Piece(score, start, place, name))

@@ -86,7 +86,7 @@ def _over(r: Reading, limb: int, share: float) -> tuple[float, int]:
     # A swing that runs over the end of the cycle is continued where the next one is.
     jump = np.flatnonzero(np.diff(air) < 0)
     if len(jump):
-        x, y, _ = r.score.body(np.array([0.0, r.score.duration_s])).travel
+        x, y, _ = r.score.travel(np.array([0.0, r.score.duration_s]))
         at = at.copy()
         at[jump[0] + 1 :] += [x[1] - x[0], y[1] - y[0]]
     way = at[-1] - at[0]

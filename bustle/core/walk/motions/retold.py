@@ -40,7 +40,7 @@ def as_keyframes(project: Project, name: str) -> Keyframes:
     plain = gait.model_copy(update={"pauses": (), "moves_of_arms": ()})
     score = compile_motion(project, plain)
     targets, standing = score.feet_at(moments)[0], score.contacts(moments)
-    travel = score.body(moments).travel
+    travel = score.travel(moments)
     x, y = bring_back(travel, targets[..., 0], targets[..., 1])
     frames = []
     for k, at in enumerate(moments):

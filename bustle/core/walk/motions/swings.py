@@ -23,7 +23,7 @@ from bustle.core.machine.limb_groups import joint_columns
 from bustle.core.machine.limb_solution import Solved, solve
 from bustle.core.machine.limbs_on_soles import foot_at
 from bustle.core.machine.masses import centre_of_mass
-from bustle.core.machine.tracks import BodyTrack, JointTrack
+from bustle.core.machine.tracks import BodyTrack, JointTrack, Travel
 from bustle.core.project.motion import Swings
 from bustle.core.project.project import Project
 from bustle.core.project.walker import JointAngle
@@ -63,15 +63,20 @@ def compile_swings(project: Project, motion: Swings) -> Scored:
         values = swung_joints(project, motion, t)
         return JointTrack(values, np.ones(values.shape, dtype=bool))
 
-    def body(t: Array) -> BodyTrack:
+    def travel(t: Array) -> Travel:
         nought = np.zeros(len(t))
+        return nought, nought, nought
+
+    def body(t: Array) -> BodyTrack:
         height, tilt = _settled(project, swung_joints(project, motion, t))
-        return body_at((nought, nought, nought), (nought, nought, height), tilt)
+        aside, along, _ = travel(t)
+        return body_at(travel(t), (aside, along, height), tilt)
 
     feet = tuple(no_steps("floor" if limb.feet else "none") for limb in walker.limbs)
     whole = motion.cycle_s * (1 if steady else CYCLES)
     flat = all(limb.feet[0].sole.kind == "rectangle" for limb in walker.legs)
-    return Scored(whole, steady, feet, body, np.zeros(len(feet)), joints_at=joints, legs_lead=flat, stands_on=flat)
+    stroke = np.zeros(len(feet))
+    return Scored(whole, steady, feet, body, stroke, joints_at=joints, legs_lead=flat, stands_on=flat, travel_at=travel)
 
 
 def _settled(project: Project, joints: Array) -> tuple[Array, Array]:
