@@ -42,14 +42,19 @@ def request(project: CheckedProject, station: str | None) -> bytes:
     return orjson.dumps({"project": document(project), "motion": name, "station": station})
 
 
-def dragged(project: CheckedProject, station: str | None, limb: bool = False, motion: int = 0) -> Iterator[bytes]:
-    """One request after another as a hand drags a motion's body height, or a leg's mount: no two are alike."""
+def dragged(project: CheckedProject, station: str | None, part: str = "height", motion: int = 0) -> Iterator[bytes]:
+    """One request after another as a hand drags a motion's body height, a leg's mount, or where it stands: no two are
+    alike."""
     values = document(project)
+    limb, pose = values["walker"]["limbs"][0], values["motions"][motion]["pose"]
     for n in count(1):
-        if limb:
-            values["walker"]["limbs"][0]["mount"]["at_mm"][0] += 0.01 * (-1) ** n * n
+        by = 0.01 * (-1) ** n * n
+        if part == "mount":
+            limb["mount"]["at_mm"][0] += by
+        elif part == "foot":
+            limb["neutral_mm"][0] += by
         else:
-            values["motions"][motion]["pose"]["ride_height_mm"] += 0.01 * (-1) ** n * n
+            pose["ride_height_mm"] += by
         yield orjson.dumps({"project": values, "motion": project.motions[motion].name, "station": station})
 
 
@@ -103,8 +108,10 @@ def main() -> None:
     for station in ("stride", "balance", "frame", "table", "load"):
         told = f"a drag at {station}, bytes to bytes, 18 joints x {ROWS} rows"
         tell(told, least_s(partial(answer_next, dragged(six, station))), 0.4)
-    mounts = dragged(six, "frame", limb=True)
-    tell("a drag at frame of a leg's mount", least_s(partial(answer_next, mounts)))
+    tell("a drag at frame of a leg's mount", least_s(partial(answer_next, dragged(six, "frame", "mount"))))
+    # With the steps and the cycle that it comes with, its legs swing past each other closely.
+    own = start("six_sprawled", "Bench", 200.0)
+    tell("a drag at stride of a foot, in its own cycle", least_s(partial(answer_next, dragged(own, "stride", "foot"))))
     tell("everything, bytes to bytes", least_s(partial(answer_next, dragged(six, None))), 0.6)
     body = request(six, None)
     client = create_app("postgresql+psycopg://nobody@127.0.0.1:1/none").test_client()
