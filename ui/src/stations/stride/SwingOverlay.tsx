@@ -24,6 +24,7 @@ export function SwingOverlay({ scene }: { scene: Scene }) {
     `− droop ${shown(clear.droop_mm, 1)}`,
     ...(clear.uneven_mm ? [`− floor ${shown(clear.uneven_mm, 1)}`] : []),
   ];
+  const ahead = right > p.u(0, 0, 0);
   let from = 0;
   const { obstacle_mm, obstacle_at, pile_mm } = project.floor;
   const stroke = picture.legs.find((l) => l.name === leg)?.stroke_mm ?? 0;
@@ -46,12 +47,10 @@ export function SwingOverlay({ scene }: { scene: Scene }) {
       <text x={right + 4} y={v(clear.height_mm) - 8} textAnchor="middle">
         {withUnit(clear.left_mm, "mm", 1)} clear
       </text>
-      {/* What it is made of stands under the floor, where nothing else is drawn. */}
-      {sum.map((line, n) => (
-        <text key={line} className="sum" x={right - 26} y={v(0) + 42 + 16 * n}>
-          {line}
-        </text>
-      ))}
+      {/* What it is made of stands under the floor, where nothing else is drawn, towards the middle. */}
+      <text className="sum" x={right + 4} y={v(0) + 44} textAnchor={ahead ? "end" : "start"}>
+        {sum.join(" ")}
+      </text>
     </g>
   );
 }
