@@ -7,8 +7,6 @@ from numpy.typing import ArrayLike
 
 from bustle.core.geometry.arrays import Array
 
-Speed = Array | float
-
 
 def displacement(
     vx: Array | float, vy: Array | float, omega: Array | float, t: ArrayLike

@@ -15,10 +15,7 @@ from pydantic import Field, Strict, StringConstraints
 from bustle.core.project.field_types import Flag, Line, Name, PartName, Real, Tilt, UpTo, Value
 from bustle.core.project.parts import Controller
 
-Pulse = Annotated[Real, Field(ge=100, le=5000)]
-Count = Annotated[Real, Field(ge=-1_000_000, le=1_000_000)]
 Volts = Annotated[Real, Field(gt=0, le=100)]
-Ohms = Annotated[Real, Field(ge=0, le=10)]
 Amperes = Annotated[Real, Field(gt=0, le=1000)]
 
 

@@ -26,7 +26,6 @@ from bustle.core.project.walker import JointAngle
 Lift = Annotated[Real, Field(ge=0, le=1000)]
 Balance = Literal["static", "dynamic"]
 PathPoint = tuple[Annotated[Real, Field(ge=-2, le=3)], Annotated[Real, Field(ge=0, le=4)]]
-Seconds = Annotated[Real, Field(ge=0, le=600)]
 
 
 class LegTiming(Value):

@@ -9,7 +9,6 @@ from bustle.core.machine.kit import Kit, kit_of
 from bustle.core.project.electrics import Bank, Board, Fitted, Seen, ServoItem, bank_of
 from bustle.core.project.parts import ServoType
 from bustle.core.project.project import Project
-from bustle.core.words.problems import refuse
 
 # What is taken where neither sheet nor reading says it.
 US_PER_DEG = 10.0
@@ -142,11 +141,3 @@ def servos_at(project: Project, kit: Kit | None = None) -> tuple[ServoAt, ...]:
             )
         )
     return tuple(found)
-
-
-def servo_in(project: Project, place: str) -> ServoAt:
-    """Raises InputRefused naming those there are."""
-    for servo in servos_at(project):
-        if servo.place == place:
-            return servo
-    raise refuse("place", f"{place[:60]!r} is no servo of this walker")
