@@ -11,7 +11,7 @@ from bustle.core.evaluate import evaluate
 from tests.engine.outcomes import Outcome
 from tests.engine.played import Played, planned_mm
 from tests.engine.random_walkers import MACHINES, Walker, random_walkers
-from tests.long import ALL, is_long, share
+from tests.long import ALL, in_turns, is_long, share
 from tests.seeded import SeededTest
 
 # Of machines that nothing was tuned on 92 % agreed at the first run: less than nine in ten is a step back.
@@ -62,6 +62,7 @@ def agreement(found: Sequence[Verdict]) -> float:
 
 
 class Verdicts(SeededTest):
+    @in_turns
     @is_long
     def test_dry_runs_and_stops_are_borne_out_and_what_is_sound_walks(self):
         """As many of all of them as before; of the few of every run none that nothing was done to falls."""

@@ -135,6 +135,7 @@ class Judgement(SeededTest):
     def codes(self, project, motion="Forward"):
         return [(f.code, f.severity) for f in evaluate(project, motion).findings]
 
+    @in_turns
     @is_long
     def test_every_starting_shape_at_every_size_is_sound(self):
         sizes = (60.0, 80.0, 110.0, 150.0, 200.0, 260.0, 330.0, 420.0, 510.0, 600.0)
