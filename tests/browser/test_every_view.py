@@ -106,6 +106,27 @@ class EveryView(BrowserTest):
                 )
                 self.assertEqual(spill, [], f"{station} at {width}")
 
+    def test_on_a_phone_one_thing_stands_under_the_other(self):
+        """Nothing is cut off to the side, the drawing is as wide as the screen, and the walk is set right below it."""
+        page, walker = self.page, self.demo("Sorrel")
+        self.go(walker, "balance")
+        page.set_viewport_size({"width": 390, "height": 780})
+        for station in ("frame", "servos", "leg", "stride", "timing", "balance", "load", "table"):
+            self.go(walker, station)
+            wide = page.evaluate("Math.max(document.documentElement.scrollWidth, document.body.scrollWidth)")
+            self.assertLessEqual(wide, 390, station)
+            middle, right = (page.locator(part).bounding_box() for part in (".stage", ".right"))
+            self.assertGreaterEqual(middle["width"], 380, station)
+            self.assertGreaterEqual(right["width"], 380, station)
+            self.assertGreaterEqual(right["y"], middle["y"] + middle["height"] - 1, station)
+        self.go(walker, "balance")
+        page.get_by_label("Body forward").first.fill("6")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("button", name=re.compile("saved, revision 2"))).to_be_visible()
+        self.go(walker, "motions", "job=drive")
+        pad, view = page.locator(".job.beside").bounding_box(), page.locator(".main-view").bounding_box()
+        self.assertGreaterEqual(pad["y"], view["y"] + view["height"] - 1)
+
     def test_the_orbit_view_is_loaded_only_when_asked_for(self):
         page = self.page
         asked = []

@@ -21,6 +21,7 @@ const MAIN_PAD = { left: 64, right: 64, top: 58, bottom: 58 };
 const SMALL_WIDTH = 190;
 const JOB_WIDTH = 330;
 const NARROWEST = 520;
+const STACKED_HEIGHT = 300;
 
 interface Props {
   station: Station;
@@ -50,8 +51,12 @@ export function Stage({ station, view, project, motion, fixed, job, onView }: Pr
   }, []);
 
   // What is worked on keeps its room; small views give way first.
-  const side = job?.beside ? JOB_WIDTH : size.width < NARROWEST ? 0 : size.width < 680 ? 140 : SMALL_WIDTH;
+  const narrow = size.width < NARROWEST;
+  const side = narrow ? 0 : job?.beside ? JOB_WIDTH : size.width < 680 ? 140 : SMALL_WIDTH;
   const width = Math.max(240, size.width - side);
+  // What goes on beside the drawing goes on under it where there is no room beside.
+  const stacked = narrow && job?.beside === true;
+  const height = stacked ? STACKED_HEIGHT : size.height;
   const others = ownMain ? VIEWS.filter((v) => v !== "orbit") : VIEWS.filter((v) => v !== view);
   if (job && !job.beside)
     return (
@@ -60,9 +65,9 @@ export function Stage({ station, view, project, motion, fixed, job, onView }: Pr
       </main>
     );
   return (
-    <main className="stage" ref={box} aria-label="Mat">
+    <main className={stacked ? "stage stacked" : "stage"} ref={box} aria-label="Mat">
       {ownMain ? (
-        <MainTable station={station} width={station.whole ? size.width : width} height={size.height} />
+        <MainTable station={station} width={station.whole ? size.width : width} height={height} />
       ) : (
         <MainView
           key={view}
@@ -72,11 +77,11 @@ export function Stage({ station, view, project, motion, fixed, job, onView }: Pr
           motion={motion}
           fixed={fixed}
           width={width}
-          height={size.height}
+          height={height}
         />
       )}
       {job?.beside && (
-        <aside className="job beside" style={{ width: side }} aria-label={job.label}>
+        <aside className="job beside" style={{ width: stacked ? size.width : side }} aria-label={job.label}>
           <JobPage job={job} project={project} />
         </aside>
       )}

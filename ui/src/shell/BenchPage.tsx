@@ -232,7 +232,7 @@ export function BenchPage() {
         <Findings />
       </aside>
       {strip > 0 && current && (
-        <section className="strip" aria-label="Cycle">
+        <section className="strip" aria-label="Cycle" style={{ height: strip }}>
           <StripEdge height={strip} onHeight={(height) => setStrips({ ...strips, [size]: height })} />
           <PlayBox />
           <CycleStrip motion={isGait(current) && !current.pauses?.length ? current : null} height={strip - 10} />
