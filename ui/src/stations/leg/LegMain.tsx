@@ -41,7 +41,9 @@ export function LegMain({ leg, width, height }: Props) {
     );
   if (!state || !project || state.limb !== leg)
     return <Empty width={width} height={height} text={refusal ?? "Solving the leg …"} />;
-  const main = width - SMALL;
+  // What is worked on keeps its room.
+  const small = Math.min(SMALL, Math.round(width * 0.3));
+  const main = width - small;
   return (
     <div className="clamp" style={{ width, height }}>
       <div className="main-view" style={{ width: main, height }}>
@@ -50,7 +52,7 @@ export function LegMain({ leg, width, height }: Props) {
           {leg} from the {view === "plan" ? "top" : view}, on the clamp
         </p>
       </div>
-      <div className="small-views" style={{ width: SMALL }}>
+      <div className="small-views" style={{ width: small }}>
         {VIEWS.filter((v) => v !== view).map((v) => (
           <button
             key={v}
@@ -60,7 +62,7 @@ export function LegMain({ leg, width, height }: Props) {
             onClick={() => useClamp.setState({ view: v })}
           >
             <span className="small-label">{VIEW_LABELS[v]}</span>
-            <ClampDrawing view={v} state={state} project={project} width={SMALL} height={Math.floor(height / 2)} />
+            <ClampDrawing view={v} state={state} project={project} width={small} height={Math.floor(height / 2)} />
           </button>
         ))}
       </div>
