@@ -46,7 +46,8 @@ export function MatView(props: Props) {
       paint(other.current, ghost, sampleAt(ghost, share * ghost.cycle_s), p);
     }
   };
-  useLayoutEffect(() => draw(playhead.time));
+  // biome-ignore lint/correctness/useExhaustiveDependencies: draw reads what it needs from the ref; what React makes anew or takes the classes of is drawn again
+  useLayoutEffect(() => draw(playhead.time), [picture, ghost, view, fit, time, chosen, margin]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: draw reads what it needs from the ref
   useEffect(() => playhead.subscribe(draw), []);
 
