@@ -192,7 +192,7 @@ class FirstEvening(BrowserTest):
         expect(page.locator(".what-to-see .limb-turned")).to_be_visible()
         page.get_by_role("button", name="Back to the bench").click()
         page.get_by_role("link", name="bench for Poses").click()
-        expect(page.locator(".pose-seen svg")).to_be_visible()
+        expect(page.locator(".pose-seen .m-view")).to_be_visible()
 
     def test_a_horn_goes_on_where_a_tooth_lets_it(self):
         self.walker = self.demo("Sorrel")

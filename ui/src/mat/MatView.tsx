@@ -52,7 +52,7 @@ export function MatView(props: Props) {
   useEffect(() => playhead.subscribe(draw), []);
 
   return (
-    <>
+    <span className="m-stack" style={{ width, height }}>
       <Ground view={view} fit={fit} width={width} height={height} />
       <svg
         className={main ? "m-view main" : "m-view"}
@@ -92,7 +92,7 @@ export function MatView(props: Props) {
         </g>
         {children?.(p)}
       </svg>
-    </>
+    </span>
   );
 }
 
