@@ -87,6 +87,32 @@ class BadInput(BrowserTest):
         self.assertEqual({k[1]["length_mm"] for k in links}, {was})
         self.assertEqual({(k[0]["length_mm"], k[2]["length_mm"]) for k in links}, {(41.0, 99.0)})
 
+    def test_what_grew_and_is_refused_in_two_places_is_put_back_whole(self):
+        walker = self.new_walker()
+        page = self.go(walker, "motions")
+        had = len(self.project(walker)["motions"])
+        # A draft with a motion more is refused, for the list and for something within it that was there before.
+        page.evaluate(
+            """(had) => {
+                const real = window.fetch, headers = { "Content-Type": "application/json" };
+                const problems = [
+                    { path: "project.motions", sentence: "are too many" },
+                    { path: "project.motions[0].cycle_s", sentence: "is too long" },
+                ];
+                window.fetch = async (to, how) => {
+                    const asked = String(to).includes("/api/evaluate") ? JSON.parse(how.body).project.motions : [];
+                    if (asked.length <= had) return real(to, how);
+                    return new Response(JSON.stringify({ detail: "", problems }), { status: 422, headers });
+                };
+            }""",
+            had,
+        )
+        page.get_by_label("Add", exact=True).select_option(label="a pose of joints")
+        expect(page.locator(".findings").get_by_role("alert")).to_contain_text("are too many")
+        self.fill("Course to walk", 1200)
+        self.saved(2)
+        self.assertEqual(len(self.project(walker)["motions"]), had)
+
     @in_turns
     def test_an_answer_that_comes_late_saves_no_half_of_what_was_typed_after_it(self):
         walker = self.new_walker()

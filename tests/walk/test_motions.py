@@ -8,6 +8,7 @@ from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.planar_twist import carry, displacement
 from bustle.core.judge.measures.foot_slip import slip_mm
+from bustle.core.judge.measures.joint_rates import joint_rates
 from bustle.core.project.project import document
 from bustle.core.walk.motions.retold import as_keyframes
 from bustle.core.words.problems import InputRefused
@@ -298,3 +299,64 @@ class Pauses(SeededTest):
                 parse_project(values)
             self.assertIn("moves_of_arms[1].at", str(caught.exception))
             self.assertIn("still under way", str(caught.exception))
+
+
+class Nothing(SeededTest):
+    def test_a_pose_into_the_same_pose_stands_for_as_long_as_a_pose_takes(self):
+        """Whatever is asked of it, held against its sag or not: nothing moves, and nothing is without a number."""
+        for shape in ("four_upright", "two_full", "two_rocker"):
+            for flows in (True, False):
+                asked = transition("Stay", STANDING, 0.0, STANDING, 0.0, pose_s=0.7, flows=flows)
+                project = with_motions(start(shape, "Still", 200.0), asked)
+                for held in ("off", "static", "full"):
+                    with self.subTest(shape=shape, flows=flows, held=held):
+                        plan = evaluate(changed(project, {"against_sag": held}), "Stay")
+                        self.assertAlmostEqual(plan.reading.score.duration_s, 0.7)
+                        self.assertLess(np.abs(plan.reading.of(joint_rates)).max(), 1e-6)
+                        self.assertTrue(all(np.isfinite(f.value) for f in plan.figures))
+
+
+class SwingsInARow(SeededTest):
+    """Machines that walk by swinging their joints: from rest into their swings, so many of them, and to rest."""
+
+    def course(self, shape, *parts):
+        return with_motions(start(shape, "Row", 180.0), programme("Course", *parts))
+
+    def test_it_is_start_walk_and_stop_in_one_and_ends_standing(self):
+        project = self.course(
+            "two_servo", ("Forward", 3, "cycles"), ("Turn left", 2, "cycles"), (STANDING, 1, "seconds")
+        )
+        course = evaluate(project, "Course")
+        r = course.reading
+        names = ("Start", *["Forward"] * 3, "Stop", "Start turn left", *["Turn left"] * 2, "Stop turn left")
+        alone = [evaluate(project, name).reading for name in names]
+        rows = np.concatenate([one.angles[: one.samples - (not one.score.periodic)] for one in alone])
+        np.testing.assert_allclose(r.angles[: len(rows)], rows, atol=1e-9)
+        self.assertLess(np.abs(r.angles[len(rows) :]).max(), 1e-9)
+        # Two cycles into the swings, two out of them, and what is asked between.
+        self.assertAlmostEqual(r.score.duration_s, (4 + 3 + 4 + 2) * project.motion("Forward").cycle_s + 1)
+        # It goes as its soles let it, on from where each leaves off.
+        turned = sum(float(one.course.body.travel[2][one.samples - 1]) if not one.score.periodic else one.goes_on[2]
+                     for one in alone)  # fmt: skip
+        self.assertAlmostEqual(float(r.course.body.travel[2][r.samples - 1]), turned, delta=0.02)
+        self.assertEqual([f.code for f in course.findings if f.severity != "note"], [])
+
+    def test_a_change_takes_it_into_its_swings_and_out_of_them(self):
+        for shape in ("two_servo", "two_rocker"):
+            project = with_motions(
+                start(shape, "Change", 180.0),
+                transition("In", STANDING, 0.0, "Forward", 0.0),
+                transition("Out", "Forward", 0.0, STANDING, 0.0),
+            )
+            for name, same in (("In", "Start"), ("Out", "Stop")):
+                one, other = (evaluate(project, n).reading for n in (name, same))
+                np.testing.assert_allclose(one.angles, other.angles, atol=1e-9, err_msg=f"{shape} {name}")
+
+    def test_how_far_it_goes_is_not_asked_of_it(self):
+        for by in ("distance_mm", "turn_deg"):
+            with self.assertRaisesRegex(InputRefused, "its swings decide; say it in cycles or seconds"):
+                self.course("two_rocker", ("Forward", 100, by))
+        timed = self.course("two_rocker", ("Forward", 3.0, "seconds"))
+        cycle = timed.motion("Forward").cycle_s
+        whole = evaluate(timed, "Course").reading.score.duration_s
+        self.assertAlmostEqual(whole, (4 + round(3.0 / cycle)) * cycle)

@@ -299,6 +299,8 @@ def _amount_problems(project: Project, path: str, part: Portion) -> Found:
         yield f"{path}.by", f"{motion.name} is a pose; say for how many seconds"
     elif isinstance(motion, Keyframes) and part.by != "cycles":
         yield f"{path}.by", f"{motion.name} is a set of keyframes; say how many times"
+    elif isinstance(motion, Swings) and part.by in ("distance_mm", "turn_deg"):
+        yield f"{path}.by", f"how far {motion.name} goes its swings decide; say it in cycles or seconds"
 
 
 # Kinds of motions that are made of others, or like another.

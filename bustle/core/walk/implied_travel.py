@@ -42,7 +42,8 @@ def laid_by_its_legs(kit: Kit, score: Score, course: Course, rows: int) -> Cours
         return course
     planted = stands_still(kit, score, course, rows)
     toes = toes_of(kit, course, rows) if score.joints(at[:1]) is not None else None
-    implied = implied_travel(course, planted, rows, score.duration_s / count, score.periodic, led, toes)
+    unasked = score.on_floor(course.time_s[:rows])
+    implied = implied_travel(course, planted, rows, score.duration_s / count, score.periodic, led, toes, unasked)
     return as_it_goes(course, implied, at, score.travel(at), score.periodic)
 
 
@@ -58,10 +59,10 @@ def toes_of(kit: Kit, course: Course, rows: int) -> Array:
 
 def implied_travel(
     course: Course, planted: Flags, rows: int, row_s: float, periodic: bool, led: Flags | None = None,
-    toes: Array | None = None,
+    toes: Array | None = None, unasked: Flags | None = None,
 ) -> Implied:  # fmt: skip
     """planted: (L, rows), which feet are to stand still. led: (N,), from which rows to the next the legs lead; None:
-    from all."""
+    from all. unasked: (L, rows), which feet are asked for no place, so that those asked for next are no step."""
     theta = course.body.travel[2][:rows]
     c, s = np.cos(theta), np.sin(theta)
 
@@ -86,6 +87,9 @@ def implied_travel(
     ahead = np.stack(
         [cd * following[..., 0] - sd * following[..., 1], sd * following[..., 0] + cd * following[..., 1]], -1
     )
+    if unasked is not None:
+        asked = course.target_ground_mm[:, :rows, :2]
+        ahead = ahead + seen(np.where(unasked[..., None], np.roll(asked, -1, axis=1) - asked, 0.0))
     creep = np.where(standing[..., None], ahead - turned, 0.0)
     spun = np.zeros(standing.shape)
     if toes is not None:

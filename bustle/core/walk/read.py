@@ -25,11 +25,14 @@ def row_count(cycle_s: float, frame_period_s: float) -> int:
 def read(project: Project, motion: str, samples: int | None = None) -> Reading:
     """One motion of a project, at its table's rows or at so many samples, and on both sides of each event.
 
-    Raises InputRefused naming the motions there are, or for a sample count outside 2 … 20 000.
+    Raises InputRefused naming the motions there are, for one that takes no time, or for a sample count outside 2 …
+    20 000.
     """
     asked = project.motion(motion)
     walked = turned_over(project) if upside_down(project, asked) else project
     score = compile_motion(walked, asked)
+    if score.duration_s <= 0:
+        raise refuse("motion", f"{motion} takes no time")
     rows = row_count(score.duration_s, walked.controller.frame_period_ms / 1000)
     count = samples or (rows if score.periodic else rows + 1)
     if not 2 <= count <= MAX_SAMPLES:

@@ -51,6 +51,8 @@ function differing(draft: Project, good: Project, path: Path): Path {
 function takeBack(draft: Project, good: Project, path: Path): void {
   const there = differing(draft, good, path);
   const was = valueAt(good, there);
+  // As it was before, or put back already with what is round it.
+  if (JSON.stringify(valueAt(draft, there)) === JSON.stringify(was)) return;
   // A list that grew or shrank is put back whole: its places no longer mean the same things.
   for (let n = 1; n <= there.length; n++) {
     const [one, other] = [valueAt(draft, there.slice(0, n)), valueAt(good, there.slice(0, n))];

@@ -118,7 +118,7 @@ function restOf(draft: Project): Rest | null {
 
 /** Whether the draft is now one without what was refused. */
 export function takeBackRefused(error: Error, draft: Project): boolean {
-  const { pictured, past } = get();
+  const { pictured, past, picture, motion } = get();
   if (get().draft !== draft) return true;
   const mended = withoutRefused(error, draft, pictured);
   if (!mended) return false;
@@ -126,8 +126,12 @@ export function takeBackRefused(error: Error, draft: Project): boolean {
   newDraft();
   const last = past.at(-1);
   const undone = last && JSON.stringify(last) === JSON.stringify(mended.draft);
+  // What was open may be gone with what is taken back.
+  const left = mended.draft.motions.map((m) => m.name);
+  const open = [motion, picture?.motion ?? ""].find((name) => left.includes(name)) ?? left[0] ?? "";
   set({
     draft: mended.draft,
+    motion: open,
     held: mended.held,
     refusal: null,
     past: undone ? past.slice(0, -1) : past,

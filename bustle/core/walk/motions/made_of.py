@@ -30,6 +30,13 @@ def balance_of(project: Project, motion: Motion) -> Balance:
     return "static" if static else "dynamic"
 
 
+def has_swings(project: Project, motion: Motion) -> bool:
+    """Whether joints swing in it, as they are given."""
+    if isinstance(motion, (Transition, Programme)):
+        return any(has_swings(project, project.motion(name)) for name in named_by(motion))
+    return isinstance(motion, Swings)
+
+
 def upside_down(project: Project, motion: Motion) -> bool:
     """Whether the walker goes on the feet of its upper side; what is made of others goes as they do."""
     if isinstance(motion, PhaseGait):

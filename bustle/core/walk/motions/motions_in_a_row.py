@@ -9,6 +9,7 @@ same way back.
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
+from typing import Literal
 
 import numpy as np
 
@@ -18,7 +19,7 @@ from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.easing import eased
 from bustle.core.machine.limb_groups import limits_of
 from bustle.core.machine.tracks import JointTrack
-from bustle.core.project.motion import HeldLeg, JointPose, Keyframes, PhaseGait, Pose
+from bustle.core.project.motion import HeldLeg, JointPose, Keyframes, PhaseGait, Pose, Swings
 from bustle.core.project.project import Project
 from bustle.core.project.walker import JointAngle
 from bustle.core.walk.course import joints_of
@@ -26,12 +27,18 @@ from bustle.core.walk.motions.from_rest_to_rest import changed_pose, same_stance
 from bustle.core.walk.motions.given_joints import held_columns, steered_to
 from bustle.core.walk.motions.joint_pose import given_joints
 from bustle.core.walk.motions.keyframes import Feet, compile_keyframes, feet_of, stepped_over
+from bustle.core.walk.motions.swings import compile_swings, middle_of
 from bustle.core.walk.score import Score
 from bustle.core.walk.scores_in_a_row import Chained, chained
+
+Goes = Literal["on", "from_rest", "to_rest"]
+SAID: dict[Goes, str] = {"on": "", "from_rest": " from rest", "to_rest": " to rest"}
 
 # Heights tried on the way down, and what a leg may miss by.
 HEIGHTS = 25
 MISS_MM = 1e-3
+# Joints so near each other are the same, rad or mm.
+SAME = 1e-9
 
 
 @dataclass
@@ -40,7 +47,7 @@ class Row:
 
     gait: the last that stood or walked, by which legs are held.
     feet: where they stand, where that is not neutral. arms: joints of limbs that do not step, as frames have them.
-    played: sets of frames compiled before, by name.
+    played: sets of frames and swings compiled before, by name.
     """
 
     project: Project
@@ -59,6 +66,8 @@ class Row:
     def to_pose(self, gait: PhaseGait) -> None:
         """Stand as the gait does before its first step."""
         self._home()
+        if self.joints is not None and self._stands(gait, gait.pose, self.joints):
+            self.pose, self.joints, self.gait = gait.pose, None, gait
         if self.joints is not None:
             low = self._lowered(gait)
             self.add("Get up", given_joints(self.project, self.joints, _standing_joints(self.project, gait, low),
@@ -83,7 +92,9 @@ class Row:
         self._home()
         joints = posed_joints(self.project.walker, pose.joints)
         if self.joints is None:
-            if self.pose is not None:
+            if self.pose is not None and self._stands(self.gait or gait, self.pose, joints):
+                self.joints = joints
+            elif self.pose is not None:
                 gait = self.gait or gait
                 low = self._lowered(gait)
                 if not same_stance(self.pose, low):
@@ -94,6 +105,25 @@ class Row:
         if np.abs(joints - self.joints).max(initial=0.0) > 1e-9:
             self.add(f"Into {pose.name}", given_joints(self.project, self.joints, joints, self.pose_s))
         self.pose, self.joints = None, joints
+
+    def swing_from_rest(self, swings: Swings, gait: PhaseGait) -> None:
+        """Into the middles of its swings, and into them."""
+        self.to_joints(middle_of(swings), gait)
+        self._swing(swings, "from_rest")
+
+    def swing(self, swings: Swings, cycles: int) -> None:
+        for _ in range(cycles):
+            self._swing(swings, "on")
+
+    def swing_to_rest(self, swings: Swings) -> None:
+        self._swing(swings, "to_rest")
+        self.pose, self.joints = None, posed_joints(self.project.walker, middle_of(swings).joints)
+
+    def _swing(self, swings: Swings, goes: Goes) -> None:
+        name = f"{swings.name}, {goes}"
+        if name not in self.played:
+            self.played[name] = compile_swings(self.project, swings.model_copy(update={"goes": goes}))
+        self.add(f"{swings.name}{SAID[goes]}", self.played[name])
 
     def hold(self, name: str, seconds: float, gait: PhaseGait) -> None:
         if self.joints is not None:
@@ -136,8 +166,17 @@ class Row:
             self.add(name, score)
         self.feet = feet
 
+    @property
+    def lasts(self) -> bool:
+        """Whether anything in it takes time."""
+        return any(score.duration_s > 0 for _, score in self.scores)
+
     def whole(self) -> Chained:
         return chained(self.scores)
+
+    def _stands(self, gait: PhaseGait, pose: Pose, joints: Array) -> bool:
+        """Whether it stands in a pose with these very joints: nothing has to go down in between."""
+        return bool(np.abs(_standing_joints(self.project, gait, pose) - joints).max(initial=0.0) < SAME)
 
     def _lowered(self, gait: PhaseGait) -> Pose:
         """The gait's pose, level and as low as its legs can carry it, no lower than on its belly."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import cache
 
-from bustle.core.project.motion import JointPose, Keyframes, PhaseGait, Portion, Programme
+from bustle.core.project.motion import JointPose, Keyframes, PhaseGait, Portion, Programme, Swings
 from bustle.core.project.project import Project
 from bustle.core.walk.motions.from_rest_to_rest import apart, flows_into, walked
 from bustle.core.walk.motions.motions_in_a_row import Row, usual_gait
@@ -44,6 +44,10 @@ def compile_programme(project: Project, programme: Programme) -> Chained:
             for _ in range(max(1, round(part.amount))):
                 row.to_frames(motion, usual)
                 row.play(motion)
+        elif isinstance(motion, Swings):
+            row.swing_from_rest(motion, usual)
+            row.swing(motion, swings_of(motion, part))
+            row.swing_to_rest(motion)
     return row.whole()
 
 
@@ -69,6 +73,11 @@ def _together(project: Project, programme: Programme) -> Iterator[tuple[list[Por
         yield run, why
         run, why = [part], because
     yield run, why
+
+
+def swings_of(swings: Swings, part: Portion) -> int:
+    """How many whole cycles of its swings, beside those into them and to rest."""
+    return max(1, round(part.amount / swings.cycle_s if part.by == "seconds" else part.amount))
 
 
 def seconds_of(gait: PhaseGait, part: Portion) -> float:

@@ -24,7 +24,7 @@ from bustle.core.machine.limb_solution import Solved, solve
 from bustle.core.machine.limbs_on_soles import foot_at
 from bustle.core.machine.masses import centre_of_mass
 from bustle.core.machine.tracks import BodyTrack, JointTrack, Travel
-from bustle.core.project.motion import Swings
+from bustle.core.project.motion import JointPose, Swings
 from bustle.core.project.project import Project
 from bustle.core.project.walker import JointAngle
 from bustle.core.walk.motions.stepping import body_at
@@ -38,6 +38,12 @@ HARDLY_MM = 1e-3
 INSIDE = np.array([0.31, 0.27, 0.23, 0.19])
 
 
+def middle_of(motion: Swings) -> JointPose:
+    """As it stands between its swings."""
+    joints = tuple(JointAngle(limb=s.limb, joint=s.joint, value=s.middle) for s in motion.joints)
+    return JointPose(name=motion.name, joints=joints)
+
+
 def swung_joints(project: Project, motion: Swings, t: Array) -> Array:
     """(S, J) rad or mm."""
     whole = CYCLES * motion.cycle_s
@@ -46,8 +52,7 @@ def swung_joints(project: Project, motion: Swings, t: Array) -> Array:
         share = eased(t, 0.0, whole)
     elif motion.goes == "to_rest":
         share = 1.0 - eased(t, 0.0, whole)
-    middles = {(s.limb, s.joint): s.middle for s in motion.joints}
-    rest = posed_joints(project.walker, tuple(JointAngle(limb=a, joint=b, value=v) for (a, b), v in middles.items()))
+    rest = posed_joints(project.walker, middle_of(motion).joints)
     found, columns = np.tile(rest, (len(t), 1)), joint_columns(project.walker)
     for swing in motion.joints:
         column, scale = columns[swing.limb, swing.joint]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bustle.core.project.motion import JointPose, Keyframes, PhaseGait, Transition
+from bustle.core.project.motion import JointPose, Keyframes, PhaseGait, Swings, Transition
 from bustle.core.project.project import Project
 from bustle.core.walk.motions.from_rest_to_rest import apart, coming_to_rest, flowing, flows_into, setting_out
 from bustle.core.walk.motions.motions_in_a_row import Row, usual_gait
@@ -30,6 +30,8 @@ def compile_transition(project: Project, asked: Transition) -> Chained:
         row.to_joints(start, usual)
     elif isinstance(start, Keyframes):
         row.stands_in(start, 0)
+    elif isinstance(start, Swings):
+        row.swing_to_rest(start)
     if isinstance(end, PhaseGait):
         row.to_pose(end)
         row.add(f"Into {end.name}", setting_out(project, end, asked.end.phase))
@@ -37,6 +39,9 @@ def compile_transition(project: Project, asked: Transition) -> Chained:
         row.to_joints(end, usual)
     elif isinstance(end, Keyframes):
         row.to_frames(end, usual)
-    if not row.scores:
+    elif isinstance(end, Swings):
+        row.swing_from_rest(end, usual)
+    if not row.lasts:
+        # One pose into the same: nothing moves.
         row.hold(asked.name, asked.pose_s, usual)
     return row.whole()

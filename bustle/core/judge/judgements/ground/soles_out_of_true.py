@@ -13,7 +13,8 @@ from bustle.core.judge.finding import Finding, Severity, offenders
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.measures.sole_lie import lies, sole_lie
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
-from bustle.core.project.motion import Keyframes, PhaseGait, Swings
+from bustle.core.project.motion import Keyframes, PhaseGait
+from bustle.core.walk.motions.made_of import has_swings
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, degrees, length, number, seconds
 
@@ -21,7 +22,7 @@ TILT_DEG, EDGE_MM, STOP_DEG, TURN_DEG = 2.0, 1.0, 8.0, 3.0
 
 
 def not_judged(r: Reading) -> str | None:
-    if isinstance(r.motion, Swings):
+    if has_swings(r.project, r.motion):
         return "its joints are given, and where its soles point is not asked for"
     return None if any(lies(m) for m in r.project.walker.limbs) else "its feet are round: they stand however they lie"
 
