@@ -36,11 +36,8 @@ def _portion_s(project: Project, part: Portion) -> float:
     motion = next((m for m in project.motions if m.name == part.motion), None)
     if part.by == "seconds" or isinstance(motion, JointPose):
         return part.amount
-    if isinstance(motion, Keyframes):
+    if isinstance(motion, (Keyframes, Swings)):
         return max(1, round(part.amount)) * _seconds(project, motion)
-    if isinstance(motion, Swings):
-        # Into its swings and out of them, two cycles each.
-        return (4 + max(1, round(part.amount))) * motion.cycle_s
     if not isinstance(motion, PhaseGait):
         return 0.0
     if part.by == "cycles":

@@ -1,14 +1,14 @@
 /** One view of the walker on the mat. The main one takes overlays, handles and dimension lines as children. */
 import "./mat.css";
-import { memo, type ReactNode, useEffect, useLayoutEffect, useRef } from "react";
+import { type ReactNode, useEffect, useLayoutEffect, useRef } from "react";
 import type { Picture } from "@/api/picture";
 import { sampleAt } from "@/api/picture";
 import { playhead } from "@/bench/playhead";
 import type { ViewName } from "@/bench/state";
 import { chooseLeg } from "@/bench/store";
-import { Grid } from "./Grid";
 import { comTrace, footTrace, paint } from "./paint";
 import { type Fit, type Projection, projection } from "./projection";
+import { Sheet } from "./Sheet";
 import { type Part, Walker } from "./Walker";
 
 interface Props {
@@ -52,63 +52,43 @@ export function MatView(props: Props) {
   useEffect(() => playhead.subscribe(draw), []);
 
   return (
-    <span className="m-stack" style={{ width, height }}>
-      <Ground view={view} fit={fit} width={width} height={height} />
-      <svg
-        className={main ? "m-view main" : "m-view"}
-        width={width}
-        height={height}
-        viewBox={`0 0 ${width} ${height}`}
-        role={main ? "group" : "img"}
-        aria-label={label}
-      >
-        {traces && (
-          <>
-            {picture.legs.map((leg, n) => (
-              <path
-                key={leg.name}
-                className={`m-trace${leg.name === chosen ? " chosen" : ""}`}
-                d={footTrace(picture, n, p)}
-              />
-            ))}
-            <path className="m-com-trace" d={comTrace(picture, p)} />
-          </>
-        )}
-        {ghost && (
-          <g ref={other}>
-            <Walker legs={ghost.legs} ghost />
-          </g>
-        )}
-        <g ref={own}>
-          <Walker
-            legs={picture.legs}
-            sections={main ? picture.sections.length : 1}
-            chosen={chosen}
-            labels={main}
-            margin={margin}
-            onChoose={main ? chooseLeg : undefined}
-            onPick={main ? onPick : undefined}
-          />
-        </g>
-        {children?.(p)}
-      </svg>
-    </span>
-  );
-}
-
-/** The mat and the floor on a layer of their own: what moves over them is painted without them. */
-const Ground = memo(function Ground({ view, fit, width, height }: Pick<Props, "view" | "fit" | "width" | "height">) {
-  const floor = projection(view, fit).v(0, 0, 0).toFixed(1);
-  const hatch = Array.from({ length: Math.ceil(width / 14) }, (_, k) => `M${k * 14 + 8} ${floor}l-7 8`);
-  return (
-    <svg className="m-ground" width={width} height={height} viewBox={`0 0 ${width} ${height}`} aria-hidden="true">
-      <Grid fit={fit} />
-      {(view === "side" || view === "front") && (
+    <Sheet
+      fit={fit}
+      width={width}
+      height={height}
+      label={label}
+      main={main}
+      floor={view === "side" || view === "front" ? p.v(0, 0, 0) : undefined}
+    >
+      {traces && (
         <>
-          <path className="m-floor" d={`M0 ${floor}H${width}`} />
-          <path className="m-hatch" d={hatch.join("")} />
+          {picture.legs.map((leg, n) => (
+            <path
+              key={leg.name}
+              className={`m-trace${leg.name === chosen ? " chosen" : ""}`}
+              d={footTrace(picture, n, p)}
+            />
+          ))}
+          <path className="m-com-trace" d={comTrace(picture, p)} />
         </>
       )}
-    </svg>
+      {ghost && (
+        <g ref={other}>
+          <Walker legs={ghost.legs} ghost />
+        </g>
+      )}
+      <g ref={own}>
+        <Walker
+          legs={picture.legs}
+          sections={main ? picture.sections.length : 1}
+          chosen={chosen}
+          labels={main}
+          margin={margin}
+          onChoose={main ? chooseLeg : undefined}
+          onPick={main ? onPick : undefined}
+        />
+      </g>
+      {children?.(p)}
+    </Sheet>
   );
-});
+}

@@ -9,7 +9,6 @@ same way back.
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import Literal
 
 import numpy as np
 
@@ -31,9 +30,6 @@ from bustle.core.walk.motions.swings import compile_swings, middle_of
 from bustle.core.walk.score import Score
 from bustle.core.walk.scores_in_a_row import Chained, chained
 
-Goes = Literal["on", "from_rest", "to_rest"]
-SAID: dict[Goes, str] = {"on": "", "from_rest": " from rest", "to_rest": " to rest"}
-
 # Heights tried on the way down, and what a leg may miss by.
 HEIGHTS = 25
 MISS_MM = 1e-3
@@ -47,7 +43,7 @@ class Row:
 
     gait: the last that stood or walked, by which legs are held.
     feet: where they stand, where that is not neutral. arms: joints of limbs that do not step, as frames have them.
-    played: sets of frames and swings compiled before, by name.
+    played: sets of frames compiled before, by name.
     """
 
     project: Project
@@ -109,21 +105,18 @@ class Row:
     def swing_from_rest(self, swings: Swings, gait: PhaseGait) -> None:
         """Into the middles of its swings, and into them."""
         self.to_joints(middle_of(swings), gait)
-        self._swing(swings, "from_rest")
+        into = swings.model_copy(update={"goes": "from_rest"})
+        self.add(f"{swings.name} from rest", compile_swings(self.project, into))
 
     def swing(self, swings: Swings, cycles: int) -> None:
-        for _ in range(cycles):
-            self._swing(swings, "on")
+        """On and on, for so many cycles."""
+        on = compile_swings(self.project, swings.model_copy(update={"goes": "on"}))
+        self.add(swings.name, replace(on, duration_s=cycles * swings.cycle_s, periodic=False))
 
     def swing_to_rest(self, swings: Swings) -> None:
-        self._swing(swings, "to_rest")
+        out = swings.model_copy(update={"goes": "to_rest"})
+        self.add(f"{swings.name} to rest", compile_swings(self.project, out))
         self.pose, self.joints = None, posed_joints(self.project.walker, middle_of(swings).joints)
-
-    def _swing(self, swings: Swings, goes: Goes) -> None:
-        name = f"{swings.name}, {goes}"
-        if name not in self.played:
-            self.played[name] = compile_swings(self.project, swings.model_copy(update={"goes": goes}))
-        self.add(f"{swings.name}{SAID[goes]}", self.played[name])
 
     def hold(self, name: str, seconds: float, gait: PhaseGait) -> None:
         if self.joints is not None:

@@ -5,9 +5,10 @@ import type { Picture } from "@/api/picture";
 import { gaitOf, limbOf } from "@/bench/edits";
 import { useBench } from "@/bench/state";
 import { withUnit } from "@/look/number";
-import { Grid, gridStep } from "@/mat/Grid";
+import { gridStep } from "@/mat/Grid";
 import { type Grip, Handle } from "@/mat/Handle";
 import { type Extent, type Fit, fitTo, type Projection, projection, stillFits, VIEW_LABELS } from "@/mat/projection";
+import { Sheet } from "@/mat/Sheet";
 import { askAgain, type ClampView, hold, type LegView, takeLeg, useClamp } from "./clampStore";
 
 const VIEWS: ClampView[] = ["side", "plan", "front"];
@@ -128,15 +129,7 @@ function ClampDrawing({ main, view, state, project, width, height }: DrawingProp
   const section = project.walker.sections[0].size_mm;
   const corners = boxOf(view, section);
   return (
-    <svg
-      className={main ? "m-view main" : "m-view"}
-      width={width}
-      height={height}
-      viewBox={`0 0 ${width} ${height}`}
-      role={main ? "group" : "img"}
-      aria-label={`${VIEW_LABELS[view]} view of leg ${state.limb}`}
-    >
-      <Grid fit={fit} />
+    <Sheet fit={fit} width={width} height={height} label={`${VIEW_LABELS[view]} view of leg ${state.limb}`} main={main}>
       <path className="m-reach" d={rings.map((r) => path(p, r, true)).join("")} fillRule="evenodd" />
       <path className="m-frame clamp-frame" d={path(p, corners, true)} />
       {line && <path className="m-line" d={path(p, line.path)} />}
@@ -165,7 +158,7 @@ function ClampDrawing({ main, view, state, project, width, height }: DrawingProp
           {gridStep(fit)} mm grid
         </text>
       )}
-    </svg>
+    </Sheet>
   );
 }
 
