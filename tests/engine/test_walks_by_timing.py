@@ -114,6 +114,25 @@ class StaysUp(SeededTest):
             self.assertEqual(Played(project, in_order(project, "Forward"), 5.0).up, up)
 
     @in_turns
+    def test_what_rocks_sideways_by_design_pitches_over_its_toes_as_it_is_told(self):
+        """F53 fore and aft: a body thrown to and fro pushes past the ends of its soles; its remedy keeps it up."""
+        for shape in ("two_moving_mass", "two_parallelogram"):
+            sound = start(shape, "Pitches", float(self.random.uniform(180, 340)))
+            index = next(n for n, m in enumerate(sound.motions) if m.name == "Forward")
+            sway = [t.model_dump() for t in sound.motions[index].pose.sway] or [{"harmonic": 1}]
+            sway[0]["x_cos_mm"] = 0.16 * sum(link.length_mm for link in sound.walker.legs[0].links)
+            thrown = changed(sound, {f"motions/{index}/pose/sway": sway})
+            finding = next(f for f in evaluate(thrown, "Forward").findings if f.code == "F53")
+            mended = patched(thrown, remedies(thrown, "Forward", finding)[0].patch)
+            with self.subTest(seed=self.seed, shape=shape):
+                self.assertEqual(finding.severity, "stop")
+                for project, up in ((sound, True), (thrown, False), (mended, True)):
+                    plan = evaluate(project, "Forward")
+                    self.assertEqual("F53" in {f.code for f in plan.findings}, not up)
+                    self.assertEqual((plan.figure("pushing_ahead_mm") or 0.0) > 0, up)
+                    self.assertEqual(Played(project, in_order(project, "Forward", 6)).up, up)
+
+    @in_turns
     def test_trots_lean_as_far_as_they_are_told_to(self):
         for shape in ("four_sprawled", "four_upright", "four_upright_2"):
             project = start(shape, "Leans", SHAPES[shape].usual_mm)

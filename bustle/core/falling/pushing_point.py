@@ -27,6 +27,12 @@ def sole_width_mm(r: Reading) -> float:
     return min((s.width_mm for s in soles if s.kind == "rectangle"), default=0.0)
 
 
+def sole_length_mm(r: Reading) -> float:
+    """Of the shortest sole."""
+    soles = [m.feet[0].sole for m in r.project.walker.legs]
+    return min((s.length_mm for s in soles if s.kind == "rectangle"), default=0.0)
+
+
 def keeps_flat_sideways(r: Reading) -> bool:
     """Whether every leg rolls at its hip and again at its ankle, so that its sole lies flat as the body sways."""
     return rolls(r) >= 2
@@ -52,14 +58,20 @@ def sideways(group: Group) -> Flags:
 
 def not_pushing(r: Reading) -> str | None:
     """Why nothing is told of where it pushes."""
-    why = not_pushed(r)
+    why = not_on_soles(r)
     if why:
         return why
-    if not on_broad_soles(r):
-        return "its feet have no breadth to push on"
-    if r.project.walker.held == "free" and not keeps_flat_sideways(r):
-        return "its ankles do not roll: it rocks over the edges of its soles, by design"
-    return None
+    return "its ankles do not roll: it rocks over the edges of its soles, by design" if rocks_sideways(r) else None
+
+
+def not_on_soles(r: Reading) -> str | None:
+    """Why nothing is told even of where it pushes fore and aft."""
+    return not_pushed(r) or (None if on_broad_soles(r) else "its feet have no breadth to push on")
+
+
+def rocks_sideways(r: Reading) -> bool:
+    """Whether it cannot but lean over the edges of its soles."""
+    return r.project.walker.held == "free" and not keeps_flat_sideways(r)
 
 
 def room(r: Reading) -> Array:
@@ -70,9 +82,21 @@ def room(r: Reading) -> Array:
     return found
 
 
-def longest_outside_s(r: Reading) -> tuple[float, int]:
-    """The longest that it pushes outside at a stretch, and the row at which it is furthest outside then."""
-    left = r.of(room)
+def room_ahead(r: Reading) -> Array:
+    """(N,) mm at the rows: the same along the way it heads alone, to the foremost or hindmost of what it stands on."""
+    held, n = r.of(standing), r.samples
+    heading = r.course.body.travel[2][:n]
+    ahead = np.stack([np.cos(heading), np.sin(heading)], axis=-1)
+    corners = (held.corners[:n] * ahead[:, None]).sum(axis=-1)
+    at = (1000 * r.of(zero_moment_point) * ahead).sum(axis=-1)
+    left = np.minimum(at - corners.min(axis=1), corners.max(axis=1) - at)
+    found: Array = np.where(held.supported[:n], left, -np.inf)
+    return found
+
+
+def longest_outside_s(r: Reading, left: Array) -> tuple[float, int]:
+    """left: (N,) one of the rooms above. The longest that it pushes outside at a stretch, and the row at which it is
+    furthest outside then."""
     out: Flags = left < 0
     if not out.any():
         return 0.0, int(np.argmin(np.round(left, 9)))

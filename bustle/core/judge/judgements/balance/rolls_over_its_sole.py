@@ -7,8 +7,17 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.edits.patches import replace
-from bustle.core.falling.pushing_point import longest_outside_s, not_pushing, room, sole_width_mm
+from bustle.core.falling.pushing_point import (
+    longest_outside_s,
+    not_on_soles,
+    rocks_sideways,
+    room,
+    room_ahead,
+    sole_length_mm,
+    sole_width_mm,
+)
 from bustle.core.falling.tipping_ankles import tipped
+from bustle.core.geometry.arrays import Array
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
@@ -24,6 +33,10 @@ from bustle.core.words.wording import degrees, length, number, seconds
 OUTSIDE_S = 0.1
 # Room to keep, as a share of a sole's width.
 KEEP = 0.13
+# Fore and aft the next foot comes down beside it, and catches nothing. Thrown masses and parallelograms swayed to and
+# fro fell in one engine outside for 0.08 s and more, not for 0.02 s; and with 0.20 of a sole's length left where they
+# step slowly, not with 0.25.
+OUTSIDE_AHEAD_S, KEEP_AHEAD = 0.05, 0.25
 # A curve is offered so many times as large as its mass is high.
 FLATTER = 1.3
 
@@ -33,7 +46,7 @@ def judged(r: Reading) -> str | None:
         return None
     if r.balance == "static":
         return STOPS_ANYWHERE
-    return None if r.of(tipped) else not_pushing(r)
+    return None if r.of(tipped) else not_on_soles(r)
 
 
 def curved(r: Reading) -> tuple[float, float] | None:
@@ -73,8 +86,12 @@ def rolls_over(r: Reading) -> Iterator[Finding]:
                 ((tips.limb, tips.joint),), None, tips.goes_mm, tips.most_mm, "mm",
             )  # fmt: skip
         return
-    out_s, worst = r.of(longest_outside_s)
+    yield from _fore_and_aft(r) if rocks_sideways(r) else _all_round(r)
+
+
+def _all_round(r: Reading) -> Iterator[Finding]:
     left, keep = r.of(room), KEEP * sole_width_mm(r)
+    out_s, worst = longest_outside_s(r, left)
     value, time = float(left[worst]), float(worst * r.row_s)
     if out_s > OUTSIDE_S:
         how = "no foot is down" if not np.isfinite(value) else f"it pushes {length(-value)} outside its soles"
@@ -84,8 +101,7 @@ def rolls_over(r: Reading) -> Iterator[Finding]:
             (), time, max(value, -1e6), 0.0, "mm",
         )  # fmt: skip
         return
-    lowest = int(np.argmin(np.round(left, 9)))
-    value, time = float(left[lowest]), float(lowest * r.row_s)
+    value, time = _least(r, left)
     if value < keep:
         where = (
             f"only {length(value)} inside its soles"
@@ -97,6 +113,36 @@ def rolls_over(r: Reading) -> Iterator[Finding]:
             f"It pushes {where} at {seconds(time)}; keep {length(keep)}, an eighth of a sole's width.",
             (), time, max(value, -1e6), keep, "mm",
         )  # fmt: skip
+
+
+def _fore_and_aft(r: Reading) -> Iterator[Finding]:
+    """Where it rocks sideways over the edges of its soles, toes and heels alone keep it."""
+    left, keep = r.of(room_ahead), KEEP_AHEAD * sole_length_mm(r)
+    out_s, worst = longest_outside_s(r, left)
+    value, time = float(left[worst]), float(worst * r.row_s)
+    if out_s > OUTSIDE_AHEAD_S and np.isfinite(value):
+        yield Finding(
+            "F53", "stop", "Pitches over its sole",
+            f"For {seconds(out_s)} round {seconds(time)} it pushes {length(-value)} past its toes or heels, longer "
+            f"than {seconds(OUTSIDE_AHEAD_S)}: it pitches over.",
+            (), time, max(value, -1e6), 0.0, "mm",
+        )  # fmt: skip
+        return
+    value, time = _least(r, left)
+    if np.isfinite(value) and value < keep:
+        where = f"only {length(value)} from" if value > 0 else f"{length(-value)} past"
+        yield Finding(
+            "F53", "warn", "Pushes near the end of its sole",
+            f"It pushes {where} its toes or heels at {seconds(time)}; keep {length(keep)}, a quarter of a sole's "
+            "length.",
+            (), time, max(value, -1e6), keep, "mm",
+        )  # fmt: skip
+
+
+def _least(r: Reading, left: Array) -> tuple[float, float]:
+    """The least room, mm, and when, s."""
+    lowest = int(np.argmin(np.round(left, 9)))
+    return float(left[lowest]), float(lowest * r.row_s)
 
 
 def _flatter(m: Mending) -> Iterator[Edit]:
@@ -118,24 +164,45 @@ def _read(r: Reading) -> Told | None:
     tips = r.of(tipped)
     if tips:
         return tips.most_mm - tips.goes_mm, None
-    left = r.of(room)
-    row = int(np.argmin(np.round(left, 9)))
-    return (float(left[row]), float(row * r.row_s)) if np.isfinite(left[row]) else None
+    if rocks_sideways(r):
+        return None
+    value, time = _least(r, r.of(room))
+    return (value, time) if np.isfinite(value) else None
+
+
+def _read_ahead(r: Reading) -> Told | None:
+    if judged(r) or r.of(curved) or r.of(tipped) or not rocks_sideways(r):
+        return None
+    standing = r.of(room_ahead)
+    value, time = _least(r, np.where(np.isfinite(standing), standing, np.inf))
+    return (value, time) if np.isfinite(value) else None
 
 
 def _working(r: Reading) -> Lines:
     tips = r.of(tipped)
     if tips:
         return tipping_working(tips)
-    left = r.of(room)
+    return (
+        *_pushed(r, r.of(room), "what stands"),
+        "a walk that keeps inside may still fall: by its servos' give, play, or the floor",
+    )
+
+
+def _working_ahead(r: Reading) -> Lines:
+    return (
+        *_pushed(r, r.of(room_ahead), "toes and heels, along its way"),
+        "sideways it rocks over the edges of its soles, by design, and is not judged by this",
+    )
+
+
+def _pushed(r: Reading, left: Array, inside: str) -> Lines:
     row = int(np.argmin(np.round(left, 9)))
     x, y = 1000 * r.of(zero_moment_point)[row]
-    out_s, _ = r.of(longest_outside_s)
+    out_s, _ = longest_outside_s(r, left)
     return (
         f"at {seconds(float(row * r.row_s))}: where the floor would have to push alone to move all masses as planned",
         f"(zero-moment point, x = −M_y/F_z, y = M_x/F_z) lies at ({number(float(x))}, {number(float(y))}) mm,",
-        f"{number(float(left[row]))} mm inside what stands; outside for {seconds(out_s)} at the longest",
-        "a walk that keeps inside may still fall: by its servos' give, play, or the floor",
+        f"{number(float(left[row]))} mm inside {inside}; outside for {seconds(out_s)} at the longest",
     )
 
 
@@ -144,16 +211,22 @@ ROOM = FigureSpec(
     compared=True,
 )  # fmt: skip
 
+AHEAD = FigureSpec(
+    "pushing_ahead_mm", "Pushing point within toes and heels", "mm", 1, _read_ahead, _working_ahead,
+    ("balance", "load"), better=1, compared=True,
+)  # fmt: skip
+
 JUDGEMENT = Judgement(
     "F53",
     "It pushes within its soles",
     ("balance",),
     rolls_over,
     judged,
-    figures=(ROOM,),
+    figures=(ROOM, AHEAD),
     ways=(
         Offer(_flatter, keep="first", any_motion=True),
         Found("pendulum_sway"),
+        Turn("sway_x", up=False),
         Offer(swung, keep="first", any_motion=True),
         Turn("pace", up=False),
         Turn("duty", down=False),
