@@ -116,8 +116,9 @@ class Built:
 
     centres: degrees, of servos by joint, or by limb and joint. stroke_mm, lift_mm: of the walks. walks: the names of
     the motions it can make besides standing. travel: whether the walks go as their twist asks or as their legs imply.
-    timed, swings: walks that live by their timing. against_sag: as a project's; upright legs that trot go up to half as
-    far again as planned where what their servos give is not held against, the swing of the legs included.
+    timed, swings: walks that live by their timing. against_sag: as a project's, of what goes too far where the give of
+    its servos as they swing the legs is not held against: upright legs that trot by up to half, six joints a leg by a
+    quarter. None: on two legs what gives under the weight is held against, on more nothing is.
     """
 
     limbs: list[Values]
@@ -138,7 +139,7 @@ class Built:
     timed: tuple[Timed, ...] = ()
     swings: tuple[Swinging, ...] = ()
     battery_ahead_mm: float = 0.0
-    against_sag: Literal["off", "static", "full"] = "off"
+    against_sag: Literal["full"] | None = None
 
 
 @dataclass(frozen=True)

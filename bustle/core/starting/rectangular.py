@@ -116,7 +116,7 @@ def upright(legs: int, length: float) -> Built:
     return Built(
         limbs, size, mm(length * 0.82), {"pitch": 30.0, "knee": -75.0}, length * 0.22, mm(length * 0.12),
         ALL if legs == 4 else (*ALL, SLOWLY), timed=(TROTS["upright_3"],) if legs == 4 else (),
-        against_sag="full" if legs == 4 else "off",
+        against_sag="full" if legs == 4 else None,
     )  # fmt: skip
 
 

@@ -129,7 +129,7 @@ def _whole(built: Built, name: str, leg_length_mm: float) -> CheckedProject:
             "motions": motions_of(built),
             "servo_types": [servo],
             # A hip that gives a degree and a half fells a machine on two legs whose balance is perfect.
-            "against_sag": "static" if legs == 2 else built.against_sag,
+            "against_sag": built.against_sag or ("static" if legs == 2 else "off"),
             "limits": limits_of(leg_length_mm),
         }
     )

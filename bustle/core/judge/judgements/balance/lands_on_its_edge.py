@@ -102,7 +102,7 @@ def lands_on_its_edge(r: Reading) -> Iterator[Finding]:
 
 
 def _hold(m: Mending) -> Iterator[Edit]:
-    yield Edit("Held against sag: static", (replace("/against_sag", "static"),))
+    yield Edit("Held against sag: full", (replace("/against_sag", "full"),))
 
 
 def _broader(m: Mending) -> Iterator[Edit]:
