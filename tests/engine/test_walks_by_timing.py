@@ -15,6 +15,7 @@ from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.search.pendulum_sway import HARMONICS, pendulum_sway, pushed, solved, swaying, wanted
 from bustle.core.search.remedies import remedies
+from bustle.core.starting.fresh_set import fresh_set
 from bustle.core.starting.starting_walkers import LEG_LENGTH_MM, SHAPES
 from tests.engine.played import Played, planned_mm
 from tests.engine.random_walkers import in_order
@@ -112,6 +113,19 @@ class StaysUp(SeededTest):
             told = {f.code for f in evaluate(project, "Forward").findings if f.severity == "stop"}
             self.assertEqual("F57" in told, not up)
             self.assertEqual(Played(project, in_order(project, "Forward"), 5.0).up, up)
+
+    @in_turns
+    def test_a_set_from_the_machine_alone_is_held_as_its_walks_ask(self):
+        """What is brought in from elsewhere is held against nothing."""
+        for shape, walk in (("two_full", "Forward"), ("four_sprawled", "Trot")):
+            brought = changed(start(shape, "Brought", float(self.random.uniform(80, 300))), {"against_sag": "off"})
+            project = fresh_set(brought)
+            motions = in_order(project, walk, 6)
+            played = Played(project, motions, 5.0, None, 0.5)
+            with self.subTest(seed=self.seed, shape=shape):
+                self.assertEqual(project.against_sag, "full")
+                self.assertTrue(played.up)
+                self.assertLess(abs(played.way_mm / planned_mm(project, motions) - 1.0), 0.2)
 
     @in_turns
     def test_what_rocks_sideways_by_design_pitches_over_its_toes_as_it_is_told(self):

@@ -37,7 +37,9 @@ class Timed:
     ways: the directions it is made in, by the names of its motions. step_mm: how far the body goes in a step, two to a
     cycle; turn_deg: how far it turns in a cycle. sway: planned so that its pushing point keeps to its soles, or these
     terms, or none. swings_deg, swings_at: how far a thrown mass swings to the standing foot's side, and how long after
-    touchdown.
+    touchdown. against_sag: what is held against, as a project's. What gives as the legs are swung too, where it goes
+    too far without: in an engine legs that trot up to half as far again, six joints a leg by a quarter; not where
+    nothing rolls the ankles, which then went 0.6 of their way.
     """
 
     gait: str
@@ -51,6 +53,7 @@ class Timed:
     sway: Literal["planned"] | tuple[dict[str, float], ...] = ()
     swings_deg: float = 0.0
     swings_at: float = 0.2
+    against_sag: Literal["static", "full"] = "static"
 
 
 AHEAD_AND_BACK = ("Forward", "Back")
@@ -59,14 +62,16 @@ EVERY_WAY = (*AHEAD_AND_BACK, "Turn left", "Turn right")
 # The walks of two legs, by what shifts the weight: a boom that holds it, hips and ankles that roll, feet that are
 # kept level below hips that roll, a mass thrown from side to side.
 ON_A_BOOM = Timed("two_walk", 260.0, 1.2, 0.6, 20.0, 15.0, AHEAD_AND_BACK, sway="planned")
-ROLLING = Timed("two_walk", 260.0, 1.0, 0.65, 20.0, 20.0, EVERY_WAY, turn_deg=20.0, sway="planned")
+ROLLING = Timed(
+    "two_walk", 260.0, 1.0, 0.65, 20.0, 20.0, EVERY_WAY, turn_deg=20.0, sway="planned", against_sag="full"
+)  # fmt: skip
 KEPT_LEVEL = Timed("two_walk", 260.0, 0.4, 0.55, 20.0, 7.0, EVERY_WAY, turn_deg=6.0, sway=({"y_cos_mm": -8.0},))
 THROWN = Timed("two_walk", 220.0, 0.8, 0.6, 15.0, 8.0, AHEAD_AND_BACK, swings_deg=60.0)
 
 
 def trotting(cycle_s: float, duty: float, step_mm: float, lift_mm: float) -> Timed:
     """Two and two across, quick enough that it is on four feet again before it has leaned far."""
-    return Timed("trot", 220.0, cycle_s, duty, step_mm, lift_mm, ("Trot",))
+    return Timed("trot", 220.0, cycle_s, duty, step_mm, lift_mm, ("Trot",), against_sag="full")
 
 
 # By the family of four legs; of others as slow a leg as any would take.
@@ -116,9 +121,7 @@ class Built:
 
     centres: degrees, of servos by joint, or by limb and joint. stroke_mm, lift_mm: of the walks. walks: the names of
     the motions it can make besides standing. travel: whether the walks go as their twist asks or as their legs imply.
-    timed, swings: walks that live by their timing. against_sag: as a project's, of what goes too far where the give of
-    its servos as they swing the legs is not held against: upright legs that trot by up to half, six joints a leg by a
-    quarter. None: on two legs what gives under the weight is held against, on more nothing is.
+    timed, swings: walks that live by their timing.
     """
 
     limbs: list[Values]
@@ -139,7 +142,6 @@ class Built:
     timed: tuple[Timed, ...] = ()
     swings: tuple[Swinging, ...] = ()
     battery_ahead_mm: float = 0.0
-    against_sag: Literal["full"] | None = None
 
 
 @dataclass(frozen=True)

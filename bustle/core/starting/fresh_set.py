@@ -19,7 +19,7 @@ from bustle.core.judge.judgements.joints.out_of_reach import as_its_legs_stand
 from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.kinds.gaits.in_turn import cycle_in_turn_s, duty_in_turn, phases_in_turn
 from bustle.core.loads.held_by_supports import legs_half_mm
-from bustle.core.project.motion import LegTiming, PhaseGait, Pose
+from bustle.core.project.motion import LegTiming, Motion, PhaseGait, Pose
 from bustle.core.project.project import document
 from bustle.core.search.motion_set import fitting, motion_set, set_of, template, usual
 from bustle.core.search.progress import Tell, silent
@@ -146,6 +146,12 @@ def _more(standing: CheckedProject, length: float, tell: Tell) -> CheckedProject
     stand = standing.motions[0]
     assert isinstance(stand, PhaseGait)
     legs, fits = len(standing.walker.legs), {gait.name: gait for gait in fitting(standing)}
+    trots: list[Motion] = []
+    if legs == 4 and "trot" in fits:
+        quick = with_timed(standing, TROTS.get(standing.walker.legs[0].family, ANY_TROT), length)
+        trots = [m for m in quick.motions if m.name != stand.name]
+        # As the trot asks, the others are held too.
+        standing = standing.model_copy(update={"against_sag": quick.against_sag})
     # Where the usual gait does not walk, as between casters, another may.
     first = usual(standing)
     names = [name for name in dict.fromkeys((first, "trot", "tripod", "wave")) if name in fits]
@@ -162,8 +168,9 @@ def _more(standing: CheckedProject, length: float, tell: Tell) -> CheckedProject
         if not led:
             raise _nothing_walks(standing, why)
         return with_motions(standing, [*led, stand])
-    if legs == 4 and any(g.name == "trot" for g in fitting(standing)):
-        made = with_timed(made, TROTS.get(standing.walker.legs[0].family, ANY_TROT), length)
+    if trots:
+        stands = [m for m in made.motions if isinstance(m, PhaseGait) and m.stands]
+        made = with_motions(made, [*(m for m in made.motions if m not in stands), *trots, *stands])
     slow = next((g for g in fitting(standing) if g.name in ("ripple", "wave")), None)
     if legs == 6 and slow:
         walks = motion_set(standing, slow.name).made

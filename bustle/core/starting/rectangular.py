@@ -116,7 +116,6 @@ def upright(legs: int, length: float) -> Built:
     return Built(
         limbs, size, mm(length * 0.82), {"pitch": 30.0, "knee": -75.0}, length * 0.22, mm(length * 0.12),
         ALL if legs == 4 else (*ALL, SLOWLY), timed=(TROTS["upright_3"],) if legs == 4 else (),
-        against_sag="full" if legs == 4 else None,
     )  # fmt: skip
 
 
@@ -139,5 +138,4 @@ def upright_two(length: float) -> Built:
         built.lift_mm,
         AHEAD,
         timed=(TROTS["upright_2"],),
-        against_sag="full",
     )

@@ -20,7 +20,7 @@ from bustle.core.search.smallest_sway import swayed
 from bustle.core.starting import legs_and_wheels, rectangular, two_legs
 from bustle.core.starting.building_blocks import Built, Shape, mm, motions_of, walker_of
 from bustle.core.starting.own_numbers import OwnNumbers, built_from
-from bustle.core.starting.timed_walks import with_start_and_stop, with_swings, with_timed
+from bustle.core.starting.timed_walks import held_at_least, with_start_and_stop, with_swings, with_timed
 from bustle.core.words.problems import refuse
 
 LEG_LENGTH_MM = (60.0, 600.0)
@@ -129,7 +129,9 @@ def _whole(built: Built, name: str, leg_length_mm: float) -> CheckedProject:
             "motions": motions_of(built),
             "servo_types": [servo],
             # A hip that gives a degree and a half fells a machine on two legs whose balance is perfect.
-            "against_sag": built.against_sag or ("static" if legs == 2 else "off"),
+            "against_sag": held_at_least(
+                "static" if legs == 2 else "off", *(timed.against_sag for timed in built.timed)
+            ),
             "limits": limits_of(leg_length_mm),
         }
     )

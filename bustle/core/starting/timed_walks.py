@@ -46,6 +46,9 @@ QUICKER = (0.85, 0.72, 0.6)
 SLOWER = (1.25, 1.5, 1.75)
 RUSHED, DEEPER = "F06", 4
 
+# Each holds against more than the one before.
+AGAINST_SAG = ("off", "static", "full")
+
 WAYS: dict[str, tuple[float, float]] = {
     "Forward": (1.0, 0.0),
     "Back": (-1.0, 0.0),
@@ -55,8 +58,16 @@ WAYS: dict[str, tuple[float, float]] = {
 }
 
 
+def held_at_least(*asked: str) -> str:
+    """What holds against all that each of these settings against sag does."""
+    return max(asked, key=AGAINST_SAG.index)
+
+
 def with_timed(project: CheckedProject, timed: Timed, leg_length_mm: float) -> CheckedProject:
-    """With the walk in each of its ways; a way in which something stops it at any stride is left out."""
+    """With the walk in each of its ways, held against sag as it asks; a way in which something stops it at any stride
+    is left out, and where all are it is held as it was."""
+    was = project
+    project = project.model_copy(update={"against_sag": held_at_least(project.against_sag, timed.against_sag)})
     stand = next(m for m in project.motions if isinstance(m, PhaseGait) and m.stands)
     made: list[PhaseGait] = []
     for name in timed.ways:
@@ -68,9 +79,11 @@ def with_timed(project: CheckedProject, timed: Timed, leg_length_mm: float) -> C
             size = np.sqrt(leg_length_mm / timed.at_mm)
             timed = replace(timed, cycle_s=max(timed.cycle_s, walk.cycle_s / size))
             made.append(walk)
+    if not made:
+        return was
     first = [m for m in project.motions if not (isinstance(m, PhaseGait) and m.stands)]
     last = [m for m in project.motions if isinstance(m, PhaseGait) and m.stands]
-    if made and not first:
+    if not first:
         # It stands as it walks, so that nothing but its feet and its sway has to move between them.
         low = made[0].pose.ride_height_mm
         last = [m.model_copy(update={"pose": m.pose.model_copy(update={"ride_height_mm": low})}) for m in last]

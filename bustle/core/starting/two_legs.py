@@ -73,7 +73,7 @@ def parallelogram(length: float) -> Built:
 
 def full(length: float) -> Built:
     """Six joints a leg."""
-    return _standing(length, "biped_6", {**PITCHES, **ROLLS}, ankle=True, timed=(ROLLING,), against_sag="full")
+    return _standing(length, "biped_6", {**PITCHES, **ROLLS}, ankle=True, timed=(ROLLING,))
 
 
 def two_servo(length: float) -> Built:

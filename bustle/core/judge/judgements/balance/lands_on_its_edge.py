@@ -20,15 +20,17 @@ from bustle.core.walk.reading import Reading
 from bustle.core.walk.standing_polygon import standing
 from bustle.core.words.wording import degrees, length, number, seconds
 
-# Fitted to walks played in one physics engine; against other machines they are compared, not proven.
-MOST_SHARE, MOST_SAG_DEG = 1.2, 1.0
+# Fitted to walks played in one physics engine, six joints a leg of 90 to 470 mm that are not held against their sag: of
+# 102 stopped 90 fell (9 of the others on legs under 140 mm), of 38 not stopped 8 did.
+MOST_SHARE, MOST_SAG_DEG = 1.2, 0.85
 CYCLES_S, AT_MM = (0.8, 2.0), 260.0
 
 
 @dataclass(frozen=True)
 class OnOneSole:
     """At the row of single support where the hip rolls hardest. share: ρ = τ/(m·g·w/2); sag_deg: of hip and ankle;
-    left_mm: the static margin less what the sag takes."""
+    left_mm: the static margin less what the sag takes, margin − grows·h·tan(sag). Off by that, it goes on falling for
+    half the time t that it stands on one sole, as a pendulum does: grows = cosh(½·t·√(g/h))."""
 
     row: int
     limb: int
@@ -36,6 +38,7 @@ class OnOneSole:
     share: float
     sag_deg: float
     left_mm: float
+    grows: float
 
 
 def judged(r: Reading) -> str | None:
@@ -68,9 +71,11 @@ def on_one_sole(r: Reading) -> OnOneSole | None:
             most = float(held[at, columns[0]])
             high = float(r.course.com_ground_mm[at, 2])
             share = most / max(r.assembled.total_kg * GRAVITY * width / 2, 1e-9)
-            left = float(margin[at]) - high * float(np.tan(np.radians(min(sag, 80.0))))
+            half_s = len(rows) * r.row_s / 2
+            grows = float(np.cosh(min(half_s * np.sqrt(1000 * GRAVITY / max(high, 1.0)), 20.0)))
+            left = float(margin[at]) - grows * high * float(np.tan(np.radians(min(sag, 80.0))))
             if best is None or share > best.share + 1e-9:
-                best = OnOneSole(at, member, most, share, sag, left)
+                best = OnOneSole(at, member, most, share, sag, left, grows)
     return best
 
 
@@ -132,7 +137,8 @@ def _working(r: Reading) -> Lines:
     return (
         f"at {seconds(float(at.row * r.row_s))}, frozen: hip roll {number(at.torque_nm, 2)} N·m / (m·g·w/2 = "
         f"{number(bears, 2)} N·m) = {number(at.share, 2)}",
-        f"hip and ankle give {number(at.sag_deg, 2)}°; the static margin less that is {number(at.left_mm)} mm",
+        f"hip and ankle give {number(at.sag_deg, 2)}°, which grows by {number(at.grows, 1)} = cosh(½·t·√(g/h)) until "
+        f"the other foot is down; the static margin less that is {number(at.left_mm)} mm",
         f"it falls between {seconds(low)} and {seconds(high)} a cycle",
         "limits fitted to walks played in one physics engine",
     )
