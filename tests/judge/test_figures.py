@@ -7,6 +7,7 @@ import unittest
 
 import numpy as np
 
+from bustle.core.document.file import load_project
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.joint_rates import joint_rates, joint_steps
 from bustle.core.kinds.foot_paths import FOOT_PATHS
@@ -14,7 +15,7 @@ from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.walk.standing_polygon import standing
 from bustle.core.words.wording import also, length, number, seconds
 from tests.long import in_turns, is_long, share
-from tests.projects import changed, demo, hexapod, quadruped, start
+from tests.projects import ROOT, changed, demo, hexapod, quadruped, start
 from tests.seeded import SeededTest
 
 
@@ -36,6 +37,19 @@ class Workings(SeededTest):
                     self.assertTrue(np.isfinite(figure.value), f"{shape} {figure.name}")
                     self.assertTrue(figure.working and all(figure.working), figure.name)
                 self.assertEqual(len({f.name for f in plan.figures}), len(plan.figures))
+
+    @is_long
+    def test_what_a_figure_tells_stands_in_its_working(self):
+        """Within half of the last digit that is shown, of the machines that findings are shown on and their twins."""
+        for path in share(self.random, sorted((ROOT / "demo" / "faults").glob("*.bustle.json")), 24):
+            project = load_project(path.read_bytes())
+            for motion in project.motions:
+                for figure in evaluate(project, motion.name).figures:
+                    told, working = abs(figure.value), " ".join(figure.working)
+                    near = 0.51 if told >= 9.95 else max(0.051, 0.51 * 10.0**-figure.digits)
+                    off = min((abs(abs(n) - told) for n in numbers(working)), default=np.inf)
+                    with self.subTest(path=path.name, motion=motion.name, figure=figure.name, working=working):
+                        self.assertLess(off, near)
 
     def test_products_multiply_out(self):
         """stride, turn, stroke: the factors on the line give the figure."""

@@ -157,7 +157,7 @@ def _fewest_read(r: Reading) -> Told | None:
 def _fewest_working(r: Reading) -> Lines:
     at = r.of(_fewest)
     down = [m.name for m, c in zip(r.project.walker.limbs, r.course.contact[:, at], strict=True) if c]
-    return (f"at {seconds(r.time_at(at))} the feet down are " + (", ".join(down) or "none"),)
+    return (f"at {seconds(r.time_at(at))} the feet down are " + (", ".join(down) or "none") + f": {len(down)}",)
 
 
 def _height_read(r: Reading) -> Told | None:
@@ -168,6 +168,7 @@ def _height_working(r: Reading) -> Lines:
     height = r.course.com_ground_mm[: r.samples, 2]
     return (
         "Σ mᵢ·zᵢ / Σ mᵢ, averaged over the cycle",
+        f"= {number(float(height.mean()))} mm",
         f"between {number(float(height.min()))} and {number(float(height.max()))} mm",
     )
 

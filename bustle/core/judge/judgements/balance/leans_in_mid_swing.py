@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 
 import numpy as np
 
-from bustle.core.falling.tipping import LATE_S, leans
+from bustle.core.falling.tipping import LATE_S, Lean, leans
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
@@ -93,18 +93,23 @@ def _working(r: Reading) -> Lines:
     return (
         f"{seconds(worst.takes_s)} on two feet, its mass up to {number(worst.beside_mm)} mm beside their line",
         f"and {number(worst.high_mm, 0)} mm high: I·θ̈ = m·g·(e + h·θ) − m·h·ë from rest leans it {fall}° by the end",
-        "(I of all parts about that line)" + ("; it comes to rest on a foot in the air before" if worst.rests else ""),
+        "(I of all parts about that line)"
+        + (f"; it comes to rest on a foot in the air at {degrees(worst.leans_deg)}" if worst.rests else ""),
     )
 
 
 LEANS = FigureSpec("lean_deg", "Leans on two feet", "°", 1, _read, _working, ("balance",), better=-1, compared=True)
 
 
+def _furthest(r: Reading, name: str) -> Lean:
+    return max(r.of(leans), key=lambda one: round(float(getattr(one, name)), 6))
+
+
 def _worst_of(name: str) -> Callable[[Reading], Told | None]:
     def read(r: Reading) -> Told | None:
         if judged(r):
             return None
-        worst = max(r.of(leans), key=lambda one: round(float(getattr(one, name)), 6))
+        worst = _furthest(r, name)
         return float(getattr(worst, name)), float(worst.row * r.row_s)
 
     return read
@@ -113,7 +118,7 @@ def _worst_of(name: str) -> Callable[[Reading], Told | None]:
 def _late_working(r: Reading) -> Lines:
     return (
         f"a foot that catches on something comes down {number(LATE_S, 1)} s later, and the same equation goes on",
-        "for as long, until a foot in the air touches",
+        f"for as long, until a foot in the air touches: {degrees(_furthest(r, 'late_deg').late_deg)}",
     )
 
 
@@ -121,6 +126,7 @@ def _stopped_working(r: Reading) -> Lines:
     return (
         "stopped at the worst instant its mass goes on with the speed it had, to one side of the two feet it is on,",
         "until a foot that hangs there touches: atan(its height / its distance from their line); 90° where none does",
+        f"= {degrees(_furthest(r, 'stopped_deg').stopped_deg)}",
     )
 
 

@@ -81,13 +81,13 @@ def _read(r: Reading) -> Told | None:
 def _working(r: Reading) -> Lines:
     tips = r.of(tipped)
     if tips:
-        return tipping_working(tips)
+        return *tipping_working(tips), f"= {number(tips.inner_most_mm - tips.inner_mm)} mm nearer than they have to be"
     mass = _of(r)
     return (
         f"thrown {number(mass.high_mm, 0)} mm up, it moves the mass of the whole {number(mass.moves_mm)} mm aside;",
         f"at ω = 2π/{seconds(r.score.duration_s)} that carries the pushing point (1 + z·ω²/g) as far = "
         f"{number(mass.reaches_mm)} mm",
-        f"to the inner edge of a sole: {number(mass.needs_mm)} mm",
+        f"to the inner edge of a sole: {number(mass.needs_mm)} mm; past it by {number(mass.reaches_mm - mass.needs_mm)} mm",
     )
 
 

@@ -181,7 +181,7 @@ def _read_ahead(r: Reading) -> Told | None:
 def _working(r: Reading) -> Lines:
     tips = r.of(tipped)
     if tips:
-        return tipping_working(tips)
+        return *tipping_working(tips), f"= {number(tips.most_mm - tips.goes_mm)} mm short of the border"
     return (
         *_pushed(r, r.of(room), "what stands"),
         "a walk that keeps inside may still fall: by its servos' give, play, or the floor",

@@ -33,6 +33,7 @@ def _working(r: Reading) -> Lines:
     return (
         "at the worst foot, each joint's error × its distance from the foot, added up",
         *(f"{source}: {number(mm, 2)} mm" for source, mm in r.of(export_errors).items()),
+        f"= {number(sum(r.of(export_errors).values()), 2)} mm",
         *spacing,
     )
 

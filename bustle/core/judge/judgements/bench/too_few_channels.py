@@ -50,8 +50,11 @@ def _read(r: Reading) -> Told | None:
 
 
 def _working(r: Reading) -> Lines:
-    return tuple(f"{b.name}: {len(b.wires)} of {b.channels} {'addresses' if b.kind == 'bus' else 'channels'}"
-                 for b in r.project.electrics.boards)  # fmt: skip
+    boards = r.project.electrics.boards
+    return (
+        *(f"{b.name}: {len(b.wires)} of {b.channels} {'addresses' if b.kind == 'bus' else 'channels'}" for b in boards),
+        f"= {sum(len(b.wires) for b in boards)}",
+    )
 
 
 USED = FigureSpec("channels_used", "Channels used", "", 0, _read, _working, ("servos",))

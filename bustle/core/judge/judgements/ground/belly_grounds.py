@@ -12,7 +12,7 @@ from bustle.core.judge.ways import Turn
 from bustle.core.loads.sag import sag
 from bustle.core.loads.told import not_standing
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import length, seconds
+from bustle.core.words.wording import length, number, seconds
 
 # A sag smaller than it is not worth a word.
 SAID_MM = 0.05
@@ -64,8 +64,8 @@ def _read(r: Reading) -> Told | None:
 
 
 def _working(r: Reading) -> Lines:
-    _, sample, what = r.of(belly)
-    return (f"the lowest of {what} above the floor, at {seconds(sample * r.row_s)}",)
+    mm, sample, what = r.of(belly)
+    return (f"the lowest of {what} above the floor, at {seconds(sample * r.row_s)}", f"= {number(mm)} mm")
 
 
 UNDER_THE_BELLY = FigureSpec(

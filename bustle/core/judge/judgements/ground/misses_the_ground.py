@@ -63,7 +63,8 @@ def _working(r: Reading) -> Lines:
     return (
         f"{r.project.walker.limbs[late.limb].name} comes down at {number(late.speed_mm_s, 0)} mm/s, "
         f"{length(late.arm_mm)} from the middle of the feet that stand",
-        f"atan({number(late.speed_mm_s / 1000, 3)} mm / {number(late.arm_mm)} mm) each ms",
+        f"atan({number(late.speed_mm_s / 1000, 3)} mm / {number(late.arm_mm)} mm) each ms "
+        f"= {number(late.deg_per_ms, 3)}°",
     )
 
 

@@ -186,7 +186,7 @@ def _working(r: Reading) -> Lines:
     slip, stroke = float(r.of(slip_mm)[worst]), float(r.score.stroke_mm[worst])
     share = (f"{number(slip)} of a stroke of {number(stroke)} mm: {number(100 * slip / stroke)} %",) if stroke else ()
     name = r.project.walker.limbs[worst].name
-    return f"{name}: the widest distance between two places of the foot while it stands", *share
+    return f"{name}: the widest distance between two places of the foot while it stands", *share, f"= {number(slip)} mm"
 
 
 SLIP = FigureSpec("slip_mm", "Slip in a stance", "mm", 1, _read, _working, ("frame",), better=-1, compared=True)

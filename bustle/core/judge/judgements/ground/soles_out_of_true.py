@@ -124,7 +124,11 @@ def _tilt_read(r: Reading) -> Told | None:
 def _tilt_working(r: Reading) -> Lines:
     lie = r.of(sole_lie)
     worst = greatest(lie.tilt.max(axis=1))
-    lines = (f"{r.project.walker.limbs[worst].name}: between the sole and the floor, at its most while it stands",)
+    most, at = _most(lie.tilt, r)
+    lines = (
+        f"{r.project.walker.limbs[worst].name}: between the sole and the floor, at its most while it stands",
+        f"= {number(most)}° at {seconds(at or 0.0)}",
+    )
     edge = float(lie.edge_mm[worst].max())
     return (*lines, f"its edge is {length(edge)} from where the middle of the sole is") if edge else lines
 
@@ -135,8 +139,11 @@ def _turn_read(r: Reading) -> Told | None:
 
 def _turn_working(r: Reading) -> Lines:
     worst = greatest(np.abs(r.of(sole_lie).turned).max(axis=1))
-    name = r.project.walker.limbs[worst].name
-    return (f"{name}: between where its toes point on the floor and where they should, at its most while it stands",)
+    name, (most, at) = r.project.walker.limbs[worst].name, _most(np.abs(r.of(sole_lie).turned), r)
+    return (
+        f"{name}: between where its toes point on the floor and where they should, at its most while it stands",
+        f"= {number(most)}° at {seconds(at or 0.0)}",
+    )
 
 
 TILT = FigureSpec(

@@ -120,6 +120,7 @@ def _working(r: Reading) -> Lines:
     name = r.project.walker.limbs[int(r.kit.supports[row])].name
     return (
         f"{name}: where it touches, over the floor that the standing feet are planned on, at {seconds(at * r.row_s)}",
+        f"= {number(float(r.of(heights)[row, at]))} mm",
         f"set down on feet and supports the machine tilts {degrees(float(np.degrees(tilt)))} and sinks "
         f"{number(drop)} mm at its centre of mass, most at {seconds(when * r.row_s)}",
     )

@@ -134,6 +134,7 @@ def _working(r: Reading) -> Lines:
     return (
         f"{joint} is at {number(float(np.degrees(r.of(commanded)[row, column])))}° at {seconds(float(row * r.row_s))}",
         f"its stops are {number(np.degrees(joint.low))}° and {number(np.degrees(joint.high))}°",
+        f"= {number(-float(np.degrees(r.of(_over)[row, column])))}° to the nearer",
     )
 
 

@@ -9,13 +9,13 @@ import numpy as np
 
 from bustle.core.edits.levers import motion_index
 from bustle.core.edits.patches import replace
-from bustle.core.geometry.arrays import Flags, greatest
+from bustle.core.geometry.arrays import Array, Flags, greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, offenders
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import also, length, seconds
+from bustle.core.words.wording import also, length, number, seconds
 
 # A foot that misses by less is where it should be, for anything made by hand.
 MISS_MM = 0.01
@@ -81,7 +81,17 @@ def _read(r: Reading) -> Told | None:
 
 
 def _working(r: Reading) -> Lines:
-    return (f"{r.project.walker.limbs[r.of(_furthest)[0]].name}, distance from foot to target, all samples",)
+    limb, row = r.of(_furthest)
+    stands, asked = (_place(ground[limb, row]) for ground in (r.course.feet_ground_mm, r.course.target_ground_mm))
+    return (
+        "distance from foot to target, the furthest of all legs and samples",
+        f"{r.project.walker.limbs[limb].name} at {seconds(row * r.row_s)}: at {stands}, asked for at {asked}",
+        f"= {number(float(r.course.solved.miss_mm[limb, row]))} mm",
+    )
+
+
+def _place(point: Array) -> str:
+    return f"({', '.join(number(float(v)) for v in point)}) mm"
 
 
 MISS = FigureSpec("miss_mm", "Furthest miss", "mm", 1, _read, _working, better=-1)

@@ -15,6 +15,7 @@ from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.measures.joint_rates import joint_steps
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
+from bustle.core.loads.held_against_sag import sent_joints
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import degrees, number, seconds
 
@@ -43,10 +44,9 @@ def row_period(r: Reading) -> Iterator[Finding]:
             f"{number(slowest.frame_period_ms, 2)} ms; rows would be skipped.",
             (("", "period"),), None, period_ms, slowest.frame_period_ms, "ms",
         )  # fmt: skip
-    step = np.abs(r.of(joint_steps) * ~r.kit.slides)
-    row, column = np.unravel_index(greatest(step), step.shape)
-    joint = r.kit.joints[column]
-    largest, limit = float(step[row, column]) * joint.scale, r.project.limits.row_step_deg
+    row, column = r.of(_furthest)
+    joint, limit = r.kit.joints[column], r.project.limits.row_step_deg
+    largest = float(np.degrees(np.abs(r.of(joint_steps)[row, column])))
     if r.row_s * 1000 > 0.99 * period_ms and largest > limit:
         time = float(row * r.row_s)
         yield Finding(
@@ -87,8 +87,25 @@ def _rows_working(r: Reading) -> Lines:
     )
 
 
+def _furthest(r: Reading) -> tuple[int, int]:
+    """Row and joint of the largest step of what turns."""
+    step = np.abs(r.of(joint_steps) * ~r.kit.slides)
+    row, joint = np.unravel_index(greatest(step), step.shape)
+    return int(row), int(joint)
+
+
 def _step_read(r: Reading) -> Told | None:
-    return float(np.abs(r.of(joint_steps) * r.kit.scale).max(initial=0.0)), None
+    row, joint = r.of(_furthest)
+    return float(np.degrees(np.abs(r.of(joint_steps)[row, joint]))), float(row * r.row_s)
+
+
+def _step_working(r: Reading) -> Lines:
+    row, joint = r.of(_furthest)
+    begun, step = (float(np.degrees(v[row, joint])) for v in (r.of(sent_joints), r.of(joint_steps)))
+    return (
+        "largest turn of any joint from one row to the next, the last back to the first",
+        f"{r.kit.joints[joint]} at {seconds(row * r.row_s)}: from {number(begun)}° by {number(step)}°",
+    )
 
 
 ROWS = FigureSpec(
@@ -100,7 +117,7 @@ ROW_STEP = FigureSpec(
     "°",
     1,
     _step_read,
-    lambda r: ("largest change of any joint from one row to the next, the last back to the first",),
+    _step_working,
     ("table",),
     better=-1,
 )

@@ -10,7 +10,7 @@ from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.measures.gaps import Gap, carried_gaps, gaps, near_enough_to_give
 from bustle.core.judge.ways import Turn
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import length, seconds
+from bustle.core.words.wording import length, number, seconds
 
 
 def collision(r: Reading) -> Iterator[Finding]:
@@ -60,7 +60,11 @@ def _read(r: Reading) -> Told | None:
 
 def _working(r: Reading) -> Lines:
     gap = r.of(gaps)[0]
-    return (f"{gap.first} and {gap.second} at {seconds(gap.sample * r.row_s)}, surface to surface",)
+    return (
+        f"{gap.first} and {gap.second} at {seconds(gap.sample * r.row_s)}, surface to surface,",
+        "below 0 where they overlap",
+        f"= {number(gap.distance_mm)} mm",
+    )
 
 
 NEAREST_PARTS = FigureSpec(

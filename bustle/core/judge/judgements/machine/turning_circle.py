@@ -41,6 +41,7 @@ def _working(r: Reading) -> Lines:
         "the tightest arc on which every leg reaches, within its stops and the slip allowed,",
         f"with the furthest-moving foot making {length(float(r.score.stroke_mm.max()))} a stance",
         "0 is turning in place",
+        f"= {length(r.of(turning_radius_mm) or 0.0)}",
     )
 
 

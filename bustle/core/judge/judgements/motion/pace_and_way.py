@@ -150,7 +150,7 @@ def _gone(r: Reading) -> tuple[float, float, float]:
 def _way_working(r: Reading) -> Lines:
     x, y, _ = _gone(r)
     return (
-        "length of the path of the body's middle over the floor",
+        f"length of the path of the body's middle over the floor: {number(r.of(_way))} mm",
         f"it ends {number(x)} mm ahead and {number(y)} mm to the left of where it began",
     )
 
@@ -175,7 +175,7 @@ def _share_read(r: Reading) -> Told | None:
 def _share_working(r: Reading) -> Lines:
     return (
         "way walked / Σ speed asked for × time",
-        f"= {length(r.of(_way))} / {length(_asked(r))}",
+        f"= {length(r.of(_way))} / {length(_asked(r))} = {number(100 * r.of(_way) / _asked(r), 0)} %",
         "the rest is the body gathering pace, and waiting where no leg may lift yet",
     )
 
@@ -186,7 +186,7 @@ LASTS = FigureSpec(
     "s",
     1,
     lambda r: (r.score.duration_s, None) if _has_an_end(r) else None,
-    lambda r: ("from its first row to its last",),
+    lambda r: (f"from its first row to its last: {seconds(r.score.duration_s)}",),
     ("motions",),
     compared=True,
 )
@@ -207,7 +207,7 @@ HEADING = FigureSpec(
     "°",
     1,
     lambda r: (float(np.degrees(_gone(r)[2])), None) if _has_an_end(r) else None,
-    lambda r: ("all turns together",),
+    lambda r: (f"all turns together: {number(float(np.degrees(_gone(r)[2])))}°",),
     ("motions",),
     compared=True,
 )
