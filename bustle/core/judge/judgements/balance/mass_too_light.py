@@ -87,7 +87,8 @@ def _working(r: Reading) -> Lines:
         f"thrown {number(mass.high_mm, 0)} mm up, it moves the mass of the whole {number(mass.moves_mm)} mm aside;",
         f"at ω = 2π/{seconds(r.score.duration_s)} that carries the pushing point (1 + z·ω²/g) as far = "
         f"{number(mass.reaches_mm)} mm",
-        f"to the inner edge of a sole: {number(mass.needs_mm)} mm; past it by {number(mass.reaches_mm - mass.needs_mm)} mm",
+        f"to the inner edge of a sole: {number(mass.needs_mm)} mm, and past it by "
+        f"{number(mass.reaches_mm - mass.needs_mm)} mm",
     )
 
 
