@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.falling.pushing_point import not_pushing, room
+from bustle.core.falling.pushing_point import not_on_soles, rocks_sideways, room, room_ahead
 from bustle.core.falling.tipping import leans
 from bustle.core.geometry.arrays import Array, greatest
 from bustle.core.geometry.planar_twist import bring_back
@@ -44,12 +44,13 @@ def load_arrays(r: Reading) -> dict[str, Array]:
 
 
 def pushing_arrays(r: Reading) -> dict[str, Array]:
-    """Where it pushes, seen from the travel frame, and how far inside its soles; nothing where that tells nothing."""
-    if r.balance == "static" or not_pushing(r):
+    """Where it pushes, seen from the travel frame, and how far inside its soles, or from their ends where it rocks
+    sideways by design; nothing where that tells nothing."""
+    if r.balance == "static" or not_on_soles(r):
         return {}
     x, y, theta = (v[: r.samples] for v in r.course.body.travel)
     push = np.stack(bring_back((x, y, theta), *(r.of(zero_moment_point) * 1000).T), axis=1)
-    return {"push": push, "push_room_mm": np.maximum(r.of(room), -FARTHEST_MM)}
+    return {"push": push, "push_room_mm": np.maximum(r.of(room_ahead if rocks_sideways(r) else room), -FARTHEST_MM)}
 
 
 def lean_arrays(r: Reading) -> dict[str, Array]:

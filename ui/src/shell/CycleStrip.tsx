@@ -311,7 +311,8 @@ function Trace({ picture, keep, y, height, inner }: TraceProps) {
       </g>
     );
   const text = (value: number) => `${(Math.round(value) || 0).toFixed(0).replace("-", "−")} mm`;
-  const marks = [high, ...(low < 0 ? [low] : []), ...(v(0) - v(high) > 13 && v(low) - v(0) >= 0 ? [0] : [])];
+  const apart = (value: number) => Math.abs(v(0) - v(value)) > 13;
+  const marks = [high, ...(low < 0 ? [low] : []), ...(apart(high) && (low === 0 || apart(low)) ? [0] : [])];
   return (
     <g className="s-trace">
       <text className="s-name" x={4} y={y + height / 2 + 4}>

@@ -95,7 +95,10 @@ function wellSaid(picture: Picture): string {
     return `Sound. May stop anywhere: worst ${worst === undefined ? "none" : withUnit(worst, "mm", digits(worst))}.`;
   }
   const room = figure(picture, "pushing_room_mm")?.value;
+  const ahead = figure(picture, "pushing_ahead_mm")?.value;
   const lean = figure(picture, "lean_deg")?.value;
+  if (ahead !== undefined)
+    return `Sound while it keeps moving: pushes ${withUnit(ahead, "mm", digits(ahead))} from toes and heels.`;
   if (room !== undefined)
     return `Sound while it keeps moving: pushes ${withUnit(room, "mm", digits(room))} inside its soles.`;
   return lean === undefined

@@ -1,6 +1,7 @@
 /** What moves the body over its feet: where it stands, how it leans, how it sways. */
 
 import type { Motion, Project } from "@/api/client";
+import { figure } from "@/api/picture";
 import { useBench } from "@/bench/state";
 import { editMotion } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
@@ -15,7 +16,7 @@ import { WhatIf } from "./WhatIf";
 
 export function BalanceControls({ project, motion }: { project: Project; motion: Motion }) {
   const swaying = motion.pose.sway.length > 0;
-  const onSoles = useBench((s) => s.picture?.data.push !== undefined);
+  const onSoles = useBench((s) => s.picture?.data.push !== undefined && !figure(s.picture, "pushing_ahead_mm"));
   return (
     <>
       <LeverSlider lever="ride_height" />

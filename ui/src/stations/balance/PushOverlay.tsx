@@ -1,6 +1,6 @@
 /** Of a walk that lives by its timing: on the plan, where its mass goes over the cycle and where it pushes on the floor,
  * with both at the playhead; from every side, the machine as it leans while it is on two feet. */
-import { type Picture, sampleAt } from "@/api/picture";
+import { figure, type Picture, sampleAt } from "@/api/picture";
 import { shown } from "@/look/number";
 import { usePainted } from "@/mat/usePainted";
 import type { Scene } from "../station";
@@ -93,8 +93,11 @@ function draw(group: SVGGElement, { picture, p }: Scene, time: number) {
   const text = group.querySelector("text");
   if (!text) return;
   const room = rooms[k];
-  text.textContent =
-    room >= 0 ? `pushes here, ${shown(room, 0)} mm inside` : `pushes here, ${shown(-room, 0)} mm outside`;
+  // Of what rocks sideways over its soles' edges, toes and heels alone are told.
+  const [within, beyond] = figure(picture, "pushing_ahead_mm")
+    ? ["from toes and heels", "past toes or heels"]
+    : ["inside", "outside"];
+  text.textContent = `pushes here, ${shown(Math.abs(room), 0)} mm ${room >= 0 ? within : beyond}`;
   text.classList.toggle("over", room < 0);
   // Towards the edge it is told on the other side, where there is room for the words.
   const edge = group.ownerSVGElement?.width.baseVal.value ?? Number.POSITIVE_INFINITY;

@@ -17,6 +17,8 @@ export const BALANCE: Station = {
     if (picture.balance === "dynamic") {
       const room = figure(picture, "pushing_room_mm");
       const lean = figure(picture, "lean_deg");
+      const ahead = figure(picture, "pushing_ahead_mm");
+      if (ahead) return `${withUnit(ahead.value, "mm", 0)} to toes`;
       if (room) return `${withUnit(room.value, "mm", 0)} inside soles`;
       return lean ? `leans ${withUnit(lean.value, "°", 1)}` : "dynamic";
     }
