@@ -1,0 +1,113 @@
+"""What is drawn is what is told: the arrays of a picture against each other, its figures and a geometry library."""
+
+from __future__ import annotations
+
+import unittest
+
+import numpy as np
+
+from bustle.core.evaluate import evaluate
+from bustle.core.starting.starting_walkers import SHAPES
+from bustle.web.picture import picture
+from tests.judge.test_support import oracle
+from tests.projects import changed, start
+from tests.seeded import SeededTest
+from tests.web.test_api import decode
+
+# Of these no foot slides or rolls as they walk.
+STANDING = ("six_sprawled", "six_radial", "six_upright", "four_sprawled", "four_upright", "two_full", "two_planar")
+
+
+class Pictures(SeededTest):
+    def pictures(self, shapes, count):
+        """Of walks that shapes come with, at any length."""
+        for shape in self.random.choice(shapes, count, replace=False):
+            project = start(str(shape), "Drawn", float(self.random.uniform(80, 400)))
+            walks = [m.name for m in project.motions if m.kind == "phase_gait" and not m.stands]
+            if not walks:
+                continue
+            name = str(self.random.choice(walks))
+            head, arrays = decode(picture(evaluate(project, name)))
+            yield project, head, arrays, {f["name"]: f["value"] for f in head["figures"]}
+
+
+class Lies(Pictures):
+    def test_links_and_frames_are_rigid(self):
+        for project, head, arrays, _ in self.pictures(list(SHAPES), 5):
+            for leg, limb in zip(head["legs"], project.walker.limbs, strict=True):
+                track = arrays["points"][:, slice(*leg["points"])]
+                long = np.linalg.norm(np.diff(track, axis=1), axis=-1)
+                self.assertLess(np.ptp(long, axis=0).max(initial=0.0), 0.01)
+                told = sum(link.length_mm for link in limb.links)
+                if limb.steps and limb.family != "free":
+                    self.assertAlmostEqual(long[0].sum(), told, delta=0.05 * told)
+            corners = arrays["frame"]
+            across = np.linalg.norm(corners[:, :, None] - corners[:, None], axis=-1)
+            self.assertLess(np.ptp(across, axis=0).max(), 0.01)
+
+    def test_feet_that_stand_stay_where_they_are_on_the_ground(self):
+        for _, head, arrays, _ in self.pictures(STANDING, 4):
+            x, y, theta = arrays["travel"].T
+            c, s = np.cos(theta), np.sin(theta)
+            for n, leg in enumerate(head["legs"]):
+                foot = arrays["points"][:, leg["points"][1] - 1]
+                ground = np.stack(
+                    [x + c * foot[:, 0] - s * foot[:, 1], y + s * foot[:, 0] + c * foot[:, 1], foot[:, 2]]
+                )
+                down = arrays["contact"][:, n] > 0
+                both = down[1:] & down[:-1]
+                self.assertLess(np.abs(np.diff(ground, axis=1)[:, both]).max(initial=0.0), 0.02)
+                # Where it is in the air it gets somewhere.
+                self.assertGreater(np.abs(np.diff(ground, axis=1)[:, ~both]).max(), 0.5)
+
+    def test_the_margin_is_that_of_the_polygon_and_the_mass_drawn(self):
+        for _, _, arrays, _ in self.pictures(list(SHAPES), 5):
+            for row in self.random.choice(len(arrays["time_s"]), 12):
+                corners = arrays["polygon"][row, : int(arrays["polygon_count"][row])]
+                if len(corners):
+                    _, margin = oracle(corners.astype(float), arrays["com"][row, :2].astype(float))
+                    self.assertAlmostEqual(arrays["margin_mm"][row], margin, delta=0.02)
+
+
+class Told(Pictures):
+    def test_traces_reach_what_the_figures_say(self):
+        for project, head, arrays, figures in self.pictures(list(SHAPES), 6):
+            self.assertAlmostEqual(arrays["com"][:, 2].mean(), figures["com_height_mm"], delta=0.01)
+            rates = np.abs(arrays["rates_deg_s"]).max()
+            self.assertAlmostEqual(rates, figures["peak_rate_deg_s"], delta=1e-4 * rates)
+            down = arrays["trace_supported"] > 0
+            if head["balance"] == "static":
+                worst = arrays["trace_margin_mm"][down].min()
+                self.assertAlmostEqual(worst, figures["worst_margin_mm"], delta=0.01)
+                self.assertAlmostEqual(worst, head["worst"]["margin_mm"], delta=0.01)
+            if "lean" in arrays:
+                lean = np.degrees(np.abs(arrays["lean"][:, 0]).max())
+                self.assertAlmostEqual(lean, figures["lean_deg"], delta=0.01 + 0.01 * lean)
+            if "push_room_mm" in arrays:
+                told = figures.get("pushing_room_mm", figures.get("pushing_ahead_mm"))
+                self.assertAlmostEqual(arrays["push_room_mm"].min(), told, delta=0.01)
+            if head["load"]["not_told"] is None and project.walker.held == "free":
+                # Over a cycle nothing rises or falls: the floor carries the weight, no more and no less.
+                carried = arrays["load_feet"][:, :, 2].sum(axis=1).mean()
+                self.assertAlmostEqual(carried, head["load"]["weight_n"], delta=0.01 * carried)
+
+    def test_what_rocks_sideways_is_traced_fore_and_aft_alone(self):
+        """Its pushing point goes far over the outer borders, and keeps between toes and heels."""
+        project = start("two_parallelogram", "Drawn", float(self.random.uniform(150, 400)))
+        _, arrays = decode(picture(evaluate(project, "Forward")))
+        outside = -min(
+            oracle(corners[: int(count)].astype(float), push.astype(float))[1]
+            for corners, count, push in zip(arrays["polygon"], arrays["polygon_count"], arrays["push"], strict=True)
+        )
+        self.assertGreater(outside, 5.0)
+        self.assertGreater(arrays["push_room_mm"].min(), 5.0)
+        flat = start("two_full", "Drawn", 260.0)
+        index = next(n for n, m in enumerate(flat.motions) if m.name == "Forward")
+        for on_its_sway in (True, False):
+            swayed = flat if on_its_sway else changed(flat, {f"motions/{index}/pose/sway": []})
+            _, arrays = decode(picture(evaluate(swayed, "Forward")))
+            self.assertEqual(arrays["push_room_mm"].min() > 0, on_its_sway)
+
+
+if __name__ == "__main__":
+    unittest.main()
