@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 
+import numpy as np
+
 from bustle.core.document.file import load_project
 from bustle.core.edits.levers import LEVERS
 from bustle.core.edits.patches import patched
@@ -28,9 +30,15 @@ class FaultyAndSound(SeededTest):
         for code in JUDGEMENTS:
             with self.subTest(code=code):
                 project, twin = fault(code), fault(code, sound=True)
-                found = [f for f in evaluate(project, project.motions[0].name).findings if f.code == code]
+                plan = evaluate(project, project.motions[0].name)
+                found = [f for f in plan.findings if f.code == code]
                 self.assertTrue(found)
                 for finding in found:
+                    self.assertTrue(np.isfinite([finding.value, finding.limit]).all())
+                    # Where it tells an instant, a table's row or an event of this motion is there.
+                    if finding.time_s is not None:
+                        instants = [*plan.reading.times, *np.arange(plan.reading.samples) * plan.reading.row_s]
+                        self.assertLess(np.abs(np.array(instants) - finding.time_s).min(), 1e-6)
                     self.assertRegex(finding.message, r"\d")
                     self.assertTrue(finding.message.endswith("."))
                 self.assertEqual(troubles(evaluate(twin, twin.motions[0].name)), ())

@@ -17,6 +17,13 @@ from tests.long import in_turns
 from tests.projects import changed, hexapod, quadruped, start, telescoping
 from tests.seeded import SeededTest
 
+BODY = {"name": "body", "size_mm": [190.0, 100.0, 40.0]}
+TAIL = {
+    "name": "tail", "size_mm": [60.0, 40.0, 20.0],
+    "hinge": {"on": "body", "at_mm": [-95.0, 0.0, 0.0], "to_mm": [-30.0, 0.0, 0.0]},
+}  # fmt: skip
+DRIVE = {"servos": [{"name": "L1 yaw", "type": "Metal-gear servo"}], "joints": ["L1/yaw"]}
+
 REFUSED = (
     # limbs
     ("walker/limbs/0/keep", "forward", "limbs[0].keep: a sprawled leg has nothing to choose"),
@@ -70,7 +77,55 @@ REFUSED = (
         "'x' is no section or link",
     ),
     ("walker/held", "magnets", "walker.held: must be 'free', 'boom' or 'rail'"),
+    ("walker/lifted_n", 5.0, "walker.lifted_n: is what a boom's counterweight lifts, and free is none; put 0"),
+    (
+        "walker/sections", [BODY, {**TAIL, "hinge": {**TAIL["hinge"], "on": "wing"}}],
+        "hinge.on: must be a section listed before tail, got 'wing'",
+    ),
+    (
+        "walker/sections", [BODY, {**TAIL, "hinge": {**TAIL["hinge"], "min_deg": 50.0}}],
+        "hinge.max_deg: must be above min_deg, 50, got 45",
+    ),
+    (
+        "walker/sections", [BODY, {**TAIL, "hinge": {**TAIL["hinge"], "turned_by": "spine/bend"}}],
+        "hinge.turned_by: 'spine/bend' is no joint of this walker",
+    ),
+    (
+        "walker/sections", [BODY, {**TAIL, "hinge": {**TAIL["hinge"], "turned_by": "L1/yaw"}}],
+        "L1 cannot turn a section; that takes a limb of one hinge and no foot",
+    ),
+    (
+        "walker/masses/0", {"name": "Shell", "mass_g": 5.0, "on": "L1/femur", "fills": True},
+        "masses[0].fills: only a section can be filled, and L1/femur is a link",
+    ),
+    ("walker/drives/0/joints", ["L1/toe"], "drives[0].joints[0]: 'L1/toe' is no joint of this walker"),
+    ("walker/drives/1/joints", ["L1/yaw"], "L1/yaw has a drive already"),
+    ("walker/drives/0/settings", {"ratio": 2.0}, "settings.ratio: a direct drive has no settings"),
+    (
+        "walker/drives/0", {**DRIVE, "kind": "gear", "settings": {"ratio": 0.0}},
+        "drives[0].settings.ratio: must not be 0",
+    ),
+    (
+        "walker/drives/0", {**DRIVE, "kind": "gear", "settings": {"ratio": 1e6}},
+        "drives[0].settings.ratio: must be from",
+    ),
+    # what servos are
+    (
+        "servo_types/0/rotor", {"mass_g": 4000.0, "radius_mm": 5.0, "ratio": 200.0},
+        "servo_types[0].rotor.mass_g: a rotor is lighter than its servo",
+    ),
+    ("servo_types/0/pulse_low_us", 1600.0, "servo_types[0].pulse_low_us: must be below middle_us, 1500, got 1600"),
+    ("servo_types/0/pulse_high_us", 1400.0, "servo_types[0].pulse_high_us: must be above middle_us, 1500, got 1400"),
     # measured, folded, motions
+    ("walker/as_built/limbs", [{"limb": "Q"}], "as_built.limbs[0].limb: 'Q' is no leg of this walker"),
+    (
+        "walker/as_built/limbs", [{"limb": "L1", "link_length_mm": {"shin": 90.0}}],
+        "link_length_mm.shin: leg L1 has no link 'shin'",
+    ),
+    (
+        "walker/as_built/limbs", [{"limb": "L1", "joint_zero_deg": {"toe": 1.0}}],
+        "joint_zero_deg.toe: leg L1 has no joint 'toe'",
+    ),
     (
         "walker/as_built/limbs", [{"limb": "L1", "joint_play_deg": {"toe": 1.0}}],
         "leg L1 has no joint 'toe'",

@@ -257,6 +257,27 @@ class Wiring(SeededTest):
         packs = [{"name": n, "full_v": 8.4, "empty_v": 6.6} for n in ("One", "Two")]
         refused(r"banks\[1\].places: every servo hangs on another", put("banks", packs))
         refused("two servos are called", put("items/1/name", base["electrics"]["items"][0]["name"]))
+        shared = {"full_v": 8.4, "empty_v": 6.6, "places": ["L1 femur"]}
+        refused(
+            r"banks\[1\].places\[0\]: L1 femur hangs on One already",
+            put("banks", [{"name": n, **shared} for n in ("One", "Two")]),
+        )
+        refused("'Nobody' is no servo", put("banks", [{"name": "One", **shared, "places": ["Nobody"]}]))
+        refused(
+            r"signals\[0\].board: 'Gone' is no board of this machine",
+            put("signals", [{"name": "Start", "board": "Gone", "pin": 4}]),
+        )
+        refused(r"items\[1\].place: .* is listed before|sits in", put("items/1", base["electrics"]["items"][0]))
+        twice = {
+            **base["electrics"]["boards"][0]["wires"][1],
+            "place": base["electrics"]["boards"][0]["wires"][0]["place"],
+        }
+        refused("is wired to .* already", put("boards/0/wires/1", twice))
+
+        def upside_down(electrics, values):
+            values["servo_types"][0].update(least_v=7.0, most_v=6.0)
+
+        refused(r"servo_types\[0\].most_v: must be above least_v, 7, got 6", upside_down)
 
         def nothing_left(electrics, values):
             values["servo_types"].clear()
