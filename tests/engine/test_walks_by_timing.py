@@ -115,6 +115,17 @@ class StaysUp(SeededTest):
             self.assertEqual(Played(project, in_order(project, "Forward"), 5.0).up, up)
 
     @in_turns
+    def test_what_gives_under_the_weight_takes_nothing_off_the_way(self):
+        """Legs of two joints that slide by design, and upright ones: with half a degree of play."""
+        for shape in ("four_radial_2", "six_two", "six_upright"):
+            project = start(shape, "Goes", float(self.random.uniform(100, 320)))
+            motions = in_order(project, "Forward", 6)
+            played = Played(project, motions, 5.0, None, 0.5)
+            with self.subTest(seed=self.seed, shape=shape):
+                self.assertEqual(project.against_sag, "static")
+                self.assertLess(abs(played.way_mm / planned_mm(project, motions) - 1.0), 0.12)
+
+    @in_turns
     def test_a_set_from_the_machine_alone_is_held_as_its_walks_ask(self):
         """What is brought in from elsewhere is held against nothing."""
         for shape, walk in (("two_full", "Forward"), ("four_sprawled", "Trot")):

@@ -118,6 +118,7 @@ def built_from(own: OwnNumbers) -> Built:
         limbs, size, mm(ride), centres, length * (0.14 if two else 0.22), mm(length * 0.11), walks,
         travel="implied" if two and own.placed == "round" else "asked", body=own.body,
         timed=(TROTS[own.family],) if trots else (),
+        against_sag="static" if upright or (two and (own.placed == "sides" or own.legs == 4)) else "off",
     )  # fmt: skip
 
 

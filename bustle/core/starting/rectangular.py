@@ -53,6 +53,7 @@ def sprawled_two(legs: int, length: float) -> Built:
         mm(length * 0.1),
         (*AHEAD, SLOWLY) if legs == 6 else AHEAD,
         duty=_duty(legs),
+        against_sag="static",
     )
 
 
@@ -88,7 +89,7 @@ def radial(legs: int, joints: int, length: float) -> Built:
         stroke = length * (0.14 if legs == 6 else 0.1)
         return Built(
             limbs, size, mm(length * 0.4), {"lift": -32.0}, stroke, mm(length * 0.1), TURNING,
-            duty=_duty(legs), travel="implied",
+            duty=_duty(legs), travel="implied", against_sag="static" if legs == 4 else "off",
         )  # fmt: skip
     return Built(
         limbs,
@@ -116,6 +117,7 @@ def upright(legs: int, length: float) -> Built:
     return Built(
         limbs, size, mm(length * 0.82), {"pitch": 30.0, "knee": -75.0}, length * 0.22, mm(length * 0.12),
         ALL if legs == 4 else (*ALL, SLOWLY), timed=(TROTS["upright_3"],) if legs == 4 else (),
+        against_sag="static",
     )  # fmt: skip
 
 

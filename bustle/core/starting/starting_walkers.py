@@ -130,7 +130,7 @@ def _whole(built: Built, name: str, leg_length_mm: float) -> CheckedProject:
             "servo_types": [servo],
             # A hip that gives a degree and a half fells a machine on two legs whose balance is perfect.
             "against_sag": held_at_least(
-                "static" if legs == 2 else "off", *(timed.against_sag for timed in built.timed)
+                "static" if legs == 2 else built.against_sag, *(timed.against_sag for timed in built.timed)
             ),
             "limits": limits_of(leg_length_mm),
         }
