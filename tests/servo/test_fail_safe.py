@@ -90,6 +90,43 @@ class FailSafe(SeededTest):
             mended = patched(project, remedies(project, "Forward", found[0])[0].patch)
             self.assertNotIn("F42", [f.code for f in evaluate(mended, "Forward").findings])
 
+    def test_inputs_that_float_are_told_and_what_is_pulled_or_put_out_is_not(self):
+        base = on_boards(hexapod(), 2)
+        for does, at_start, floats in (
+            ("input", "floats", True), ("pack_voltage", "floats", True), ("input", "pulled", False),
+            ("lamp", "floats", False), ("lamp", "off", False),
+        ):  # fmt: skip
+            signals = [{"name": "Start", "does": does, "pin": 4, "at_start": at_start}]
+            project = changed(base, {"electrics/signals": signals})
+            found = [f for f in evaluate(project, "Forward").findings if f.title == "Inputs that float"]
+            with self.subTest(does=does, at_start=at_start):
+                self.assertEqual(len(found), int(floats))
+                for finding in found:
+                    self.assertIn("1 input has no state at start (Start)", finding.message)
+                    for one in remedies(project, "Forward", finding):
+                        mended = patched(project, one.patch)
+                        self.assertNotIn("Inputs that float", [f.title for f in evaluate(mended, "Forward").findings])
+
+    def test_going_limp_is_a_fall_by_switch_or_by_radio_and_not_where_it_holds(self):
+        tall = changed(on_boards(hexapod(), 2), {"motions/0/pose/ride_height_mm": 110.0})
+        lost = {"after_ms": 500.0, "finish_step": True, "supply_switched": True}
+        switch = {"where": "within reach", "cuts": "servo_supply", "drop_mm": None}
+        for radio, hit in (("holds", "holds"), ("goes_limp", "holds"), ("holds", "goes_limp")):
+            said = {
+                "electrics/fail_safe": {**lost, "effect": radio},
+                "electrics/stop_switch": {**switch, "effect": hit},
+            }
+            project = changed(tall, said)
+            found = [f for f in self.told(project) if f.title == "It falls when it goes limp"]
+            with self.subTest(radio=radio, hit=hit):
+                self.assertEqual(len(found), int("goes_limp" in (radio, hit)))
+                for finding in found:
+                    # As far as its belly is up.
+                    self.assertAlmostEqual(finding.value, evaluate(project, "Forward").figure("belly_mm"), delta=6.0)
+                    one = remedies(project, "Forward", finding)[0]
+                    mended = self.told(patched(project, one.patch))
+                    self.assertNotIn("It falls when it goes limp", [f.title for f in mended])
+
     def test_an_overload_that_shuts_servos_off_is_a_fall(self):
         tall = [{"place": i, "drop": f} for i, f in
                 ((False, self.on_a_bus()), (True, self.on_a_bus(overload_limp=True)))]  # fmt: skip
