@@ -122,7 +122,8 @@ class Built:
     centres: degrees, of servos by joint, or by limb and joint. stroke_mm, lift_mm: of the walks. walks: the names of
     the motions it can make besides standing. travel: whether the walks go as their twist asks or as their legs imply.
     timed, swings: walks that live by their timing. against_sag: as a project's: what gives under the weight took
-    upright legs and legs of two joints 4 to 18 % off their way in an engine, and 0 to 4 % where it was held against.
+    upright legs and legs of two joints 4 to 18 % off their way in an engine, and 0 to 4 % where it was held
+    against; a hip that gives a degree and a half fells a machine on two legs whose balance is perfect.
     """
 
     limbs: list[Values]

@@ -48,4 +48,5 @@ def legs_and_wheels(length: float) -> Built:
     return Built(
         limbs, size, ride, {"pitch": 30.0, "knee": -75.0}, length * 0.15, mm(length * 0.12),
         AHEAD, duty=0.8, cycle_s=2.4, gait="weight_shift", battery_ahead_mm=-size[0] * BATTERY,
+        against_sag="static",
     )  # fmt: skip

@@ -119,7 +119,6 @@ def _paced(project: CheckedProject, index: int, share: float) -> list[dict[str, 
 
 def _whole(built: Built, name: str, leg_length_mm: float) -> CheckedProject:
     walker, servo = walker_of(built, leg_length_mm)
-    legs = sum(1 for limb in walker["limbs"] if limb["joints"] and limb.get("feet") != [])
     project = parse_project(
         {
             "format": FORMAT,
@@ -128,10 +127,7 @@ def _whole(built: Built, name: str, leg_length_mm: float) -> CheckedProject:
             "walker": walker,
             "motions": motions_of(built),
             "servo_types": [servo],
-            # A hip that gives a degree and a half fells a machine on two legs whose balance is perfect.
-            "against_sag": held_at_least(
-                "static" if legs == 2 else built.against_sag, *(timed.against_sag for timed in built.timed)
-            ),
+            "against_sag": held_at_least(built.against_sag, *(timed.against_sag for timed in built.timed)),
             "limits": limits_of(leg_length_mm),
         }
     )

@@ -52,6 +52,7 @@ def _standing(length: float, family: str, joints: dict[str, tuple[float, float]]
         mm(ride),
         {"pitch": 20.0, "knee": -40.0, "ankle": 20.0, "thigh": 20.0, "shank": -20.0},
         lift_mm=mm(length * 0.1),
+        against_sag="static",
         **more,
     )
 
@@ -91,7 +92,7 @@ def two_servo(length: float) -> Built:
             limb(name, hip, 0.0, "biped_2", lengths, joints, neutral, mirrored=name == "R", feet=[{"sole": sole}])
         )
     ride = -limbs[0]["mount"]["at_mm"][2] + limbs[0]["links"][1]["length_mm"] + limbs[0]["links"][2]["length_mm"]
-    return Built(limbs, size, mm(ride), swings=tipping(*SIDES))
+    return Built(limbs, size, mm(ride), swings=tipping(*SIDES), against_sag="static")
 
 
 def rocker(length: float) -> Built:
@@ -106,7 +107,7 @@ def rocker(length: float) -> Built:
         feet = [{"sole": {"kind": "curved", "radius_fore_mm": mm(length * 1.7), "radius_side_mm": mm(length * 0.8)}}]
         limbs.append(limb(name, hip, 0.0, "rocker_2", lengths, joints, neutral, mirrored=name == "R", feet=feet))
     ride = -limbs[0]["mount"]["at_mm"][2] + limbs[0]["links"][1]["length_mm"]
-    return Built(limbs, size, mm(ride), balance="dynamic", swings=rocking(*SIDES))
+    return Built(limbs, size, mm(ride), balance="dynamic", swings=rocking(*SIDES), against_sag="static")
 
 
 def moving_mass(length: float) -> Built:
@@ -132,5 +133,5 @@ def moving_mass(length: float) -> Built:
     }
     return Built(
         [*built.limbs, arm], built.size, built.ride_mm, built.centres, lift_mm=built.lift_mm, masses=(weight,),
-        timed=(THROWN,),
+        timed=(THROWN,), against_sag=built.against_sag,
     )  # fmt: skip
