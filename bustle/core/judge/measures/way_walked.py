@@ -13,8 +13,8 @@ from bustle.core.walk.course import Implied
 from bustle.core.walk.implied_travel import implied_travel
 from bustle.core.walk.reading import Reading
 
-# Feet that slide for more than this share of their stroke crawl: in a physics engine they took a walk no further than
-# dry friction tells, and down to half as far where servos give or have play.
+# Feet that slide for more than this share of their stroke crawl: in a physics engine they took a walk an eighth further
+# than dry friction tells where servos are held against sag, and down to half as far where they give or have play.
 CRAWLS = 0.4
 
 

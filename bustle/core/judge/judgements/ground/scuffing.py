@@ -29,7 +29,7 @@ from bustle.core.project.motion import PhaseGait
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, length, number, seconds
 
-CRAWLING = "It crawls: as its servos give and have play, it may go half as far as told, or less."
+CRAWLING = "It crawls: as its servos give and have play, it may go half as far as told, or an eighth further."
 
 # A foot may stand so far from where it is asked, or so much of its leg.
 ASIDE_MM, ASIDE_SHARE = 10.0, 0.1
