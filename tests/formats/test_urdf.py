@@ -95,8 +95,6 @@ class Out(SeededTest):
         self.assertFalse(any("dead points" in line for line in write_urdf(hexapod()).lost))
         boom = write_urdf(start("two_planar", "Boom", 240.0)).lost
         self.assertTrue(any("boom" in line for line in boom))
-        casters = write_urdf(start("four_casters", "Casters", 160.0)).lost
-        self.assertEqual(sum("rolls any way" in line for line in casters), 2)
 
     def test_from_the_command_line(self):
         with tempfile.TemporaryDirectory() as folder:
@@ -183,10 +181,14 @@ class In(SeededTest):
 
     def test_what_cannot_be_used_is_listed(self):
         data = write_urdf(start("four_casters", "Casters", 160.0)).data
-        data = data.replace(b"</robot>", b"<transmission name='t'/></robot>")
+        self.assertEqual(read_urdf(data).unused, ())
+        # A foot that is fixed to the frame: nobody says that it rolls.
+        skid = "<link name='skid'/><joint name='s' type='fixed'><parent link='body'/><child link='skid'/></joint>"
+        data = data.replace(b"</robot>", f"<transmission name='t'/>{skid}</robot>".encode())
         unused = read_urdf(data).unused
         self.assertTrue(any("<transmission>" in line for line in unused))
-        self.assertTrue(any("C1/foot" in line for line in unused))
+        self.assertEqual(len([line for line in unused if "read as a caster" in line]), 1)
+        self.assertTrue(any("skid" in line for line in unused))
 
 
 class FeetRead(SeededTest):
@@ -242,6 +244,23 @@ class FeetRead(SeededTest):
                 ride = (p.motion("Stand").pose.ride_height_mm for p in (project, read))
                 self.assertAlmostEqual(*ride, delta=0.01 * SHAPES[shape].usual_mm)
                 self.assertIn("Forward", {motion.name for motion in fresh_set(read).motions})
+
+    def test_balls_that_roll_come_back_at_a_leg_s_end_and_on_the_frame(self):
+        for sole in ({"kind": "point"}, {"kind": "ball", "radius_mm": float(self.random.integers(3, 15))}):
+            foot = {"sole": sole, "contact": {"kind": "rolls", "any_way": True}}
+            feet = {f"walker/limbs/{n}/feet/0": foot for n in (2, 4, 5)}
+            project = changed(start("four_casters", "Balls", float(self.random.integers(90, 300))), feet)
+            read = read_urdf(write_urdf(project).data)
+            self.assertEqual(read.unused, ())
+            for was, now in zip(project.walker.limbs, read.project.walker.limbs, strict=True):
+                with self.subTest(sole=sole["kind"], limb=was.name, seed=self.seed):
+                    self.assertEqual((now.name, now.family), (was.name, was.family))
+                    self.assertEqual(
+                        [(f.sole.model_dump(), f.contact) for f in now.feet],
+                        [(f.sole.model_dump(), f.contact) for f in was.feet],
+                    )
+                    lengths = [[link.length_mm for link in limb.links] for limb in (now, was)]
+                    np.testing.assert_allclose(*lengths, atol=1e-3)
 
     def test_a_wheel_of_anybody_s_is_one_and_a_sensor_or_an_arm_is_none(self):
         turned = float(self.random.uniform(-0.6, 0.6))

@@ -27,7 +27,10 @@ from bustle.core.machine.kit import Turner, kit_of
 from bustle.core.machine.masses import Entry, inertia_kg_m2
 from bustle.core.machine.sections import AXES, section_places
 from bustle.core.project.walker import Limb, Section
-from bustle.formats.robot_files.shapes import Shape, frame_shape, link_shape, sole_shapes, wheel_shape
+from bustle.formats.robot_files.shapes import Shape, ball_shape, frame_shape, link_shape, sole_shapes, wheel_shape
+
+# A ball's axles, from the frame inwards: what it does as it turns on each.
+AXLES = {"ahead": AXES["pitch"], "aside": AXES["roll"], "about": AXES["yaw"]}
 
 # Soles that are the same however they are turned.
 ROUND = ("point", "ball")
@@ -89,8 +92,9 @@ class Robot:
     lost: tuple[str, ...]
 
 
-def robot_of(project: CheckedProject) -> Robot:
-    """The design of a walker, its hinged sections straight."""
+def robot_of(project: CheckedProject, balls_turn: bool = False) -> Robot:
+    """The design of a walker, its hinged sections straight. balls_turn: whether what rolls every way is a ball that
+    turns, about three axles one in the other, for readers that let nothing slide without holding it."""
     walker, kit = project.walker, kit_of(project)
     straight = kit.assembled({})
     turned = geared_joints(kit)
@@ -102,7 +106,7 @@ def robot_of(project: CheckedProject) -> Robot:
             if any(t.joint.limb.name == limb.name for t in kit.turners):
                 # It is the hinge of its section, and no part of its own.
                 continue
-            _limb(bodies, project, homes[limb.section], limb, chain, straight.masses, member, turned)
+            _limb(bodies, project, homes[limb.section], limb, chain, straight.masses, member, turned, balls_turn)
     _lend(bodies)
     return Robot(project.name, tuple(bodies), tuple(_lost(project)))
 
@@ -145,7 +149,7 @@ def _sections(
 
 def _limb(
     bodies: list[Body], project: CheckedProject, parent: int, limb: Limb, chain: Chain, entries: Sequence[Entry],
-    member: int, turned: dict[str, Turned],
+    member: int, turned: dict[str, Turned], balls_turn: bool,
 ) -> None:  # fmt: skip
     place = section_places(project.walker, {})[limb.section]
     at, turn = (chain.mount_at[0] - place.at) @ place.turn, place.turn.T @ chain.mount_turn[0]
@@ -169,7 +173,12 @@ def _limb(
     for foot in limb.feet:
         label = "foot" if foot.side == "under" else "upper_foot"
         where = at + turn @ np.array(foot.at_mm)
-        bodies[parent].shapes += sole_shapes(limb, foot, where, turn)
+        ball = ball_shape(foot) if balls_turn else None
+        if ball:
+            shape, centre = ball
+            bodies += _on_axles(f"{limb.name}/ball", len(bodies), parent, (where + turn @ centre) / 1000, turn, shape)
+        else:
+            bodies[parent].shapes += sole_shapes(limb, foot, where, turn)
         # The foot's frame: where the plan has the end of the leg, or the axle of its wheel.
         bodies.append(Body(f"{limb.name}/{label}", parent, where / 1000, turn))
         wheel = wheel_shape(foot)
@@ -178,6 +187,18 @@ def _limb(
             joint = Joint(f"{limb.name}/axle", False, axle, -np.pi, np.pi, ends=False)
             spot = (where + turn @ centre) / 1000
             bodies.append(Body(f"{limb.name}/wheel", parent, spot, turn, joint, shapes=[shape]))
+
+
+def _on_axles(name: str, first: int, parent: int, at: Array, turn: Array, shape: Shape) -> list[Body]:
+    """A ball that turns every way, as the bodies from the first on. The third axle keeps it from locking once it has
+    turned a quarter ahead."""
+    found = []
+    for n, (way, axis) in enumerate(AXLES.items()):
+        joint = Joint(f"{name}_{way}", False, axis, -np.pi, np.pi, ends=False)
+        found.append(Body(name if way == [*AXLES][-1] else f"{name}_in_{way}", parent, at, turn, joint))
+        parent, at, turn = first + n, np.zeros(3), np.eye(3)
+    found[-1].shapes.append(shape)
+    return found
 
 
 def _link_name(limb: Limb, chain: Chain, coupling: Array, h: int) -> str:

@@ -94,3 +94,12 @@ def wheel_shape(foot: Foot) -> tuple[Shape, Array, Array] | None:
     centre = np.array([0.0, 0.0, 0.0 if foot.sole.kind == "ball" else radius])
     lying, _ = Rotation.align_vectors([axle], [[0.0, 0.0, 1.0]])
     return _shape("rod", "wheel", np.zeros(3), lying.as_matrix(), radius, TREAD_MM), centre, axle
+
+
+def ball_shape(foot: Foot) -> tuple[Shape, Array] | None:
+    """The ball of what rolls every way, and where its middle is from the end of the leg (mm). None of any other."""
+    if foot.contact.kind != "rolls" or not foot.contact.any_way or foot.sole.kind not in ("point", "ball"):
+        return None
+    whole = foot.sole.kind == "ball"
+    radius = foot.sole.radius_mm if foot.sole.kind == "ball" else WHEEL_MM
+    return _shape("ball", "caster", np.zeros(3), np.eye(3), radius), np.array([0.0, 0.0, 0.0 if whole else radius])

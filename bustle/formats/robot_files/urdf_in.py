@@ -26,7 +26,15 @@ from bustle.formats.robot_files.urdf_branch import Branch
 from bustle.formats.robot_files.urdf_legs import ALIKE, as_family, link_hinges, rounded
 from bustle.formats.robot_files.urdf_soles import stands_on
 from bustle.formats.robot_files.urdf_stance import standing
-from bustle.formats.robot_files.urdf_supports import Support, apart, caster, stands_on_the_frame, wheel
+from bustle.formats.robot_files.urdf_supports import (
+    Support,
+    apart,
+    axles_of_a_ball,
+    ball,
+    caster,
+    stands_on_the_frame,
+    wheel,
+)
 from bustle.formats.robot_files.urdf_tree import Body, Hinge, Tree, read_tree
 
 Values = dict[str, Any]
@@ -71,7 +79,7 @@ def read_urdf(data: bytes, name: str | None = None) -> Read:
         raise refuse("", f"The file has {len(legs)} limbs that end in a foot; a walker has at most twelve.")
     for support in supports:
         limbs.append(support.as_limb(_free(_word(support.name.partition("/")[0]), [m["name"] for m in limbs])))
-        if support.heading_deg is None:
+        if not support.turns:
             unused.append(f"foot {support.name}: how it goes over the floor; it is read as a caster, see its foot")
     for n, (body, at) in enumerate([(body, at) for body, at, _ in frame] + frame_masses):
         if body.mass_kg > LIGHT_KG:
@@ -96,9 +104,12 @@ def _wheels(branches: list[Branch], unused: list[str]) -> tuple[list[Branch], li
     """The limbs that are none, the wheels, and what those weigh."""
     limbs, wheels, masses = [], [], []
     for branch in branches:
+        axles = axles_of_a_ball(branch.hinges, branch.places, branch.touches)
         found = wheel(branch.hinges, branch.places[0], branch.axes[0], branch.touches)
+        if axles == len(branch.hinges):
+            found = ball(branch.hinges[0].name, branch.touches)
         if found is None:
-            limbs.append(branch)
+            limbs.append(branch.without_axles(axles) if axles else branch)
             continue
         wheels.append(found)
         masses += [(body, at) for _, body, at, _ in branch.masses]
@@ -194,7 +205,7 @@ def _follow(tree: Tree, hinge: Hinge, at: Array, turn: Array, branch: Branch, un
                 branch.end = there
                 child = tree.bodies[below.child]
                 if _is_foot(child):
-                    branch.foot = there
+                    branch.foot = branch.marked = there
     for extra, _, _ in onwards[1:]:
         unused.append(f"joint {extra.name} and what hangs on it: a limb does not branch")
     if onwards:
@@ -229,7 +240,8 @@ def _limb(branch: Branch, taken: list[str], unused: list[str]) -> Values:
         if branch.rods:
             link["radius_mm"] = round(branch.rods.get(behind, max(branch.rods.values())), 6)
     limb["name"] = name
-    limb["feet"] = [] if branch.foot is None else [{"sole": branch.sole}]
+    contact = {"kind": "rolls", "any_way": True} if branch.rolls else {"kind": "planted"}
+    limb["feet"] = [] if branch.foot is None else [{"sole": branch.sole, "contact": contact}]
     limb["neutral_mm"] = None if branch.foot is None else rounded(branch.foot[:2])
     return limb
 

@@ -23,7 +23,7 @@ SOLE = ("lichen", "0.56 0.66 0.5 1")
 
 def write_urdf(project: CheckedProject) -> Written:
     """The design of a walker, its hinged sections straight."""
-    robot = robot_of(project)
+    robot = robot_of(project, balls_turn=True)
     root = ET.Element("robot", name=robot.name)
     lost = list(robot.lost)
     for body in robot.bodies:
@@ -42,12 +42,6 @@ def _lost(project: CheckedProject) -> list[str]:
     lost = ["How the soles grip the floor; what reads the file decides.", "The rows and timing of the motions."]
     if project.walker.held != "free":
         lost.append(f"The {project.walker.held} that holds it.")
-    lost += [
-        f"{limb.name}: it rolls any way; in the file it is a ball that does not turn."
-        for limb in project.walker.limbs
-        for foot in limb.feet
-        if foot.contact.kind == "rolls" and foot.contact.any_way
-    ]
     return lost
 
 

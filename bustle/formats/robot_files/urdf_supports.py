@@ -1,13 +1,14 @@
 """What a machine read from URDF stands on beside its legs: casters on the frame, and wheels that turn about an axle.
 
-A foot that is fixed to the frame is read as a caster. A limb of one hinge that turns without end, or is nothing but a
-wheel, is one: a disc or a ball round a level axle. All in the root's frame, mm.
+A foot that is fixed to the frame is read as a caster, and so is a ball that turns without end about two axles or more
+that cross in its middle. A limb of one hinge that turns without end, or is nothing but a wheel, is one: a disc or a
+ball round a level axle. All in the root's frame, mm.
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -24,16 +25,20 @@ CALLED = ("foot", "caster", "skid", "wheel")
 SKEW = 0.1
 # A disc so far aside of its axle is none, mm; a foot so near to a wheel's middle is that wheel's.
 ASIDE_MM = 1.0
+# Axles that pass a ball's middle so near cross in it, and a foot so near to where it touches is there.
+CROSS_MM = 1e-3
 
 
 @dataclass(frozen=True)
 class Support:
-    """at (3,): the end of what it is drawn as; radius_mm: 0 of a tip; heading_deg: which way it rolls, None: any."""
+    """at (3,): the end of what it is drawn as; radius_mm: 0 of a tip; heading_deg: which way it rolls, None: any;
+    turns: whether the file says that it does."""
 
     name: str
     at: Array
     radius_mm: float
     heading_deg: float | None = None
+    turns: bool = True
 
     @property
     def depth_mm(self) -> float:
@@ -78,16 +83,45 @@ def wheel(hinges: Sequence[Hinge], at: Array, axis: Array, touches: Sequence[Tou
     return None
 
 
+def axles_of_a_ball(hinges: Sequence[Hinge], places: Sequence[Array], touches: Sequence[Touch]) -> int:
+    """How many of the last hinges, at places (3,), let a ball turn every way; 0 where it does not."""
+    most = 0
+    for touch in touches:
+        if touch.kind != "ball":
+            continue
+        own = 0
+        for hinge, at in zip(reversed(hinges), reversed(places), strict=True):
+            if hinge.kind != "continuous" or np.linalg.norm(at - touch.at) > CROSS_MM:
+                break
+            own += 1
+        most = max(most, own)
+    return most if most > 1 else 0
+
+
+def ball(name: str, touches: Sequence[Touch]) -> Support:
+    """What a ball that turns every way is to the frame."""
+    found = next(touch for touch in touches if touch.kind == "ball")
+    return Support(name, found.at, float(found.size[0]))
+
+
 def caster(name: str, at: Array, touches: Sequence[Touch]) -> Support:
     """What is fixed to the frame to stand on: its ball, or its end."""
     for touch in touches:
         if touch.kind == "ball" and touch.size[0] > TIP:
-            return Support(name, touch.at, float(touch.size[0]))
+            return Support(name, touch.at, float(touch.size[0]), turns=False)
     low = min((t.lowest_mm for t in touches), default=float(at[2]))
-    return Support(name, np.array([at[0], at[1], min(low, float(at[2]))]), 0.0)
+    return Support(name, np.array([at[0], at[1], min(low, float(at[2]))]), 0.0, turns=False)
 
 
 def apart(casters: Sequence[Support], wheels: Sequence[Support]) -> list[Support]:
-    """Wheels, and those casters that are not only where a wheel touches."""
-    near = [any(np.linalg.norm(c.at - w.at) <= max(ASIDE_MM, w.radius_mm) for w in wheels) for c in casters]
-    return [*wheels, *(c for c, is_wheel in zip(casters, near, strict=True) if not is_wheel)]
+    """Wheels, and those casters that are not only where a wheel touches. A ball with a foot where it touches is that
+    foot: nobody said how large it is."""
+    found, own = list(wheels), []
+    for c in casters:
+        gaps = [float(np.linalg.norm(c.at - w.at)) - max(ASIDE_MM, w.radius_mm) for w in wheels]
+        near = int(np.argmin(gaps)) if gaps else -1
+        if near < 0 or gaps[near] > CROSS_MM:
+            own.append(c)
+        elif wheels[near].heading_deg is None and abs(c.depth_mm - wheels[near].depth_mm) < CROSS_MM:
+            found[near] = replace(c, turns=True)
+    return [*found, *own]
