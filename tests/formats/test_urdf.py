@@ -262,6 +262,18 @@ class FeetRead(SeededTest):
                     lengths = [[link.length_mm for link in limb.links] for limb in (now, was)]
                     np.testing.assert_allclose(*lengths, atol=1e-3)
 
+    def test_a_leg_on_a_ball_joint_is_no_caster(self):
+        """Three axles that cross in a hip's ball, and a thigh beyond it."""
+        hip = "<collision><geometry><sphere radius='0.02'/></geometry></collision>"
+        thigh = "<collision><origin xyz='0 0 -0.1'/><geometry><sphere radius='0.01'/></geometry></collision>"
+        axles = [("0 1 0", "0.08 ACROSS 0"), ("1 0 0", "0 0 0"), ("0 0 1", "0 0 0")]
+        legs = "".join(self.limb(f"leg{n}", side * 0.06, axles, hip + thigh) for n, side in enumerate((1, -1))).replace(
+            "revolute", "continuous"
+        )
+        read = read_urdf(f"<robot name='r'>{self.TRUNK}{legs}</robot>".encode()).project
+        self.assertEqual([len(limb.joints) for limb in read.walker.limbs], [3, 3])
+        self.assertFalse(any(limb.passive for limb in read.walker.limbs))
+
     def test_a_wheel_of_anybody_s_is_one_and_a_sensor_or_an_arm_is_none(self):
         turned = float(self.random.uniform(-0.6, 0.6))
         wheels = "".join(
@@ -292,6 +304,29 @@ class FeetRead(SeededTest):
         self.assertAlmostEqual(evaluate(read.project, "Stand").figure("mass_g"), 600 + 6 * 50 + 50 + 2 * 50, places=3)
         low = evaluate(read.project, "Stand").reading.course.feet_ground_mm[-2:, 0, 2]
         np.testing.assert_allclose(low, 0.0, atol=1.0)
+
+    def test_a_wheel_on_a_swivel_is_a_caster(self):
+        turn, trail = float(self.random.uniform(-3, 3)), float(self.random.uniform(0.0, 0.02))
+        casters = "".join(
+            f"<link name='fork{n}'><inertial><mass value='0.02'/></inertial></link><joint name='swivel{n}'"
+            f" type='continuous'><parent link='trunk'/><child link='fork{n}'/><origin xyz='-0.08 {across} -0.03'"
+            f" rpy='0 0 {turn}'/><axis xyz='0 0 1'/></joint>"
+            f"<link name='roller{n}'><inertial><mass value='0.03'/></inertial><collision><origin rpy='1.5708 0 0'/>"
+            f"<geometry><cylinder radius='0.02' length='0.01'/></geometry></collision></link><joint name='roll{n}'"
+            f" type='continuous'><parent link='fork{n}'/><child link='roller{n}'/><origin xyz='{-trail} 0 -0.11'/>"
+            "<axis xyz='0 1 0'/></joint>"
+            for n, across in enumerate((0.04, -0.04))
+        )
+        links = [("1 0 0", "0.08 ACROSS 0"), ("0 -1 0", "0 0 0"), ("0 -1 0", "0 0 -0.08")]
+        end = self.BALL.replace("0 0 -0.12", "0 0 -0.08")
+        legs = "".join(self.limb(f"leg{n}", side * 0.06, links, end) for n, side in enumerate((1, -1)))
+        read = read_urdf(f"<robot name='r'>{self.TRUNK}{legs}{casters}</robot>".encode()).project
+        passive = [limb for limb in read.walker.limbs if limb.passive]
+        self.assertEqual([limb.name for limb in passive], ["swivel0", "swivel1"])
+        for limb, across in zip(passive, (40.0, -40.0), strict=True):
+            np.testing.assert_allclose(limb.mount.at_mm, [-80.0, across, -140.0], atol=1e-3)
+            self.assertEqual((limb.feet[0].contact.any_way, limb.feet[0].sole.radius_mm), (True, 20.0))
+        self.assertAlmostEqual(evaluate(read, "Stand").figure("mass_g"), 600 + 6 * 50 + 2 * 50, places=3)
 
     def limb(self, name, across, links, end):
         """A chain of links (axis, offset) and what its last link touches with."""

@@ -30,10 +30,9 @@ from bustle.formats.robot_files.urdf_supports import (
     Support,
     apart,
     axles_of_a_ball,
-    ball,
     caster,
     stands_on_the_frame,
-    wheel,
+    support_of,
 )
 from bustle.formats.robot_files.urdf_tree import Body, Hinge, Tree, read_tree
 
@@ -104,11 +103,10 @@ def _wheels(branches: list[Branch], unused: list[str]) -> tuple[list[Branch], li
     """The limbs that are none, the wheels, and what those weigh."""
     limbs, wheels, masses = [], [], []
     for branch in branches:
-        axles = axles_of_a_ball(branch.hinges, branch.places, branch.touches)
-        found = wheel(branch.hinges, branch.places[0], branch.axes[0], branch.touches)
-        if axles == len(branch.hinges):
-            found = ball(branch.hinges[0].name, branch.touches)
+        parts = (branch.hinges, branch.places)
+        found = support_of(*parts, branch.axes, branch.touches, branch.end)
         if found is None:
+            axles = axles_of_a_ball(*parts, branch.touches, branch.end)
             limbs.append(branch.without_axles(axles) if axles else branch)
             continue
         wheels.append(found)

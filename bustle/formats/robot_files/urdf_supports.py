@@ -1,8 +1,8 @@
 """What a machine read from URDF stands on beside its legs: casters on the frame, and wheels that turn about an axle.
 
 A foot that is fixed to the frame is read as a caster, and so is a ball that turns without end about two axles or more
-that cross in its middle. A limb of one hinge that turns without end, or is nothing but a wheel, is one: a disc or a
-ball round a level axle. All in the root's frame, mm.
+that cross in its middle, and a wheel on a swivel. A limb of one hinge that turns without end, or is nothing but a
+wheel, is one: a disc or a ball round a level axle. All in the root's frame, mm.
 """
 
 from __future__ import annotations
@@ -66,29 +66,48 @@ def stands_on_the_frame(body: Body) -> bool:
     return called or any(touch.kind == "ball" for touch in body.touches)
 
 
-def wheel(hinges: Sequence[Hinge], at: Array, axis: Array, touches: Sequence[Touch]) -> Support | None:
-    """What a limb of one hinge at (3,) about an axis (3,) is, where that is a wheel."""
-    if len(hinges) != 1 or hinges[0].kind == "prismatic" or abs(axis[2]) > SKEW:
+def support_of(
+    hinges: Sequence[Hinge], places: Sequence[Array], axes: Sequence[Array], touches: Sequence[Touch], end: Array
+) -> Support | None:
+    """What a limb of such hinges, at places (3,) about axes (3,), is where it is none: a wheel, a wheel on a swivel, a
+    ball that turns every way."""
+    if axles_of_a_ball(hinges, places, touches, end) == len(hinges):
+        found = next(touch for touch in touches if touch.kind == "ball")
+        return Support(hinges[0].name, found.at, float(found.size[0]))
+    last = wheel(hinges[-1], places[-1], axes[-1], touches)
+    if last is None or len(hinges) == 1:
+        return last
+    if len(hinges) > 2 or hinges[0].kind != "continuous" or np.hypot(*axes[0][:2]) > SKEW:
+        return None
+    # It trails behind its swivel whichever way it is pulled: on average it stands under that.
+    return Support(hinges[0].name, np.array([*places[0][:2], last.at[2]]), last.radius_mm)
+
+
+def wheel(hinge: Hinge, at: Array, axis: Array, touches: Sequence[Touch]) -> Support | None:
+    """What turns on one hinge at (3,) about an axis (3,), where that is a wheel."""
+    if hinge.kind == "prismatic" or abs(axis[2]) > SKEW:
         return None
     for touch in touches:
         aside = touch.at - at - axis * float(axis @ (touch.at - at))
         if np.linalg.norm(aside) > ASIDE_MM or touch.kind not in ("rod", "ball"):
             continue
         disc = touch.kind == "rod" and np.linalg.norm(np.cross(touch.turn[:, 2], axis)) < SKEW
-        if disc or (touch.kind == "ball" and hinges[0].kind == "continuous"):
+        if disc or (touch.kind == "ball" and hinge.kind == "continuous"):
             # It rolls across its axle: an axle to the left rolls straight ahead.
             heading = float(np.degrees(np.arctan2(-axis[0], axis[1])))
             heading = (heading + 90.0) % 180.0 - 90.0
-            return Support(hinges[0].name, touch.at, float(touch.size[0]), heading)
+            return Support(hinge.name, touch.at, float(touch.size[0]), heading)
     return None
 
 
-def axles_of_a_ball(hinges: Sequence[Hinge], places: Sequence[Array], touches: Sequence[Touch]) -> int:
-    """How many of the last hinges, at places (3,), let a ball turn every way; 0 where it does not."""
+def axles_of_a_ball(hinges: Sequence[Hinge], places: Sequence[Array], touches: Sequence[Touch], end: Array) -> int:
+    """How many of the last hinges, at places (3,), let a ball turn every way; 0 where they do not, or where what they
+    turn is more than a ball: touches of their link, and its end (3,), lie outside."""
+    whole = [
+        t for t in touches if t.kind == "ball" and all(t.holds(p) for p in (end, *(other.at for other in touches)))
+    ]
     most = 0
-    for touch in touches:
-        if touch.kind != "ball":
-            continue
+    for touch in whole:
         own = 0
         for hinge, at in zip(reversed(hinges), reversed(places), strict=True):
             if hinge.kind != "continuous" or np.linalg.norm(at - touch.at) > CROSS_MM:
@@ -96,12 +115,6 @@ def axles_of_a_ball(hinges: Sequence[Hinge], places: Sequence[Array], touches: S
             own += 1
         most = max(most, own)
     return most if most > 1 else 0
-
-
-def ball(name: str, touches: Sequence[Touch]) -> Support:
-    """What a ball that turns every way is to the frame."""
-    found = next(touch for touch in touches if touch.kind == "ball")
-    return Support(name, found.at, float(found.size[0]))
 
 
 def caster(name: str, at: Array, touches: Sequence[Touch]) -> Support:

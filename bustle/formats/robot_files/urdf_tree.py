@@ -46,6 +46,10 @@ class Touch:
         """On a link that lies so."""
         return Touch(self.kind, at + turn @ self.at, turn @ self.turn, self.size)
 
+    def holds(self, point: Array) -> bool:
+        """Whether a ball has a point (3,) in it."""
+        return bool(np.linalg.norm(point - self.at) <= self.size[0])
+
     @property
     def lowest_mm(self) -> float:
         """The height of its lowest point."""
