@@ -17,6 +17,7 @@ from bustle.core.edits.mirroring import mirror_image
 from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.serial_chain import forward, turned_by
+from bustle.core.judge.judgements.ground.scuffing import PUSHING
 from bustle.core.loads.by_servo import servo_levers
 from bustle.core.loads.held_against_sag import sent_joints
 from bustle.core.loads.moving import placed
@@ -203,6 +204,19 @@ class Told(SeededTest):
             start("two_full", "Hips", 260.0), {"against_sag": "off", "servo_types/0/full_torque_at_deg": 5.0}
         )
         self.assertRegex(dry_run(hips, "Forward", machines=ALONE)[0].goes_badly, "falls after|leans")
+
+    @in_turns
+    def test_wheels_swayed_across_the_way_they_roll_are_said_to_push_it_on(self):
+        """Told by the finding, borne out by the run; without the sway neither says a word."""
+        straight = start("two_wheels", "Sways", float(self.random.uniform(150, 300)))
+        sway = [{"harmonic": 1, "y_cos_mm": float(self.random.uniform(15, 35)), "y_sin_mm": 0.0}]
+        back = next(n for n, m in enumerate(straight.motions) if m.name == "Back")
+        for project, badly in ((straight, False), (changed(straight, {f"motions/{back}/pose/sway": sway}), True)):
+            (run,) = dry_run(project, "Back", machines=ALONE)
+            said = [f.message for f in evaluate(project, "Back").findings if f.code == "F12"]
+            with self.subTest(badly=badly, seed=self.seed, covers=run.covers):
+                self.assertEqual(bool(run.goes_badly), badly)
+                self.assertEqual([PUSHING in line for line in said], [True] if badly else [])
 
     def test_it_begins_with_its_own_start_and_ends_with_its_own_stop(self):
         self.assertEqual(in_order(demo("bramble"), "Forward"), ("Start", "Forward", "Stop"))
