@@ -114,6 +114,18 @@ class SetRound(SeededTest):
                 for motion in project.motions:
                     self.assertFalse(evaluate(project, motion.name).stops, motion.name)
 
+    @is_long
+    def test_a_set_from_the_machine_alone_holds_against_what_the_shelf_s_does(self):
+        for shape in share(self.random, list(SHAPES), 2):
+            came = start(shape, "Held", SHAPES[shape].usual_mm)
+            with self.subTest(shape=shape, seed=self.seed):
+                found = fresh_set(changed(came, {"against_sag": "off"}))
+                self.assertEqual(found.against_sag, came.against_sag)
+                self.assertEqual(
+                    any("trot" in m.name.lower() for m in found.motions),
+                    any("trot" in m.name.lower() for m in came.motions),
+                )
+
     def test_every_starting_shape_of_legs_that_slide_crawls_again(self):
         for shape in ("four_radial_2", "six_two_radial"):
             came = start(shape, "Again", float(self.random.uniform(80, 400)))

@@ -115,15 +115,22 @@ def rocking(left: str, right: str) -> tuple[Swinging, ...]:
 SWUNG: dict[str, Callable[[str, str], tuple[Swinging, ...]]] = {"biped_2": tipping, "rocker_2": rocking}
 
 
+def crawls_held(family: str, legs: int, aside: bool) -> Literal["off", "static"]:
+    """What legs that stand on three or more are held against; aside: whether all point straight out to the sides. What
+    gives under the weight took upright legs and legs of two joints 4 to 18 % off their way in an engine, and 0 to 4 %
+    where it was held against; six legs of two joints set round gain nothing by it."""
+    slides = family == "sprawled_2" and (aside or legs == 4)
+    return "static" if slides or family in ("upright_2", "upright_3") else "off"
+
+
 @dataclass(frozen=True)
 class Built:
     """A walker's parts in the proportions of one length, and what its motions need.
 
     centres: degrees, of servos by joint, or by limb and joint. stroke_mm, lift_mm: of the walks. walks: the names of
     the motions it can make besides standing. travel: whether the walks go as their twist asks or as their legs imply.
-    timed, swings: walks that live by their timing. against_sag: as a project's: what gives under the weight took
-    upright legs and legs of two joints 4 to 18 % off their way in an engine, and 0 to 4 % where it was held
-    against; a hip that gives a degree and a half fells a machine on two legs whose balance is perfect.
+    timed, swings: walks that live by their timing. against_sag: as a project's, see `crawls_held`; a hip that gives a
+    degree and a half fells a machine on two legs whose balance is perfect.
     """
 
     limbs: list[Values]

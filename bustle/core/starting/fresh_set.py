@@ -7,6 +7,7 @@ machine with, four a trot besides, six a slower walk. Each with a start and a st
 from __future__ import annotations
 
 from dataclasses import replace
+from math import cos, radians
 
 from bustle.core.at_rest.posed_joints import centred_joints
 from bustle.core.at_rest.resting_height import resting_height_mm
@@ -33,15 +34,24 @@ from bustle.core.starting.building_blocks import (
     SWUNG,
     THROWN,
     TROTS,
+    crawls_held,
 )
 from bustle.core.starting.crawls import crawls
-from bustle.core.starting.timed_walks import with_motions, with_start_and_stop, with_swings, with_timed
+from bustle.core.starting.timed_walks import (
+    held_at_least,
+    with_motions,
+    with_start_and_stop,
+    with_swings,
+    with_timed,
+)
 from bustle.core.words.problems import InputRefused, refuse
 
 # A leg of this length or less or more is no leg that walks of these kinds were tried on.
 LEGS_MM = (60.0, 600.0)
 # With knees bent so far a leg has reach in hand.
 CROUCH = 0.97
+# A leg points straight out to its side to so much of a right angle's cosine.
+ASIDE = 0.05
 
 
 def renewed(project: CheckedProject, tell: Tell = silent) -> CheckedProject:
@@ -70,6 +80,7 @@ def fresh_set(project: CheckedProject, tell: Tell = silent) -> CheckedProject:
     swung = SWUNG.get(legs[0].family)
     if alone and swung and legs[1].family == legs[0].family:
         left, right = sorted(legs, key=lambda leg: -leg.mount.at_mm[1])
+        standing = _held(standing, "static")
         for swinging in swung(left.name, right.name):
             standing = with_swings(standing, swinging, length)
         return standing
@@ -146,8 +157,10 @@ def _more(standing: CheckedProject, length: float, tell: Tell) -> CheckedProject
     stand = standing.motions[0]
     assert isinstance(stand, PhaseGait)
     legs, fits = len(standing.walker.legs), {gait.name: gait for gait in fitting(standing)}
+    standing = _held(standing)
     trots: list[Motion] = []
-    if legs == 4 and "trot" in fits:
+    # Casters carry what a trot would fall by, and its feet push too far.
+    if legs == 4 and "trot" in fits and not any(limb.passive for limb in standing.walker.limbs):
         quick = with_timed(standing, TROTS.get(standing.walker.legs[0].family, ANY_TROT), length)
         trots = [m for m in quick.motions if m.name != stand.name]
         # As the trot asks, the others are held too.
@@ -178,6 +191,17 @@ def _more(standing: CheckedProject, length: float, tell: Tell) -> CheckedProject
         if ahead:
             made = with_motions(made, [*made.motions, ahead.model_copy(update={"name": SLOWLY})])
     return made
+
+
+def _held(standing: CheckedProject, needed: str = "") -> CheckedProject:
+    """Against sag, as it is needed, else as its legs need it, or more where it was. Casters beside legs of two joints
+    carry what those would give under."""
+    legs = standing.walker.legs
+    if not needed:
+        aside = all(abs(cos(radians(leg.mount.yaw_deg))) < ASIDE for leg in legs)
+        carried = legs[0].family == "sprawled_2" and any(limb.passive for limb in standing.walker.limbs)
+        needed = "off" if carried else crawls_held(legs[0].family, len(legs), aside)
+    return standing.model_copy(update={"against_sag": held_at_least(standing.against_sag, needed)})
 
 
 def _goes(walk: PhaseGait) -> bool:

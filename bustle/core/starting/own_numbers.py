@@ -14,7 +14,16 @@ from math import atan2, copysign, cos, degrees, radians, sin
 from typing import Literal
 
 from bustle.core.kinds.legs import FAMILIES
-from bustle.core.starting.building_blocks import FOUR, SIX, TROTS, Built, limb, mm, thickness_mm
+from bustle.core.starting.building_blocks import (
+    FOUR,
+    SIX,
+    TROTS,
+    Built,
+    crawls_held,
+    limb,
+    mm,
+    thickness_mm,
+)
 from bustle.core.words.problems import InputRefused, Problem
 
 LEGS = (3, 12)
@@ -118,7 +127,7 @@ def built_from(own: OwnNumbers) -> Built:
         limbs, size, mm(ride), centres, length * (0.14 if two else 0.22), mm(length * 0.11), walks,
         travel="implied" if two and own.placed == "round" else "asked", body=own.body,
         timed=(TROTS[own.family],) if trots else (),
-        against_sag="static" if upright or (two and (own.placed == "sides" or own.legs == 4)) else "off",
+        against_sag=crawls_held(own.family, own.legs, own.placed == "sides"),
     )  # fmt: skip
 
 

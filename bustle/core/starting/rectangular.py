@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from math import cos, radians, sin
 
-from bustle.core.starting.building_blocks import FOUR, SIX, SLOWLY, TROTS, Built, limb, mm, side_of
+from bustle.core.starting.building_blocks import FOUR, SIX, SLOWLY, TROTS, Built, crawls_held, limb, mm, side_of
 
 AHEAD = ("Forward", "Back")
 TURNING = (*AHEAD, "Turn left", "Turn right")
@@ -53,7 +53,7 @@ def sprawled_two(legs: int, length: float) -> Built:
         mm(length * 0.1),
         (*AHEAD, SLOWLY) if legs == 6 else AHEAD,
         duty=_duty(legs),
-        against_sag="static",
+        against_sag=crawls_held("sprawled_2", legs, aside=True),
     )
 
 
@@ -89,7 +89,7 @@ def radial(legs: int, joints: int, length: float) -> Built:
         stroke = length * (0.14 if legs == 6 else 0.1)
         return Built(
             limbs, size, mm(length * 0.4), {"lift": -32.0}, stroke, mm(length * 0.1), TURNING,
-            duty=_duty(legs), travel="implied", against_sag="static" if legs == 4 else "off",
+            duty=_duty(legs), travel="implied", against_sag=crawls_held("sprawled_2", legs, aside=False),
         )  # fmt: skip
     return Built(
         limbs,
