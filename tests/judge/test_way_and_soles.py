@@ -96,6 +96,29 @@ class Way(SeededTest):
         reading = evaluate(changed(project, still), "Forward").reading.of(deviation)
         self.assertEqual(found is not None, reading.off_mm > 2.0)
 
+    def test_what_a_boom_or_a_rail_does_not_let_it_do_is_stopped(self):
+        """Round its post a boom lets it turn; a rail not at all."""
+        straight = start("two_planar", "Held", 240.0)
+        pace = straight.motion("Forward").twist.vx_mm_s
+        slow, quick = (float(np.degrees(pace / radius)) for radius in (1000.0, 200.0))
+        for held, way, said in (
+            ("boom", {"vx_mm_s": pace}, None),
+            ("boom", {"vx_mm_s": pace, "omega_deg_s": slow}, None),
+            ("boom", {"vx_mm_s": pace, "omega_deg_s": -quick}, "of turning"),
+            ("rail", {"vx_mm_s": pace, "omega_deg_s": slow}, "of turning"),
+            ("rail", {"vx_mm_s": pace, "vy_mm_s": 2.0}, "2 mm/s sideways"),
+        ):
+            project = changed(straight, {"walker/held": held, "motions/0/twist": way})
+            told = [f for f in evaluate(project, "Forward").findings if f.title.startswith("Held by")]
+            with self.subTest(held=held, way=way):
+                self.assertEqual([said in f.message and held in f.message for f in told], [True] if said else [])
+                for finding in told:
+                    self.assertEqual(finding.severity, "stop")
+                    first = remedies(project, "Forward", finding)[0]
+                    after = evaluate(patched(project, first.patch), "Forward")
+                    self.assertFalse([f for f in after.findings if f.code == "F54"])
+                    self.assertEqual(after.reading.motion.twist.vx_mm_s, pace)
+
     def test_motions_made_of_gaits_go_as_the_legs_of_each_walk(self):
         """In a row, into each other and by the rule: a cycle in the middle of it goes as far as the steady gait's."""
         for shape in ("six_two_radial", "four_radial_2"):

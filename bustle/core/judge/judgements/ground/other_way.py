@@ -13,11 +13,13 @@ from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.ground.scuffing import other_keep
 from bustle.core.judge.measures.way_walked import asked_twist, deviation
 from bustle.core.judge.ways import Edit, Mending, Offer
-from bustle.core.project.motion import PhaseGait
+from bustle.core.project.motion import Keyframes, PhaseGait
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import degrees, length, number
 
 WARN, STOP, NO_JOINT = 0.05, 0.25, 0.9
+# A boom goes round its post: what it holds may turn with it, in no smaller circle, mm.
+BOOM_CIRCLE_MM = 500.0
 # Where next to nothing is asked, mm.
 ASKED_MM, WARN_MM = 1.0, 2.0
 
@@ -43,7 +45,35 @@ def _ways(r: Reading) -> str:
     return " and ".join(words) or f"{length(found.off_mm)} where nothing is asked"
 
 
+def _held_back(r: Reading) -> Iterator[Finding]:
+    """What a boom or a rail does not let it do."""
+    held = r.project.walker.held
+    if held == "free" or not isinstance(r.motion, (PhaseGait, Keyframes)):
+        return
+    twist = r.motion.twist
+    ahead, aside, round_ = twist.vx_mm_s, twist.vy_mm_s, twist.omega_deg_s
+    lets = float(np.degrees(abs(ahead) / BOOM_CIRCLE_MM)) if held == "boom" else 0.0
+    asked = [f"{length(aside)}/s sideways"] * (aside != 0.0) + [f"{degrees(round_)}/s of turning"] * (
+        abs(round_) > lets
+    )
+    if not asked:
+        return
+    value, limit, unit = (abs(round_), lets, "°/s") if abs(round_) > lets else (abs(aside), 0.0, "mm/s")
+    yield Finding(
+        "F54",
+        "stop",
+        f"Held by its {held}",
+        f"Its {held} lets it go ahead and back alone; {' and '.join(asked)} are asked.",
+        tuple((leg.name, "held") for leg in r.project.walker.legs),
+        None,
+        value,
+        limit,
+        unit,
+    )
+
+
 def other_way(r: Reading) -> Iterator[Finding]:
+    yield from _held_back(r)
     found = r.of(deviation)
     assert found
     if found.asked_mm > ASKED_MM:
@@ -66,9 +96,15 @@ def other_way(r: Reading) -> Iterator[Finding]:
         )  # fmt: skip
 
 
+def _ahead_alone(m: Mending) -> Iterator[Edit]:
+    if m.finding.subject == "held":
+        twist = {**m.project.motion(m.motion).model_dump()["twist"], "vy_mm_s": 0.0, "omega_deg_s": 0.0}
+        yield Edit("Ahead and back alone", (replace(f"{m.path}/twist", twist),))
+
+
 def _as_it_goes(m: Mending) -> Iterator[Edit]:
     """The plan is told by what the legs do; the table stays as it is."""
-    if isinstance(m.project.motion(m.motion), PhaseGait):
+    if isinstance(m.project.motion(m.motion), PhaseGait) and m.finding.subject != "held":
         yield Edit("Plan the way its legs walk", (replace(f"{m.path}/travel", "implied"),))
 
 
@@ -100,5 +136,5 @@ JUDGEMENT = Judgement(
     not_judged,
     limits_stride=False,
     figures=(OFF_THE_WAY,),
-    ways=(Offer(other_keep), Offer(_as_it_goes)),
+    ways=(Offer(_ahead_alone), Offer(other_keep), Offer(_as_it_goes)),
 )
