@@ -40,7 +40,7 @@ DRAG_SHARE = 0.35
 # Radius of the arcs, as a multiple of the distance from the middle to the furthest foot.
 ARC_RADII = 3.0
 
-# Instants a stride is tried at; the one kept is checked at every row.
+# Instants that a sway is looked for at.
 SAMPLES = 60
 
 # Ride heights tried where a gait's sway takes the feet out of reach, as shares of the one there is.
@@ -235,28 +235,44 @@ def _spots_of(project: CheckedProject, motion: PhaseGait) -> list[Spot]:
 def steadied(project: CheckedProject, motion: PhaseGait) -> PhaseGait:
     """The motion with the least sway that gives it the margin the project asks for, where a sway does; of one that
     lives by its timing on soles, the sway by which it pushes in their middle."""
+    return _steadied(project, motion)[0]
+
+
+def _steadied(project: CheckedProject, motion: PhaseGait) -> tuple[PhaseGait, Plan]:
+    """And how it goes."""
     if motion.balance == "dynamic" and not motion.stands and _pushes(project, motion):
         found = pendulum_sway(project, motion)
         pose = motion.pose.model_copy(update={"sway": found.terms, "shift_mm": found.shift_mm})
-        return motion.model_copy(update={"pose": pose})
+        return _with_plan(project, motion.model_copy(update={"pose": pose}))
     if motion.balance != "static" or motion.stands:
-        return motion
-    bare = motion.model_copy(update={"pose": motion.pose.model_copy(update={"sway": ()})})
+        return _with_plan(project, motion)
     limit = project.limits.margin_mm
+    bare, plan = _with_plan(project, motion.model_copy(update={"pose": motion.pose.model_copy(update={"sway": ()})}))
     # The sway it has may do; finding another takes ten times as long as trying it.
-    for rival in (bare, motion):
-        margin = evaluate(only_motions(project, rival), rival.name, SAMPLES).figure("worst_margin_mm")
-        if margin is not None and margin >= limit:
-            return rival
+    if _keeps(plan, limit):
+        return bare, plan
+    swaying = _with_plan(project, motion) if motion.pose.sway else (bare, plan)
+    if _keeps(swaying[1], limit):
+        return swaying
     if all(FAMILIES[limb.family].keeps and not FAMILIES[limb.family].open for limb in project.walker.legs):
         # Legs that cannot follow a sway would slip by all of it.
-        return bare
+        return bare, plan
     trial = only_motions(project, bare)
     for harmonics in (1, 2):
         terms = swayed(trial, bare.name, limit, harmonics, SAMPLES)
         if terms:
-            return bare.model_copy(update={"pose": bare.pose.model_copy(update={"sway": terms})})
-    return motion
+            pose = bare.pose.model_copy(update={"sway": terms})
+            return _with_plan(project, bare.model_copy(update={"pose": pose}))
+    return swaying
+
+
+def _with_plan(project: CheckedProject, motion: PhaseGait) -> tuple[PhaseGait, Plan]:
+    return motion, evaluate(only_motions(project, motion), motion.name)
+
+
+def _keeps(plan: Plan, margin_mm: float) -> bool:
+    margin = plan.figure("worst_margin_mm")
+    return margin is not None and margin >= margin_mm
 
 
 def _pushes(project: CheckedProject, motion: PhaseGait) -> bool:
@@ -264,18 +280,32 @@ def _pushes(project: CheckedProject, motion: PhaseGait) -> bool:
     return len(project.walker.legs) == 2 and not not_pushing(evaluate(alone, motion.name, 2).reading)
 
 
-def obstacle(project: CheckedProject, motion: PhaseGait, samples: int | None = None) -> Finding | None:
-    """The first finding that speaks against this motion as part of a set; None where it is sound. What a thrown mass's
-    own joint is warned of has nothing to do with how far it strides."""
-    plan = evaluate(only_motions(project, motion), motion.name, samples)
-    thrown = {move.limb for move in motion.moves_of_arms}
-    asked = (code for code, j in JUDGEMENTS.items() if not j.bench and (j.stops or j.limits_stride))
-    found = [
-        f
-        for f in plan.findings_among(asked)
-        if f.severity == "stop" or (JUDGEMENTS[f.code].limits_stride and f.where["leg"] not in thrown)
-    ]
+def _obstacle(plan: Plan) -> Finding | None:
+    """The first finding that speaks against a motion as part of a set; None where it is sound."""
+    found = [f for f in plan.findings_among(_asked()) if _counts(plan, f)]
     return found[0] if found else _drags(plan)
+
+
+def _stopped_by(plan: Plan, likely: str) -> str | None:
+    """The code of what speaks against a motion, whichever is found first: what is likely is asked first."""
+    asked = _asked()
+    for code in sorted(asked, key=lambda code: code != likely):
+        if any(_counts(plan, f) for f in plan.findings_among((code,))):
+            return code
+    drags = _drags(plan)
+    return drags.code if drags else None
+
+
+def _asked() -> list[str]:
+    return [code for code, j in JUDGEMENTS.items() if not j.bench and (j.stops or j.limits_stride)]
+
+
+def _counts(plan: Plan, finding: Finding) -> bool:
+    """What a thrown mass's own joint is warned of has nothing to do with how far it strides."""
+    motion = plan.reading.gait
+    thrown = {move.limb for move in motion.moves_of_arms} if motion else set()
+    limits = JUDGEMENTS[finding.code].limits_stride and finding.where["leg"] not in thrown
+    return finding.severity == "stop" or limits
 
 
 def _drags(plan: Plan) -> Finding | None:
@@ -294,8 +324,8 @@ def _drags(plan: Plan) -> Finding | None:
 
 
 def _in_place(project: CheckedProject, start: PhaseGait) -> Made | LeftOut:
-    motion = steadied(project, start.model_copy(update={"name": "In place", "twist": Twist()}))
-    against = obstacle(project, motion)
+    motion, plan = _steadied(project, start.model_copy(update={"name": "In place", "twist": Twist()}))
+    against = _obstacle(plan)
     return LeftOut("In place", against.code, against.message) if against else Made(motion, 0.0, 0.0, None, None)
 
 
@@ -304,44 +334,35 @@ def longest(project: CheckedProject, start: PhaseGait, direction: Direction, gue
     legs = [limb for limb in project.walker.legs if limb.neutral_mm is not None]
     reach = max(sum(k.length_mm for k in limb.links) for limb in legs)
     step = max(0.5, round(2 * reach * STEP_SHARE) / 2)
+    sway, likely = start.pose.sway, ""
+    good, best = 0, start
+    bad, beyond = MOST + 1, None
 
-    def at(steps: int) -> PhaseGait:
-        return strided(project, start, direction, steps * step)
-
-    sway = start.pose.sway
-
-    def tried(steps: int) -> tuple[PhaseGait, Finding | None]:
-        nonlocal sway
-        wanted = at(steps)
-        motion = steadied(project, wanted.model_copy(update={"pose": wanted.pose.model_copy(update={"sway": sway})}))
+    def tried(steps: int) -> bool:
+        """Whether so many steps are sound."""
+        nonlocal sway, likely, good, best, bad, beyond
+        wanted = strided(project, start, direction, steps * step)
+        wanted = wanted.model_copy(update={"pose": wanted.pose.model_copy(update={"sway": sway})})
+        motion, plan = _steadied(project, wanted)
         sway = motion.pose.sway or sway
-        against = obstacle(project, motion, SAMPLES) or obstacle(project, motion)
-        return motion, against
-
-    best, against = tried(1)
-    if against:
-        return LeftOut(start.name, against.code, against.message)
-    good, bad, reason = 1, None, None
-    for steps in (guess, guess + 1) if guess > 1 else ():
-        motion, against = tried(steps)
-        if against:
-            bad, reason = steps, against
-            break
-        good, best = steps, motion
-    while bad is None and good < MOST:
-        steps = min(MOST, good * 2)
-        motion, against = tried(steps)
-        if against:
-            bad, reason = steps, against
+        code = _stopped_by(plan, likely)
+        if code:
+            likely, bad, beyond = code, steps, plan
         else:
             good, best = steps, motion
-    while bad is not None and bad - good > 1:
-        middle = (good + bad) // 2
-        motion, against = tried(middle)
-        if against:
-            bad, reason = middle, against
-        else:
-            good, best = middle, motion
+        return not code
+
+    if tried(1):
+        # As far as the opposite way went, then twice as far each time, then halfway between the two.
+        _ = guess > 1 and tried(guess) and tried(guess + 1)
+        while beyond is None and good < MOST:
+            tried(min(MOST, good * 2))
+        while bad - good > 1 and beyond:
+            tried((good + bad) // 2)
+    reason = _obstacle(beyond) if beyond else None
+    if not good:
+        assert reason
+        return LeftOut(start.name, reason.code, reason.message)
     return Made(best, good * step, step, reason.code if reason else None, reason.message if reason else None)
 
 
@@ -365,5 +386,4 @@ def strided(project: CheckedProject, motion: PhaseGait, direction: Direction, st
 
 def longer(project: CheckedProject, made: Made, direction: Direction) -> Finding | None:
     """What fires when a motion of the set takes one step more."""
-    motion = steadied(project, strided(project, made.motion, direction, made.stroke_mm + made.step_mm))
-    return obstacle(project, motion, SAMPLES) or obstacle(project, motion)
+    return _obstacle(_steadied(project, strided(project, made.motion, direction, made.stroke_mm + made.step_mm))[1])
