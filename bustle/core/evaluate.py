@@ -60,7 +60,15 @@ class Plan:
     @property
     def sound(self) -> bool:
         """Whether nothing stops it; asks no further than the first that does."""
-        return not any(self._stops_of(judgement) for judgement in STOPPING)
+        return self.stopped_by() is None
+
+    def stopped_by(self, likely: str | None = None) -> str | None:
+        """The code of something that stops it, the first that is found; whoever knows what is likely has it asked
+        first."""
+        for judgement in sorted(STOPPING, key=lambda judgement: judgement.code != likely):
+            if self._stops_of(judgement):
+                return judgement.code
+        return None
 
     def _stops_of(self, judgement: Judgement) -> list[Stop]:
         return [

@@ -67,8 +67,9 @@ def pressed(points: Array, stiffness: Array, load: Array, gaps: Array | None = N
         open_ = again
     forces = np.maximum(forces, 0.0)
     left = np.flatnonzero(_unbalanced(rows, load, forces) & ~hopeless)
-    for n in left[~_nearest(rows, stiffness.T, load, forces, left)].tolist():
-        forces[n], _ = nnls(rows[n] * (stiffness.T[n] > 0), load[n])
+    if len(left):
+        for n in left[~_nearest(rows, stiffness.T, load, forces, left)].tolist():
+            forces[n], _ = nnls(rows[n] * (stiffness.T[n] > 0), load[n])
     return forces.T, load - (rows @ forces[..., None])[..., 0]
 
 

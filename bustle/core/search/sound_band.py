@@ -21,11 +21,17 @@ def sound_band(
 ) -> list[tuple[float, float]]:
     """Ranges within [low, high] where the motion has no stop finding, borders to the lever's step or finer."""
 
+    # What stops it at one value is likely to at the next.
+    likely: str | None = None
+
     def sound(value: float) -> bool:
+        nonlocal likely
         try:
-            return evaluate(patched(project, lever.patch(project, motion, value)), motion).sound
+            found = evaluate(patched(project, lever.patch(project, motion, value)), motion).stopped_by(likely)
         except InputRefused:
             return False
+        likely = found or likely
+        return found is None
 
     def border(bad: float, good: float) -> float:
         for _ in range(HALVINGS):
