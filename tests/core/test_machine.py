@@ -17,7 +17,7 @@ from bustle.core.judge.measures.worst_margin import worst_margin
 from bustle.core.project.project import document
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.walk.standing_polygon import standing
-from tests.long import is_long, share
+from tests.long import in_turns, is_long, share
 from tests.projects import changed, hexapod, quadruped, stands, start, troubles
 from tests.seeded import SeededTest
 
@@ -243,6 +243,7 @@ class Nearness(SeededTest):
             self.assertLessEqual(found[n], nearest + 0.01)
 
     @is_long
+    @in_turns
     def test_no_starting_shape_collides_with_itself(self):
         for shape in share(self.random, list(SHAPES), 8):
             project = start(shape, "Apart", 200.0)

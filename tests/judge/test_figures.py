@@ -25,7 +25,8 @@ def numbers(text):
 
 class Workings(SeededTest):
     def figure(self, plan, name):
-        return next(f for f in plan.figures if f.name == name)
+        (found,) = plan.figures_among([name])
+        return found
 
     @is_long
     def test_every_figure_has_a_working_and_is_finite(self):

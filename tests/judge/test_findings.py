@@ -169,6 +169,7 @@ class Judgement(SeededTest):
             if yaws and any(len(m.joints) > 2 for m in project.walker.legs):
                 self.assertIn("Turn left", names, shape)
 
+    @in_turns
     def test_the_demo_is_sound_but_for_its_two_flaws(self):
         for name, flaw in (("fennel", "Hurry"), ("sorrel", "Hose step")):
             project = demo(name)

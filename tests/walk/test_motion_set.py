@@ -126,6 +126,7 @@ class SetRound(SeededTest):
                     any("trot" in m.name.lower() for m in came.motions),
                 )
 
+    @in_turns
     def test_every_starting_shape_of_legs_that_slide_crawls_again(self):
         for shape in ("four_radial_2", "six_two_radial"):
             came = start(shape, "Again", float(self.random.uniform(80, 400)))
@@ -134,6 +135,7 @@ class SetRound(SeededTest):
                 self.assertEqual(walk.travel, "implied")
                 self.assertGreater(evaluate(fresh_set(came), "Forward").figure("stride_mm"), 5.0)
 
+    @in_turns
     def test_walks_in_place_of_all_others_leave_nothing_that_names_those(self):
         targets = ("Forward", "Mine", "Stand")
         controls = [{"mode": "Walk", "input": f"Button {n}", "target": name} for n, name in enumerate(targets)]
