@@ -98,4 +98,4 @@ def urdf_in(query: leg_shapes.UrdfQuery) -> Response:
     """A URDF, as it is, becomes a walker on the shelf."""
     read = read_urdf(request.get_data(), query.name)
     saved = store().create(read.project)
-    return answer(leg_shapes.ReadUrdf(id=saved.walker_id, unused=list(read.unused)), 201)
+    return answer(leg_shapes.ReadUrdf(id=saved.walker_id, unused=list(read.unused), called=list(read.called)), 201)

@@ -10,6 +10,7 @@ read too (`urdf_supports`). What cannot be used is listed.
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import pairwise
 from os.path import commonprefix
@@ -45,10 +46,12 @@ LOW, LOW_MM = 0.25, 10.0
 
 @dataclass(frozen=True)
 class Read:
-    """The project and, one sentence each, what of the file could not be used."""
+    """The project and, one sentence each, what of the file could not be used; called: of each limb whose joints have
+    other names here, which became which."""
 
     project: CheckedProject
     unused: tuple[str, ...]
+    called: tuple[str, ...] = ()
 
 
 def read_urdf(data: bytes, name: str | None = None) -> Read:
@@ -71,6 +74,7 @@ def read_urdf(data: bytes, name: str | None = None) -> Read:
         limbs.append(limb)
         drives += _drives(branch, limb, servos)
         masses += _masses(branch, limb, count)
+    called = tuple(line for pair in zip(branches, limbs, strict=True) for line in _called(*pair))
     legs = [limb for limb in limbs if limb["feet"]]
     if len(legs) < 2:
         raise refuse("", f"The file has {len(legs)} limbs that end in a foot; a walker has at least two.")
@@ -96,7 +100,7 @@ def read_urdf(data: bytes, name: str | None = None) -> Read:
         "servo_types": list(servos.values()),
     }
     depth = max((support.depth_mm for support in supports), default=None)
-    return Read(standing(values, limbs[: len(branches)], branches, depth), tuple(unused))
+    return Read(standing(values, limbs[: len(branches)], branches, depth), tuple(unused), called)
 
 
 def _wheels(branches: list[Branch], unused: list[str]) -> tuple[list[Branch], list[Support], list[tuple[Body, Array]]]:
@@ -244,6 +248,15 @@ def _limb(branch: Branch, taken: list[str], unused: list[str]) -> Values:
     return limb
 
 
+def _called(branch: Branch, limb: Values) -> Iterator[str]:
+    """Legs of a family have its joints' names, in tables too: who plays those looks for the file's."""
+    paths = [f"{limb['name']}/{joint['name']}" for joint in limb["joints"]]
+    pairs = zip((hinge.name for hinge in branch.hinges), paths, strict=True)
+    other = [f"{was} is {path}" for was, path in pairs if was not in (path, path.replace("/", "_"))]
+    if other:
+        yield ", ".join(other)
+
+
 def _common(branch: Branch) -> str:
     """What the names of a limb's joints all begin with, up to an underscore: "FL" of FL_hip and FL_knee."""
     names = [re.sub(r"[^A-Za-z0-9_]", "_", h.name.rpartition("/")[2]) for h in branch.hinges]
@@ -305,7 +318,8 @@ def _drives(branch: Branch, limb: Values, servos: dict[tuple[float, float], Valu
                 "travel_deg": 360.0,
             }
         middle = 0.0 if "min_mm" in joint else float(np.clip((joint["min_deg"] + joint["max_deg"]) / 2, -180, 180))
-        name = f"{limb['name']} {joint['name']}"
+        # Its servo keeps the file's name.
+        name = _plain(hinge.name.replace("/", " "))
         servo = {"name": name, "type": servos[key]["name"], "centre_deg": round(middle, 3)}
         drives.append({"servos": [servo], "joints": [f"{limb['name']}/{joint['name']}"]})
     return drives

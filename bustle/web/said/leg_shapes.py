@@ -198,10 +198,11 @@ class UrdfQuery(BaseModel):
 
 
 class ReadUrdf(BaseModel):
-    """A walker made from a URDF, and what of the file could not be used."""
+    """A walker made from a URDF, what of the file could not be used, and which of its joints have other names here."""
 
     id: int
     unused: list[str]
+    called: list[str]
 
 
 class Written(BaseModel):

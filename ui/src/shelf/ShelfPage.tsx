@@ -13,7 +13,7 @@ export function ShelfPage() {
   const [archived, setArchived] = useState(false);
   const [making, setMaking] = useState(false);
   const [sought, setSought] = useState("");
-  const [unused, setUnused] = useState<{ id: number; lines: string[] } | null>(null);
+  const [read, setRead] = useState<Schemas["ReadUrdf"] | null>(null);
   const file = useRef<HTMLInputElement>(null);
   const queries = useQueryClient();
   const navigate = useNavigate();
@@ -22,15 +22,16 @@ export function ShelfPage() {
     queryFn: () => told<Schemas["Shelf"]>(client.GET("/api/walkers", { params: { query: { archived } } })),
   });
   const bring = useMutation({
-    mutationFn: async (chosen: File): Promise<{ id: number; unused?: string[] }> => {
+    mutationFn: async (chosen: File): Promise<{ id: number } | Schemas["ReadUrdf"]> => {
       const urdf = /\.(urdf|xml)$/i.test(chosen.name);
       const options = { method: "POST", headers: { "Content-Type": "application/octet-stream" }, body: chosen };
       return (await fetched(urdf ? "/api/urdf" : "/api/files", options)).json();
     },
     onSuccess: async (walker) => {
       await queries.invalidateQueries({ queryKey: ["shelf"] });
-      if (walker.unused?.length) setUnused({ id: walker.id, lines: walker.unused });
-      else navigate(`/walkers/${walker.id}/${walker.unused ? "frame" : "balance"}`);
+      const urdf = "unused" in walker;
+      if (urdf && walker.unused.length + walker.called.length) setRead(walker);
+      else navigate(`/walkers/${walker.id}/${urdf ? "frame" : "balance"}`);
     },
   });
   const all = shelf.data?.walkers ?? [];
@@ -81,15 +82,13 @@ export function ShelfPage() {
             That file was not taken. {bring.error.message}
           </p>
         )}
-        {unused && (
+        {read && (
           <div className="page-note" role="status">
-            <p>The URDF became a walker. What of the file was not used:</p>
-            <ul>
-              {unused.lines.map((line) => (
-                <li key={line}>{line}</li>
-              ))}
-            </ul>
-            <Button variant="dark" size="sm" onClick={() => navigate(`/walkers/${unused.id}/frame`)}>
+            <p>The URDF became a walker.{read.unused.length > 0 && " What of the file was not used:"}</p>
+            <Lines of={read.unused} />
+            {read.called.length > 0 && <p>Joints with other names here, and in its tables:</p>}
+            <Lines of={read.called} />
+            <Button variant="dark" size="sm" onClick={() => navigate(`/walkers/${read.id}/frame`)}>
               Open it
             </Button>
           </div>
@@ -123,4 +122,14 @@ export function ShelfPage() {
       {making && <NewWalker onHide={() => setMaking(false)} />}
     </div>
   );
+}
+
+function Lines({ of }: { of: string[] }) {
+  return of.length ? (
+    <ul>
+      {of.map((line) => (
+        <li key={line}>{line}</li>
+      ))}
+    </ul>
+  ) : null;
 }
