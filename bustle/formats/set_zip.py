@@ -16,8 +16,10 @@ from typing import Any
 from bustle.core.document.checked import CheckedProject
 from bustle.core.evaluate import Plan, evaluate
 from bustle.core.judge.playing import CannotBePlayed, told
+from bustle.core.machine.joints_and_servos import JointName
+from bustle.core.machine.kit import kit_of
 from bustle.core.project.motion import PhaseGait, Programme, Transition
-from bustle.core.servo.power_on_order import soft_start
+from bustle.core.servo.power_on_order import Switch, soft_start
 from bustle.core.walk.motions.lifting_rule import RULE, WALKING_BY_IT
 from bustle.formats import write_table
 from bustle.formats.c_table import identifier
@@ -73,7 +75,7 @@ def _add(archive: zipfile.ZipFile, name: str, data: bytes) -> None:
 
 
 def set_values(project: CheckedProject, plans: dict[str, Plan], kind: TableFormat) -> dict[str, Any]:
-    start = soft_start(project)
+    start, named = soft_start(project), {j.path: j for j in kit_of(project).joints}
     return {
         "format": "bustle-set",
         "version": 1,
@@ -85,9 +87,7 @@ def set_values(project: CheckedProject, plans: dict[str, Plan], kind: TableForma
         "start": {
             "pose": start.pose,
             "takes_s": round(start.takes_s, 3),
-            "switch_on": [
-                {"at_s": s.at_s, "servo": s.servo, "joint": s.joint, "to": s.to, "unit": s.unit} for s in start.switches
-            ],
+            "switch_on": [_switched_on(s, named[s.joint]) for s in start.switches],
         },
         "fail_safe": project.start_up.fail_safe or start.pose,
         # What stands against the machine as it is wired and fitted, whatever it plays.
@@ -98,6 +98,12 @@ def set_values(project: CheckedProject, plans: dict[str, Plan], kind: TableForma
         ],
         "next_leg_rule": [*RULE, *WALKING_BY_IT],
     }
+
+
+def _switched_on(switch: Switch, joint: JointName) -> dict[str, Any]:
+    """As its tables have it."""
+    to = joint.sign * switch.to + 0.0
+    return {"at_s": switch.at_s, "servo": switch.servo, "joint": joint.called, "to": to, "unit": switch.unit}
 
 
 def _motion(project: CheckedProject, number: int, name: str, plan: Plan, kind: TableFormat) -> dict[str, Any]:

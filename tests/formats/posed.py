@@ -38,7 +38,7 @@ class Engine:
 
     def pose(self, r, sample):
         for n, joint in enumerate(r.kit.joints):
-            self.tell(joint.path, r.angles[sample, n] / (1000 if joint.slides else 1))
+            self.tell(joint.called, joint.sign * r.angles[sample, n] / (1000 if joint.slides else 1))
         for section, bend in r.score.bends_deg.items():
             self.tell(f"{section}/hinge", np.radians(bend))
         self.follow()

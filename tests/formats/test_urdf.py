@@ -17,8 +17,10 @@ from bustle.core.servo.joint_table import joint_table
 from bustle.core.starting.fresh_set import fresh_set, renewed
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
+from bustle.formats.robot_files.mjcf_out import write_mjcf
 from bustle.formats.robot_files.urdf_in import read_urdf
 from bustle.formats.robot_files.urdf_out import write_urdf
+from tests.formats.posed import Engine
 from tests.long import in_turns, is_long, share
 from tests.projects import changed, demo, hexapod, start, troubles
 from tests.seeded import SeededTest
@@ -142,7 +144,8 @@ class In(SeededTest):
         read = read_urdf(data.encode()).project
         self.assertEqual([limb.name for limb in read.walker.limbs], ["FL", "FR", "BL", "BR"])
         stand = evaluate(read, "Stand")
-        self.assertEqual(joint_table(stand.reading).columns[:3], ("FL.roll", "FL.pitch", "FL.knee"))
+        # Tables call them what the file does.
+        self.assertEqual(joint_table(stand.reading).columns[:3], ("FL_roll", "FL_pitch", "FL_knee"))
         for limb in read.walker.limbs:
             self.assertAlmostEqual(limb.neutral_mm[0], limb.mount.at_mm[0], delta=1.0)
         self.assertEqual(troubles(stand), ())
@@ -335,7 +338,7 @@ class FeetRead(SeededTest):
             here = f"{name}_{n}"
             touch = end if n == len(links) - 1 else ""
             text += (
-                f"<link name='{here}'><inertial><mass value='0.05'/></inertial>{touch}</link>"
+                f"<link name='{here}'><inertial><mass value='0.05'/>{self.ROUND}</inertial>{touch}</link>"
                 f"<joint name='{here}_joint' type='revolute'><parent link='{last}'/><child link='{here}'/>"
                 f"<origin xyz='{offset}'/><axis xyz='{axis}'/><limit lower='-1.5' upper='1.5' effort='2'"
                 " velocity='6'/></joint>"
@@ -343,9 +346,10 @@ class FeetRead(SeededTest):
             last = here
         return text
 
+    ROUND = "<inertia ixx='1e-5' iyy='1e-5' izz='1e-5' ixy='0' ixz='0' iyz='0'/>"
     TRUNK = (
-        "<link name='trunk'><inertial><mass value='0.6'/></inertial><collision><geometry><box size='0.2 0.1 0.05'/>"
-        "</geometry></collision></link>"
+        f"<link name='trunk'><inertial><mass value='0.6'/>{ROUND}</inertial><collision><geometry>"
+        "<box size='0.2 0.1 0.05'/></geometry></collision></link>"
     )
     BALL = "<collision><origin xyz='0 0 -0.12'/><geometry><sphere radius='0.01'/></geometry></collision>"
     HAND = "<collision><origin xyz='0 0 -0.06'/><geometry><sphere radius='0.02'/></geometry></collision>"
@@ -359,11 +363,60 @@ class FeetRead(SeededTest):
         )
 
     @in_turns
-    def test_legs_whose_joints_turn_the_other_way_about_walk_as_free_chains(self):
-        read = read_urdf(f"<robot name='r'>{self.TRUNK}{self.four_legs()}</robot>".encode()).project
-        self.assertEqual({limb.family for limb in read.walker.legs}, {"serial"})
-        walks = {motion.name for motion in fresh_set(read).motions}
+    def test_legs_whose_joints_turn_the_other_way_about_are_known_and_walk(self):
+        read = read_urdf(f"<robot name='r'>{self.TRUNK}{self.four_legs()}</robot>".encode())
+        self.assertEqual({limb.family for limb in read.project.walker.legs}, {"upright_3"})
+        self.assertEqual(len(read.called), 4)
+        self.assertIn("leg0_1_joint is leg0/pitch", read.called[0])
+        ways = [[joint.in_files.reversed for joint in limb.joints] for limb in read.project.walker.legs]
+        self.assertEqual(ways, [[False, True, True]] * 4)
+        walks = {motion.name for motion in fresh_set(read.project).motions}
         self.assertLess({"Forward", "Back", "Turn left", "Turn right", "Trot"}, walks)
+
+    def test_two_joints_in_one_plane_are_a_leg_whichever_way_they_turn(self):
+        """As a free chain it would miss every place beside its plane."""
+        for way in ("0 1 0", "0 -1 0"):
+            links = [(way, "X ACROSS 0"), (way, "0 0 -0.1")]
+            legs = "".join(
+                self.limb(f"leg{n}", side * 0.05, [(a, o.replace("X", str(ahead))) for a, o in links], self.BALL)
+                for n, (ahead, side) in enumerate(((0.08, 1), (0.08, -1), (-0.08, 1), (-0.08, -1)))
+            )
+            read = read_urdf(f"<robot name='r'>{self.TRUNK}{legs}</robot>".encode()).project
+            self.assertEqual({limb.family for limb in read.walker.legs}, {"upright_2"}, way)
+            low, high = ((limb.joints[0].min_deg, limb.joints[0].max_deg) for limb in read.walker.legs[:2])
+            self.assertEqual(low, high)
+
+    def test_files_and_tables_out_are_as_the_file_that_came_in(self):
+        """Names, and which way joints count: rows of a table told to that very file put its feet where planned."""
+        text = f"<robot name='r'>{self.TRUNK}{self.four_legs()}</robot>".replace("'trunk'", "'body'")
+        read = fresh_set(read_urdf(text.encode()).project)
+        out = Independent(write_urdf(read).data).model
+        self.assertLessEqual({f"leg{leg}_{joint}_joint" for leg in range(4) for joint in range(3)}, {*out.names})
+        again = read_urdf(write_urdf(read).data).project
+        told = [[joint.in_files for joint in limb.joints] for limb in read.walker.limbs]
+        self.assertEqual([[joint.in_files for joint in limb.joints] for limb in again.walker.limbs], told)
+        r = evaluate(changed(read, {"against_sag": "off"}), "Forward").reading
+        table = joint_table(r, 4)
+        theirs, ours = Engine(text.encode(), afloat=True), Engine(write_mjcf(read).data)
+        for row in self.random.integers(0, r.samples, 5):
+            for engine in (theirs, ours):
+                for name, value in zip(table.columns, np.radians(table.values[row]), strict=True):
+                    engine.tell(name, value)
+                engine.follow()
+            root = theirs.data.body("body")
+            for n, limb in enumerate(read.walker.legs):
+                last = theirs.data.body(f"{limb.name}_2")
+                foot = last.xpos + last.xmat.reshape(3, 3) @ [0.0, 0.0, -0.12]
+                seen = 1000 * (foot - root.xpos) @ root.xmat.reshape(3, 3)
+                np.testing.assert_allclose(seen, r.course.solved.points[n][row, -1], atol=1e-3)
+                other = ours.data.body("body")
+                seen = (ours.at(f"{limb.name}/foot") - other.xpos * 1000) @ other.xmat.reshape(3, 3)
+                np.testing.assert_allclose(seen, r.course.solved.points[n][row, -1], atol=1e-3)
+
+    def test_no_two_joints_have_one_name_in_files(self):
+        other = {"name": "R1/femur", "reversed": False}
+        with self.assertRaisesRegex(InputRefused, "another joint is called 'R1/femur' in files"):
+            changed(hexapod(), {"walker/limbs/0/joints/1/in_files": other})
 
     def test_legs_that_lie_straight_out_stand_where_their_end_stops_let_them(self):
         """Straight to both sides at zero; with knees that bend by 86° they cannot stand as near as others do."""
@@ -382,7 +435,6 @@ class FeetRead(SeededTest):
         self.assertEqual([limb.name for limb in read.walker.legs], ["leg0", "leg1", "leg2", "leg3"])
         self.assertEqual({limb.feet[0].sole.model_dump()["radius_mm"] for limb in read.walker.legs}, {10.0})
         self.assertEqual(read.walker.sections[0].size_mm, (200.0, 100.0, 50.0))
-        # Its joints turn the other way about than any family's: a free chain, which stands on its balls none the less.
         stand = evaluate(read, "Stand")
         self.assertEqual(troubles(stand), ())
         np.testing.assert_allclose(stand.reading.course.feet_ground_mm[:4, :, 2], 0.0, atol=1e-6)

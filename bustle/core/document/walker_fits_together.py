@@ -59,6 +59,7 @@ def _machine_problems(project: Project) -> Found:
             yield path, f"a rotor is lighter than its servo, {sheet.mass_g:g} g; got {heavy}"
     for i, limb in enumerate(walker.limbs):
         yield from limb_problems(f"walker.limbs[{i}]", limb, walker)
+    yield from _file_name_problems(walker)
     yield from _part_problems(walker)
     yield from _drive_problems(walker, {s.name for s in project.servo_types})
     yield from _measured_problems(walker)
@@ -151,6 +152,17 @@ def _drive_problems(walker: Walker, servo_types: set[str]) -> Found:
     for name in sorted(joints):
         if name not in driven and not joints[name].free:
             yield "walker.drives", f"joint {name} has no drive"
+
+
+def _file_name_problems(walker: Walker) -> Found:
+    """No two joints are called the same in files."""
+    taken: set[str] = set()
+    for i, limb in enumerate(walker.limbs):
+        for n, joint in enumerate(limb.joints):
+            called, _ = limb.called_in_files(joint)
+            if called in taken:
+                yield f"walker.limbs[{i}].joints[{n}].in_files.name", f"another joint is called {called!r} in files"
+            taken.add(called)
 
 
 def _kind_problems(path: str, drive: Drive) -> Found:

@@ -34,13 +34,21 @@ def followed(before: CheckedProject, after: CheckedProject, limb: str) -> Checke
             continue
         across = other["mount"]["at_mm"][1] * old["mount"]["at_mm"][1] < 0
         image = across and _faces(old, other)
-        one, two = deepcopy(old), deepcopy(new)
+        one, two = _without_names(old), _without_names(new)
         if across:
             mirror_limb(one)
             mirror_limb(two)
         _carry(other, one, two, NAMES if image else (*NAMES, *PLACES))
         _drives(was, now, limb, other["name"], (old, new) if across else None)
     return parse_project(now)
+
+
+def _without_names(limb: Values) -> Values:
+    """A copy without what files call its joints: no two have one name."""
+    twin = deepcopy(limb)
+    for joint in twin["joints"]:
+        del joint["in_files"]
+    return twin
 
 
 def _faces(limb: Values, other: Values) -> bool:

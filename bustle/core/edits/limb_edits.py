@@ -49,6 +49,9 @@ def _made_from(values: Values, source: str, name: str, change: Callable[[Values]
     name = _fresh(values, name)
     limb = deepcopy(_limb(values, source))
     limb["name"] = name
+    for joint in limb["joints"]:
+        # The robot's own file has a name for one of them alone.
+        joint.pop("in_files", None)
     change(limb)
     values["walker"]["limbs"].append(limb)
     for drive in [d for d in values["walker"]["drives"] if all(j.startswith(f"{source}/") for j in d["joints"])]:

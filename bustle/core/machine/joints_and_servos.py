@@ -16,7 +16,8 @@ from bustle.core.project.walker import Drive, Limb, Walker
 
 @dataclass(frozen=True)
 class JointName:
-    """One joint: its ends in rad, or mm where it slides."""
+    """One joint: its ends in rad, or mm where it slides. called: by robot files, its path where they have no other
+    name for it; sign: 1, or −1 where files count it the other way."""
 
     limb: Limb
     name: str
@@ -24,6 +25,8 @@ class JointName:
     high: float
     slides: bool
     free: bool
+    called: str = ""
+    sign: float = 1.0
 
     @property
     def unit(self) -> str:
@@ -37,6 +40,11 @@ class JointName:
     @property
     def path(self) -> str:
         return f"{self.limb.name}/{self.name}"
+
+    @property
+    def column(self) -> str:
+        """What tables call it."""
+        return self.called if self.called != self.path else f"{self.limb.name}.{self.name}"
 
     def __str__(self) -> str:
         return f"{self.limb.name} {self.name}"
@@ -90,7 +98,7 @@ class ServoName:
 def joint_names(walker: Walker) -> tuple[JointName, ...]:
     """In the order of the flat joint array."""
     return tuple(
-        JointName(limb, j.name, low, high, j.kind == "slide", j.free)
+        JointName(limb, j.name, low, high, j.kind == "slide", j.free, *limb.called_in_files(j))
         for limb in walker.limbs
         for j, low, high in zip(limb.joints, *limits_of(limb), strict=True)
     )

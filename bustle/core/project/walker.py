@@ -69,11 +69,18 @@ class Mount(Value):
     roll_deg: Angle = 0.0
 
 
+class InFiles(Value):
+    """What tables and robot files call a joint, and whether they count it the other way: as the robot's own do."""
+
+    name: Name
+    reversed: Flag = False
+
+
 class HingeJoint(Value):
     """A joint that turns, with its end stops. Positive by the right hand about its axis.
 
     `axis` is for free chains; a family has its own. A `free` joint has no servo. `friction_nm` is what a friction ring
-    on it holds against.
+    on it holds against. `in_files`: where those call it otherwise than limb and joint are called here.
     """
 
     name: PartName
@@ -83,6 +90,7 @@ class HingeJoint(Value):
     axis: Point | None = None
     free: Flag = False
     friction_nm: Annotated[Real, Field(ge=0, le=100)] = 0.0
+    in_files: InFiles | None = None
 
 
 class SlideJoint(Value):
@@ -94,6 +102,7 @@ class SlideJoint(Value):
     max_mm: Coordinate
     axis: Point | None = None
     free: Flag = False
+    in_files: InFiles | None = None
 
 
 Joint = Annotated[
@@ -239,6 +248,12 @@ class Limb(Value):
     gives_mm_per_n: Annotated[Real, Field(ge=0, le=50)] | None = None
     toe_deg: Angle = 0.0
     lean_deg: Tilt = 0.0
+
+    def called_in_files(self, joint: HingeJoint | SlideJoint) -> tuple[str, float]:
+        """What robot files call one of its joints, and −1 where they count it the other way, else 1."""
+        if joint.in_files is None:
+            return f"{self.name}/{joint.name}", 1.0
+        return joint.in_files.name, -1.0 if joint.in_files.reversed else 1.0
 
     @property
     def steers(self) -> bool:

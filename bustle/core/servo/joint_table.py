@@ -19,12 +19,12 @@ DECIMALS = (0, 4)
 @dataclass(frozen=True)
 class Table:
     """time_s: (n,) of each row; row_s: from one to the next. repeats: whether the first row follows the last: then
-    t_k = kT/n, end excluded; a motion with an end has its last row at its end. columns: "leg.joint", with units "deg"
-    or "mm" beside them: driven joints only; where it holds what servos are told, one for each servo, with "us", "tick"
-    or "count". geared: a sentence for each drive whose servo stands at another angle than its joint. assumed: what
-    nobody has measured. channels: where each column goes, in words; empty for joint angles. cut: a sentence for each
-    column that was held at its limit. held: how it makes up for what servos give,
-    to stand behind its name. values: (n, J), rounded, without −0."""
+    t_k = kT/n, end excluded; a motion with an end has its last row at its end. columns: "leg.joint", or what the
+    robot's own files call it, with units "deg" or "mm" beside them: driven joints only; where it holds what servos are
+    told, one for each servo, with "us", "tick" or "count". geared: a sentence for each drive whose servo stands at
+    another angle than its joint. assumed: what nobody has measured. channels: where each column goes, in words; empty
+    for joint angles. cut: a sentence for each column that was held at its limit. held: how it makes up for what servos
+    give, to stand behind its name. values: (n, J), rounded, without −0."""
 
     project: str
     motion: str
@@ -62,7 +62,7 @@ def joint_table(r: Reading, decimals: int = 2, cut: bool = False) -> Table:
         low, high = (np.array([end * j.scale for j, end in zip(joints, ends, strict=True)])
                      for ends in ([j.low for j in joints], [j.high for j in joints]))  # fmt: skip
         values, held = held_within(values, low, high, [str(j) for j in joints], r.row_s)
-    values = np.asarray(np.round(values, decimals) + 0.0, dtype=np.float64)
+    values = np.asarray(np.round(values * [j.sign for j in joints], decimals) + 0.0, dtype=np.float64)
     return Table(
         project=r.project.name,
         motion=r.motion.name,
@@ -71,7 +71,7 @@ def joint_table(r: Reading, decimals: int = 2, cut: bool = False) -> Table:
         repeats=r.score.periodic,
         decimals=decimals,
         time_s=r.course.time_s[: r.samples],
-        columns=tuple(f"{j.limb.name}.{j.name}" for j in joints),
+        columns=tuple(j.column for j in joints),
         geared=tuple(_geared(r)),
         units=tuple("mm" if j.slides else "deg" for j in joints),
         values=values,
@@ -107,8 +107,9 @@ def held_within(
 
 
 def _geared(r: Reading) -> Iterator[str]:
+    named = {j.path: j.column for j in r.kit.joints}
     for drive in r.project.walker.drives:
         if drive.kind not in ("direct", "riding"):
-            columns = " and ".join(path.replace("/", ".") for path in drive.joints)
+            columns = " and ".join(named[path] for path in drive.joints)
             kind = DRIVES[drive.kind].label.lower()
             yield f"{columns}: joint angles; the servo turns otherwise, by its drive ({kind})."

@@ -131,7 +131,8 @@ def _sections(
             joint = Joint(f"{section.name}/hinge", False, AXES[hinge.axis], float(low), float(high))
             if section.name in driven:
                 own = driven[section.name]
-                joint = Joint(own.path, False, AXES[hinge.axis], own.low, own.high, turned.get(own.path))
+                low, high = sorted((own.low * own.sign, own.high * own.sign))
+                joint = Joint(own.called, False, AXES[hinge.axis] * own.sign, low, high, turned.get(own.path))
             pivot = Body(f"{section.name}/pivot", homes[hinge.on], np.array(hinge.at_mm) / 1000, np.eye(3), joint)
             bodies.append(pivot)
             parent, at = len(bodies) - 1, np.array(hinge.to_mm) / 1000
@@ -216,16 +217,19 @@ def _movers(limb: Limb, chain: Chain, coupling: Array, h: int, turned: dict[str,
     for n in np.flatnonzero(coupling[h]).tolist():
         spec, factor = limb.joints[n], float(coupling[h, n])
         path, slides = f"{limb.name}/{spec.name}", chain.slide(h)
+        called, sign = limb.called_in_files(spec)
         low, high = (spec.min_mm / 1000, spec.max_mm / 1000) if spec.kind == "slide" else (
             float(np.radians(spec.min_deg)), float(np.radians(spec.max_deg))
         )  # fmt: skip
         axis = chain.axes[0, h]
         if n == own:
             ring = 0.0 if spec.kind == "slide" else spec.friction_nm
-            found.append(Joint(path, slides, axis * factor, low, high, turned.get(path), friction_nm=ring))
+            low, high = sorted((low * sign, high * sign))
+            found.append(Joint(called, slides, axis * factor * sign, low, high, turned.get(path), friction_nm=ring))
         else:
             low, high = sorted((low * factor, high * factor))
-            found.insert(0, Joint(f"{path}_on_part{h + 1}", slides, axis, low, high, follows=(path, factor)))
+            follows = (called, factor * sign)
+            found.insert(0, Joint(f"{called}_on_part{h + 1}", slides, axis, low, high, follows=follows))
     return found
 
 

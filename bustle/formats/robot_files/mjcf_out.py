@@ -214,7 +214,7 @@ def _key(keys: ET.Element, robot: Robot, order: Sequence[int], r: Reading, held:
     """The first row of a motion as the engine's coordinates."""
     at, turn = _place(r)
     values, sent = (
-        {j.path: joints[0, n] / (1000 if j.slides else 1) for n, j in enumerate(r.kit.joints)}
+        {j.called: j.sign * joints[0, n] / (1000 if j.slides else 1) for n, j in enumerate(r.kit.joints)}
         for joints in (r.angles, r.of(sent_joints))
     )
     values |= {f"{name}/hinge": float(np.radians(bend)) for name, bend in r.score.bends_deg.items()}

@@ -242,6 +242,11 @@ def _limb(branch: Branch, taken: list[str], unused: list[str]) -> Values:
         if branch.rods:
             link["radius_mm"] = round(branch.rods.get(behind, max(branch.rods.values())), 6)
     limb["name"] = name
+    for joint, hinge in zip(limb["joints"], branch.hinges, strict=True):
+        # Tables are for the robot that the file is of.
+        other_way = joint.pop("reversed", False)
+        if other_way or hinge.name != f"{name}/{joint['name']}":
+            joint["in_files"] = {"name": _plain(hinge.name), "reversed": other_way}
     contact = {"kind": "rolls", "any_way": True} if branch.rolls else {"kind": "planted"}
     limb["feet"] = [] if branch.foot is None else [{"sole": branch.sole, "contact": contact}]
     limb["neutral_mm"] = None if branch.foot is None else rounded(branch.foot[:2])
@@ -249,7 +254,7 @@ def _limb(branch: Branch, taken: list[str], unused: list[str]) -> Values:
 
 
 def _called(branch: Branch, limb: Values) -> Iterator[str]:
-    """Legs of a family have its joints' names, in tables too: who plays those looks for the file's."""
+    """Legs of a family have its joints' names."""
     paths = [f"{limb['name']}/{joint['name']}" for joint in limb["joints"]]
     pairs = zip((hinge.name for hinge in branch.hinges), paths, strict=True)
     other = [f"{was} is {path}" for was, path in pairs if was not in (path, path.replace("/", "_"))]

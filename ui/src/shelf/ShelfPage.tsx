@@ -86,7 +86,7 @@ export function ShelfPage() {
           <div className="page-note" role="status">
             <p>The URDF became a walker.{read.unused.length > 0 && " What of the file was not used:"}</p>
             <Lines of={read.unused} />
-            {read.called.length > 0 && <p>Joints with other names here, and in its tables:</p>}
+            {read.called.length > 0 && <p>Joints with other names on the screen; tables and files keep these:</p>}
             <Lines of={read.called} />
             <Button variant="dark" size="sm" onClick={() => navigate(`/walkers/${read.id}/frame`)}>
               Open it

@@ -5,6 +5,7 @@ import { useCatalogue } from "@/api/catalogue";
 import type { Limb, Project } from "@/api/client";
 import { editLeg } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
+import { Fold } from "@/controls/Fold";
 import { NumberBox } from "@/controls/NumberBox";
 import { Remove } from "@/controls/Remove";
 import { FieldForm } from "@/fields/FieldForm";
@@ -71,6 +72,24 @@ export function JointsPanel({ project, limb, index }: { project: Project; limb: 
           columns={2}
         />
       ))}
+      <Fold name="Names in tables and files">
+        {limb.joints.map((j, n) => (
+          <FieldForm
+            key={j.name}
+            of={j.kind === "slide" ? "SlideJoint" : "HingeJoint"}
+            at={[...at, "joints", n]}
+            fields={["in_files"]}
+            told={{
+              in_files: {
+                usual: { name: `${limb.name}_${j.name}`, reversed: false },
+                unsaid: `${limb.name}.${j.name}, as here`,
+              },
+            }}
+            about={joint(j.name)}
+            legend={joint(j.name)}
+          />
+        ))}
+      </Fold>
       {refusal && (
         <p className="fault" role="alert">
           {refusal}
