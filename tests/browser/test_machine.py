@@ -217,6 +217,22 @@ class TheWholeMachine(BrowserTest):
         )
         expect(page.get_by_label("Walker's name")).to_have_value("Burnet")
         expect(page.locator(".rail-nav")).to_contain_text("6 legs")
+        # Somebody's own names: told at once, kept in tables, and changed on the leg.
+        own = data.replace(b'"L1/femur"', b'"front_left_thigh"')
+        page.goto(self.address)
+        page.get_by_test_id("project-file").set_input_files(
+            {"name": "own.urdf", "mimeType": "application/xml", "buffer": own}
+        )
+        expect(page.get_by_role("status")).to_contain_text("front_left_thigh is L1/femur")
+        page.get_by_role("button", name="Open it").click()
+        page.get_by_role("button", name="L1", exact=True).click()
+        page.get_by_role("tab", name="Joints").or_(page.get_by_role("button", name="Joints", exact=True)).first.click()
+        page.get_by_role("button", name="Names in tables and files").click()
+        name = page.get_by_label(re.compile("called"))
+        expect(name).to_have_value("front_left_thigh")
+        name.fill("thigh_1")
+        name.press("Enter")
+        expect(page.get_by_role("button", name="saved, revision 2")).to_be_visible()
         page.goto(self.address)
         page.get_by_test_id("project-file").set_input_files(
             {"name": "bad.urdf", "mimeType": "application/xml", "buffer": b"<robot name='x'><link name='a'/></robot>"}

@@ -414,7 +414,7 @@ class FeetRead(SeededTest):
                 np.testing.assert_allclose(seen, r.course.solved.points[n][row, -1], atol=1e-3)
 
     def test_no_two_joints_have_one_name_in_files(self):
-        other = {"name": "R1/femur", "reversed": False}
+        other = {"called": "R1/femur", "reversed": False}
         with self.assertRaisesRegex(InputRefused, "another joint is called 'R1/femur' in files"):
             changed(hexapod(), {"walker/limbs/0/joints/1/in_files": other})
 

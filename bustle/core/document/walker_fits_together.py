@@ -161,7 +161,7 @@ def _file_name_problems(walker: Walker) -> Found:
         for n, joint in enumerate(limb.joints):
             called, _ = limb.called_in_files(joint)
             if called in taken:
-                yield f"walker.limbs[{i}].joints[{n}].in_files.name", f"another joint is called {called!r} in files"
+                yield f"walker.limbs[{i}].joints[{n}].in_files.called", f"another joint is called {called!r} in files"
             taken.add(called)
 
 

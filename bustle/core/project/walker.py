@@ -72,7 +72,7 @@ class Mount(Value):
 class InFiles(Value):
     """What tables and robot files call a joint, and whether they count it the other way: as the robot's own do."""
 
-    name: Name
+    called: Name
     reversed: Flag = False
 
 
@@ -253,7 +253,7 @@ class Limb(Value):
         """What robot files call one of its joints, and −1 where they count it the other way, else 1."""
         if joint.in_files is None:
             return f"{self.name}/{joint.name}", 1.0
-        return joint.in_files.name, -1.0 if joint.in_files.reversed else 1.0
+        return joint.in_files.called, -1.0 if joint.in_files.reversed else 1.0
 
     @property
     def steers(self) -> bool:

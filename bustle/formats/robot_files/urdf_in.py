@@ -246,7 +246,7 @@ def _limb(branch: Branch, taken: list[str], unused: list[str]) -> Values:
         # Tables are for the robot that the file is of.
         other_way = joint.pop("reversed", False)
         if other_way or hinge.name != f"{name}/{joint['name']}":
-            joint["in_files"] = {"name": _plain(hinge.name), "reversed": other_way}
+            joint["in_files"] = {"called": _plain(hinge.name), "reversed": other_way}
     contact = {"kind": "rolls", "any_way": True} if branch.rolls else {"kind": "planted"}
     limb["feet"] = [] if branch.foot is None else [{"sole": branch.sole, "contact": contact}]
     limb["neutral_mm"] = None if branch.foot is None else rounded(branch.foot[:2])

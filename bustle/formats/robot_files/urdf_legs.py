@@ -31,11 +31,9 @@ class Measures:
     turns: Array
 
     @property
-    def rank(self) -> tuple[bool, bool, int]:
-        """The less the better: all joints counted as the file does, else a leg that looks ahead or aside, else few
-        that are counted the other way."""
-        other = int((self.turns < 0).sum())
-        return other > 0, abs(self.yaw) > np.pi / 2 + ALIKE, other
+    def rank(self) -> tuple[bool, int]:
+        """The less the better: a leg looks ahead or aside where it may, and few joints are counted the other way."""
+        return abs(self.yaw) > np.pi / 2 + ALIKE, int((self.turns < 0).sum())
 
 
 @dataclass(frozen=True)

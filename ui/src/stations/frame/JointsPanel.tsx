@@ -81,7 +81,7 @@ export function JointsPanel({ project, limb, index }: { project: Project; limb: 
             fields={["in_files"]}
             told={{
               in_files: {
-                usual: { name: `${limb.name}_${j.name}`, reversed: false },
+                usual: { called: `${limb.name}_${j.name}`, reversed: false },
                 unsaid: `${limb.name}.${j.name}, as here`,
               },
             }}
