@@ -386,6 +386,21 @@ class FeetRead(SeededTest):
             low, high = ((limb.joints[0].min_deg, limb.joints[0].max_deg) for limb in read.walker.legs[:2])
             self.assertEqual(low, high)
 
+    @in_turns
+    def test_legs_with_a_joint_too_many_do_not_leap_from_row_to_row(self):
+        """Four joints for three directions: many ways to every place, and one of them kept."""
+        legs, size = "", float(self.random.uniform(0.06, 0.2))
+        for n, (ahead, side) in enumerate((a, s) for a in (0.09, 0.0, -0.09) for s in (1, -1)):
+            axes = [("0 0 1", f"{ahead} ACROSS 0")] + [("1 0 0", f"0 {side * size * k} 0") for k in (0.3, 0.7, 0.6)]
+            end = self.BALL.replace("0 0 -0.12", f"0 {side * size * 0.4} 0")
+            legs += self.limb(f"leg{n}", side * 0.06, axes, end)
+        walks = fresh_set(read_urdf(f"<robot name='r'>{self.TRUNK}{legs}</robot>".encode()).project)
+        r = evaluate(walks, "Forward").reading
+        self.assertEqual({limb.family for limb in walks.walker.legs}, {"serial"})
+        self.assertGreater(r.score.stroke_mm.max(), 80 * size, f"seed {self.seed}")
+        self.assertLess(np.degrees(np.abs(np.diff(r.angles, axis=0)).max()), 15.0, f"seed {self.seed}")
+        self.assertLess(r.course.solved.miss_mm.max(), 0.01)
+
     def test_files_and_tables_out_are_as_the_file_that_came_in(self):
         """Names, and which way joints count: rows of a table told to that very file put its feet where planned."""
         text = f"<robot name='r'>{self.TRUNK}{self.four_legs()}</robot>".replace("'trunk'", "'body'")

@@ -5,7 +5,8 @@ foot; a joint pressed against its limit is left out and the rest solved again. Î
 where they do not (Levenbergâ€“Marquardt), so that the end of the search is Newton's; a sample is done with once it gains
 next to nothing by a step. All samples iterate together. Where that misses a target no further off than the chain is
 long, they start again from several places of a fixed grid at once; samples that end far from their neighbours, or worse
-than they need (the least miss changes by no more than the target does), are started again from those. Source: damped
+than they need (the least miss changes by no more than the target does), are started again from those. A chain with more
+joints than it needs starts bent, where it can go every way. Source: damped
 least-squares inverse kinematics, any text on redundant arms; the grid and the neighbour rule are ours.
 """
 
@@ -31,6 +32,9 @@ STARTS = 3
 GRID = 800
 # A joint that moves more than this from one sample to the next, while the foot hardly moves, has jumped.
 JUMP_RAD = 0.5
+# No joint of a leg that stands well is turned further from where its limits have it rest.
+NEAR_RAD = 1.75
+MOST_KNOWN = 256
 # How much a radian of tilt weighs against a millimetre of place.
 TILT_MM = 60.0
 
@@ -60,7 +64,8 @@ def _solve_one(build: Build, target: Array, aim: Array | None) -> tuple[Array, A
     low, high = build.low[0], build.high[0]
     reach = float(np.linalg.norm(c.offsets[0], axis=-1).sum()) or 1.0
     spread = _spread(low, high)
-    starts = np.tile(_rest(low, high), (len(target), 1))
+    spare = len(low) > (3 if aim is None else 6)
+    starts = np.tile(_start(chain, spread, low, high) if spare else _rest(low, high), (len(target), 1))
     # What is further off than the chain is long is missed from wherever it starts: it starts where it misses least.
     far = np.linalg.norm(target, axis=-1) > reach
     if far.any():
@@ -82,6 +87,37 @@ def _rest(low: Array, high: Array) -> Array:
     """Zero pose where the limits allow, nudged off straight, where the Jacobian says nothing."""
     span = np.minimum(high - low, 2.0)
     return np.clip(0.1 * span * np.where(np.arange(len(low)) % 2, -1.0, 1.0), low, high)
+
+
+def _start(chain: Chain, spread: Array, low: Array, high: Array) -> Array:
+    """`_bent`, once for each leg there is: it is asked for at every change of where feet go."""
+    parts = (chain.axes, chain.offsets, low, high, chain.slides, chain.coupling)
+    key = b"|".join(np.asarray(part).tobytes() for part in parts if part is not None)
+    if key not in _known:
+        if len(_known) >= MOST_KNOWN:
+            _known.clear()
+        _known[key] = _bent(chain, spread, low, high)
+    return _known[key]
+
+
+_known: dict[bytes, Array] = {}
+
+
+def _bent(chain: Chain, spread: Array, low: Array, high: Array) -> Array:
+    """Where a chain with more joints than it needs starts from: of the spread, what can go every way best, the foot
+    below all else. From a straight leg each place would be come to in a way of its own, and rows next to each other
+    would leap from one to another; from here they do not."""
+    points, frames = forward(chain, spread[None])
+    columns = jacobian(chain, spread[None], points, frames)[0, :, :3]
+    can = np.sqrt(np.maximum(np.linalg.det(columns @ np.swapaxes(columns, 1, 2)), 0.0))
+    height = points[0, :, :, 2]
+    stands = height[:, -1] <= height[:, :-1].min(axis=1) - 1e-9
+    near = (np.abs(spread - _rest(low, high)) <= NEAR_RAD).all(axis=1)
+    for wanted in (near, near & stands):
+        can = np.where(wanted, can, 0.0) if wanted.any() else can
+    # Of such as go alike well the one with its knees highest.
+    best = np.flatnonzero(can >= can.max() * (1 - 1e-6))
+    return np.asarray(np.clip(spread[best[np.argmax(height[best].sum(axis=1))]], low, high))
 
 
 def _spread(low: Array, high: Array) -> Array:
