@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,6 +23,15 @@ def identifier(text: str) -> str:
     """Text → a C identifier in lower case; "walk" where nothing of it can be kept."""
     plain = re.sub(r"[^a-z0-9]+", "_", text.lower().translate(_LETTERS)).strip("_")
     return re.sub(r"^(?=[0-9])", "n", plain) or "walk"
+
+
+def _apart(columns: Sequence[str]) -> list[str]:
+    """An identifier for each column; of two that come to one the later is numbered."""
+    found: list[str] = []
+    for n, column in enumerate(columns):
+        name = identifier(column).upper()
+        found.append(name if name not in found else f"{name}_AT_{n}")
+    return found
 
 
 def _comment(text: str) -> str:
@@ -77,7 +87,7 @@ def write(table: Table, notes: tuple[str, ...] = ()) -> bytes:
         f"#define {big}_REPEATS {int(table.repeats)} /* whether the first row follows the last */",
         f"#define {big}_PER_UNIT {10 if table.decimals else 1} /* what is stored to a degree, mm or microsecond */",
         "",
-        *(f"#define {big}_{identifier(column).upper()} {n}" for n, column in enumerate(table.columns)),
+        *(f"#define {big}_{name} {n}" for n, name in enumerate(_apart(table.columns))),
         "",
     ]
     body = []

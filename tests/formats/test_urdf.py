@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import tempfile
 import unittest
 from pathlib import Path
@@ -17,6 +18,7 @@ from bustle.core.servo.joint_table import joint_table
 from bustle.core.starting.fresh_set import fresh_set, renewed
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
+from bustle.formats import write_table
 from bustle.formats.robot_files.mjcf_out import write_mjcf
 from bustle.formats.robot_files.urdf_in import read_urdf
 from bustle.formats.robot_files.urdf_out import write_urdf
@@ -427,6 +429,18 @@ class FeetRead(SeededTest):
                 other = ours.data.body("body")
                 seen = (ours.at(f"{limb.name}/foot") - other.xpos * 1000) @ other.xmat.reshape(3, 3)
                 np.testing.assert_allclose(seen, r.course.solved.points[n][row, -1], atol=1e-3)
+
+    def test_names_that_no_table_may_hold_are_made_ones_that_it_may(self):
+        """Formulas to a spreadsheet, spaces, two that come to one: each still is a column and a constant of its own."""
+        text = f"<robot name='r'>{self.TRUNK}{self.four_legs()}</robot>"
+        for old, new in (("leg0_0_joint", "=1+2"), ("leg0_1_joint", "hip 1"), ("leg0_2_joint", "hip_1")):
+            text = text.replace(f"'{old}'", f"'{new}'")
+        read = read_urdf(text.encode()).project
+        plan = evaluate(read, "Stand")
+        columns = joint_table(plan.reading).columns
+        self.assertEqual(columns[:3], ("_1_2", "hip_1", "hip_1_2"))
+        defined = re.findall(r"#define (\w+) \d+$", write_table(plan, "c", anyway=True).decode(), re.M)
+        self.assertEqual(len(defined), len({*defined}))
 
     def test_no_two_joints_have_one_name_in_files(self):
         other = {"called": "R1/femur", "reversed": False}

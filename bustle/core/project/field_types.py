@@ -51,6 +51,12 @@ def _plain_line(text: str) -> str:
     return text
 
 
+def _file_name(text: str) -> str:
+    if not re.fullmatch(r"[A-Za-z_][A-Za-z0-9_./-]*", text):
+        raise ValueError(f"must begin with a letter or _ and hold only letters, digits and _ . / -, got {text!r}")
+    return text
+
+
 def _part_name(text: str) -> str:
     if not re.fullmatch(r"[A-Za-z][A-Za-z0-9_]*", text):
         raise ValueError(f"must begin with a letter and hold only letters, digits and _, got {text!r}")
@@ -68,6 +74,7 @@ Real = Annotated[float, Strict(), Field(allow_inf_nan=False)]
 Flag = Annotated[bool, Strict()]
 Name = Annotated[str, StringConstraints(min_length=1, max_length=60), AfterValidator(_plain_line)]
 PartName = Annotated[str, StringConstraints(min_length=1, max_length=24), AfterValidator(_part_name)]
+FileName = Annotated[str, StringConstraints(min_length=1, max_length=60), AfterValidator(_file_name)]
 PartPath = Annotated[str, StringConstraints(min_length=1, max_length=60)]
 Text = Annotated[str, StringConstraints(max_length=4000), AfterValidator(_plain_text)]
 Line = Annotated[str, StringConstraints(max_length=60), AfterValidator(_plain_line)]

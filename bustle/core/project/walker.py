@@ -13,6 +13,7 @@ from pydantic import Field
 from bustle.core.project.field_types import (
     Angle,
     Coordinate,
+    FileName,
     Flag,
     Grams,
     Hours,
@@ -72,7 +73,7 @@ class Mount(Value):
 class InFiles(Value):
     """What tables and robot files call a joint, and whether they count it the other way: as the robot's own do."""
 
-    called: Name
+    called: FileName
     reversed: Flag = False
 
 

@@ -10,7 +10,7 @@ read too (`urdf_supports`). What cannot be used is listed.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 from os.path import commonprefix
@@ -40,6 +40,8 @@ from bustle.formats.robot_files.urdf_tree import Body, Hinge, Tree, read_tree
 Values = dict[str, Any]
 
 LIGHT_KG = 1e-6
+# Of a joint, in files.
+LONGEST_NAME = 60
 # What nobody calls a foot is one where it comes as near to the lowest: a share of how far that is below the root, mm.
 LOW, LOW_MM = 0.25, 10.0
 
@@ -74,6 +76,7 @@ def read_urdf(data: bytes, name: str | None = None) -> Read:
         limbs.append(limb)
         drives += _drives(branch, limb, servos)
         masses += _masses(branch, limb, count)
+    _name_in_files(branches, limbs)
     called = tuple(line for pair in zip(branches, limbs, strict=True) for line in _called(*pair))
     legs = [limb for limb in limbs if limb["feet"]]
     if len(legs) < 2:
@@ -242,15 +245,26 @@ def _limb(branch: Branch, taken: list[str], unused: list[str]) -> Values:
         if branch.rods:
             link["radius_mm"] = round(branch.rods.get(behind, max(branch.rods.values())), 6)
     limb["name"] = name
-    for joint, hinge in zip(limb["joints"], branch.hinges, strict=True):
-        # Tables are for the robot that the file is of.
-        other_way = joint.pop("reversed", False)
-        if other_way or hinge.name != f"{name}/{joint['name']}":
-            joint["in_files"] = {"called": _plain(hinge.name), "reversed": other_way}
     contact = {"kind": "rolls", "any_way": True} if branch.rolls else {"kind": "planted"}
     limb["feet"] = [] if branch.foot is None else [{"sole": branch.sole, "contact": contact}]
     limb["neutral_mm"] = None if branch.foot is None else rounded(branch.foot[:2])
     return limb
+
+
+def _name_in_files(branches: Sequence[Branch], limbs: Sequence[Values]) -> None:
+    """Tables are for the robot that the file is of: joints are called and counted there as it has them, with what no
+    table may hold left out of their names."""
+    taken: set[str] = set()
+    for branch, limb in zip(branches, limbs, strict=True):
+        for joint, hinge in zip(limb["joints"], branch.hinges, strict=True):
+            plain = re.sub(r"[^A-Za-z0-9_./-]", "_", hinge.name)
+            wanted = (plain if re.match("[A-Za-z_]", plain) else f"joint_{plain}")[:LONGEST_NAME]
+            if wanted in taken:
+                wanted = next(w for n in range(2, 1000) if (w := f"{wanted[: LONGEST_NAME - 4]}_{n}") not in taken)
+            taken.add(wanted)
+            other_way = joint.pop("reversed", False)
+            if other_way or wanted != f"{limb['name']}/{joint['name']}":
+                joint["in_files"] = {"called": wanted, "reversed": other_way}
 
 
 def _called(branch: Branch, limb: Values) -> Iterator[str]:
