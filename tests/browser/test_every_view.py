@@ -125,7 +125,7 @@ class EveryView(BrowserTest):
         expect(page.get_by_role("button", name=re.compile("saved, revision 2"))).to_be_visible()
         self.go(walker, "motions", "job=drive")
         pad, view = page.locator(".job.beside").bounding_box(), page.locator(".main-view").bounding_box()
-        self.assertGreaterEqual(pad["y"], view["y"] + view["height"] - 1)
+        self.assertGreaterEqual(pad["y"], view["y"] + view["height"] - 2)
 
     def test_the_orbit_view_is_loaded_only_when_asked_for(self):
         page = self.page
