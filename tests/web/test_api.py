@@ -234,7 +234,7 @@ class Refusals(ApiTest):
             ("walker/limbs/1/name", "L1", "two legs are called 'L1'"),
             ("walker/limbs/1/links/2/length_mm", 0, "walker.limbs[1].links[2].length_mm: must be above 0"),
             ("name", "<img src=x onerror=alert(1)>", "name: must be plain text without markup"),
-            ("version", 8, "version: must be 7, got 8"),
+            ("version", 9, "version: must be 8, got 9"),
             ("motions/0/legs", [], "motions[0].legs: leg L1 has no phase and duty"),
         ):
             values = document(hexapod())
