@@ -96,6 +96,8 @@ class JointsRead(Anybodys, SeededTest):
             text = text.replace(f"'{old}'", f"'{new}'")
         read = read_urdf(text.encode()).project
         plan = evaluate(read, "Stand")
+        servos = [drive.servos[0].name for drive in read.walker.drives]
+        self.assertEqual((servos[:3], len({*servos})), (["_1_2", "hip_1", "hip_1_2"], len(servos)))
         columns = joint_table(plan.reading).columns
         self.assertEqual(columns[:3], ("_1_2", "hip_1", "hip_1_2"))
         defined = re.findall(r"#define (\w+) \d+$", write_table(plan, "c", anyway=True).decode(), re.M)

@@ -74,9 +74,10 @@ def read_urdf(data: bytes, name: str | None = None) -> Read:
     for branch in branches:
         limb, count = _limb(branch, [m["name"] for m in limbs], unused), len(limbs)
         limbs.append(limb)
-        drives += _drives(branch, limb, servos)
         masses += _masses(branch, limb, count)
     _name_in_files(branches, limbs)
+    for branch, limb in zip(branches, limbs, strict=True):
+        drives += _drives(branch, limb, servos)
     called = tuple(line for pair in zip(branches, limbs, strict=True) for line in _called(*pair))
     legs = [limb for limb in limbs if limb["feet"]]
     if len(legs) < 2:
@@ -118,8 +119,8 @@ def _wheels(branches: list[Branch], unused: list[str]) -> tuple[list[Branch], li
             continue
         wheels.append(found)
         masses += [(body, at) for _, body, at, _ in branch.masses]
-        if branch.hinges[0].effort > 0:
-            unused.append(f"joint {found.name}: its motor; a wheel rolls freely here")
+        driven = [hinge.name for hinge in branch.hinges if hinge.effort > 0]
+        unused += [f"joint {name}: its motor; a wheel rolls freely here" for name in driven]
     return limbs, wheels, masses
 
 
@@ -338,7 +339,7 @@ def _drives(branch: Branch, limb: Values, servos: dict[tuple[float, float], Valu
             }
         middle = 0.0 if "min_mm" in joint else float(np.clip((joint["min_deg"] + joint["max_deg"]) / 2, -180, 180))
         # Its servo keeps the file's name.
-        name = _plain(hinge.name.replace("/", " "))
+        name = joint["in_files"]["called"] if "in_files" in joint else f"{limb['name']} {joint['name']}"
         servo = {"name": name, "type": servos[key]["name"], "centre_deg": round(middle, 3)}
         drives.append({"servos": [servo], "joints": [f"{limb['name']}/{joint['name']}"]})
     return drives

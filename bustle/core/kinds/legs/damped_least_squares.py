@@ -93,11 +93,12 @@ def _start(chain: Chain, spread: Array, low: Array, high: Array) -> Array:
     """`_bent`, once for each leg there is: it is asked for at every change of where feet go."""
     parts = (chain.axes, chain.offsets, low, high, chain.slides, chain.coupling)
     key = b"|".join(np.asarray(part).tobytes() for part in parts if part is not None)
-    if key not in _known:
+    found = _known.get(key)
+    if found is None:
         if len(_known) >= MOST_KNOWN:
             _known.clear()
-        _known[key] = _bent(chain, spread, low, high)
-    return _known[key]
+        found = _known[key] = _bent(chain, spread, low, high)
+    return found
 
 
 _known: dict[bytes, Array] = {}
