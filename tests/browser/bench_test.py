@@ -150,6 +150,7 @@ class BrowserTest(unittest.TestCase):
         expect(field).to_have_value(re.compile(re.escape(str(value).replace("-", "−"))))
 
     def saved(self, number: int, page: Page | None = None) -> None:
+        """Asked after every change: two made while a slow machine still saves are one revision."""
         expect((page or self.page).get_by_role("button", name=f"saved, revision {number}")).to_be_visible()
 
     def until(self, holds: Callable[[], bool], what: str, page: Page | None = None) -> None:

@@ -282,8 +282,10 @@ class KeyboardAlone(BrowserTest):
         page.get_by_role("button", name="Motion: Forward").click()
         page.get_by_role("button", name="Rename, copy, remove").click()
         page.get_by_role("button", name="Copy Forward").click()
+        self.saved(2)
         page.get_by_label("Name of motion 2").fill("Slow")
         page.keyboard.press("Enter")
+        self.saved(3)
         page.get_by_role("button", name="Remove Turn left").click()
         self.saved(4)
         self.assertEqual(

@@ -41,6 +41,7 @@ class FromTapeMeasureToTable(BrowserTest):
         page.get_by_role("link", name="Balance").click()
         page.get_by_role("button", name="No sway").click()
         expect(page.get_by_text("Falls over")).to_be_visible()
+        self.saved(3)
         expect(page.locator(".rail-nav a", has_text="Balance").locator(".mark.stop")).to_be_visible()
         # Mend: try it as a ghost, then keep it.
         page.get_by_role("button", name=re.compile("^Try: Sway")).click()

@@ -142,6 +142,7 @@ class TheWholeMachine(BrowserTest):
         before = frame.inner_text()
         page.get_by_role("button", name="Remove R2").click()
         expect(frame).to_contain_text("5 legs")
+        self.saved(2)
         page.get_by_role("button", name="L2", exact=True).click()
         page.get_by_role("button", name="Mirror L2").click()
         expect(frame).to_contain_text("6 legs")

@@ -25,6 +25,7 @@ class TheSet(BrowserTest):
         self.assertTrue({"Forward", "Back", "Left", "Right", "Turn left", "Arc right", "In place"} <= set(names))
         page.get_by_role("link", name="Control map and download").click()
         page.get_by_role("button", name="Add a control").click()
+        self.saved(3)
         page.get_by_label("Control 1, does").select_option("Back")
         self.saved(4)
         with page.expect_download() as written:
