@@ -9,6 +9,7 @@ import numpy as np
 from bustle.core.evaluate import evaluate
 from bustle.core.starting.fresh_set import fresh_set, renewed
 from bustle.core.starting.starting_walkers import SHAPES
+from bustle.core.words.problems import InputRefused
 from bustle.formats.robot_files.urdf_in import read_urdf
 from bustle.formats.robot_files.urdf_out import write_urdf
 from tests.formats.anybodys import Anybodys
@@ -186,6 +187,53 @@ class FeetRead(Anybodys, SeededTest):
         self.assertEqual(troubles(evaluate(read, "Stand")), ())
         walks = fresh_set(read)
         self.assertIn("Forward", [motion.name for motion in walks.motions])
+
+    def test_what_is_called_a_foot_stands_on_its_rod(self):
+        """A disc as the square in it, a roller as a ball, a peg as a point; a rod as long as a link is a link."""
+        links = [("1 0 0", "0 ACROSS 0"), ("0 1 0", "0 0 0"), ("0 1 0", "0 0 -0.1")]
+        rod = "<collision><origin xyz='0 0 -0.1' rpy='{} 0 0'/><geometry><cylinder radius='{}' length='{}'/>"
+        for turn, radius, length, kind, mm in (
+            (0.0, 0.02, 0.004, "rectangle", np.sqrt(2) * 20), (np.pi / 2, 0.02, 0.03, "ball", 20.0),
+            (0.0, 0.005, 0.03, "point", None),
+        ):  # fmt: skip
+            end = rod.format(turn, radius, length) + "</geometry></collision>"
+            for called in ("foot", "shank"):
+                legs = "".join(self.limb(f"{called}{n}", s * 0.05, links, end) for n, s in enumerate((1, -1)))
+                file = f"<robot name='r'>{self.TRUNK}{legs}</robot>".encode()
+                with self.subTest(kind=kind, called=called):
+                    if called == "shank":
+                        self.assertRaises(InputRefused, read_urdf, file)
+                        continue
+                    read = read_urdf(file)
+                    sole = read.project.walker.legs[0].feet[0].sole.model_dump()
+                    self.assertEqual(sole["kind"], kind)
+                    size = sole.get("width_mm", sole.get("radius_mm"))
+                    self.assertEqual(size, None if mm is None else round(mm, 6))
+                    self.assertEqual(len([line for line in read.unused if "rod" in line or "round" in line]), 2)
+
+    def test_a_curve_that_goes_on_ends_short_of_the_next_and_that_is_said(self):
+        project = start("two_rocker", "Rocks", 180.0)
+        written = write_urdf(project)
+        self.assertEqual(len([line for line in written.lost if "ends short of the next" in line]), 2)
+        apart = project.walker.legs[0].neutral_mm[1] - project.walker.legs[1].neutral_mm[1]
+        for leg in read_urdf(written.data).project.walker.legs:
+            self.assertIsNone(leg.feet[0].sole.length_mm)
+            self.assertLess(leg.feet[0].sole.width_mm, apart)
+
+    def test_curved_soles_come_back_with_where_they_end(self):
+        for ends in ({"length_mm": 60.0, "width_mm": 25.0}, {"width_mm": 40.0}):
+            long = float(self.random.uniform(120, 300))
+            feet = {f"walker/limbs/{n}/feet/0/sole/{key}": mm for n in range(2) for key, mm in ends.items()}
+            project = changed(start("two_rocker", "Rocks", long), feet)
+            back = read_urdf(write_urdf(project).data)
+            with self.subTest(ends=ends, long=long, seed=self.seed):
+                self.assertEqual(back.unused, ())
+                for was, now in zip(project.walker.legs, back.project.walker.legs, strict=True):
+                    self.assertEqual(now.family, was.family)
+                    was, now = was.feet[0].sole.model_dump(), now.feet[0].sole.model_dump()
+                    self.assertEqual({k for k, v in now.items() if v is None}, {k for k, v in was.items() if v is None})
+                    for key in ("radius_fore_mm", "radius_side_mm", *ends):
+                        self.assertAlmostEqual(now[key], was[key], delta=0.01)
 
     def test_a_sole_askew_is_read_as_a_point_and_said(self):
         askew = self.SOLE.replace("<origin ", "<origin rpy='0 0.4 0' ")

@@ -27,7 +27,15 @@ from bustle.core.machine.kit import Turner, kit_of
 from bustle.core.machine.masses import Entry, inertia_kg_m2
 from bustle.core.machine.sections import AXES, section_places
 from bustle.core.project.walker import Limb, Section
-from bustle.formats.robot_files.shapes import Shape, ball_shape, frame_shape, link_shape, sole_shapes, wheel_shape
+from bustle.formats.robot_files.shapes import (
+    Shape,
+    ball_shape,
+    ended,
+    frame_shape,
+    link_shape,
+    sole_shapes,
+    wheel_shape,
+)
 
 # A ball's axles, from the frame inwards: what it does as it turns on each.
 AXLES = {"ahead": AXES["pitch"], "aside": AXES["roll"], "about": AXES["yaw"]}
@@ -92,23 +100,27 @@ class Robot:
     lost: tuple[str, ...]
 
 
-def robot_of(project: CheckedProject, balls_turn: bool = False) -> Robot:
-    """The design of a walker, its hinged sections straight. balls_turn: whether what rolls every way is a ball that
-    turns, about three axles one in the other, for readers that let nothing slide without holding it."""
+def robot_of(project: CheckedProject, plainly: bool = False) -> Robot:
+    """The design of a walker, its hinged sections straight. plainly: for readers that know boxes, rods and balls, and
+    let nothing slide without holding it: what rolls every way is a ball that turns, about three axles one in the other,
+    and what curves is plates."""
     walker, kit = project.walker, kit_of(project)
     straight = kit.assembled({})
     turned = geared_joints(kit)
     bodies = _sections(project, straight.masses, kit.turners, turned)
-    homes = {body.name: n for n, body in enumerate(bodies)}
+    homes, short = {body.name: n for n, body in enumerate(bodies)}, list[str]()
     for group in straight.parts:
         for row, member in enumerate(group.members.tolist()):
             limb, chain = walker.limbs[member], group.build.only([row]).chain
             if any(t.joint.limb.name == limb.name for t in kit.turners):
                 # It is the hinge of its section, and no part of its own.
                 continue
-            _limb(bodies, project, homes[limb.section], limb, chain, straight.masses, member, turned, balls_turn)
+            own = ended(limb, walker.legs) if plainly else limb
+            if own != limb:
+                short.append(f"{limb.name}: that its sole curves on; in the file it ends short of the next one.")
+            _limb(bodies, project, homes[own.section], own, chain, straight.masses, member, turned, plainly)
     _lend(bodies)
-    return Robot(project.name, tuple(bodies), tuple(_lost(project)))
+    return Robot(project.name, tuple(bodies), (*_lost(project), *short))
 
 
 def _sections(
@@ -150,7 +162,7 @@ def _sections(
 
 def _limb(
     bodies: list[Body], project: CheckedProject, parent: int, limb: Limb, chain: Chain, entries: Sequence[Entry],
-    member: int, turned: dict[str, Turned], balls_turn: bool,
+    member: int, turned: dict[str, Turned], plainly: bool,
 ) -> None:  # fmt: skip
     place = section_places(project.walker, {})[limb.section]
     at, turn = (chain.mount_at[0] - place.at) @ place.turn, place.turn.T @ chain.mount_turn[0]
@@ -174,12 +186,12 @@ def _limb(
     for foot in limb.feet:
         label = "foot" if foot.side == "under" else "upper_foot"
         where = at + turn @ np.array(foot.at_mm)
-        ball = ball_shape(foot) if balls_turn else None
+        ball = ball_shape(foot) if plainly else None
         if ball:
             shape, centre = ball
             bodies += _on_axles(f"{limb.name}/ball", len(bodies), parent, (where + turn @ centre) / 1000, turn, shape)
         else:
-            bodies[parent].shapes += sole_shapes(limb, foot, where, turn)
+            bodies[parent].shapes += sole_shapes(foot, where, turn, in_plates=plainly)
         # The foot's frame: where the plan has the end of the leg, or the axle of its wheel.
         bodies.append(Body(f"{limb.name}/{label}", parent, where / 1000, turn))
         wheel = wheel_shape(foot)
@@ -277,11 +289,6 @@ def _lost(project: CheckedProject) -> list[str]:
         f"{limb.name}: its sole stays level by itself; in the file it is fixed to the last link."
         for limb in walker.limbs
         if limb.steps and not FAMILIES[limb.family].sole_follows and any(f.sole.kind not in ROUND for f in limb.feet)
-    ]
-    lost += [
-        f"{limb.name}: where its sole's curve ends; in the file it goes on."
-        for limb in walker.limbs
-        if any(f.sole.kind == "curved" and (f.sole.length_mm or f.sole.width_mm) for f in limb.feet)
     ]
     for truth in walker.as_built.limbs:
         lost.append(f"{truth.limb}: what was measured of the built leg; the design is written.")

@@ -6,17 +6,23 @@ its foot, so that the sole touches first.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Literal
 
 import numpy as np
 from scipy.spatial.transform import Rotation
 
 from bustle.core.geometry.arrays import Array
-from bustle.core.project.walker import Foot, Limb, Section
+from bustle.core.machine.soles import touching
+from bustle.core.project.walker import CurvedSole, Foot, Limb, Section
 
 # Of a sole or tip without a thickness of its own; of a wheel without a radius, mm.
 THICK_MM, TIP_MM, WHEEL_MM, TREAD_MM = 3.0, 1.0, 10.0, 6.0
+# A curve in plates: a plate for so much of it, rad, each a little over the next; so thick; no further to either side
+# than a walk rolls, nor so near to the next sole, of half the way to it.
+PLATE_RAD, OVER, PLATE_MM, OPEN_RAD, CLEAR = np.radians(4.0), 1.02, 1.0, np.radians(24.0), 0.9
 
 Grip = Literal["frame", "link", "sole", "wheel", "caster", "skid"]
 
@@ -58,8 +64,9 @@ def link_shape(limb: Limb, offset_mm: Array, tip: bool) -> list[Shape]:
     return [_shape("rod", "link", middle, turn.as_matrix(), radius, length - near - far)]
 
 
-def sole_shapes(limb: Limb, foot: Foot, at_mm: Array, turn: Array) -> list[Shape]:
-    """What stands on the floor, with the end of the leg at at_mm. A wheel is a body of its own."""
+def sole_shapes(foot: Foot, at_mm: Array, turn: Array, in_plates: bool) -> list[Shape]:
+    """What stands on the floor, with the end of the leg at at_mm. A wheel is a body of its own. in_plates: a curve that
+    goes on is so too, and no dome; one that ends always is."""
     sole, up = foot.sole, turn[:, 2]
     grip: Grip = "sole"
     if foot.contact.kind == "slides":
@@ -74,6 +81,8 @@ def sole_shapes(limb: Limb, foot: Foot, at_mm: Array, turn: Array) -> list[Shape
     if sole.kind == "edge":
         blade = turn @ Rotation.from_euler("z", sole.heading_deg, degrees=True).as_matrix()
         return [_shape("box", grip, at_mm + up * THICK_MM / 2, blade, sole.length_mm, 1.0, THICK_MM)]
+    if sole.kind == "curved" and (in_plates or sole.length_mm or sole.width_mm):
+        return plates(foot, sole, grip, at_mm, turn)
     if sole.kind == "curved":
         # The ellipsoid whose section fore and aft is the sole's own circle and whose curvature sideways is the sole's.
         fore, across = sole.radius_fore_mm, float(np.sqrt(sole.radius_side_mm * sole.radius_fore_mm))
@@ -81,6 +90,56 @@ def sole_shapes(limb: Limb, foot: Foot, at_mm: Array, turn: Array) -> list[Shape
     if sole.kind == "ball":
         return [_shape("ball", grip, at_mm, turn, sole.radius_mm)]
     return [_shape("ball", grip, at_mm + up * TIP_MM, turn, TIP_MM)]
+
+
+def ended(limb: Limb, legs: Sequence[Limb]) -> Limb:
+    """The limb with what of a curve would go on into the next leg's left out."""
+    if limb.neutral_mm is None or not any(foot.sole.kind == "curved" for foot in limb.feet):
+        return limb
+    ways = [np.subtract(leg.neutral_mm, limb.neutral_mm) for leg in legs if leg.neutral_mm and leg.name != limb.name]
+    ahead = min((CLEAR * abs(x) for x, y in ways if abs(x) > abs(y)), default=np.inf)
+    aside = min((CLEAR * abs(y) for x, y in ways if abs(x) <= abs(y)), default=np.inf)
+
+    def fits(foot: Foot) -> Foot:
+        sole = foot.sole
+        if not isinstance(sole, CurvedSole):
+            return foot
+        ends = {}
+        for end, radius, room in (("length_mm", sole.radius_fore_mm, ahead), ("width_mm", sole.radius_side_mm, aside)):
+            if room < min(getattr(sole, end) or np.inf, 2 * radius * np.sin(OPEN_RAD)):
+                ends[end] = float(room)
+        return foot.model_copy(update={"sole": sole.model_copy(update=ends)})
+
+    return limb.model_copy(update={"feet": tuple(fits(foot) for foot in limb.feet)})
+
+
+def plates(foot: Foot, sole: CurvedSole, grip: Grip, at_mm: Array, turn: Array) -> list[Shape]:
+    """A curve as flat plates that touch it in their middles: what rolls on them rises and falls by R·(1 − cos 2°),
+    0.06 % of its radius. It rests on the plate in the middle."""
+    ways = [
+        np.linspace(-end, end, 2 * int(np.ceil(end / PLATE_RAD)) + 2)
+        for end in (curve_end(sole.radius_fore_mm, sole.length_mm), curve_end(sole.radius_side_mm, sole.width_mm))
+    ]
+    found = []
+    for (u, more_u), (v, more_v) in ((a, b) for a in pairwise(ways[0]) for b in pairwise(ways[1])):
+        ahead, left = np.sin([(u + more_u) / 2, (v + more_v) / 2])
+        up = np.array([-ahead, -left, np.sqrt(1.0 - ahead**2 - left**2)])
+        along = np.eye(3)[0] - up[0] * up
+        along = along / np.linalg.norm(along)
+        lying = np.stack([along, np.cross(up, along), up], axis=1)
+        # Where it touches the floor once this plate lies on it.
+        on = lying @ touching(foot, np.zeros((1, 3)), lying.T[None])[0]
+        middle = at_mm + turn @ (on + PLATE_MM / 2 * up)
+        sides = (OVER * sole.radius_fore_mm * (more_u - u), OVER * sole.radius_side_mm * (more_v - v))
+        found.append(_shape("box", grip, middle, turn @ lying, *sides, PLATE_MM))
+    return found
+
+
+def curve_end(radius_mm: float, across_mm: float | None) -> float:
+    """How far a curve goes to either side, rad: to where it ends, or as far as any walk rolls."""
+    if across_mm is None:
+        return float(OPEN_RAD)
+    return float(min(np.arcsin(min(1.0, across_mm / 2 / radius_mm)), OPEN_RAD))
 
 
 def wheel_shape(foot: Foot) -> tuple[Shape, Array, Array] | None:

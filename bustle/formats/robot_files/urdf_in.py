@@ -25,7 +25,7 @@ from bustle.core.project.project import FORMAT, VERSION
 from bustle.core.words.problems import refuse
 from bustle.formats.robot_files.urdf_branch import Branch
 from bustle.formats.robot_files.urdf_legs import ALIKE, as_family, link_hinges, rounded
-from bustle.formats.robot_files.urdf_soles import stands_on
+from bustle.formats.robot_files.urdf_soles import may_be_stood_on, stands_on
 from bustle.formats.robot_files.urdf_stance import standing
 from bustle.formats.robot_files.urdf_supports import (
     Support,
@@ -163,13 +163,13 @@ def _gather(
 
 def _is_foot(body: Body) -> bool:
     balls = any(touch.kind == "ball" for touch in body.touches)
-    return "foot" in body.name.lower() or balls or body.mass_kg <= LIGHT_KG
+    return body.called_foot or balls or body.mass_kg <= LIGHT_KG
 
 
 def _give_feet(branches: list[Branch], unused: list[str]) -> None:
     """Each limb that has a foot its sole, and a foot to each whose last link comes low enough to stand on."""
     for branch in branches:
-        branch.touches = [touch for touch in branch.touches if touch.kind != "rod"]
+        branch.touches = [touch for touch in branch.touches if touch.kind != "rod" or may_be_stood_on(touch)]
     lowest = min([t.lowest_mm for b in branches for t in b.touches], default=0.0)
     low = lowest + max(LOW * -lowest, LOW_MM)
     for branch in branches:

@@ -15,7 +15,7 @@ from bustle.core.document.checked import CheckedProject
 from bustle.core.geometry.arrays import Array
 from bustle.formats.robot_files.bodies import Body, Joint, robot_of
 from bustle.formats.robot_files.robot_file import Written, number, numbers, written
-from bustle.formats.robot_files.shapes import TIP_MM, Shape
+from bustle.formats.robot_files.shapes import Shape
 
 COLOURS = {"frame": ("chalk", "0.96 0.95 0.89 1"), "link": ("marigold", "0.94 0.64 0.23 1")}
 SOLE = ("lichen", "0.56 0.66 0.5 1")
@@ -23,18 +23,17 @@ SOLE = ("lichen", "0.56 0.66 0.5 1")
 
 def write_urdf(project: CheckedProject) -> Written:
     """The design of a walker, its hinged sections straight."""
-    robot = robot_of(project, balls_turn=True)
+    robot = robot_of(project, plainly=True)
     root = ET.Element("robot", name=robot.name)
-    lost = list(robot.lost)
     for body in robot.bodies:
         link = ET.SubElement(root, "link", name=body.name)
         if body.kg:
             _inertial(link, body)
         for shape in body.shapes:
-            _shape(link, body, shape, lost)
+            _shape(link, shape)
         if body.parent >= 0:
             _joint(root, body, robot.bodies[body.parent].name)
-    return written(root, [*lost, *_lost(project)])
+    return written(root, [*robot.lost, *_lost(project)])
 
 
 def _lost(project: CheckedProject) -> list[str]:
@@ -55,15 +54,12 @@ def _inertial(link: ET.Element, body: Body) -> None:
         element.set(name, number(body.inertia[place]))
 
 
-def _shape(link: ET.Element, body: Body, shape: Shape, lost: list[str]) -> None:
+def _shape(link: ET.Element, shape: Shape) -> None:
     """Once to be seen and once to be touched."""
-    at, size = shape.at, shape.size
-    if shape.kind == "dome":
-        lost.append(f"{body.name}: the curve of its sole; a tip at its lowest point stands for it.")
-        at, size = at + shape.turn @ np.array([0.0, 0.0, TIP_MM / 1000 - size[2]]), np.array([TIP_MM / 1000])
+    size = shape.size
     for tag in ("visual", "collision"):
         element = ET.SubElement(link, tag)
-        ET.SubElement(element, "origin", xyz=numbers(at), rpy=numbers(_rpy(shape.turn)))
+        ET.SubElement(element, "origin", xyz=numbers(shape.at), rpy=numbers(_rpy(shape.turn)))
         geometry = ET.SubElement(element, "geometry")
         if shape.kind == "box":
             ET.SubElement(geometry, "box", size=numbers(size))

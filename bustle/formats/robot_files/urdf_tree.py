@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 from xml.etree import ElementTree as ET
 
@@ -35,16 +35,17 @@ MOST_MM = 3000.0
 @dataclass(frozen=True)
 class Touch:
     """A ball, box or rod: at (3,), turn (3, 3), and its radius (1,), its sides (3,) or its radius and length along its
-    own z (2,), mm."""
+    own z (2,), mm. foots: whether its link is called a foot."""
 
     kind: Kind
     at: Array
     turn: Array
     size: Array
+    foots: bool = False
 
     def placed(self, at: Array, turn: Array) -> Touch:
         """On a link that lies so."""
-        return Touch(self.kind, at + turn @ self.at, turn @ self.turn, self.size)
+        return replace(self, at=at + turn @ self.at, turn=turn @ self.turn)
 
     def holds(self, point: Array) -> bool:
         """Whether a ball has a point (3,) in it."""
@@ -72,6 +73,10 @@ class Body:
     mass_kg: float = 0.0
     centre: Array = field(default_factory=lambda: np.zeros(3))
     touches: list[Touch] = field(default_factory=list)
+
+    @property
+    def called_foot(self) -> bool:
+        return called_foot(self.name)
 
 
 @dataclass
@@ -179,9 +184,13 @@ def _bodies(robot: ET.Element, unused: list[str]) -> Iterator[Body]:
         unused.append(f"mesh shapes: {meshes} of them")
 
 
+def called_foot(name: str) -> bool:
+    return "foot" in name.lower()
+
+
 def _touches(link: ET.Element, tag: str) -> list[Touch]:
     """What a link touches with, or shows, in its own frame; what has no size is nothing."""
-    name, found = link.get("name"), []
+    name, found = link.get("name") or "", list[Touch]()
     for element in link.findall(tag):
         at, turn = _origin(element.find("origin"), f"link {name} {tag}")
         for shape, (kind, keys) in SHAPES.items():
@@ -191,7 +200,7 @@ def _touches(link: ET.Element, tag: str) -> list[Touch]:
                 read = [_numbers(given.get(key), count, f"link {name} {shape}", np.zeros(count)) for key in keys]
                 size = np.concatenate(read) * 1000
                 if (size > 0).all() and (size < MOST_MM).all():
-                    found.append(Touch(kind, at, turn, size))
+                    found.append(Touch(kind, at, turn, size, called_foot(name)))
     return found
 
 
