@@ -16,6 +16,7 @@ from bustle.core.judge.measures.sole_lie import sole_lie
 from bustle.core.judge.measures.way_walked import deviation, walked_twist
 from bustle.core.loads.foot_forces import standing_forces
 from bustle.core.machine.tracks import to_ground
+from bustle.core.search.motion_set import motion_set
 from bustle.core.search.remedies import remedies
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.walk.implied_travel import implied_travel
@@ -95,6 +96,25 @@ class Way(SeededTest):
         found = codes(changed(project, still), "Forward").get("F54")
         reading = evaluate(changed(project, still), "Forward").reading.of(deviation)
         self.assertEqual(found is not None, reading.off_mm > 2.0)
+
+    def test_an_arc_that_hardly_turns_is_stopped_and_no_part_of_a_set(self):
+        """At the feet a wide arc is little off where no turn comes; what trims a way straight may fall short."""
+        for shape, turning, stops in (
+            ("four_upright_2", 4.0, True), ("four_upright_2", 0.2, False), ("four_upright", 4.0, False),
+        ):  # fmt: skip
+            project = start(shape, "Arc", float(self.random.uniform(100, 200)))
+            pace = project.motion("Forward").twist.vx_mm_s
+            way = {"vx_mm_s": pace, "omega_deg_s": turning * pace / 20}
+            project = changed(project, {"motions/0/twist": way, "motions/0/travel": "asked"})
+            found = [f for f in evaluate(project, "Forward").findings if f.code == "F54" and f.severity == "stop"]
+            with self.subTest(shape=shape, turning=turning, seed=self.seed):
+                self.assertEqual(len(found), stops)
+                for finding in found:
+                    mended = patched(project, remedies(project, "Forward", finding)[0].patch)
+                    self.assertNotIn("F54", codes(mended, "Forward"))
+        made = motion_set(start("four_upright_2", "Arc", 140.0), "creep")
+        self.assertIn("Forward", [m.motion.name for m in made.made])
+        self.assertLess({"Arc left", "Arc right", "Turn left"}, {m.name for m in made.left_out})
 
     def test_what_a_boom_or_a_rail_does_not_let_it_do_is_stopped(self):
         """Round its post a boom lets it turn; a rail not at all."""

@@ -11,13 +11,15 @@ from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.ground.scuffing import other_keep
-from bustle.core.judge.measures.way_walked import asked_twist, deviation
+from bustle.core.judge.measures.way_walked import Deviation, asked_twist, deviation
 from bustle.core.judge.ways import Edit, Mending, Offer
 from bustle.core.project.motion import Keyframes, PhaseGait
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import degrees, length, number
 
-WARN, STOP, NO_JOINT = 0.05, 0.25, 0.9
+WARN, STOP, NO_JOINT, HALF = 0.05, 0.25, 0.9, 0.5
+# So little of its way, at the feet, is a turn that trims it.
+TRIM = 0.1
 # A boom goes round its post: what it holds may turn with it, in no smaller circle, mm.
 BOOM_CIRCLE_MM = 500.0
 # Where next to nothing is asked, mm.
@@ -72,6 +74,15 @@ def _held_back(r: Reading) -> Iterator[Finding]:
     )
 
 
+def _hardly_turns(r: Reading, found: Deviation) -> bool:
+    """Whether less than half of a turn comes about. On a wide arc that is little at the feet, and another course after
+    some cycles; what only trims a way straight is not meant."""
+    asked = float(r.of(asked_twist)[2]) * r.score.duration_s
+    feet = [leg.neutral_mm for leg in r.project.walker.legs if leg.neutral_mm is not None]
+    takes_mm = abs(asked) * float(np.sqrt(np.square(feet).sum(axis=1).mean()))
+    return takes_mm > TRIM * found.asked_mm and float(found.gone[2]) / asked < HALF
+
+
 def other_way(r: Reading) -> Iterator[Finding]:
     yield from _held_back(r)
     found = r.of(deviation)
@@ -79,7 +90,7 @@ def other_way(r: Reading) -> Iterator[Finding]:
     if found.asked_mm > ASKED_MM:
         if found.share < WARN:
             return
-        severity: Severity = "stop" if found.share >= STOP else "warn"
+        severity: Severity = "stop" if found.share >= STOP or _hardly_turns(r, found) else "warn"
         yield Finding(
             "F54", severity, "Walks another way",
             f"By its feet on the floor it goes {_ways(r)} each cycle, "
