@@ -34,6 +34,25 @@ class JointsRead(Anybodys, SeededTest):
         walks = {motion.name for motion in fresh_set(read.project).motions}
         self.assertLess({"Forward", "Back", "Turn left", "Turn right", "Trot"}, walks)
 
+    def test_a_torque_that_is_not_told_is_assumed_by_what_there_is_to_carry(self):
+        """Twice the machine on legs as long takes twice the torque; one that is told serves for the rest."""
+        silent = self.four_legs().replace("effort='2'", "effort='0'")
+        heavy = f"{self.TRUNK}{silent}".replace("0.6", "1.2").replace("0.05'/><in", "0.1'/><in")
+        found = []
+        one_told = silent.replace("effort='0'", "effort='3'", 1)
+        for text in (f"{self.TRUNK}{silent}", heavy, f"{self.TRUNK}{one_told}"):
+            read = read_urdf(f"<robot name='r'>{text}</robot>".encode())
+            lines = [line for line in read.unused if "are assumed" in line]
+            self.assertEqual(len(lines), 1)
+            torques = {servo.stall_torque_nm for servo in read.project.servo_types}
+            self.assertEqual(len(torques), 1)
+            found += torques
+            self.assertIn(f"{max(torques):g} N·m", lines[0])
+        self.assertAlmostEqual(found[1] / found[0], 2.0, delta=0.1)
+        self.assertEqual(found[2], 3.0)
+        told = read_urdf(f"<robot name='r'>{self.TRUNK}{self.four_legs()}</robot>".encode())
+        self.assertFalse([line for line in told.unused if "are assumed" in line])
+
     def test_two_joints_in_one_plane_are_a_leg_whichever_way_they_turn(self):
         """As a free chain it would miss every place beside its plane."""
         for way in ("0 1 0", "0 -1 0"):

@@ -25,6 +25,7 @@ from bustle.core.project.project import FORMAT, VERSION
 from bustle.core.words.problems import refuse
 from bustle.formats.robot_files.urdf_branch import Branch
 from bustle.formats.robot_files.urdf_legs import ALIKE, as_family, link_hinges, rounded
+from bustle.formats.robot_files.urdf_servos import assumed_nm, drives_of
 from bustle.formats.robot_files.urdf_soles import may_be_stood_on, stands_on
 from bustle.formats.robot_files.urdf_stance import standing
 from bustle.formats.robot_files.urdf_supports import (
@@ -76,8 +77,9 @@ def read_urdf(data: bytes, name: str | None = None) -> Read:
         limbs.append(limb)
         masses += _masses(branch, limb, count)
     _name_in_files(branches, limbs)
+    lacking_nm = assumed_nm(tree, branches, unused)
     for branch, limb in zip(branches, limbs, strict=True):
-        drives += _drives(branch, limb, servos)
+        drives += drives_of(branch, limb, servos, lacking_nm)
     called = tuple(line for pair in zip(branches, limbs, strict=True) for line in _called(*pair))
     legs = [limb for limb in limbs if limb["feet"]]
     if len(legs) < 2:
@@ -320,29 +322,6 @@ def _as_chain(branch: Branch, joints: list[Values], offsets: list[Array]) -> Val
             for n, o in zip(names, offsets, strict=True)
         ],
     }
-
-
-def _drives(branch: Branch, limb: Values, servos: dict[tuple[float, float], Values]) -> list[Values]:
-    """A direct drive per joint, its servo as strong and quick as the file says, with travel for the joint's limits."""
-    drives = []
-    for hinge, joint in zip(branch.hinges, limb["joints"], strict=True):
-        key = (hinge.effort, hinge.velocity)
-        if key not in servos:
-            speed = float(np.clip(np.degrees(hinge.velocity), 1, 10_000))
-            servos[key] = {
-                "name": f"Servo {len(servos) + 1}",
-                "mass_g": 0.0,
-                "stall_torque_nm": float(np.clip(hinge.effort, 1e-3, 1000)) if hinge.effort > 0 else 1.5,
-                "no_load_speed_deg_s": speed if hinge.velocity > 0 else 360.0,
-                "rated_v": 6.0,
-                "travel_deg": 360.0,
-            }
-        middle = 0.0 if "min_mm" in joint else float(np.clip((joint["min_deg"] + joint["max_deg"]) / 2, -180, 180))
-        # Its servo keeps the file's name.
-        name = joint["in_files"]["called"] if "in_files" in joint else f"{limb['name']} {joint['name']}"
-        servo = {"name": name, "type": servos[key]["name"], "centre_deg": round(middle, 3)}
-        drives.append({"servos": [servo], "joints": [f"{limb['name']}/{joint['name']}"]})
-    return drives
 
 
 def _masses(branch: Branch, limb: Values, count: int) -> list[Values]:
