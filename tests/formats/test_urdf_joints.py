@@ -18,7 +18,7 @@ from tests.formats.anybodys import Anybodys
 from tests.formats.posed import Engine
 from tests.formats.test_urdf import Independent
 from tests.long import in_turns
-from tests.projects import changed, hexapod
+from tests.projects import changed, hexapod, start
 from tests.seeded import SeededTest
 
 
@@ -52,6 +52,44 @@ class JointsRead(Anybodys, SeededTest):
         self.assertEqual(found[2], 3.0)
         told = read_urdf(f"<robot name='r'>{self.TRUNK}{self.four_legs()}</robot>".encode())
         self.assertFalse([line for line in told.unused if "are assumed" in line])
+
+    def test_a_joint_that_follows_another_is_turned_by_that_ones_servo(self):
+        """q₂ = m·q₁ + o in every row, as the file counts both, whichever way the legs' family does."""
+        factor, offset = float(self.random.uniform(-2.2, -1.6)), float(self.random.uniform(-0.2, 0.2))
+        follows = "<mimic joint='{}_1_joint' multiplier='{}' offset='{}'/>"
+        legs = self.four_legs()
+        for n in range(4):
+            legs = re.sub(
+                rf"(<joint name='leg{n}_2_joint'.*?)</joint>",
+                rf"\1{follows.format(f'leg{n}', factor, offset)}</joint>", legs,
+            )  # fmt: skip
+        read = read_urdf(f"<robot name='r'>{self.TRUNK}{legs}</robot>".encode())
+        self.assertEqual(len(read.project.walker.drives), 8)
+        self.assertFalse([line for line in read.unused if "follows" in line])
+        for held in ("off", "full"):
+            project = changed(read.project, {"against_sag": held})
+            table = joint_table(evaluate(project, "Stand").reading, 4)
+            for n in range(4):
+                first, second = (table.values[:, table.columns.index(f"leg{n}_{k}_joint")] for k in (1, 2))
+                with self.subTest(seed=self.seed, leg=n, held=held):
+                    np.testing.assert_allclose(second, factor * first + np.degrees(offset), atol=0.001)
+
+    def test_what_follows_what_follows_or_one_too_many_has_a_servo_of_its_own_and_that_is_said(self):
+        legs = self.four_legs()
+        for n, led in ((0, 1), (1, 3), (2, 9)):
+            joint = rf"(<joint name='leg{n}_2_joint'.*?)</joint>"
+            legs = re.sub(joint, rf"\1<mimic joint='leg{led}_2_joint'/></joint>", legs)
+        read = read_urdf(f"<robot name='r'>{self.TRUNK}{legs}</robot>".encode())
+        told = [line for line in read.unused if "it is read as a joint of its own" in line]
+        self.assertEqual([line.split()[1] for line in told], ["leg0_2_joint:", "leg2_2_joint:"])
+
+    @in_turns
+    def test_a_parallelogram_comes_back_tied_and_walks(self):
+        back = read_urdf(write_urdf(start("two_parallelogram", "Tied", 260.0)).data)
+        self.assertEqual(back.unused, ())
+        self.assertEqual([len(drive.joints) for drive in back.project.walker.drives], [1, 1, 2, 2] * 2)
+        walks = fresh_set(back.project)
+        self.assertEqual([f for f in evaluate(walks, "Forward").findings if f.severity == "stop"], [])
 
     def test_two_joints_in_one_plane_are_a_leg_whichever_way_they_turn(self):
         """As a free chain it would miss every place beside its plane."""

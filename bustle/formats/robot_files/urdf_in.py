@@ -25,7 +25,7 @@ from bustle.core.project.project import FORMAT, VERSION
 from bustle.core.words.problems import refuse
 from bustle.formats.robot_files.urdf_branch import Branch
 from bustle.formats.robot_files.urdf_legs import ALIKE, as_family, link_hinges, rounded
-from bustle.formats.robot_files.urdf_servos import assumed_nm, drives_of
+from bustle.formats.robot_files.urdf_servos import assumed_nm, drives_of, tied
 from bustle.formats.robot_files.urdf_soles import may_be_stood_on, stands_on
 from bustle.formats.robot_files.urdf_stance import standing
 from bustle.formats.robot_files.urdf_supports import (
@@ -80,6 +80,7 @@ def read_urdf(data: bytes, name: str | None = None) -> Read:
     lacking_nm = assumed_nm(tree, branches, unused)
     for branch, limb in zip(branches, limbs, strict=True):
         drives += drives_of(branch, limb, servos, lacking_nm)
+    drives = tied(drives, branches, limbs, unused)
     called = tuple(line for pair in zip(branches, limbs, strict=True) for line in _called(*pair))
     legs = [limb for limb in limbs if limb["feet"]]
     if len(legs) < 2:
@@ -237,8 +238,6 @@ def _limb(branch: Branch, taken: list[str], unused: list[str]) -> Values:
         word = word.removeprefix(f"{common}_")
         own = _free(word if word[:1].isalpha() else f"joint{n + 1}", [j["name"] for j in joints])
         joints.append(_joint(hinge, own, branch.axes[n]))
-        if hinge.mimic:
-            unused.append(f"joint {hinge.name}: that it follows another; it is read as a joint of its own")
     limb = None
     if not any(hinge.kind == "prismatic" for hinge in branch.hinges):
         limb = as_family(branch.axes, [branch.places[0], *offsets], joints, branch.foot is not None)

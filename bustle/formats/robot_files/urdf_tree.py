@@ -79,6 +79,15 @@ class Body:
         return called_foot(self.name)
 
 
+@dataclass(frozen=True)
+class Follows:
+    """What moves a joint that has no motor of its own: factor times the leader's angle, and offset, rad."""
+
+    leader: str
+    factor: float
+    offset: float
+
+
 @dataclass
 class Hinge:
     """A joint: where it sits in its parent, and its axis in its own frame. low, high: rad or mm."""
@@ -94,7 +103,7 @@ class Hinge:
     high: float
     effort: float
     velocity: float
-    mimic: bool
+    follows: Follows | None = None
 
 
 @dataclass
@@ -240,8 +249,18 @@ def _hinges(robot: ET.Element, bodies: dict[str, Body]) -> Iterator[Hinge]:
         size = float(np.linalg.norm(axis)) or 1.0
         yield Hinge(
             name, kind, ends[0], ends[1], at, turn, axis / size, low * scale, high * scale,
-            read("effort", 0.0), read("velocity", 0.0), joint.find("mimic") is not None,
+            read("effort", 0.0), read("velocity", 0.0), _follows(joint.find("mimic"), f"joint {name} mimic"),
         )  # fmt: skip
+
+
+def _follows(mimic: ET.Element | None, where: str) -> Follows | None:
+    if mimic is None:
+        return None
+
+    def read(key: str, usual: float) -> float:
+        return float(_numbers(mimic.get(key), 1, f"{where} {key}", np.array([usual]))[0])
+
+    return Follows(mimic.get("joint") or "", read("multiplier", 1.0), read("offset", 0.0))
 
 
 def _root(bodies: dict[str, Body], hinges: list[Hinge], below: dict[str, list[Hinge]]) -> str:
