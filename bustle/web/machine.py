@@ -13,6 +13,7 @@ from bustle.core.edits import limb_edits as assembly
 from bustle.core.edits import new_limbs as fitting
 from bustle.core.edits.alike import followed
 from bustle.core.edits.as_measured import sagging
+from bustle.core.edits.frame_sections import hinged, hung
 from bustle.core.edits.hinge_drives import hinge_driven
 from bustle.core.edits.scaling import scaled
 from bustle.formats.c_table import identifier
@@ -39,7 +40,8 @@ ACTIONS = {
     "relabel": lambda b: assembly.relabelled(b.project, b.scheme),
     "add": lambda b: fitting.added(b.project, b.role, b.family, b.at_mm),
     "refit": lambda b: fitting.refitted(b.project, b.limb, b.family, b.alike),
-    "section": lambda b: fitting.hinged(b.project, b.axis),
+    "section": lambda b: hinged(b.project, b.axis),
+    "hang": lambda b: hung(b.project, b.limb, b.section, b.alike),
     "hinge": lambda b: hinge_driven(b.project, b.section),
     "joint": lambda b: fitting.jointed(b.project, b.limb),
     "unjoint": lambda b: fitting.unjointed(b.project, b.limb, b.joint),

@@ -100,6 +100,25 @@ class Building(BrowserTest):
         self.assertEqual([d["kind"] for d in self.project(walker)["walker"]["drives"]], ["direct"] * 8)
 
     @in_turns
+    def test_the_hind_legs_go_on_to_a_new_section_and_one_pair_comes_back(self):
+        walker = self.new_walker("four_sprawled")
+        page = self.go(walker, "frame", "leg=FL")
+        page.get_by_role("button", name="Frame", exact=True).click()
+        page.get_by_label("Add a section").select_option(label="that bends left and right (yaw)")
+        self.saved(2)
+        page.get_by_role("button", name="Hang BL and BR on it").click()
+        self.saved(3)
+        expect(page.get_by_role("button", name="Hang BL and BR on it")).to_have_count(0)
+        project = self.project(walker)["walker"]
+        self.assertEqual([m["section"] for m in project["limbs"]], ["body", "body", "back", "back"])
+        long = project["sections"][1]["size_mm"][0]
+        self.assertAlmostEqual(project["limbs"][2]["mount"]["at_mm"][0], -long / 2, delta=1.0)
+        page.get_by_role("button", name="BR", exact=True).click()
+        page.get_by_label("Hangs on").select_option("body")
+        self.saved(4)
+        self.assertEqual({m["section"] for m in self.project(walker)["walker"]["limbs"]}, {"body"})
+
+    @in_turns
     def test_a_section_behind_a_head_and_a_caster(self):
         walker = self.new_walker("four_upright")
         page = self.go(walker, "frame", "leg=FL")

@@ -8,14 +8,16 @@ from bustle.core.document.checked import parse_project
 from bustle.core.edits.alike import followed
 from bustle.core.edits.as_measured import sagging
 from bustle.core.edits.at_rest import AT_REST, folded, standing
+from bustle.core.edits.frame_sections import hinged, hung
 from bustle.core.edits.limb_edits import at_the_other_end
 from bustle.core.edits.mirroring import mirror_image
-from bustle.core.edits.new_limbs import added, hinged, jointed, unjointed
+from bustle.core.edits.new_limbs import added, jointed, unjointed
 from bustle.core.edits.scaling import scaled
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.capsule_distance import segment_to_cylinder
 from bustle.core.judge.measures.foot_give import sag_mm
 from bustle.core.judge.measures.gaps import gaps
+from bustle.core.machine.sections import section_places
 from bustle.core.project.project import document
 from bustle.core.starting.own_numbers import OwnNumbers
 from bustle.core.starting.starting_walkers import SHAPES, start_from
@@ -301,6 +303,26 @@ class ChainsAndSections(SeededTest):
             sum(m.mass_g for m in project.walker.masses if m.on == on and m.fills) for on in ("body", "back")
         )
         self.assertAlmostEqual(back / frame, 0.5, delta=0.01)
+
+    def test_a_leg_goes_on_another_section_with_its_image_and_comes_back(self):
+        """Where it sat on the edge it does again, and its foot is as far from it."""
+        project = changed(hinged(quadruped(), "pitch"), {"walker/sections/1/size_mm": [70.0, 50.0, 20.0]})
+        sizes = {s.name: np.array(s.size_mm) for s in project.walker.sections}
+        moved = hung(project, "BL", "back", True)
+        places = section_places(moved.walker, {})
+        for name in ("BL", "BR"):
+            was, now = limbs(project)[name], limbs(moved)[name]
+            self.assertEqual(now.section, "back")
+            np.testing.assert_allclose(now.mount.at_mm / sizes["back"], was.mount.at_mm / sizes["body"], atol=1e-3)
+            reach = np.subtract(was.neutral_mm, was.mount.at_mm[:2])
+            at = places["back"].carry(np.array(now.mount.at_mm))
+            np.testing.assert_allclose(np.subtract(now.neutral_mm, at[:2]), reach, atol=0.02)
+        self.assertEqual([limbs(moved)[n] for n in ("FL", "FR")], [limbs(project)[n] for n in ("FL", "FR")])
+        self.assertEqual(document(hung(moved, "BL", "body", True)), document(project))
+        alone = hung(project, "BL", "back", False)
+        self.assertEqual([limbs(alone)[n].section for n in ("BL", "BR")], ["back", "body"])
+        for limb, section in (("XX", "back"), ("BL", "front")):
+            self.assertRaises(InputRefused, hung, project, limb, section, True)
 
 
 class OtherEnd(SeededTest):

@@ -8,6 +8,7 @@ import numpy as np
 
 from bustle.core.document.checked import parse_project
 from bustle.core.document.file import load_project, save_project
+from bustle.core.edits import frame_sections
 from bustle.core.edits import new_limbs as fitting
 from bustle.core.evaluate import evaluate
 from bustle.core.kinds.legs import FAMILIES
@@ -93,11 +94,11 @@ class Fitting(unittest.TestCase):
         evaluate(other, "Forward")
 
     def test_three_sections_at_most(self):
-        once = fitting.hinged(quadruped(), "yaw")
-        twice = fitting.hinged(once, "pitch")
+        once = frame_sections.hinged(quadruped(), "yaw")
+        twice = frame_sections.hinged(once, "pitch")
         self.assertEqual([s.name for s in twice.walker.sections], ["body", "back", "tail"])
         with self.assertRaisesRegex(InputRefused, "at most three sections"):
-            fitting.hinged(twice, "roll")
+            frame_sections.hinged(twice, "roll")
         with self.assertRaisesRegex(InputRefused, "must be one of sprawled_3"):
             fitting.added(quadruped(), "leg", "wings")
         with self.assertRaisesRegex(InputRefused, "cannot become 'fixed'"):

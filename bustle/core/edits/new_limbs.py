@@ -240,31 +240,3 @@ def refitted(project: CheckedProject, limb: str, family: str, alike: bool) -> Ch
         values["controls"] = [c for c in values["controls"] if c["does"] != "axis" or c["target"] not in gone]
     follow_places(values)
     return parse_project(values)
-
-
-def hinged(project: CheckedProject, axis: str) -> CheckedProject:
-    """Another section of the frame behind the last one, on a hinge; legs are moved onto it one by one."""
-    values = document(project)
-    sections = values["walker"]["sections"]
-    if len(sections) == 3:
-        raise refuse("sections", "a frame has at most three sections")
-    carrier = sections[-1]
-    long, wide, high = carrier["size_mm"]
-    name = "back" if len(sections) == 1 else "tail"
-    back = {"on": carrier["name"], "at_mm": [-long / 2, 0.0, 0.0], "to_mm": [-long / 4 - 5.0, 0.0, 0.0], "axis": axis}
-    if carrier["shape"] == "round":
-        wide = long / 2
-    sections.append({"name": name, "size_mm": [long / 2, wide, high], "shape": carrier["shape"], "hinge": back})
-    # What is put on weighs as much for its size as what it hangs on, until it is weighed.
-    frame = next((m for m in values["walker"]["masses"] if m["on"] == carrier["name"] and m["fills"]), None)
-    if frame:
-        area = carrier["size_mm"][0] * carrier["size_mm"][1]
-        # One without an area has no weight for its size: then half, as it is half as long.
-        share = (long / 2) * wide / area if area else 0.5
-        weight = float(round(frame["mass_g"] * share))
-        taken = {m["name"].casefold() for m in values["walker"]["masses"]}
-        label = next(
-            t for t in (f"Frame, {name}", *(f"Frame, {name} {n}" for n in range(2, 99))) if t.casefold() not in taken
-        )
-        values["walker"]["masses"].append({"name": label, "mass_g": weight, "on": name, "fills": True})
-    return parse_project(values)

@@ -14,6 +14,15 @@ import { Ledger } from "./Ledger";
 import { mountsToTheEdge, reshape, resize } from "./resize";
 import { Scale } from "./Scale";
 
+/** The legs furthest back on what a section hangs on, while nothing hangs on the section itself. */
+function rearmost({ walker }: Project, section: Project["walker"]["sections"][number]) {
+  if (walker.limbs.some((l) => l.section === section.name)) return null;
+  const legs = walker.limbs.filter((l) => l.neutral_mm && l.section === section.hinge?.on);
+  const last = Math.min(...legs.map((l) => l.mount.at_mm[0]));
+  const found = legs.filter((l) => l.mount.at_mm[0] === last);
+  return found.length > 0 && found.length < legs.length ? found.map((l) => l.name) : null;
+}
+
 export function BodyPanel({ project, motion }: { project: Project; motion: Motion }) {
   const { sections } = project.walker;
   const [refusal, setRefusal] = useState("");
@@ -22,6 +31,12 @@ export function BodyPanel({ project, motion }: { project: Project; motion: Motio
   const n = Math.min(chosen, sections.length - 1);
   const section = sections[n];
   const act = async (asked: Promise<string>) => setRefusal(await asked);
+  const rear = rearmost(project, section);
+  const added = async (axis: "yaw" | "pitch" | "roll") => {
+    const refused = await frameEdit(project, "section", { axis });
+    if (!refused) useBench.setState({ picked: { kind: "body", index: sections.length } });
+    return refused;
+  };
   const bend = motion.pose.bends.find((b) => b.section === section.name)?.angle_deg ?? 0;
   return (
     <>
@@ -70,6 +85,17 @@ export function BodyPanel({ project, motion }: { project: Project; motion: Motio
       </div>
       {section.hinge && (
         <>
+          {rear && (
+            <button
+              type="button"
+              className="do"
+              onClick={() =>
+                void act(frameEdit(project, "hang", { limb: rear[0], section: section.name, alike: true }))
+              }
+            >
+              Hang {rear.join(" and ")} on it
+            </button>
+          )}
           <FieldForm
             of="SectionHinge"
             at={["walker", "sections", n, "hinge"]}
@@ -119,11 +145,7 @@ export function BodyPanel({ project, motion }: { project: Project; motion: Motio
           )}
         </>
       )}
-      <Choice
-        label="Add a section"
-        value=""
-        onValue={(axis) => void act(frameEdit(project, "section", { axis: axis as "yaw" }))}
-      >
+      <Choice label="Add a section" value="" onValue={(axis) => void act(added(axis as "yaw"))}>
         <option value="" disabled>
           behind, on a hinge …
         </option>

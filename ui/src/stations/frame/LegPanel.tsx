@@ -77,21 +77,21 @@ export function LegPanel({
         </div>
       )}
       {project.walker.sections.length > 1 && (
-        <FieldForm
-          of="Limb"
-          at={at}
-          fields={["section"]}
-          told={{
-            section: {
-              label: "Hangs on",
-              choices: project.walker.sections.map((s) => ({ name: s.name, label: s.name })),
-            },
-          }}
-        />
+        <Choice
+          label="Hangs on"
+          value={limb.section}
+          onValue={(section) => void act(frameEdit(project, "hang", { section }))}
+        >
+          {project.walker.sections.map((s) => (
+            <option key={s.name} value={s.name}>
+              {s.name}
+            </option>
+          ))}
+        </Choice>
       )}
       <FieldForm of="Mount" at={[...at, "mount"]} fields={["at_mm"]} />
-      <FieldForm of="Limb" at={at} fields={["neutral_mm"]} told={{ neutral_mm: { firm: true } }} />
       <FieldForm of="Mount" at={[...at, "mount"]} fields={["yaw_deg", "pitch_deg", "roll_deg"]} columns={3} />
+      <FieldForm of="Limb" at={at} fields={["neutral_mm"]} told={{ neutral_mm: { firm: true } }} />
       {limb.neutral_mm && (
         <FieldForm of="Limb" at={at} fields={["toe_deg", ...(family?.pose ? ["lean_deg"] : [])]} columns={2} />
       )}
