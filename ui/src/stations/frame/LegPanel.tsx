@@ -44,7 +44,36 @@ export function LegPanel({
   const [count, setCount] = useState(6);
   const act = async (asked: Promise<string>) => setRefusal(await asked);
   const at = ["walker", "limbs", index];
+  const bends = project.walker.sections.findIndex((s) => s.hinge?.turned_by?.startsWith(`${limb.name}/`));
   const label = (name: string) => family?.links.find((l) => l.name === name)?.label ?? spoken(name);
+  if (bends > 0)
+    return (
+      <>
+        <p className="said">
+          <span>Bends</span>
+          <span>{project.walker.sections[bends].name}, where that hangs</span>
+          <button
+            type="button"
+            className="link-button"
+            onClick={() => useBench.setState({ picked: { kind: "body", index: bends } })}
+          >
+            The section
+          </button>
+        </p>
+        <Held limb={limb} motion={motion} />
+        <p className="hint">It moves within a cycle by Timing, "Heads and arms in the cycle".</p>
+        <div className="button-row">
+          <button type="button" className="do" onClick={() => void act(frameEdit(project, "remove"))}>
+            Take the servo off the hinge
+          </button>
+        </div>
+        {refusal && (
+          <p className="fault" role="alert">
+            {refusal}
+          </p>
+        )}
+      </>
+    );
   return (
     <>
       <AlikeSwitch />
@@ -91,7 +120,9 @@ export function LegPanel({
       )}
       <FieldForm of="Mount" at={[...at, "mount"]} fields={["at_mm"]} />
       <FieldForm of="Mount" at={[...at, "mount"]} fields={["yaw_deg", "pitch_deg", "roll_deg"]} columns={3} />
-      <FieldForm of="Limb" at={at} fields={["neutral_mm"]} told={{ neutral_mm: { firm: true } }} />
+      {limb.joints.length > 0 && limb.feet.length > 0 && (
+        <FieldForm of="Limb" at={at} fields={["neutral_mm"]} told={{ neutral_mm: { firm: true } }} />
+      )}
       {limb.neutral_mm && (
         <FieldForm of="Limb" at={at} fields={["toe_deg", ...(family?.pose ? ["lean_deg"] : [])]} columns={2} />
       )}
