@@ -7,6 +7,7 @@ import numpy as np
 from bustle.core.document.checked import parse_project
 from bustle.core.edits.limb_edits import removed, renamed
 from bustle.core.evaluate import evaluate
+from bustle.core.kinds.drives.rod import ROD
 from bustle.core.project.electrics import Electrics
 from bustle.core.project.project import document
 from bustle.core.servo.bench_cards import bench_cards
@@ -20,6 +21,7 @@ from bustle.core.servo.rest_heights import height_measured, resting_feet, trimme
 from bustle.core.servo.servo_angles import servo_angles
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
+from bustle.core.words.wording import number
 from tests.long import is_long, share
 from tests.projects import changed, hexapod, quadruped, start
 from tests.seeded import SeededTest
@@ -164,6 +166,30 @@ class Evening(SeededTest):
         after = trimmed(measured)
         self.assertEqual(after.electrics.rest_heights, ())
         self.assertAlmostEqual(next(f.trim_deg for f in after.electrics.fitted), -off, delta=0.006)
+
+    def test_a_rod_made_so_much_longer_brings_the_foot_down_with_its_servo_at_the_centre(self):
+        """The joint that the linkage then holds is the one that the foot's height asks for."""
+        rod = {"base_mm": 38.0, "horn_mm": 14.0, "rod_mm": 36.0, "lever_mm": 17.0, "horn_deg": 80.0, "lever_deg": 95.0}
+        project = on_boards(changed(hexapod(), {"walker/drives/4/kind": "rod", "walker/drives/4/settings": rod}), 2)
+        path = project.walker.drives[4].joints[0]
+        limb = path.partition("/")[0]
+        feet = {name: (z, slope) for name, z, slope in resting_feet(project)}
+        off = float(self.random.choice([-1, 1]) * self.random.uniform(1, 5))
+        heights = [{"limb": n, "height_mm": z + off * (n == limb)} for n, (z, _) in feet.items()]
+        measured = changed(project, {"electrics/rest_heights": heights})
+        trim = next(t for t in trims(measured) if t.limb == limb)
+        self.assertEqual(trim.servo.joint, path)
+
+        def held(longer):
+            settings = np.array([{**rod, "rod_mm": rod["rod_mm"] + longer}[s.name] for s in ROD.settings])
+            return float(ROD.to_joints(np.zeros((1, 1, 1)), np.zeros((1, 1)), settings[None])[0, 0, 0])
+
+        n = [j.name for j in next(m for m in project.walker.limbs if m.name == limb).joints].index(path.split("/")[1])
+        with self.subTest(seed=self.seed, off=off):
+            self.assertAlmostEqual((held(trim.rod_mm) - held(0.0)) * feet[limb][1][n], -off, places=6)
+            found = next(f for f in evaluate(measured, "Forward").findings if f.code == "F14")
+            way = "longer" if trim.rod_mm > 0 else "shorter"
+            self.assertIn(f"mm {way}, {number(abs(trim.rod_mm) / 0.5)} turns", found.message)
 
 
 class Cards(SeededTest):

@@ -13,10 +13,12 @@ from bustle.core.at_rest.posed_joints import centred_joints
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward
+from bustle.core.kinds.drives.rod import ROD, longer_mm
 from bustle.core.machine.kit import kit_of
 from bustle.core.project.project import Project, document
 from bustle.core.servo.fitted_servos import ServoAt, servos_at
 from bustle.core.words.problems import refuse
+from bustle.core.words.wording import length, number
 
 # What a rod's thread moves in a turn of it, mm: the usual small thread.
 THREAD_MM = 0.5
@@ -26,7 +28,8 @@ STEP = 1e-4
 @dataclass(frozen=True)
 class Trim:
     """One leg: off_mm, how much higher its foot is than it should be beside the others; the joint to trim and by how
-    much, at the joint and in what its servo is told; rod_mm and turns where a rod drives it."""
+    much, at the joint and in what its servo is told; rod_mm, by how much the rod that drives it is too short, and turns
+    of its thread; None where none does."""
 
     limb: str
     off_mm: float
@@ -35,6 +38,19 @@ class Trim:
     told: float
     rod_mm: float | None
     turns: float | None
+
+    @property
+    def rod_said(self) -> str:
+        """What to do to its rod, in words; empty where it has none."""
+        if self.rod_mm is None or self.turns is None:
+            return ""
+        way = "longer" if self.rod_mm > 0 else "shorter"
+        return f"its rod {length(abs(self.rod_mm))} {way}, {number(self.turns)} turns"
+
+    @property
+    def unit(self) -> str:
+        """What its servo is told in."""
+        return "counts" if self.servo and self.servo.bus else "µs"
 
 
 def trims(project: Project) -> tuple[Trim, ...]:
@@ -93,9 +109,10 @@ def _trim(project: Project, name: str, off_mm: float) -> Trim:
     drive = next(d for d in project.walker.drives if paths[best] in d.joints)
     servo_deg = joint_deg * _ratio(project, servo)
     rod = turns = None
-    if drive.kind in ("rod", "parallel_rod"):
-        rod = abs(np.radians(joint_deg)) * drive.settings.get("lever_mm", 15.0)
-        turns = rod / THREAD_MM
+    if drive.kind == ROD.name:
+        settings = np.array([drive.settings.get(s.name, s.default) for s in ROD.settings])
+        rod = longer_mm(settings, float(np.radians(joint_deg)))
+        turns = abs(rod) / THREAD_MM
     return Trim(name, off_mm, servo, servo_deg, servo.direction * servo.per_deg * servo_deg, rod, turns)
 
 

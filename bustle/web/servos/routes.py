@@ -141,8 +141,8 @@ def bench(body: shapes.BenchDraft) -> Response:
                     place=t.servo.place if t.servo else None,
                     trim_deg=t.trim_deg,
                     told=t.told,
-                    rod_mm=t.rod_mm,
-                    turns=t.turns,
+                    unit=t.unit,
+                    rod=t.rod_said,
                 )
                 for t in trims(project)
             ],

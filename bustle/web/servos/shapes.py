@@ -128,8 +128,8 @@ class TrimView(BaseModel):
     place: str | None
     trim_deg: float
     told: float
-    rod_mm: float | None
-    turns: float | None
+    unit: str
+    rod: str
 
 
 class EveningStep(BaseModel):

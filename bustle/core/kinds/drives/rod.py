@@ -85,6 +85,20 @@ def _strain(joints: Array, centres: Array, settings: Array) -> Array:
     return short + np.where(flipped > 1e-6, flipped, 0.0)
 
 
+def longer_mm(settings: Array, turn: float) -> float:
+    """How much longer the rod has to be for its joint to stand turn (rad) further with the servo at its centre: how far
+    the pins are apart then, less now. settings (6,)."""
+    base, horn, _, lever, theta, phi_rest = _parts(settings[None])
+    rest = _to_joints(np.zeros((1, 1)), np.zeros((1, 1)), settings[None])[..., 0]
+
+    def apart(joint: Array) -> float:
+        phi = phi_rest + joint
+        x, y = base + lever * np.cos(phi) - horn * np.cos(theta), lever * np.sin(phi) - horn * np.sin(theta)
+        return float(np.hypot(x, y)[0])
+
+    return apart(rest + turn) - apart(rest)
+
+
 ROD = DriveKind(
     name="rod",
     label="Rod",

@@ -62,7 +62,7 @@ export function Heights({ project }: { project: Project }) {
                 <td>{trim ? shown(trim.off_mm, 1) : ""}</td>
                 <td>
                   {trim?.place && Math.abs(trim.off_mm) > 0.3
-                    ? `${trim.place} ${shown(trim.trim_deg, 1)}°, ${shown(trim.told, 0)}${trim.rod_mm === null ? "" : `, rod ${shown(trim.rod_mm, 1)} mm, ${shown(trim.turns ?? 0, 1)} turns`}`
+                    ? `${trim.place} ${shown(trim.trim_deg, 1)}°, ${shown(trim.told, 0)} ${trim.unit}${trim.rod && ` or ${trim.rod}`}`
                     : "none"}
                 </td>
               </tr>

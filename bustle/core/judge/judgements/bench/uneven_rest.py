@@ -31,14 +31,15 @@ def uneven_rest(r: Reading) -> Iterator[Finding]:
     if limp <= KEEP_MM:
         return
     worst = max(r.of(_trims), key=lambda t: abs(round(t.off_mm, 6)))
-    how = f"trim {worst.servo.place} by {degrees(worst.trim_deg)}" if worst.servo else "no joint of it moves it upright"
-    if worst.rod_mm is not None and worst.turns is not None:
-        how += f", {length(worst.rod_mm)} of its rod, {number(worst.turns)} turns"
-    unit = "counts" if worst.servo and worst.servo.bus else "µs"
+    how = "no joint of it moves it upright"
+    if worst.servo:
+        how = f"trim {worst.servo.place} by {degrees(worst.trim_deg)} ({number(worst.told, 0)} {worst.unit})"
+    if worst.rod_said:
+        how += f", or make {worst.rod_said}"
     yield Finding(
         "F14", "warn", "Legs rest at different heights",
         f"{worst.limb} rests {length(abs(worst.off_mm))} {'above' if worst.off_mm > 0 else 'below'} the others, a limp "
-        f"of {length(limp)}; {how} ({number(worst.told, 0)} {unit}). Keep {length(KEEP_MM)}.",
+        f"of {length(limp)}; {how}. Keep {length(KEEP_MM)}.",
         ((worst.limb, ""),), None, limp, KEEP_MM, "mm",
     )  # fmt: skip
 
