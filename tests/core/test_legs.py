@@ -245,6 +245,21 @@ class FreeChain(RandomLegs):
                 if posed:
                     self.assertLess(np.abs(turned - aim).max(), 1e-6)
 
+    def test_legs_with_joints_to_spare_seldom_leap_from_one_way_to_stand_to_another(self):
+        """Along a smooth path of the foot next to none, whatever else could bring it there."""
+        leaps = 0
+        for family in (f for f in CLOSED if len(f.joints) > 3 and f.name != "biped_6"):
+            legs = build(family, self.random.uniform(40.0, 120.0, (10, len(family.links))))
+            middle = np.zeros(len(family.joints))
+            if family.knee is not None:
+                middle[family.knee] = -0.9
+            wander = 0.35 * np.sin(np.linspace(0, 2 * np.pi, 60))[:, None] * self.random.uniform(-1, 1, len(middle))
+            target, _ = foot(legs, np.broadcast_to(middle + wander, (10, 60, len(middle))))
+            solution = solve_damped(legs, target, None)
+            self.assertLess(np.abs(foot(legs, solution.joints)[0] - target).max(), 1e-3)
+            leaps += int((np.abs(np.diff(solution.joints, axis=1)).max(axis=(1, 2)) > 0.5).sum())
+        self.assertLessEqual(leaps, 2, f"seed {self.seed}")
+
     def test_stays_within_its_limits_and_reports_the_rest(self):
         family = FAMILIES["sprawled_3"]
         legs = build(family, [[30.0, 60.0, 90.0]])

@@ -4,9 +4,9 @@ Each round takes the step Δq = Jᵀ(J·Jᵀ + λ²·I)⁻¹·e for the joints t
 foot; a joint pressed against its limit is left out and the rest solved again. λ shrinks while steps help and grows
 where they do not (Levenberg–Marquardt), so that the end of the search is Newton's; a sample is done with once it gains
 next to nothing by a step. All samples iterate together. Where that misses a target no further off than the chain is
-long, they start again from several places of a fixed grid at once; samples that end far from their neighbours, or worse
-than they need (the least miss changes by no more than the target does), are started again from those. A chain with more
-joints than it needs starts bent, where it can go every way. Source: damped
+long, they start again from several places of a fixed grid at once; samples that stand another way than most, or worse
+than they need (the least miss changes by no more than the target does), are started again from their neighbours. A
+chain with more joints than it needs starts a little bent, where it can go every way. Source: damped
 least-squares inverse kinematics, any text on redundant arms; the grid and the neighbour rule are ours.
 """
 
@@ -15,7 +15,7 @@ from __future__ import annotations
 import numpy as np
 from scipy.spatial.distance import cdist
 
-from bustle.core.geometry.arrays import Array, Indices
+from bustle.core.geometry.arrays import Array, Flags, Indices
 from bustle.core.geometry.serial_chain import Chain, forward, jacobian
 from bustle.core.kinds.legs.family import REACHED_MM, Build, Solution, miss
 
@@ -32,8 +32,9 @@ STARTS = 3
 GRID = 800
 # A joint that moves more than this from one sample to the next, while the foot hardly moves, has jumped.
 JUMP_RAD = 0.5
-# No joint of a leg that stands well is turned further from where its limits have it rest.
-NEAR_RAD = 1.75
+# A chain with a joint to spare starts with none further from its rest: from further off, places next to each other are
+# come to in other ways.
+NEAR_RAD = 0.3
 MOST_KNOWN = 256
 # How much a radian of tilt weighs against a millimetre of place.
 TILT_MM = 60.0
@@ -65,7 +66,7 @@ def _solve_one(build: Build, target: Array, aim: Array | None) -> tuple[Array, A
     reach = float(np.linalg.norm(c.offsets[0], axis=-1).sum()) or 1.0
     spread = _spread(low, high)
     spare = len(low) > (3 if aim is None else 6)
-    starts = np.tile(_start(chain, spread, low, high) if spare else _rest(low, high), (len(target), 1))
+    starts = np.tile(_start(chain, low, high) if spare else _rest(low, high), (len(target), 1))
     # What is further off than the chain is long is missed from wherever it starts: it starts where it misses least.
     far = np.linalg.norm(target, axis=-1) > reach
     if far.any():
@@ -74,7 +75,10 @@ def _solve_one(build: Build, target: Array, aim: Array | None) -> tuple[Array, A
     poor = np.flatnonzero(~far & (_size(best_gap) > REACHED_MM / 10))
     if len(poor):
         starts = _nearest(chain, spread, target[poor], None if aim is None else aim[poor], STARTS)
-        _take(best_q, best_gap, np.tile(poor, STARTS), chain, low, high, starts, target, aim, reach)
+        if spare:
+            starts = np.concatenate([np.tile(_rest(low, high), (len(poor), 1)), starts])
+        rows = np.tile(poor, len(starts) // len(poor))
+        _take(best_q, best_gap, rows, chain, low, high, starts, target, aim, reach)
     for _ in range(SWEEPS):
         if not _reseed(chain, low, high, best_q, best_gap, target, aim, reach):
             break
@@ -89,7 +93,7 @@ def _rest(low: Array, high: Array) -> Array:
     return np.clip(0.1 * span * np.where(np.arange(len(low)) % 2, -1.0, 1.0), low, high)
 
 
-def _start(chain: Chain, spread: Array, low: Array, high: Array) -> Array:
+def _start(chain: Chain, low: Array, high: Array) -> Array:
     """`_bent`, once for each leg there is: it is asked for at every change of where feet go."""
     parts = (chain.axes, chain.offsets, low, high, chain.slides, chain.coupling)
     key = b"|".join(np.asarray(part).tobytes() for part in parts if part is not None)
@@ -97,28 +101,28 @@ def _start(chain: Chain, spread: Array, low: Array, high: Array) -> Array:
     if found is None:
         if len(_known) >= MOST_KNOWN:
             _known.clear()
-        found = _known[key] = _bent(chain, spread, low, high)
+        found = _known[key] = _bent(chain, low, high)
     return found
 
 
 _known: dict[bytes, Array] = {}
 
 
-def _bent(chain: Chain, spread: Array, low: Array, high: Array) -> Array:
-    """Where a chain with more joints than it needs starts from: of the spread, what can go every way best, the foot
-    below all else. From a straight leg each place would be come to in a way of its own, and rows next to each other
-    would leap from one to another; from here they do not."""
-    points, frames = forward(chain, spread[None])
-    columns = jacobian(chain, spread[None], points, frames)[0, :, :3]
+def _bent(chain: Chain, low: Array, high: Array) -> Array:
+    """Where a chain with more joints than it needs starts from: of a grid about its rest, what can go every way best,
+    the foot below all else. From a straight leg each place would be come to in a way of its own, and rows next to each
+    other would leap from one to another; from here they do not."""
+    rest = _rest(low, high)
+    near = _spread(np.maximum(low, rest - NEAR_RAD), np.minimum(high, rest + NEAR_RAD))
+    points, frames = forward(chain, near[None])
+    columns = jacobian(chain, near[None], points, frames)[0, :, :3]
     can = np.sqrt(np.maximum(np.linalg.det(columns @ np.swapaxes(columns, 1, 2)), 0.0))
     height = points[0, :, :, 2]
     stands = height[:, -1] <= height[:, :-1].min(axis=1) - 1e-9
-    near = (np.abs(spread - _rest(low, high)) <= NEAR_RAD).all(axis=1)
-    for wanted in (near, near & stands):
-        can = np.where(wanted, can, 0.0) if wanted.any() else can
+    can = np.where(stands, can, 0.0) if stands.any() else can
     # Of such as go alike well the one with its knees highest.
     best = np.flatnonzero(can >= can.max() * (1 - 1e-6))
-    return np.asarray(np.clip(spread[best[np.argmax(height[best].sum(axis=1))]], low, high))
+    return np.asarray(near[best[np.argmax(height[best].sum(axis=1))]])
 
 
 def _spread(low: Array, high: Array) -> Array:
@@ -281,17 +285,36 @@ def _apart(target: Array, aim: Array | None, by: int) -> Array:
 def _reseed(
     chain: Chain, low: Array, high: Array, q: Array, gap: Array, target: Array, aim: Array | None, reach: float
 ) -> bool:
-    """Start samples that jumped or fell behind again from the sample before, then from the one after."""
+    """Start samples that jumped or fell behind again: what stands another way than most from the nearest that does not,
+    then each from the sample before and from the one after."""
     if len(q) < 2:
         return False
     moved = False
-    for by in (1, -1):
-        neighbour = np.roll(q, by, axis=0)
-        apart = _apart(target, aim, by)
+    for by in (0, 1, -1):
+        apart = _apart(target, aim, by or 1)
         close = apart < 0.25 * reach
-        jumped = np.abs(q - neighbour).max(axis=1) > JUMP_RAD
-        behind = _size(gap) > np.roll(_size(gap), by) + apart + REACHED_MM
-        rows = np.flatnonzero(close & (jumped | behind))
+        jumped = close & (np.abs(q - np.roll(q, by or 1, axis=0)).max(axis=1) > JUMP_RAD)
+        if by:
+            behind = close & (_size(gap) > np.roll(_size(gap), by) + apart + REACHED_MM)
+            rows = np.flatnonzero(jumped | behind)
+            start = np.roll(q, by, axis=0)[rows]
+        else:
+            rows, nearest = _another_way(jumped)
+            start = q[nearest]
         if len(rows):
-            moved |= _take(q, gap, rows, chain, low, high, neighbour[rows], target, aim, reach, prefer_near=by == 1)
+            moved |= _take(q, gap, rows, chain, low, high, start, target, aim, reach, prefer_near=by != -1)
     return moved
+
+
+def _another_way(jumped: Flags) -> tuple[Indices, Indices]:
+    """Of samples that go round, all but the longest run without a jump; and the end of that run which each is nearest
+    to. jumped (S,): whether each stands another way than the one before."""
+    breaks, count = np.flatnonzero(jumped), len(jumped)
+    if len(breaks) < 2:
+        return np.arange(0), np.arange(0)
+    lengths = np.diff(np.append(breaks, breaks[0] + count))
+    longest = int(np.argmax(lengths))
+    first, last = breaks[longest], breaks[longest] + lengths[longest] - 1
+    rows = np.arange(last + 1, first + count)
+    nearest = np.where(rows - last <= first + count - rows, last, first)
+    return rows % count, nearest % count
