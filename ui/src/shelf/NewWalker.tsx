@@ -8,6 +8,7 @@ import { client, type SavedWalker, type Schemas, told } from "@/api/client";
 import Button from "@/controls/Button";
 import { BODY_SHAPES, FewWays } from "@/controls/FewWays";
 import { NumberBox } from "@/controls/NumberBox";
+import { Refused } from "@/controls/Refused";
 import { Switch } from "@/controls/Switch";
 import { shown, withUnit } from "@/look/number";
 import DRAWN from "./shapes.json";
@@ -115,11 +116,7 @@ export function NewWalker({ onHide }: { onHide: () => void }) {
             )}
             {own && <OwnNumbers own={own} onOwn={setOwn} />}
             {own && <Looks own={own} />}
-            {fault && (
-              <p className="fault" role="alert">
-                {fault}
-              </p>
-            )}
+            <Refused why={fault} />
             <p className="hint">Everything can be changed at the frame, and limbs added there.</p>
           </section>
         </Modal.Body>

@@ -5,6 +5,7 @@ import { useCatalogue } from "@/api/catalogue";
 import type { Project } from "@/api/client";
 import { pick } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
+import { Refused } from "@/controls/Refused";
 import DRAWN from "@/shelf/shapes.json";
 import { frameEdit } from "./frameEdit";
 
@@ -49,11 +50,7 @@ export function AddLimb({ project, at, onHide }: Props) {
             />
           ))}
         </div>
-        {refusal && (
-          <p className="fault" role="alert">
-            {refusal}
-          </p>
-        )}
+        <Refused why={refusal} />
         <ul className="picture-choice">
           {families.map((f) => (
             <li key={f.name}>

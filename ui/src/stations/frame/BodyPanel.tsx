@@ -8,6 +8,7 @@ import { Choice } from "@/controls/Choice";
 import { BODY_SHAPES, FewWays } from "@/controls/FewWays";
 import { Figures } from "@/controls/Figures";
 import { NumberBox } from "@/controls/NumberBox";
+import { Refused } from "@/controls/Refused";
 import { FieldForm } from "@/fields/FieldForm";
 import { frameEdit } from "./frameEdit";
 import { Ledger } from "./Ledger";
@@ -164,11 +165,7 @@ export function BodyPanel({ project, motion }: { project: Project; motion: Motio
           </option>
         ))}
       </Choice>
-      {refusal && (
-        <p className="fault" role="alert">
-          {refusal}
-        </p>
-      )}
+      <Refused why={refusal} />
       <Scale project={project} />
       <Figures at="frame" />
       <Ledger project={project} />

@@ -7,6 +7,7 @@ import { editLeg } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
 import { Fold } from "@/controls/Fold";
 import { NumberBox } from "@/controls/NumberBox";
+import { Refused } from "@/controls/Refused";
 import { Remove } from "@/controls/Remove";
 import { FieldForm } from "@/fields/FieldForm";
 import { frameEdit } from "./frameEdit";
@@ -90,11 +91,7 @@ export function JointsPanel({ project, limb, index }: { project: Project; limb: 
           />
         ))}
       </Fold>
-      {refusal && (
-        <p className="fault" role="alert">
-          {refusal}
-        </p>
-      )}
+      <Refused why={refusal} />
     </>
   );
 }

@@ -8,6 +8,7 @@ import { useBench } from "@/bench/state";
 import { editMotion } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
 import { NumberBox } from "@/controls/NumberBox";
+import { Refused } from "@/controls/Refused";
 import { Switch } from "@/controls/Switch";
 import { FieldForm } from "@/fields/FieldForm";
 import { frameEdit } from "./frameEdit";
@@ -67,11 +68,7 @@ export function LegPanel({
             Take the servo off the hinge
           </button>
         </div>
-        {refusal && (
-          <p className="fault" role="alert">
-            {refusal}
-          </p>
-        )}
+        <Refused why={refusal} />
       </>
     );
   return (
@@ -178,11 +175,7 @@ export function LegPanel({
           </button>
         </div>
       )}
-      {refusal && (
-        <p className="fault" role="alert">
-          {refusal}
-        </p>
-      )}
+      <Refused why={refusal} />
     </>
   );
 }

@@ -5,6 +5,7 @@ import { client, fetched, type Project, posted, type Schemas, told } from "@/api
 import { useBench } from "@/bench/state";
 import { replaceDraft } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
+import { Refused } from "@/controls/Refused";
 import { Switch } from "@/controls/Switch";
 import { withUnit } from "@/look/number";
 
@@ -45,11 +46,7 @@ export function Scale({ project }: { project: Project }) {
         </button>
       </div>
       <Switch label="Servos, battery and boards grow too" value={all} onValue={(on) => setAll(on)} />
-      {said && (
-        <p className="fault" role="alert">
-          {said}
-        </p>
-      )}
+      <Refused why={said} />
       {fresh && (
         <>
           <dl className="figures">

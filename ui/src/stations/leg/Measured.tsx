@@ -4,6 +4,7 @@ import { fetched, type Limb, type Project, posted, type Schemas } from "@/api/cl
 import { edit } from "@/bench/store";
 import { Fold } from "@/controls/Fold";
 import { NumberBox } from "@/controls/NumberBox";
+import { Refused } from "@/controls/Refused";
 import { Remove } from "@/controls/Remove";
 import { shown, withUnit } from "@/look/number";
 
@@ -162,11 +163,7 @@ export function Drift({ project, limb }: { project: Project; limb: Limb }) {
           Explain
         </button>
       </div>
-      {refusal && (
-        <p className="fault" role="alert">
-          {refusal}
-        </p>
-      )}
+      <Refused why={refusal} />
       {found && (
         <ol className="explanations">
           {found.explanations.slice(0, 5).map((e) => (

@@ -3,6 +3,7 @@ import { fetched, type Limb, type Project, posted } from "@/api/client";
 import { Choice } from "@/controls/Choice";
 import { Fold } from "@/controls/Fold";
 import { NumberBox } from "@/controls/NumberBox";
+import { Refused } from "@/controls/Refused";
 import { shown, withUnit } from "@/look/number";
 import { type LineView, useClamp } from "./clampStore";
 
@@ -96,11 +97,7 @@ export function StraightTest({ project, limb, foot }: Props) {
       <button type="button" className="do" onClick={() => void run()}>
         Run the foot along it
       </button>
-      {refusal && (
-        <p className="fault" role="alert">
-          {refusal}
-        </p>
-      )}
+      <Refused why={refusal} />
       {found && of === asked && <Outcome line={found} />}
       {found && of !== asked && <p className="hint">Something has changed since; run it again.</p>}
     </Fold>

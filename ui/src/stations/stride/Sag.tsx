@@ -5,6 +5,7 @@ import { fetched, type Project, posted, type Schemas } from "@/api/client";
 import { useBench } from "@/bench/state";
 import { replaceDraft } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
+import { Refused } from "@/controls/Refused";
 
 const LEAST_MM = 0.1;
 const MOST_MM = 60;
@@ -34,11 +35,7 @@ export function Sag({ project, leg }: { project: Project; leg: string }) {
         max={MOST_MM}
         onValue={(v) => void put(v)}
       />
-      {refusal && (
-        <p className="fault" role="alert">
-          {refusal}
-        </p>
-      )}
+      <Refused why={refusal} />
     </div>
   );
 }

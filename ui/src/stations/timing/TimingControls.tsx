@@ -9,6 +9,7 @@ import { Figures } from "@/controls/Figures";
 import { JobLinks } from "@/controls/JobLinks";
 import { LeverSlider } from "@/controls/LeverSlider";
 import { NumberBox } from "@/controls/NumberBox";
+import { Refused } from "@/controls/Refused";
 import { Arms } from "./Arms";
 import { HeldLegs, holdLeg } from "./HeldLegs";
 import { Pauses, PrintContacts, StripWays, Together } from "./Strip";
@@ -71,11 +72,7 @@ export function TimingControls({ project, motion }: { project: Project; motion: 
       <p className="hint" id="gait-about">
         {chosen?.about ?? "Phases set by hand."}
       </p>
-      {refused && (
-        <p className="fault" role="alert">
-          {refused}
-        </p>
-      )}
+      <Refused why={refused} />
       <LeverSlider lever="duty" />
       <LeverSlider lever="cycle" />
       <fieldset className="phase-table">
