@@ -213,6 +213,9 @@ class FeetRead(Anybodys, SeededTest):
 
     def test_a_curve_that_goes_on_ends_short_of_the_next_and_that_is_said(self):
         project = start("two_rocker", "Rocks", 180.0)
+        in_one_place = changed(project, {f"walker/limbs/{n}/neutral_mm": [5.0, 0.0] for n in range(2)})
+        for leg in read_urdf(write_urdf(in_one_place).data).project.walker.legs:
+            self.assertGreater(leg.feet[0].sole.width_mm, 0.0)
         written = write_urdf(project)
         self.assertEqual(len([line for line in written.lost if "ends short of the next" in line]), 2)
         apart = project.walker.legs[0].neutral_mm[1] - project.walker.legs[1].neutral_mm[1]

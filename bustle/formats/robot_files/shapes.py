@@ -106,8 +106,10 @@ def ended(limb: Limb, legs: Sequence[Limb]) -> Limb:
             return foot
         ends = {}
         for end, radius, room in (("length_mm", sole.radius_fore_mm, ahead), ("width_mm", sole.radius_side_mm, aside)):
-            if room < min(getattr(sole, end) or np.inf, 2 * radius * np.sin(OPEN_RAD)):
-                ends[end] = float(room)
+            # Of feet in one place, one plate.
+            left = max(room, radius * PLATE_RAD)
+            if left < min(getattr(sole, end) or np.inf, 2 * radius * np.sin(OPEN_RAD)):
+                ends[end] = float(left)
         return foot.model_copy(update={"sole": sole.model_copy(update=ends)})
 
     return limb.model_copy(update={"feet": tuple(fits(foot) for foot in limb.feet)})
