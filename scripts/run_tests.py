@@ -2,7 +2,7 @@
 
 The suite runs in two lanes side by side, what starts servers and browsers and what does not; the one that is done first
 goes on with what the other has left. The checks run at once before it. Arguments name what to run instead, in one lane:
-"checks", or unittest names. "long" runs what is too long for every run, all of it; every run does a fifth of the tests
+"checks", or unittest names. "long" runs what is too long for every run, all of it; every run does a twelfth of the tests
 that are done in turns, by a seed that is printed.
 """
 
@@ -39,7 +39,7 @@ CHECKS = {
 SERVED = ("tests.browser", "tests.jobs", "tests.store", "tests.web.test_searching")
 
 # Of the tests done in turns every run does one in so many.
-TURNS = 5
+TURNS = 12
 
 # So many of each lane's slowest tests are told.
 SLOWEST = 12

@@ -196,6 +196,7 @@ class BadInput(BrowserTest):
 
 
 class KeyboardAlone(BrowserTest):
+    @in_turns
     def test_from_the_shelf_to_a_saved_change_without_a_pointer(self):
         walker = self.new_walker(name="Aaron's rod")
         page = self.page

@@ -106,6 +106,7 @@ class EveryView(BrowserTest):
                 )
                 self.assertEqual(spill, [], f"{station} at {width}")
 
+    @in_turns
     def test_on_a_phone_one_thing_stands_under_the_other(self):
         """Nothing is cut off to the side, the drawing is as wide as the screen, and the walk is set right below it."""
         page, walker = self.page, self.demo("Sorrel")

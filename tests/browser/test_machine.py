@@ -203,6 +203,7 @@ class TheWholeMachine(BrowserTest):
         page.get_by_role("button", name="Put another beside it").click()
         expect(table.get_by_role("columnheader")).to_have_count(4)
 
+    @in_turns
     def test_a_urdf_goes_out_and_comes_in(self):
         walker = self.new_walker(name="Burnet")
         page = self.go(walker, "frame", "leg=L1")

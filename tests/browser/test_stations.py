@@ -167,6 +167,7 @@ class Table(BrowserTest):
 
 
 class Load(BrowserTest):
+    @in_turns
     def test_what_its_servos_hold_is_hollow_where_it_is_not_told(self):
         """A frame that bends while it walks: other things of Load are judged, and look no better than they are."""
         page = self.go(self.kept({"project": document(bending())}), "load", "motion=Forward")
@@ -177,6 +178,7 @@ class Load(BrowserTest):
         expect(link).to_contain_text("% of a stall")
         expect(link.locator("i")).not_to_have_class(re.compile("open"))
 
+    @in_turns
     def test_what_servos_hold_is_seen_found_too_weak_and_held_against(self):
         walker = self.new_walker("four_upright", "Heavy", 200.0)
         page = self.go(walker, "load", "motion=Forward&leg=FR&view=front")

@@ -33,6 +33,7 @@ class TheSet(BrowserTest):
         self.assertIn("set.json", zipfile.ZipFile(written.value.path()).namelist())
         self.assertEqual(self.project(walker)["controls"][0]["target"], "Back")
 
+    @in_turns
     def test_a_machine_that_only_stands_gets_its_walks_from_itself(self):
         """As one brought in from another program does: two legs, and nothing but a standing pose."""
         came = self.project(self.new_walker("two_full", "Came", 240.0))
@@ -66,6 +67,7 @@ class TheSet(BrowserTest):
         twist = next(m["twist"] for m in self.project(walker)["motions"] if m["name"] == "Own arc")
         self.assertAlmostEqual(twist["vy_mm_s"] / twist["vx_mm_s"], 0.5, delta=0.01)
 
+    @in_turns
     def test_a_course_is_timed(self):
         walker = self.new_walker()
         page = self.go(walker, "motions", "leg=L2")

@@ -11,6 +11,7 @@ from tests.long import in_turns
 
 
 class OnTwoSoles(BrowserTest):
+    @in_turns
     def test_the_sway_is_planned_over_the_soles_and_the_pushing_point_is_drawn(self):
         walker = self.demo("Bramble")
         page = self.go(walker, "balance", "motion=Forward")

@@ -53,6 +53,7 @@ class WholeJobs(BrowserTest):
         self.presses += 1
         self.page.get_by_label(label, exact=True).check()
 
+    @in_turns
     def test_a_six_legged_machine_from_numbers_to_its_table(self):
         self.button("New walker")
         self.put_name("Toadflax")
@@ -115,6 +116,7 @@ class WholeJobs(BrowserTest):
         expect(self.page.locator(".m-folding-box")).to_be_visible()
         self.assertLess(self.presses, 40, "presses")
 
+    @in_turns
     def test_whether_two_joints_a_leg_are_enough(self):
         self.button("New walker")
         self.switch("Six two-joint legs, circle")

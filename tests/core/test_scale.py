@@ -13,7 +13,7 @@ from bustle.core.evaluate import evaluate
 from bustle.core.project.project import document
 from bustle.core.project.walker import FoldedPose, MeasuredLimb
 from bustle.core.starting.starting_walkers import SHAPES
-from tests.long import is_long, share
+from tests.long import in_turns, is_long, share
 from tests.projects import changed, hexapod, start
 from tests.seeded import SeededTest
 
@@ -79,6 +79,7 @@ class Scale(SeededTest):
                     compared.add(name)
         self.assertLessEqual({"worst_margin_mm", "clearance_mm", "belly_mm", "slip_mm", "foot_play_mm"}, compared)
 
+    @in_turns
     def test_findings_stay_what_they_are(self):
         for shape in SHAPES:
             project = start(shape, "Scale", 200.0)

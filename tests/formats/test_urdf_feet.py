@@ -176,6 +176,7 @@ class FeetRead(Anybodys, SeededTest):
         self.assertEqual(troubles(stand), ())
         np.testing.assert_allclose(stand.reading.course.feet_ground_mm[:4, :, 2], 0.0, atol=1e-6)
 
+    @in_turns
     def test_a_last_link_with_a_flat_box_is_a_sole(self):
         links = [("0 0 1", "0 ACROSS 0"), ("1 0 0", "0 0 0"), ("0 1 0", "0 0 0"), ("0 1 0", "0 0 -0.1"),
                  ("0 1 0", "0 0 -0.1"), ("1 0 0", "0 0 0")]  # fmt: skip

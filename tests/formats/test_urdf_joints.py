@@ -119,6 +119,7 @@ class JointsRead(Anybodys, SeededTest):
         self.assertLess(np.degrees(np.abs(np.diff(r.angles, axis=0)).max()), 15.0, f"seed {self.seed}")
         self.assertLess(r.course.solved.miss_mm.max(), 0.01)
 
+    @in_turns
     def test_files_and_tables_out_are_as_the_file_that_came_in(self):
         """Names, and which way joints count: rows of a table told to that very file put its feet where planned."""
         text = f"<robot name='r'>{self.TRUNK}{self.four_legs()}</robot>".replace("'trunk'", "'body'")

@@ -196,6 +196,7 @@ class Launch(unittest.TestCase):
         self.assertEqual(process.returncode, 0)
         return f"{count} kills of the {victim}, {len(saves)} acknowledged saves, {len(lost)} lost"
 
+    @in_turns
     def test_ctrl_c_stops_everything_and_frees_the_port(self):
         process = self.launch()
         database = self.children(process, "postgres")

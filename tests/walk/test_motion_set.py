@@ -103,6 +103,7 @@ class Lengths(SeededTest):
 class SetRound(SeededTest):
     """Machines with other numbers of legs than they came with get their walks from the machine alone."""
 
+    @in_turns
     def test_legs_set_round_walk_or_crawl_with_a_start_and_a_stop(self):
         shapes = ("six_radial", "four_sprawled", "four_radial_2", "six_two_radial", "six_two")
         for shape in self.random.choice(shapes, 2, replace=False).tolist():

@@ -198,6 +198,7 @@ class OddWalkers(Odd):
             self.told(address, {"project": draft, **body}, what, answered)
         self.assertGreater(min(answered.values()), 12, answered)
 
+    @in_turns
     def test_as_they_stand_every_question_is_answered(self):
         answered = {200: 0, 422: 0}
         for values in self.walkers():
