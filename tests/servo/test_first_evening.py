@@ -17,7 +17,7 @@ from bustle.core.servo.first_evening import STEPS
 from bustle.core.servo.fitted_servos import servos_at
 from bustle.core.servo.horn_teeth import fitted_on_nearest_teeth, horns
 from bustle.core.servo.joint_check import joint_check, left_to_check, limb_turned
-from bustle.core.servo.rest_heights import height_measured, resting_feet, trimmed, trims
+from bustle.core.servo.rest_heights import height_measured, limp_mm, resting_feet, rests_mm, trimmed, trims
 from bustle.core.servo.servo_angles import servo_angles
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
@@ -166,6 +166,15 @@ class Evening(SeededTest):
         after = trimmed(measured)
         self.assertEqual(after.electrics.rest_heights, ())
         self.assertAlmostEqual(next(f.trim_deg for f in after.electrics.fitted), -off, delta=0.006)
+
+    def test_what_a_ruler_would_find_limps_by_nothing(self):
+        """Of legs that are not alike, too."""
+        shank = {f"walker/limbs/{n}/links/2/length_mm": float(self.random.uniform(60, 110)) for n in range(6)}
+        project = changed(hexapod(), shank)
+        found = rests_mm(project, 60.0)
+        self.assertGreater(np.ptp([*found.values()]), 1.0)
+        heights = [{"limb": limb, "height_mm": mm} for limb, mm in found.items()]
+        self.assertAlmostEqual(limp_mm(changed(project, {"electrics/rest_heights": heights})), 0.0, delta=0.11)
 
     def test_a_rod_made_so_much_longer_brings_the_foot_down_with_its_servo_at_the_centre(self):
         """The joint that the linkage then holds is the one that the foot's height asks for."""

@@ -76,6 +76,13 @@ def height_measured(project: CheckedProject, limb: str, height_mm: float) -> Che
     return parse_project(values)
 
 
+def rests_mm(project: Project, stand_mm: float) -> dict[str, float]:
+    """What a ruler would find of each leg were all as planned, with the leg in the middle so high over the bench."""
+    planned = {name: z for name, z, _ in resting_feet(project)}
+    middle = float(np.median(list(planned.values()))) if planned else 0.0
+    return {name: round(z - middle + stand_mm, 1) for name, z in planned.items()}
+
+
 def resting_feet(project: Project) -> list[tuple[str, float, Array]]:
     """Each leg with the height of its foot with all servos centred, mm, and how that changes with each joint."""
     kit = kit_of(project)

@@ -20,7 +20,7 @@ from bustle.core.servo.channel_map import limb_wired, wired, wired_in_order, wit
 from bustle.core.servo.first_evening import STEPS
 from bustle.core.servo.horn_teeth import fitted_on_nearest_teeth, horns
 from bustle.core.servo.joint_check import answered, joint_check, limb_turned, mended, must_be_seen
-from bustle.core.servo.rest_heights import height_measured, limp_mm, trimmed, trims
+from bustle.core.servo.rest_heights import height_measured, limp_mm, rests_mm, trimmed, trims
 from bustle.core.words.problems import refuse
 from bustle.formats import table_format, write_check
 from bustle.formats.c_table import identifier
@@ -34,6 +34,9 @@ from bustle.web.said.described import file_of, table_in_any_format, taken
 from bustle.web.said.shapes import ProblemDetail, WalkerPath
 from bustle.web.servos import shapes
 from bustle.web.store_of import store
+
+# How high a machine stands over the bench, for what a ruler would find; what it does find is typed.
+STAND_MM = 60.0
 
 api = blueprint("servos")
 
@@ -148,7 +151,7 @@ def bench(body: shapes.BenchDraft) -> Response:
             ],
             limp_mm=limp_mm(project),
             steps=_steps(project),
-            legs=[m.name for m in project.walker.legs],
+            rests_mm=rests_mm(project, STAND_MM),
         )
     )
 

@@ -149,7 +149,7 @@ class BenchView(BaseModel):
     trims: list[TrimView]
     limp_mm: float
     steps: list[EveningStep]
-    legs: list[str]
+    rests_mm: dict[str, float]
 
 
 class CardsDraft(Body):

@@ -12,7 +12,10 @@ export function Heights({ project }: { project: Project }) {
   const measured = project.electrics.rest_heights;
   const begin = () =>
     edit((draft) => {
-      draft.electrics.rest_heights = (view?.legs ?? []).map((limb) => ({ limb, height_mm: 60 }));
+      draft.electrics.rest_heights = Object.entries(view?.rests_mm ?? {}).map(([limb, height_mm]) => ({
+        limb,
+        height_mm,
+      }));
     }, true);
   if (!measured.length)
     return (
