@@ -2,8 +2,8 @@
 
 The suite runs in two lanes side by side, what starts servers and browsers and what does not; the one that is done first
 goes on with what the other has left. The checks run at once before it. Arguments name what to run instead, in one lane:
-"checks", or unittest names. "long" runs what is too long for every run, all of it; every run does a twelfth of the tests
-that are done in turns, by a seed that is printed.
+"checks", or unittest names. "long" runs what is too long for every run, all of it; every run does a twelfth of the
+tests that are done in turns, by a seed that is printed.
 """
 
 from __future__ import annotations
