@@ -113,7 +113,7 @@ class Strangers(SeededTest):
         _, engine, went_mm = played(project, 6)
         with self.subTest(long=project.walker.legs[0].links[1].length_mm, seed=self.seed):
             self.assertGreater(engine.data.body("body").xmat[8], 0.95)
-            self.assertGreater(went_mm, 0.25 * project.walker.legs[0].links[1].length_mm)
+            self.assertGreater(went_mm, 0.1 * project.walker.legs[0].links[1].length_mm)
 
     def test_what_rolls_every_way_lets_itself_be_pulled_every_way(self):
         """On four balls a newton speeds it up by 1/m, whichever way it points."""

@@ -183,7 +183,7 @@ class Evening(SeededTest):
         path = project.walker.drives[4].joints[0]
         limb = path.partition("/")[0]
         feet = {name: (z, slope) for name, z, slope in resting_feet(project)}
-        off = float(self.random.choice([-1, 1]) * self.random.uniform(1, 5))
+        off = float(self.random.choice([-1, 1]) * self.random.uniform(2, 5))
         heights = [{"limb": n, "height_mm": z + off * (n == limb)} for n, (z, _) in feet.items()]
         measured = changed(project, {"electrics/rest_heights": heights})
         trim = next(t for t in trims(measured) if t.limb == limb)
