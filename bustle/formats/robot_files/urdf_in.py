@@ -36,7 +36,7 @@ from bustle.formats.robot_files.urdf_supports import (
     stands_on_the_frame,
     support_of,
 )
-from bustle.formats.robot_files.urdf_tree import Body, Hinge, Tree, read_tree
+from bustle.formats.robot_files.urdf_tree import Body, Hinge, Tree, called_foot, read_tree
 
 Values = dict[str, Any]
 
@@ -166,7 +166,7 @@ def _gather(
 
 def _is_foot(body: Body) -> bool:
     balls = any(touch.kind == "ball" for touch in body.touches)
-    return body.called_foot or balls or body.mass_kg <= LIGHT_KG
+    return called_foot(body.name) or balls or body.mass_kg <= LIGHT_KG
 
 
 def _give_feet(branches: list[Branch], unused: list[str]) -> None:

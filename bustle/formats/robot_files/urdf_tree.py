@@ -74,10 +74,6 @@ class Body:
     centre: Array = field(default_factory=lambda: np.zeros(3))
     touches: list[Touch] = field(default_factory=list)
 
-    @property
-    def called_foot(self) -> bool:
-        return called_foot(self.name)
-
 
 @dataclass(frozen=True)
 class Follows:

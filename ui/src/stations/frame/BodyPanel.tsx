@@ -15,12 +15,15 @@ import { Ledger } from "./Ledger";
 import { mountsToTheEdge, reshape, resize } from "./resize";
 import { Scale } from "./Scale";
 
-/** The legs furthest back on what a section hangs on, while nothing hangs on the section itself. */
+/** The leg furthest back on what a section hangs on, and its mirror image, while nothing hangs on the section itself. */
 function rearmost({ walker }: Project, section: Project["walker"]["sections"][number]) {
   if (walker.limbs.some((l) => l.section === section.name)) return null;
   const legs = walker.limbs.filter((l) => l.neutral_mm && l.section === section.hinge?.on);
   const last = Math.min(...legs.map((l) => l.mount.at_mm[0]));
-  const found = legs.filter((l) => l.mount.at_mm[0] === last);
+  const first = legs.find((l) => l.mount.at_mm[0] === last);
+  const found = legs.filter(
+    (l) => l === first || (l.mount.at_mm[0] === last && l.mount.at_mm[1] === -(first?.mount.at_mm[1] ?? 0)),
+  );
   return found.length > 0 && found.length < legs.length ? found.map((l) => l.name) : null;
 }
 
