@@ -62,11 +62,12 @@ def _unjudged(plan: Plan) -> str | None:
 
 
 def make_set(body: motion_shapes.SetDraft, tell: Tell) -> bytes:
-    found = motion_set(body.project, body.gait or usual(body.project), body.mixture, tell)
+    found = motion_set(body.project, body.gait or usual(body.project), body.mixture, tell, body.one_order)
     kept = found.kept_in(body.project)
     made = [
         motion_shapes.MadeView(
             name=m.motion.name,
+            gait=m.motion.gait,
             stroke_mm=m.stroke_mm,
             step_mm=m.step_mm,
             speed_mm_s=float(np.hypot(m.motion.twist.vx_mm_s, m.motion.twist.vy_mm_s)),

@@ -5,13 +5,17 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.edits.limb_edits import repeated
+from bustle.core.edits.patches import only_motions
 from bustle.core.evaluate import evaluate
 from bustle.core.kinds.gaits.in_turn import duty_in_turn, phases_in_turn
 from bustle.core.project.project import document
-from bustle.core.search.motion_set import DIRECTIONS, LeftOut, fitting, longer, motion_set, usual
+from bustle.core.search.leg_order import in_its_orders
+from bustle.core.search.motion_set import LeftOut, fitting, longer, motion_set, template, usual
+from bustle.core.search.stride import DIRECTIONS
 from bustle.core.starting.fresh_set import fresh_set, renewed
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
+from bustle.formats.set_zip import blend_groups
 from tests.long import ALL, in_turns, is_long, share
 from tests.projects import changed, hexapod, start
 from tests.seeded import SeededTest
@@ -98,6 +102,41 @@ class Lengths(SeededTest):
             motion_set(hexapod(), "trot")
         self.assertIn("tripod", str(caught.exception))
         self.assertEqual({g.legs for g in fitting(hexapod())}, {6})
+
+
+class LegOrders(SeededTest):
+    """Legs step in the order that suits the way, unless one order is asked for."""
+
+    def strokes(self, found):
+        return {m.motion.name: m.stroke_mm for m in found.made}
+
+    @in_turns
+    def test_a_creep_goes_back_as_far_as_ahead_and_further_round_than_in_one_order(self):
+        shape = str(self.random.choice(["four_sprawled", "four_upright"]))
+        project = start(shape, "Orders", float(self.random.uniform(90, 400)))
+        each, one = motion_set(project, "creep"), motion_set(project, "creep", one_order=True)
+        with self.subTest(shape=shape, seed=self.seed):
+            suited, same = self.strokes(each), self.strokes(one)
+            self.assertGreater(suited["Back"], 0.9 * suited["Forward"])
+            self.assertLess(same["Back"], 0.9 * same["Forward"])
+            for turn in ("Turn left", "Turn right"):
+                self.assertGreater(suited[turn], same[turn])
+            alone = only_motions(project, project.motion("Stand"))
+            for found, mixed in ((one, True), (each, False)):
+                groups = blend_groups(found.kept_in(alone))
+                self.assertEqual(any({"Forward", "Back", "Turn left"} <= set(group) for group in groups), mixed)
+            kept = each.kept_in(project)
+            for made in each.made:
+                self.assertFalse(evaluate(kept, made.motion.name).stops, made.motion.name)
+
+    def test_an_order_that_is_asked_for_by_its_name_stays(self):
+        project = start("four_sprawled", "Asked", 220.0)
+        gaits = {g.name: g for g in fitting(project)}
+        named, left_open = (template(project, gaits[name]) for name in ("creep_fl_fr_bl_br", "creep"))
+        self.assertEqual(in_its_orders(project, named, DIRECTIONS["Back"]), [named])
+        first = in_its_orders(project, left_open, DIRECTIONS["Back"])[0]
+        # From the front to the back on either side, as it goes back.
+        self.assertEqual(first.gait, "creep_fl_bl_fr_br")
 
 
 class SetRound(SeededTest):

@@ -70,6 +70,12 @@ def gait_of(project: Project, name: str) -> PhaseGait:
     return motion
 
 
+def mounts_of(project: Project, gait: PhaseGait) -> list[tuple[float, float]]:
+    """(x, y) of where each leg of the gait sits, mm, as the gait counts them."""
+    at_mm = {limb.name: limb.mount.at_mm for limb in project.walker.limbs}
+    return [at_mm[leg.limb][:2] for leg in gait.legs]
+
+
 def fresh_name(project: Project, name: str) -> str:
     taken = {m.name.casefold() for m in project.motions}
     tries = [name, *(f"{name} {n}" for n in range(2, 100))]

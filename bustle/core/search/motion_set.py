@@ -9,7 +9,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 
@@ -24,9 +23,12 @@ from bustle.core.kinds.gaits import CUSTOM, GAITS, Gait, Spot, spots_of
 from bustle.core.kinds.gaits.in_turn import SWING_S
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import Balance, PhaseGait, Twist
+from bustle.core.project.project import mounts_of
+from bustle.core.search.leg_order import in_its_orders
 from bustle.core.search.pendulum_sway import pendulum_sway
 from bustle.core.search.progress import Tell, silent
 from bustle.core.search.smallest_sway import swayed
+from bustle.core.search.stride import DIRECTIONS, Direction, strided
 from bustle.core.words.problems import refuse
 from bustle.core.words.wording import number
 
@@ -37,27 +39,14 @@ MOST = 200
 # A foot that slips more of its stroke than this is dragged.
 DRAG_SHARE = 0.35
 
-# Radius of the arcs, as a multiple of the distance from the middle to the furthest foot.
-ARC_RADII = 3.0
+# What a leg has no joint for it does not follow in any order.
+IN_ANY_ORDER = ("F12", "F13", "F54")
 
 # Instants that a sway is looked for at.
 SAMPLES = 60
 
 # Ride heights tried where a gait's sway takes the feet out of reach, as shares of the one there is.
 CROUCHES = (1.0, 0.97, 0.94, 0.91, 0.88, 0.85)
-
-Direction = tuple[float, float, float]
-
-DIRECTIONS: dict[str, Direction] = {
-    "Forward": (1.0, 0.0, 0.0),
-    "Back": (-1.0, 0.0, 0.0),
-    "Left": (0.0, 1.0, 0.0),
-    "Right": (0.0, -1.0, 0.0),
-    "Turn left": (0.0, 0.0, 1.0),
-    "Turn right": (0.0, 0.0, -1.0),
-    "Arc left": (1.0, 0.0, 1.0),
-    "Arc right": (1.0, 0.0, -1.0),
-}
 
 # What a mixture of one's own is called in the set.
 MIXTURE = "Own arc"
@@ -117,9 +106,17 @@ def usual(project: CheckedProject) -> str:
     return first or next(iter(sorted(fits)), CUSTOM)
 
 
-def motion_set(project: CheckedProject, gait: str, mixture: Direction | None = None, tell: Tell = silent) -> MotionSet:
+def motion_set(
+    project: CheckedProject,
+    gait: str,
+    mixture: Direction | None = None,
+    tell: Tell = silent,
+    one_order: bool = False,
+) -> MotionSet:
     """Every motion of the set for a named gait, and one by a mixture of one's own (forward : left : turn left, the turn
-    as in the set's arcs). Raises InputRefused where the gait does not fit the legs, or the mixture is nothing.
+    as in the set's arcs). one_order: legs step in one order whatever the way, so that rows of one motion may be mixed
+    with those of another; else in the order that keeps the most margin that way, where the gait leaves it open. Raises
+    InputRefused where the gait does not fit the legs, or the mixture is nothing.
     """
     if mixture and not any(mixture):
         raise refuse("mixture", "must say some way to go: forward, left or turning left")
@@ -127,13 +124,17 @@ def motion_set(project: CheckedProject, gait: str, mixture: Direction | None = N
     if named is None:
         known = ", ".join(g.name for g in fitting(project)) or "none"
         raise refuse("gait", f"{gait[:40]!r} does not fit this walker's legs; those that do: {known}")
-    return set_of(project, template(project, named), mixture, tell)
+    return set_of(project, template(project, named), mixture, tell, one_order)
 
 
 def set_of(
-    project: CheckedProject, start: PhaseGait, mixture: Direction | None = None, tell: Tell = silent
+    project: CheckedProject,
+    start: PhaseGait,
+    mixture: Direction | None = None,
+    tell: Tell = silent,
+    one_order: bool = False,
 ) -> MotionSet:
-    """The set in the timing, pose and path of a walk."""
+    """The set in the timing, pose and path of a walk; see `motion_set`."""
     start = _crouched(project, start)
     stand = start.model_copy(
         update={
@@ -151,7 +152,7 @@ def set_of(
     if project.walker.held != "free":
         # What holds it sideways lets it go ahead and back alone.
         directions = {name: way for name, way in directions.items() if not (way[1] or way[2])}
-    for found in _each(project, start, directions, tell):
+    for found in _each(project, start, directions, tell, one_order):
         if isinstance(found, Made):
             made.append(found)
         else:
@@ -165,16 +166,27 @@ def _standing_balance(project: CheckedProject) -> Balance:
 
 
 def _each(
-    project: CheckedProject, start: PhaseGait, directions: dict[str, Direction], tell: Tell
+    project: CheckedProject, start: PhaseGait, directions: dict[str, Direction], tell: Tell, one_order: bool
 ) -> Iterator[Made | LeftOut]:
     yield _in_place(project, start)
     guess = 0
     for n, (name, direction) in enumerate(directions.items()):
         tell(n, len(directions), name)
-        found = longest(project, start.model_copy(update={"name": name}), direction, guess)
+        named = start.model_copy(update={"name": name})
+        orders = [named] if one_order else in_its_orders(project, named, direction)
+        found = _longest_of(project, orders, direction, guess)
         yield found
         # The opposite direction, which comes next, is likely to end at the same stride.
         guess = round(found.stroke_mm / found.step_mm) if isinstance(found, Made) and not guess else 0
+
+
+def _longest_of(project: CheckedProject, orders: list[PhaseGait], direction: Direction, guess: int) -> Made | LeftOut:
+    """In the first order in which there is any; else what speaks against the first."""
+    first = longest(project, orders[0], direction, guess)
+    if isinstance(first, Made) or first.code in IN_ANY_ORDER:
+        return first
+    others = (longest(project, order, direction, guess) for order in orders[1:])
+    return next((found for found in others if isinstance(found, Made)), first)
 
 
 def _crouched(project: CheckedProject, start: PhaseGait) -> PhaseGait:
@@ -199,7 +211,7 @@ def template(project: CheckedProject, gait: Gait) -> PhaseGait:
     duty = _duty(gait)
     legs = [
         leg.model_copy(update={"phase": phase, "duty": leg.duty if same else duty})
-        for leg, phase in zip(first.legs, gait.phases(_spots_of(project, first)), strict=True)
+        for leg, phase in zip(first.legs, gait.phases(spots_of(mounts_of(project, first))), strict=True)
     ]
     # On casters or wheels besides, what lives by its timing may be stopped anywhere.
     carried = any(limb.passive for limb in project.walker.limbs)
@@ -225,11 +237,6 @@ def _cycle_s(legs: int, duty: float) -> float:
 
 def _spots(project: CheckedProject) -> list[Spot]:
     return spots_of([limb.mount.at_mm[:2] for limb in project.walker.legs])
-
-
-def _spots_of(project: CheckedProject, motion: PhaseGait) -> list[Spot]:
-    limbs = {limb.name: limb for limb in project.walker.limbs}
-    return spots_of([limbs[leg.limb].mount.at_mm[:2] for leg in motion.legs])
 
 
 def steadied(project: CheckedProject, motion: PhaseGait) -> PhaseGait:
@@ -364,24 +371,6 @@ def longest(project: CheckedProject, start: PhaseGait, direction: Direction, gue
         assert reason
         return LeftOut(start.name, reason.code, reason.message)
     return Made(best, good * step, step, reason.code if reason else None, reason.message if reason else None)
-
-
-def strided(project: CheckedProject, motion: PhaseGait, direction: Direction, stroke_mm: float) -> PhaseGait:
-    """The motion in a direction (vx : vy : ω·size), its longest foot making that stroke."""
-    duty = {leg.limb: leg.duty for leg in motion.legs}
-    feet = {limb.name: limb.neutral_mm for limb in project.walker.legs if limb.neutral_mm is not None}
-    size = max(float(np.hypot(*foot)) for foot in feet.values())
-    vx, vy, turn = direction
-    # An arc's pace is its turn times its radius.
-    omega = turn / size if not (vx or vy) else turn / (ARC_RADII * size)
-    fastest = max(float(np.hypot(vx - omega * y, vy + omega * x)) * duty[name] for name, (x, y) in feet.items())
-    pace = stroke_mm / (fastest * motion.cycle_s)
-    twist: dict[str, Any] = {
-        "vx_mm_s": round(vx * pace, 3) + 0.0,
-        "vy_mm_s": round(vy * pace, 3) + 0.0,
-        "omega_deg_s": round(float(np.degrees(omega * pace)), 3) + 0.0,
-    }
-    return motion.model_copy(update={"twist": Twist(**twist)})
 
 
 def longer(project: CheckedProject, made: Made, direction: Direction) -> Finding | None:

@@ -10,7 +10,7 @@ from bustle.core.document.checked import CheckedProject
 from bustle.core.evaluate import evaluate
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import gait_of
-from bustle.core.search.motion_set import DIRECTIONS, strided
+from bustle.core.search.stride import DIRECTIONS, strided
 from bustle.core.starting.starting_walkers import steadied
 from bustle.core.starting.timed_walks import with_motions, with_start_and_stop
 

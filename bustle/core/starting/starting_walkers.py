@@ -15,7 +15,7 @@ from bustle.core.evaluate import evaluate
 from bustle.core.kinds.gaits import GAITS, spots_of
 from bustle.core.loads.held_by_supports import legs_half_mm
 from bustle.core.project.motion import PhaseGait
-from bustle.core.project.project import FORMAT, VERSION, gait_of
+from bustle.core.project.project import FORMAT, VERSION, gait_of, mounts_of
 from bustle.core.search.smallest_sway import swayed
 from bustle.core.starting import legs_and_wheels, rectangular, two_legs
 from bustle.core.starting.building_blocks import Built, Shape, mm, motions_of, walker_of
@@ -171,8 +171,7 @@ def steadied(project: CheckedProject, motion: str) -> CheckedProject:
     if asked.balance != "static" or not any(leg.duty < 1 for leg in asked.legs):
         return project
     index = motion_index(project, motion)
-    limbs = {limb.name: limb for limb in project.walker.limbs}
-    spots = spots_of([limbs[leg.limb].mount.at_mm[:2] for leg in asked.legs])
+    spots = spots_of(mounts_of(project, asked))
     rivals = [project]
     for gait in GAITS.values():
         if len(spots) == 4 and gait.fits(spots) and gait.balance == asked.balance:

@@ -30,6 +30,7 @@ from bustle.core.project.motion import (
     Transition,
     Twist,
 )
+from bustle.core.project.project import mounts_of
 from bustle.core.search.pendulum_sway import pendulum_sway
 from bustle.core.starting.building_blocks import Swinging, Timed
 
@@ -144,8 +145,7 @@ def _walk(
     cycle = round(max(LEAST_ROWS, round(timed.cycle_s * np.sqrt(size) / row_s)) * row_s, 3)
     ahead, turn = WAYS[name]
     gait = GAITS[timed.gait]
-    limbs = {limb.name: limb for limb in project.walker.limbs}
-    spots = spots_of([limbs[leg.limb].mount.at_mm[:2] for leg in stand.legs])
+    spots = spots_of(mounts_of(project, stand))
     # Two steps a cycle.
     pace = 2 * timed.step_mm * size * share / cycle
     twist = Twist(

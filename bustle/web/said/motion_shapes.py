@@ -19,18 +19,21 @@ Mixed = Annotated[Real, Field(ge=-10, le=10)]
 class SetDraft(Body):
     """A draft, and the gait its set is to be made of; None: the one its first walk has.
 
-    mixture: parts of forward, left and turning left, for an arc of one's own.
+    mixture: parts of forward, left and turning left, for an arc of one's own. one_order: legs step in one order
+    whatever the way, so that rows of one motion may be mixed with those of another.
     """
 
     project: CheckedProject
     gait: Annotated[str, Field(max_length=40)] | None = None
     mixture: tuple[Mixed, Mixed, Mixed] | None = None
+    one_order: bool = False
 
 
 class MadeView(BaseModel):
     """unjudged: why whether it falls, or what it holds, is not told; None where all is."""
 
     name: str
+    gait: str
     stroke_mm: float
     step_mm: float
     speed_mm_s: float

@@ -24,6 +24,11 @@ class Gait:
     def legs(self) -> int:
         return len(self.touchdowns)
 
+    @property
+    def kind(self) -> tuple[object, ...]:
+        """What gaits share that differ in the order of their legs alone."""
+        return self.duty, tuple(sorted(self.touchdowns)), tuple(sorted(self.touchdowns.values()))
+
     def fits(self, legs: Sequence[Spot]) -> bool:
         """Whether each place it speaks of has a leg: not with, say, one leg left and three right."""
         return sorted(legs) == sorted(self.touchdowns)

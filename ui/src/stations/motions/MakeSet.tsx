@@ -5,6 +5,7 @@ import type { Project, Schemas } from "@/api/client";
 import { legsOf } from "@/bench/edits";
 import { Choice } from "@/controls/Choice";
 import { NumberBox } from "@/controls/NumberBox";
+import { Switch } from "@/controls/Switch";
 import { shown, withUnit } from "@/look/number";
 import { FoundWalks } from "./FoundWalks";
 
@@ -14,6 +15,7 @@ export function MakeSet({ project }: { project: Project }) {
   const legs = legsOf(project).length;
   const gaits = useCatalogue()?.gaits.filter((g) => g.legs === legs) ?? [];
   const [gait, setGait] = useState("");
+  const [oneOrder, setOneOrder] = useState(false);
   const [mixture, setMixture] = useState<[number, number, number]>([0, 0, 0]);
   return (
     <>
@@ -29,6 +31,11 @@ export function MakeSet({ project }: { project: Project }) {
           </option>
         ))}
       </Choice>
+      <Switch
+        label="Legs in one order, so that rows of different ways may be mixed"
+        value={oneOrder}
+        onValue={setOneOrder}
+      />
       <fieldset className="number-grid links">
         <legend>An arc of your own: parts of each, 0 for none</legend>
         {["forward", "left", "turn left"].map((label, n) => (
@@ -48,10 +55,10 @@ export function MakeSet({ project }: { project: Project }) {
         project={project}
         path="/api/motion-set"
         kind="motion_set"
-        body={{ gait: gait || null, mixture: mixture.some(Boolean) ? mixture : null }}
+        body={{ gait: gait || null, mixture: mixture.some(Boolean) ? mixture : null, one_order: oneOrder }}
         find="Find the strides"
         columns={["Motion", "Stroke", "Pace"]}
-        rows={rowsOf}
+        rows={(view) => rowsOf(view, (name) => gaits.find((g) => g.name === name)?.label)}
         keep="Keep the set"
         kept="Kept. Undo takes it back."
       />
@@ -59,7 +66,7 @@ export function MakeSet({ project }: { project: Project }) {
   );
 }
 
-function rowsOf(view: Found) {
+function rowsOf(view: Found, labelOf: (gait: string) => string | undefined) {
   return (
     <>
       {view.made.map((m) => (
@@ -68,6 +75,7 @@ function rowsOf(view: Found) {
             <th scope="row">
               {m.unjudged && <i className="mark open" aria-hidden="true" />} {m.name}
               {m.unjudged && <small>not judged: {m.unjudged}</small>}
+              {m.gait !== view.gait && labelOf(m.gait) && <small className="order">{labelOf(m.gait)}</small>}
             </th>
             <td>{m.stroke_mm ? withUnit(m.stroke_mm, "mm") : ""}</td>
             <td>

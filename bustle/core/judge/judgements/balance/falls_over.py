@@ -19,6 +19,7 @@ from bustle.core.loads.carried_margin import carried_margin
 from bustle.core.loads.told import not_standing
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.motion import Keyframes
+from bustle.core.project.project import mounts_of
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.standing_polygon import standing
 from bustle.core.words.wording import degrees, joined, length, number, seconds
@@ -108,8 +109,7 @@ def _rocks(r: Reading, at: int) -> tuple[list[str], float] | None:
 
 def _other_order(m: Mending) -> Iterator[Edit]:
     """Another named static gait with its own phases, at the duty that stands."""
-    limbs = {limb.name: limb for limb in m.project.walker.limbs}
-    spots = spots_of([limbs[leg.limb].mount.at_mm[:2] for leg in m.gait.legs])
+    spots = spots_of(mounts_of(m.project, m.gait))
     for gait in GAITS.values():
         if not gait.fits(spots) or gait.balance != "static" or gait.name == m.gait.gait:
             continue
