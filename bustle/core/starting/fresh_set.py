@@ -44,6 +44,7 @@ from bustle.core.starting.timed_walks import (
     with_swings,
     with_timed,
 )
+from bustle.core.starting.trot_tempo import with_trot
 from bustle.core.words.problems import InputRefused, refuse
 
 # A leg of this length or less or more is no leg that walks of these kinds were tried on.
@@ -161,7 +162,7 @@ def _more(standing: CheckedProject, length: float, tell: Tell) -> CheckedProject
     trots: list[Motion] = []
     # Casters carry what a trot would fall by, and its feet push too far.
     if legs == 4 and "trot" in fits and not any(limb.passive for limb in standing.walker.limbs):
-        quick = with_timed(standing, TROTS.get(standing.walker.legs[0].family, ANY_TROT), length)
+        quick = with_trot(standing, TROTS.get(standing.walker.legs[0].family, ANY_TROT), length, tell)
         trots = [m for m in quick.motions if m.name != stand.name]
         # As the trot asks, the others are held too.
         standing = standing.model_copy(update={"against_sag": quick.against_sag})
