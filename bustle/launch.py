@@ -92,7 +92,8 @@ class Searches:
         return subprocess.Popen(
             [sys.executable, "-m", "bustle.jobs.office", f"{self._folder}/office", self._works],
             cwd=ROOT,
-            env={**os.environ, **ONE_THREAD, "BUSTLE_JOBS_KEY": self._key},
+            # It is killed when it ends: what it leaves lies in a folder that goes with it.
+            env={**os.environ, **ONE_THREAD, "BUSTLE_JOBS_KEY": self._key, "TMPDIR": self._folder},
             stdin=subprocess.DEVNULL,
             start_new_session=True,
             preexec_fn=die_with_parent,

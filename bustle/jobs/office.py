@@ -12,7 +12,6 @@ import multiprocessing
 import os
 import signal
 import sys
-import tempfile
 import threading
 from collections import OrderedDict
 from collections.abc import Callable
@@ -52,9 +51,9 @@ class Running:
 
 
 class Office:
-    """The pool and what is in it."""
+    """The pool and what is in it. folder: where workers write down how far they are; whoever made it takes it away."""
 
-    def __init__(self, where: str, memory_bytes: int = MEMORY_BYTES, workers: int | None = None) -> None:
+    def __init__(self, where: str, folder: Path, memory_bytes: int = MEMORY_BYTES, workers: int | None = None) -> None:
         context = multiprocessing.get_context("forkserver")
         context.set_forkserver_preload([where.partition(":")[0]])
         # What workers need is being loaded before anybody asks: whoever opens the shelf first waits for no imports.
@@ -67,7 +66,10 @@ class Office:
             context=context,
         )
         self.pool = self.fresh_pool()
-        self.folder = Path(tempfile.mkdtemp(prefix="bustle-jobs-"))
+        self.folder = folder
+        for told in folder.glob("*.json"):
+            # Of an office that was killed.
+            told.unlink(missing_ok=True)
         self.running: dict[int, Running] = {}
         # By window, the newest draft it told of; infinite once it is closed. The windows told of last.
         self.newest: OrderedDict[str, float] = OrderedDict()
@@ -187,7 +189,7 @@ def answer(office: Office, connection: Connection) -> None:
 
 
 def serve(address: str, key: bytes, where: str) -> None:
-    office = Office(where)
+    office = Office(where, Path(address).parent)
     Path(address).unlink(missing_ok=True)
     with Listener(address, "AF_UNIX", backlog=64, authkey=key) as listener:
         while True:

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import os
 import signal
+import tempfile
 import threading
 import time
 import unittest
+from unittest.mock import patch
 
 from bustle.core.words.problems import InputRefused
 from bustle.jobs.client import MOST_WAITING, AtTheOffice
@@ -54,6 +56,27 @@ def until(true, seconds=30.0):
         if time.monotonic() > end:
             raise AssertionError("it never came about")
         time.sleep(0.05)
+
+
+class Leavings(unittest.TestCase):
+    def test_nothing_is_left_of_an_office_that_was_killed_and_of_the_next(self):
+        with (
+            tempfile.TemporaryDirectory() as folder,
+            patch.dict(os.environ, TMPDIR=folder),
+            patch.object(tempfile, "tempdir", folder),
+        ):
+            searches = Searches("tests.jobs.works:WORKS")
+            self.addCleanup(searches.stop)
+            environment = searches.environment
+            office = AtTheOffice(environment["BUSTLE_JOBS"], bytes.fromhex(environment["BUSTLE_JOBS_KEY"]))
+            for _ in range(2):
+                until(lambda: office.run(Job("echo", "up")) == b"up")
+                searches.process.kill()
+                searches.process.wait(10)
+                searches.keep_up()
+            self.assertNotEqual(os.listdir(folder), [])
+            searches.stop()
+            self.assertEqual(os.listdir(folder), [])
 
 
 class Office(OfficeTest):
