@@ -11,18 +11,23 @@ from bustle.core.edits.at_rest import AT_REST, standing
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.serial_chain import forward
 from bustle.core.geometry.shared_load import pressed
+from bustle.core.judge.judgements.loads.feet_slip import WARN, gentle, grip_needed
 from bustle.core.judge.measures.foot_play import foot_plays
 from bustle.core.judge.measures.swing_clearance import clearances
+from bustle.core.judge.playing import told
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.carried_margin import carried_margin
 from bustle.core.loads.falls_behind import _behind_by, falls_behind, foot_lag_mm
 from bustle.core.loads.foot_forces import standing_forces
+from bustle.core.loads.friction import held_along
 from bustle.core.loads.held_by_supports import overlap
 from bustle.core.loads.joint_torques import joint_torques, servo_loads
 from bustle.core.loads.overshoot import overshoot
 from bustle.core.loads.sag import sag
 from bustle.core.machine.masses import GRAVITY
+from bustle.core.project.motion import PhaseGait
 from bustle.core.servo.power_on_order import soft_start
+from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.trials.ten_minutes import MEASUREMENTS, asked_of, taken
 from bustle.core.walk.standing_polygon import standing as standing_polygon
 from bustle.core.words.problems import InputRefused
@@ -188,6 +193,37 @@ class Grip(SeededTest):
         less = evaluate(changed(side, {"floor/friction_across": 0.25}), "Forward").figure("grip_needed")
         self.assertGreater(less, 1.5 * need)
         self.assertLessEqual(less, 2.0 * need + 1e-9)
+
+    def test_no_foot_of_a_machine_that_speeds_up_gently_comes_near_slipping(self):
+        """What spares the forces is held against them, on floors so slippery that some do slip."""
+        found = set()
+        for _ in range(10):
+            shape = str(self.random.choice(["six_sprawled", "four_upright", "four_sprawled", "two_full", "two_wheels"]))
+            project = start(shape, "Slips", SHAPES[shape].usual_mm)
+            n = int(
+                self.random.choice([n for n, m in enumerate(project.motions) if isinstance(m, PhaseGait) and m.moves])
+            )
+            walk, slower = project.motions[n], float(self.random.uniform(0.4, 2.0))
+            row_s = project.controller.frame_period_ms / 1000
+            pace = {name: speed / slower for name, speed in walk.twist.model_dump().items()}
+            cycle = round(max(12, round(walk.cycle_s * slower / row_s)) * row_s, 6)
+            r = evaluate(
+                changed(
+                    project,
+                    {
+                        f"motions/{n}/cycle_s": cycle,
+                        f"motions/{n}/twist": pace,
+                        "floor/friction": float(np.exp(self.random.uniform(np.log(0.003), np.log(0.3)))),
+                    },
+                ),
+                walk.name,
+            ).reading
+            share = float(r.of(grip_needed).max()) / held_along(r)
+            found.add(share > WARN)
+            with self.subTest(shape=shape, motion=walk.name, seed=self.seed):
+                self.assertFalse(r.of(gentle) and share > WARN, share)
+                self.assertFalse(r.of(gentle) and "F08" in told(r).unjudged)
+        self.assertEqual(found, {True, False})
 
 
 class AsItGives(SeededTest):
