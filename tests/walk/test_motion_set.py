@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.edits.limb_edits import repeated
+from bustle.core.edits.limb_edits import copied, repeated
 from bustle.core.edits.patches import only_motions
 from bustle.core.evaluate import evaluate
+from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.kinds.gaits.in_turn import duty_in_turn, phases_in_turn
 from bustle.core.project.project import document
 from bustle.core.search.leg_order import in_its_orders
@@ -133,10 +134,21 @@ class LegOrders(SeededTest):
         project = start("four_sprawled", "Asked", 220.0)
         gaits = {g.name: g for g in fitting(project)}
         named, left_open = (template(project, gaits[name]) for name in ("creep_fl_fr_bl_br", "creep"))
-        self.assertEqual(in_its_orders(project, named, DIRECTIONS["Back"]), [named])
-        first = in_its_orders(project, left_open, DIRECTIONS["Back"])[0]
+        self.assertEqual([*in_its_orders(project, named, DIRECTIONS["Back"])], [named])
+        first = next(in_its_orders(project, left_open, DIRECTIONS["Back"]))
         # From the front to the back on either side, as it goes back.
         self.assertEqual(first.gait, "creep_fl_bl_fr_br")
+
+    @in_turns
+    def test_of_five_legs_in_places_of_their_own_another_order_walks_where_the_first_does_not(self):
+        five = copied(start("four_upright", "Five", 280.0), "FL")
+        found = motion_set(five, usual(five))
+        gaits = {m.motion.name: m.motion.gait for m in found.made}
+        self.assertLessEqual({"Forward", "Back", "Turn left", "Turn right"}, set(gaits))
+        self.assertEqual((gaits["In place"], gaits["Forward"]), (usual(five), CUSTOM))
+        kept = found.kept_in(five)
+        for name in gaits:
+            self.assertFalse(evaluate(kept, name).stops, name)
 
 
 class SetRound(SeededTest):

@@ -173,19 +173,21 @@ def _each(
     for n, (name, direction) in enumerate(directions.items()):
         tell(n, len(directions), name)
         named = start.model_copy(update={"name": name})
-        orders = [named] if one_order else in_its_orders(project, named, direction)
+        orders = iter((named,)) if one_order else in_its_orders(project, named, direction)
         found = _longest_of(project, orders, direction, guess)
         yield found
         # The opposite direction, which comes next, is likely to end at the same stride.
         guess = round(found.stroke_mm / found.step_mm) if isinstance(found, Made) and not guess else 0
 
 
-def _longest_of(project: CheckedProject, orders: list[PhaseGait], direction: Direction, guess: int) -> Made | LeftOut:
+def _longest_of(
+    project: CheckedProject, orders: Iterator[PhaseGait], direction: Direction, guess: int
+) -> Made | LeftOut:
     """In the first order in which there is any; else what speaks against the first."""
-    first = longest(project, orders[0], direction, guess)
+    first = longest(project, next(orders), direction, guess)
     if isinstance(first, Made) or first.code in IN_ANY_ORDER:
         return first
-    others = (longest(project, order, direction, guess) for order in orders[1:])
+    others = (longest(project, order, direction, guess) for order in orders)
     return next((found for found in others if isinstance(found, Made)), first)
 
 
