@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from bustle.core.document.checked import parse_project
 from bustle.core.edits.limb_edits import copied, repeated
 from bustle.core.edits.patches import only_motions
 from bustle.core.evaluate import evaluate
@@ -112,7 +113,7 @@ class LegOrders(SeededTest):
         return {m.motion.name: m.stroke_mm for m in found.made}
 
     @in_turns
-    def test_a_creep_goes_back_as_far_as_ahead_and_further_round_than_in_one_order(self):
+    def test_a_creep_goes_back_as_far_as_ahead_further_aside_than_in_one_order_and_from_way_to_way(self):
         shape = str(self.random.choice(["four_sprawled", "four_upright"]))
         project = start(shape, "Orders", float(self.random.uniform(90, 400)))
         each, one = motion_set(project, "creep"), motion_set(project, "creep", one_order=True)
@@ -120,8 +121,12 @@ class LegOrders(SeededTest):
             suited, same = self.strokes(each), self.strokes(one)
             self.assertGreater(suited["Back"], 0.9 * suited["Forward"])
             self.assertLess(same["Back"], 0.9 * same["Forward"])
-            for turn in ("Turn left", "Turn right"):
-                self.assertGreater(suited[turn], same[turn])
+            for side in ("Left", "Right"):
+                self.assertGreater(suited[side], 1.2 * same[side])
+            whole = document(each.kept_in(project))
+            parts = [{"motion": name, "amount": 1.0} for name in self.random.permutation([*DIRECTIONS])]
+            whole["motions"].append({"kind": "programme", "name": "Every way", "parts": parts})
+            self.assertFalse(evaluate(parse_project(whole), "Every way").stops)
             alone = only_motions(project, project.motion("Stand"))
             for found, mixed in ((one, True), (each, False)):
                 groups = blend_groups(found.kept_in(alone))

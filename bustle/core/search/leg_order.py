@@ -11,7 +11,7 @@ from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.patches import only_motions
 from bustle.core.evaluate import evaluate
 from bustle.core.kinds.gaits import CUSTOM, GAITS, orders_of, spots_of
-from bustle.core.project.motion import PhaseGait
+from bustle.core.project.motion import MotionAt, PhaseGait, Transition
 from bustle.core.project.project import mounts_of
 from bustle.core.search.stride import Direction, strided
 
@@ -26,7 +26,7 @@ def in_its_orders(project: CheckedProject, walk: PhaseGait, direction: Direction
     """The walk with its legs in each order that may do, the likeliest first.
 
     Where its gait leaves the order open, by the margin kept going that way without a sway: back to front along the way
-    of a creep, round the circle in a turn. Few legs one after the other in places that leave none open go in their own,
+    of a creep. Few legs one after the other in places that leave none open go in their own,
     and then in the others by that margin."""
     named = orders_of(GAITS[walk.gait]) if walk.gait in GAITS else []
     if len(named) > 1:
@@ -61,3 +61,13 @@ def _by_margin(project: CheckedProject, rivals: list[PhaseGait], direction: Dire
 
     # Where they differ by nothing that can be measured they stay as they were.
     return sorted(rivals, key=margin_mm, reverse=True)
+
+
+def sets_out_and_stops(project: CheckedProject, walk: PhaseGait, stand: PhaseGait) -> bool:
+    """Whether it does not fall as it sets out from standing nor as it comes to rest: a turn whose feet stand so that it
+    needs no sway while it lasts has none to lean by before."""
+    there, here = MotionAt(motion=walk.name), MotionAt(motion=stand.name)
+    ends = [Transition(name="Start", start=here, end=there), Transition(name="Stop", start=there, end=here)]
+    whole = only_motions(project, walk, stand, *ends)
+    found = [one for end in ends for one in evaluate(whole, end.name).findings_among(("F18",))]
+    return all(one.severity != "stop" for one in found)

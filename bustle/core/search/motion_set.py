@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import chain
 
 import numpy as np
 
@@ -24,7 +25,7 @@ from bustle.core.kinds.gaits.in_turn import SWING_S
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import Balance, PhaseGait, Twist
 from bustle.core.project.project import mounts_of
-from bustle.core.search.leg_order import in_its_orders
+from bustle.core.search.leg_order import in_its_orders, sets_out_and_stops
 from bustle.core.search.pendulum_sway import pendulum_sway
 from bustle.core.search.progress import Tell, silent
 from bustle.core.search.smallest_sway import swayed
@@ -152,7 +153,7 @@ def set_of(
     if project.walker.held != "free":
         # What holds it sideways lets it go ahead and back alone.
         directions = {name: way for name, way in directions.items() if not (way[1] or way[2])}
-    for found in _each(project, start, directions, tell, one_order):
+    for found in _each(project, start, stand, directions, tell, one_order):
         if isinstance(found, Made):
             made.append(found)
         else:
@@ -166,7 +167,12 @@ def _standing_balance(project: CheckedProject) -> Balance:
 
 
 def _each(
-    project: CheckedProject, start: PhaseGait, directions: dict[str, Direction], tell: Tell, one_order: bool
+    project: CheckedProject,
+    start: PhaseGait,
+    stand: PhaseGait,
+    directions: dict[str, Direction],
+    tell: Tell,
+    one_order: bool,
 ) -> Iterator[Made | LeftOut]:
     yield _in_place(project, start)
     guess = 0
@@ -174,21 +180,27 @@ def _each(
         tell(n, len(directions), name)
         named = start.model_copy(update={"name": name})
         orders = iter((named,)) if one_order else in_its_orders(project, named, direction)
-        found = _longest_of(project, orders, direction, guess)
+        found = _longest_of(project, orders, stand, direction, guess)
         yield found
         # The opposite direction, which comes next, is likely to end at the same stride.
         guess = round(found.stroke_mm / found.step_mm) if isinstance(found, Made) and not guess else 0
 
 
 def _longest_of(
-    project: CheckedProject, orders: Iterator[PhaseGait], direction: Direction, guess: int
+    project: CheckedProject, orders: Iterator[PhaseGait], stand: PhaseGait, direction: Direction, guess: int
 ) -> Made | LeftOut:
-    """In the first order in which there is any; else what speaks against the first."""
+    """In the first order in which it sets out from standing and comes to rest without falling; else in the first in
+    which there is any; else what speaks against the first."""
     first = longest(project, next(orders), direction, guess)
-    if isinstance(first, Made) or first.code in IN_ANY_ORDER:
+    if isinstance(first, LeftOut) and first.code in IN_ANY_ORDER:
         return first
-    others = (longest(project, order, direction, guess) for order in orders)
-    return next((found for found in others if isinstance(found, Made)), first)
+    best: Made | LeftOut = first
+    for found in chain((first,), (longest(project, order, direction, guess) for order in orders)):
+        if isinstance(found, Made):
+            if sets_out_and_stops(project, found.motion, stand):
+                return found
+            best = best if isinstance(best, Made) else found
+    return best
 
 
 def _crouched(project: CheckedProject, start: PhaseGait) -> PhaseGait:
