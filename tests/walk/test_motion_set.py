@@ -193,6 +193,17 @@ class SetRound(SeededTest):
                 self.assertGreater(evaluate(fresh_set(came), "Forward").figure("stride_mm"), 5.0)
 
     @in_turns
+    def test_a_walk_whose_legs_step_in_another_order_than_ahead_has_a_start_and_a_stop_of_its_own(self):
+        shape = str(self.random.choice(["four_sprawled", "four_upright", "four_upright_2"]))
+        found = fresh_set(start(shape, "Ends", float(self.random.uniform(90, 400))))
+        with self.subTest(shape=shape, seed=self.seed):
+            self.assertLessEqual({"Start back", "Stop back"}, {m.name for m in found.motions})
+            self.assertEqual(
+                (found.motion("Start back").end.motion, found.motion("Stop back").end.motion), ("Back", "Stand")
+            )
+            self.assertFalse({m.name: e.stops for m in found.motions if (e := evaluate(found, m.name)).stops})
+
+    @in_turns
     def test_walks_in_place_of_all_others_leave_nothing_that_names_those(self):
         targets = ("Forward", "Mine", "Stand")
         controls = [{"mode": "Walk", "input": f"Button {n}", "target": name} for n, name in enumerate(targets)]

@@ -1,7 +1,8 @@
 """The set of motions of a machine, made from the machine alone: whatever walks it has are left out of account.
 
 Two legs walk by their timing as their soles and ankles let them; more legs by the gait that builders start such a
-machine with, four a trot besides, six a slower walk. Each with a start and a stop.
+machine with, four a trot besides, six a slower walk. With a start and a stop, each whose rows cannot be mixed
+with another's.
 """
 
 from __future__ import annotations
@@ -41,6 +42,7 @@ from bustle.core.starting.timed_walks import (
     held_at_least,
     with_motions,
     with_start_and_stop,
+    with_starts_of_other_orders,
     with_swings,
     with_timed,
 )
@@ -88,7 +90,7 @@ def fresh_set(project: CheckedProject, tell: Tell = silent) -> CheckedProject:
     made = _two(standing, length) if alone else _more(standing, length, tell)
     if not any(isinstance(m, PhaseGait) and _goes(m) for m in made.motions):
         raise _nothing_walks(standing)
-    return with_start_and_stop(made)
+    return with_starts_of_other_orders(with_start_and_stop(made))
 
 
 def _nothing_walks(standing: CheckedProject, why: str = "") -> InputRefused:

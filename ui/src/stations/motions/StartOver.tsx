@@ -12,8 +12,8 @@ export function StartOver({ project }: { project: Project }) {
       <p className="hint">
         Walks made from the machine alone, whatever it has. Two legs walk by their timing, as soles and ankles let them;
         more legs by the gait such machines begin with, four trot besides, as quickly as goes well in a dry run; feet
-        that cannot but slide crawl. Each walk ahead gets its start and its stop. What walks by its timing is held
-        against its sag, as Load says.
+        that cannot but slide crawl. The walk ahead gets its start and its stop, and so does each whose legs step in
+        another order. What walks by its timing is held against its sag, as Load says.
       </p>
       <FoundWalks<Schemas["FreshSet"]>
         project={project}
