@@ -11,6 +11,9 @@ import { FoundWalks } from "./FoundWalks";
 
 type Found = Schemas["SetView"];
 
+/** Of more legs the server tries no other orders. */
+const ORDERS_TRIED = 5;
+
 export function MakeSet({ project }: { project: Project }) {
   const legs = legsOf(project).length;
   const gaits = useCatalogue()?.gaits.filter((g) => g.legs === legs) ?? [];
@@ -31,11 +34,13 @@ export function MakeSet({ project }: { project: Project }) {
           </option>
         ))}
       </Choice>
-      <Switch
-        label="Legs in one order, so that rows of different ways may be mixed"
-        value={oneOrder}
-        onValue={setOneOrder}
-      />
+      {legs <= ORDERS_TRIED && (
+        <Switch
+          label="Legs in one order, so that rows of different ways may be mixed"
+          value={oneOrder}
+          onValue={setOneOrder}
+        />
+      )}
       <fieldset className="number-grid links">
         <legend>An arc of your own: parts of each, 0 for none</legend>
         {["forward", "left", "turn left"].map((label, n) => (
