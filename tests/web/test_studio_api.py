@@ -8,7 +8,7 @@ import zipfile
 
 from bustle.core.project.project import document
 from tests.long import in_turns
-from tests.projects import changed, hexapod, start
+from tests.projects import changed, hexapod, quadruped, start
 from tests.web.test_api import ApiTest
 
 
@@ -28,6 +28,21 @@ class Studio(ApiTest):
         self.assertIn("goes round to the right", refused.json["detail"])
         for stick in ({"ahead": 2.0}, {"turn": "x"}, {"school": "sideways"}):
             self.assertEqual(self.web.post("/api/drive", json={"project": self.draft(), **stick}).status_code, 422)
+
+    @in_turns
+    def test_a_set_tells_in_which_order_the_legs_of_each_way_step(self):
+        draft = document(quadruped())
+        for one_order, orders in ((True, {"creep"}), (False, {"creep", "creep_fl_bl_fr_br"})):
+            found = self.web.post(
+                "/api/motion-set", json={"project": draft, "gait": "creep", "one_order": one_order}
+            ).json
+            gaits = {made["name"]: made["gait"] for made in found["made"]}
+            self.assertEqual({gaits["Forward"], gaits["Back"]}, orders)
+            kept = {motion["name"]: motion.get("gait") for motion in found["project"]["motions"]}
+            self.assertEqual(kept["Back"], gaits["Back"])
+        refused = self.web.post("/api/motion-set", json={"project": draft, "one_order": "perhaps"})
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("one_order", refused.json["detail"])
 
     def test_a_drive_by_the_rule_is_walked_and_kept(self):
         sticks = [{"from_s": 0.1, "ahead": 0.6}, {"from_s": 2.0, "ahead": 0.3}]
