@@ -35,6 +35,55 @@ WALKS = {
 }  # fmt: skip
 
 
+def over(project, long, wide):
+    """The machine with its legs so many times as far apart, lengthwise and across."""
+    places = {}
+    for n, limb in enumerate(project.walker.limbs):
+        (x, y, z), (foot_x, foot_y) = limb.mount.at_mm, limb.neutral_mm
+        places[f"walker/limbs/{n}/mount/at_mm"] = [x * long, y * wide, z]
+        places[f"walker/limbs/{n}/neutral_mm"] = [x * long + foot_x - x, y * wide + foot_y - y]
+    return changed(project, places)
+
+
+class TakesItsLeanOn(SeededTest):
+    """On feet that stand long and narrow for its height a trot rocks itself over."""
+
+    def told(self, project):
+        return [f for f in evaluate(project, "Trot").findings if f.code == "F19" and f.value > 3.0 and f.unit == "×"]
+
+    def test_as_much_as_lies_across_the_line_of_the_next_two_feet(self):
+        long, wide = (float(v) for v in self.random.uniform((0.8, 0.2), (1.4, 1.5)))
+        project = over(start(str(self.random.choice(["four_upright", "four_upright_2"])), "Base", 220.0), long, wide)
+        lean = max(leans(evaluate(project, "Trot").reading), key=lambda one: one.carried)
+        ahead, aside = (abs(v) for v in project.walker.limbs[0].neutral_mm)
+        with self.subTest(long=long, wide=wide, seed=self.seed):
+            share = abs(ahead**2 - aside**2) / (ahead**2 + aside**2)
+            # As it strides the feet of a pair are not just as far apart as at rest.
+            self.assertAlmostEqual(lean.carried / lean.grows, share, delta=0.12)
+            apart_mm = 2 * ahead * aside / np.hypot(ahead, aside)
+            self.assertLess(lean.grows, np.cosh(lean.takes_s / np.sqrt(lean.high_mm / 9810)) * lean.high_mm / apart_mm)
+
+    @in_turns
+    def test_what_is_stopped_falls_or_hardly_goes_and_mended_it_walks(self):
+        shape = str(self.random.choice(["four_upright", "four_upright_2"]))
+        sound = start(shape, "Rocks", float(self.random.uniform(180, 320)))
+        self.assertFalse(self.told(sound))
+        narrow = over(sound, 1.2, 0.1)
+        (finding,) = self.told(narrow)
+        self.assertEqual((finding.severity, finding.title), ("stop", "Rocks itself over"))
+        self.assertFalse(Played(narrow, in_order(narrow, "Trot", 6)).up)
+        found = remedies(narrow, "Trot", finding)
+        self.assertTrue(found)
+        for remedy in found:
+            mended = patched(narrow, remedy.patch)
+            motions = in_order(mended, "Trot", 6)
+            played = Played(mended, motions)
+            with self.subTest(shape=shape, remedy=remedy.title, seed=self.seed):
+                self.assertFalse(self.told(mended))
+                self.assertTrue(played.up)
+                self.assertGreater(played.way_mm, 0.55 * planned_mm(mended, motions))
+
+
 class StaysUp(SeededTest):
     @is_long
     def test_four_of_five_stay_up_and_cover_their_plan(self):

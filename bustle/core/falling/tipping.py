@@ -6,13 +6,20 @@ from rest as the other feet leave the floor, until they are back. It leans no fu
 touches: lean = min(|θ|, atan(lift/D)), D that foot's distance from the line on the side to which it falls. A foot that
 is caught comes down LATE_S later: the equation goes on for as long, with the mass where it was. Stopped in mid-swing
 the mass goes on with the speed ė it had, to the side of e + ė·√(I/(m·g·h)), until a foot that hangs there touches. A
-point for all mass would lean a third too far. Source: the inverted pendulum of any text on mechanics; that it rests on
-its lifted foot from what such machines do in a physics engine.
+point for all mass would lean a third too far.
+
+No lean is ever nothing, and on two feet it grows, by cosh(T·√(m·g·h/I)) over a stretch of T. The share |n·n'| of it
+lies across the line of the next stretch, n and n' the normals of both over the ground: nearly all on a base much longer
+than wide, nothing where the diagonals cross square. By that much it goes on to the next step:
+    G = |n·n'|·cosh(T·√(m·g·h/I))·h/D.
+
+Source: the inverted pendulum of any text on mechanics; that it rests on its lifted foot, and that a trot with a large G
+rocks itself over, from what such machines do in a physics engine.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
@@ -25,6 +32,8 @@ from bustle.core.walk.reading import Reading
 
 # So long a foot hangs where it catches on something.
 LATE_S = 0.1
+# Standing on all feet for so many times as long as on two it has come to rest.
+SETTLES = 2.0
 
 
 @dataclass(frozen=True)
@@ -35,7 +44,8 @@ class Lean:
     whether several feet are in the air, all on one side of the line, as in a pace or a bound. rows (K,), lean (K,): how
     far it has leaned at each, rad, to the left of the line that goes from `one` (K, 2) m along `axis` (2,) over the
     ground. late_deg: as far as it leans where the next foot is caught for LATE_S; stopped_deg: where it is stopped in
-    mid-swing at the worst of these rows, 90 where nothing is there to catch it."""
+    mid-swing at the worst of these rows, 90 where nothing is there to catch it. grows: cosh(T·√(m·g·h/I))·h/D;
+    carried: G, 0 where all feet stand SETTLES times as long before the next stretch."""
 
     row: int
     takes_s: float
@@ -52,6 +62,8 @@ class Lean:
     axis: Array
     late_deg: float
     stopped_deg: float
+    grows: float
+    carried: float = 0.0
 
 
 def leans(r: Reading) -> list[Lean]:
@@ -67,11 +79,14 @@ def leans(r: Reading) -> list[Lean]:
     order = (np.arange(n) + first) % n
     seen = pair[order]
     cuts = [0, *(np.flatnonzero(np.diff(seen)) + 1).tolist(), n]
-    found = [
-        _lean(r, order[a:b], [legs[k] for k in np.flatnonzero(down[:, order[a]])])
-        for a, b in pairwise(cuts)
-        if seen[a] and b - a > 1
-    ]
+    stretches = [(a, b) for a, b in pairwise(cuts) if seen[a] and b - a > 1]
+    found = [_lean(r, order[a:b], [legs[k] for k in np.flatnonzero(down[:, order[a]])]) for a, b in stretches]
+    for k, (a, b) in enumerate(stretches):
+        after = (k + 1) % len(found)
+        between = (stretches[after][0] - b) % n
+        if (after > k or r.score.periodic) and between < SETTLES * (b - a):
+            one, other = found[k].axis, found[after].axis
+            found[k] = replace(found[k], carried=abs(float(one @ other)) * found[k].grows)
     return sorted(found, key=lambda lean: -round(lean.leans_deg, 6))
 
 
@@ -121,6 +136,7 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
         1000 * float(np.abs(off).max()), 1000 * high, len(sides) > 1 and (min(sides) > 0 or max(sides) < 0),
         rows, np.clip(leaned[:-1], -np.radians(min(reaches, 90.0)), np.radians(min(reaches, 90.0))), one - shift, axis,
         min(float(np.degrees(min(abs(late), np.pi / 2))), reaches), min(stopped, 90.0),
+        float(np.cosh(rate * len(rows) * r.row_s)) * high / max(float(np.mean(np.abs(sides))), 1e-3) if sides else 0.0,
     )  # fmt: skip
 
 

@@ -17,6 +17,13 @@ from bustle.core.words.wording import degrees, length, number, seconds
 
 # Leaning further than it, a machine does not come back on to its feet.
 STOP_DEG = 8.0
+# What it leans it takes on to the next step by so much. Of 153 trots of four upright legs drawn at random (feet far
+# apart or near, 0.80 to 0.94 of the leg high, three paces) and played in a physics engine, 16 were above STOP_CARRIED:
+# 9 fell and 6 went badly (under 0.8 of their way, or leaning above 10°). 18 were above WARN_CARRIED: 2 fell and 7 went
+# badly. Of the 119 others 10 went badly, and none fell. Of 57 more on which nothing was picked 6, 6 and 45 were so: 5,
+# 2 and none fell, 1, 2 and 9 went badly.
+WARN_CARRIED, STOP_CARRIED = 3.0, 4.5
+TAKEN_ON = "taken on"
 # A pace or a bound falls from one side on to the other: slower than so many times √(height/160 mm) seconds a cycle it
 # falls over.
 SLOWEST_S, SLOWEST_AT_MM = 0.8, 160.0
@@ -55,8 +62,14 @@ def leans_over(r: Reading) -> Iterator[Finding]:
             + f"stay under {seconds(slowest)}.", (), time, r.gait.cycle_s, slowest, "s",
         )  # fmt: skip
         return
+    on = max(found, key=lambda one: round(one.carried, 9))
+    if on.carried > STOP_CARRIED:
+        yield _taken_on(r, on, "stop", "Rocks itself over")
+        return
     caught = f"on to {limbs[worst.foot].name}" if worst.foot >= 0 else "and no lifted foot is on that side"
     if worst.leans_deg <= limit and not (worst.rests and worst.tips_deg > limit):
+        if on.carried > WARN_CARRIED:
+            yield _taken_on(r, on, "warn", "Leans more with each step")
         return
     foot = limbs[worst.foot].name if worst.foot >= 0 else ""
     subjects = ((foot, ""),) if foot else ()
@@ -77,6 +90,16 @@ def leans_over(r: Reading) -> Iterator[Finding]:
         f"It is {seconds(worst.takes_s)} on two feet and leans {degrees(worst.leans_deg)} {caught}{rests} by "
         f"{seconds(time)}; keep {degrees(limit)}.",
         subjects, time, worst.leans_deg, limit, "°",
+    )  # fmt: skip
+
+
+def _taken_on(r: Reading, on: Lean, severity: Severity, title: str) -> Finding:
+    time, keep = float(on.row * r.row_s), number(WARN_CARRIED, 0)
+    return Finding(
+        "F19", severity, title,
+        f"It is {seconds(on.takes_s)} on two feet, {length(on.high_mm)} high over feet that stand long and narrow: a "
+        f"lean is taken on to the next step {number(on.carried, 1)}-fold; keep {keep}.",
+        (("", TAKEN_ON),), time, on.carried, WARN_CARRIED, "×",
     )  # fmt: skip
 
 
@@ -130,6 +153,28 @@ def _stopped_working(r: Reading) -> Lines:
     )
 
 
+def _carried_working(r: Reading) -> Lines:
+    on = _furthest(r, "carried")
+    share = number(on.carried / max(on.grows, 1e-9), 2)
+    return (
+        "|n·n'|·cosh(T·√(m·g·h/I))·h/D, n and n' square to the line of the two feet it is on and of the next two,",
+        f"T = {seconds(on.takes_s)}, h = {length(on.high_mm)}, D from their line to a foot in the air: "
+        f"{number(on.grows, 1)} times the share {share} that lies across the next line",
+        f"= {number(on.carried, 1)}; in a physics engine trots rock themselves over above {number(STOP_CARRIED, 1)}",
+    )
+
+
+CARRIED = FigureSpec(
+    "lean_carried",
+    "A lean taken on to the next step",
+    "×",
+    1,
+    _worst_of("carried"),
+    _carried_working,
+    ("balance",),
+    better=-1,
+    compared=True,
+)
 LATE = FigureSpec(
     "lean_late_deg",
     f"Leans, a foot caught {number(LATE_S, 1)} s",
@@ -159,10 +204,12 @@ JUDGEMENT = Judgement(
     ("balance",),
     leans_over,
     judged,
-    figures=(LEANS, LATE, STOPPED),
+    figures=(LEANS, LATE, STOPPED, CARRIED),
     ways=(
         Turn("cycle", up=False),
-        Turn("duty", down=False),
+        # Of those that take their lean on, some that were longer on the floor still fell in the engine.
+        Turn("duty", down=False, subject=""),
+        Turn("feet_out", down=False),
         Turn("shift_x"),
         Turn("shift_y"),
         Turn("lift", up=False),
