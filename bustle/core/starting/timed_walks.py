@@ -6,7 +6,7 @@ body rides a little lower.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
 from itertools import islice
 from typing import Any
@@ -232,31 +232,31 @@ def of_walk(name: str) -> str:
 def with_start_and_stop(project: CheckedProject) -> CheckedProject:
     """With a start from standing and a stop into it for the walk ahead, and for each way of one that lives by its
     timing."""
-    return _ending(project, lambda walk: walk.name == "Forward" or walk.balance == "dynamic")
+    gaits = [m for m in project.motions if isinstance(m, PhaseGait)]
+    stand = next((m for m in gaits if m.stands), None)
+    added: list[Transition] = []
+    for walk in gaits:
+        if stand is None or walk.stands or not (walk.name == "Forward" or walk.balance == "dynamic"):
+            continue
+        added += _start_and_stop(walk, stand, of_walk(walk.name), 0.5)
+    return with_motions(project, [*project.motions, *added]) if added else project
 
 
 def with_starts_of_other_orders(project: CheckedProject) -> CheckedProject:
     """With a start and a stop, where both are sound, for each walk whose legs step in another order than ahead: its
     rows cannot be mixed with that walk's."""
-    ahead = next((m.legs for m in project.motions if isinstance(m, PhaseGait) and m.name == "Forward"), None)
-    begun = {m.end.motion for m in project.motions if isinstance(m, Transition)}
-    whole = _ending(project, lambda walk: walk.moves and walk.legs != ahead and walk.name not in begun)
-    sound = {m.name for m in whole.motions if not isinstance(m, Transition) or evaluate(whole, m.name).sound}
-    walks = [m for m in project.motions if isinstance(m, PhaseGait)]
-    both = [of_walk(m.name) for m in walks if {f"Start{of_walk(m.name)}", f"Stop{of_walk(m.name)}"} <= sound]
-    kept = {f"{end}{of}" for of in both for end in ("Start", "Stop")} | {m.name for m in project.motions}
-    return with_motions(project, [m for m in whole.motions if m.name in kept])
-
-
-def _ending(project: CheckedProject, begins: Callable[[PhaseGait], bool]) -> CheckedProject:
-    """With a start and a stop for the walks that have one."""
     gaits = [m for m in project.motions if isinstance(m, PhaseGait)]
     stand = next((m for m in gaits if m.stands), None)
+    ahead = next((m.legs for m in gaits if m.name == "Forward"), None)
+    begun = {m.end.motion for m in project.motions if isinstance(m, Transition)}
     added: list[Transition] = []
     for walk in gaits:
-        if stand is None or walk.stands or not begins(walk):
+        if stand is None or not walk.moves or walk.legs == ahead or walk.name in begun:
             continue
-        added += _start_and_stop(walk, stand, of_walk(walk.name), 0.5)
+        ends = _start_and_stop(walk, stand, of_walk(walk.name), 0.5)
+        whole = only_motions(project, walk, stand, *ends)
+        if all(evaluate(whole, end.name).sound for end in ends):
+            added += ends
     return with_motions(project, [*project.motions, *added]) if added else project
 
 

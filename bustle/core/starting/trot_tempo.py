@@ -1,7 +1,7 @@
 """A trot as quick as goes well.
 
 How quick a trot must be to be on four feet again before it has leaned far depends on how tall and narrow its machine
-is, and on how its legs give: no equation here tells it of legs that nobody tried. A dry run does.
+is, and on how its legs give. What F19 tells of it leaves the latter out; a dry run does not.
 """
 
 from __future__ import annotations
