@@ -60,7 +60,8 @@ class Scale(SeededTest):
     @is_long
     def test_figures(self):
         compared = set()
-        for shape in share(self.random, list(SHAPES), 6):
+        # Of few shapes are any parts near enough for a figure.
+        for shape in dict.fromkeys(["four_upright", *share(self.random, list(SHAPES), 5)]):
             # What is sent to make up for what servos give grows with the weight, and not with lengths alone.
             project = changed(start(shape, "Scale", 200.0), {"against_sag": "off"})
             for motion in still(project):

@@ -62,18 +62,10 @@ def leans_over(r: Reading) -> Iterator[Finding]:
             + f"stay under {seconds(slowest)}.", (), time, r.gait.cycle_s, slowest, "s",
         )  # fmt: skip
         return
-    on = max(found, key=lambda one: round(one.carried, 9))
-    if on.carried > STOP_CARRIED:
-        yield _taken_on(r, on, "stop", "Rocks itself over")
-        return
-    caught = f"on to {limbs[worst.foot].name}" if worst.foot >= 0 else "and no lifted foot is on that side"
-    if worst.leans_deg <= limit and not (worst.rests and worst.tips_deg > limit):
-        if on.carried > WARN_CARRIED:
-            yield _taken_on(r, on, "warn", "Leans more with each step")
-        return
+    far = worst.leans_deg > limit or (worst.rests and worst.tips_deg > limit)
     foot = limbs[worst.foot].name if worst.foot >= 0 else ""
     subjects = ((foot, ""),) if foot else ()
-    if worst.rests and foot and len(r.project.walker.legs) == 3:
+    if far and worst.rests and foot and len(r.project.walker.legs) == 3:
         # Of three feet the one in the air is where the mass is.
         yield Finding(
             "F19", "stop", "Rests on the foot that it lifts",
@@ -82,8 +74,17 @@ def leans_over(r: Reading) -> Iterator[Finding]:
             subjects, time, worst.tips_deg, limit, "°",
         )  # fmt: skip
         return
+    on = max(found, key=lambda one: round(one.carried, 9))
+    if on.carried > STOP_CARRIED:
+        yield _taken_on(r, on, "stop", "Rocks itself over")
+        return
+    if not far:
+        if on.carried > WARN_CARRIED:
+            yield _taken_on(r, on, "warn", "Leans more with each step")
+        return
     unheld = not foot and worst.tips_deg > limit
     severity: Severity = "stop" if worst.leans_deg > STOP_DEG or unheld else "warn"
+    caught = f"on to {foot}" if foot else "and no lifted foot is on that side"
     rests = " and rests on it" if worst.rests and foot else ""
     yield Finding(
         "F19", severity, "Falls over in mid-swing" if severity == "stop" else "Leans in mid-swing",
