@@ -149,6 +149,34 @@ class Searching(RandomChains):
         solution = solve_damped(build, points[:, :, -1], None)
         self.assertLess(np.linalg.norm(solution.residual[..., :3], axis=-1).max(), 1e-6, f"seed {self.seed}")
 
+    def test_a_level_foot_is_level_wherever_it_heads(self):
+        """Five hinges as of a leg without a yaw, in any order of pitch and roll: places that it can have with its sole
+        as it was asked for, though not with the heading that it was asked for."""
+        words = self.random.permutation(["pitch", "roll", "pitch", "pitch", "roll"])
+        while words[0] == words[1] or words[3] == words[4] == "roll":
+            words = self.random.permutation(words)
+        axes = {"pitch": [0.0, 1.0, 0.0], "roll": [1.0, 0.0, 0.0]}
+        joints = [
+            {"name": f"j{n}", "min_deg": -110.0, "max_deg": 110.0, "axis": axes[word]} for n, word in enumerate(words)
+        ]
+        limb = self.limb(joints).model_dump(mode="json") | {"keep": "level"}
+        for n, link in enumerate(limb["links"]):
+            link["offset_mm"] = [float(v) for v in self.random.uniform(-4, 4, 2)] + [-20.0 if n in (0, 3) else -70.0]
+        build, chain, _ = build_of([Limb.model_validate(limb)], [mount_place(BODY, Mount(at_mm=(0.0, 0.0, 0.0)))], {})
+        q = 0.35 * np.sin(np.linspace(0, 2 * np.pi, 24)[:, None] + self.random.uniform(0, 6, 5))
+        points, frames = forward(chain, q[None])
+        # The same tilt with headings of its own.
+        away = Rotation.from_rotvec(frames[0, :, -1, :, 2] * self.random.uniform(-0.3, 0.3, (24, 1))).as_matrix()
+        solution = solve_damped(build, points[:, :, -1], (away @ frames[0, :, -1])[None])
+        found, turned = forward(chain, solution.joints)
+        with self.subTest(seed=self.seed, words=words):
+            np.testing.assert_allclose(found[:, :, -1], points[:, :, -1], atol=1e-5)
+            np.testing.assert_allclose(turned[0, :, -1, :, 2], frames[0, :, -1, :, 2], atol=1e-6)
+            self.assertTrue(solution.reached.all())
+            # What it heads aside is told: the whole turn that is missing takes it to what was asked for.
+            missing = Rotation.from_rotvec(solution.residual[0, :, 3:]).as_matrix()
+            np.testing.assert_allclose(missing @ turned[0, :, -1], away @ frames[0, :, -1], atol=1e-6)
+
     def test_a_slide_stays_on_its_rail(self):
         joints = [
             {"name": "turn", "min_deg": -90.0, "max_deg": 90.0, "axis": [0.0, 0.0, 1.0]},

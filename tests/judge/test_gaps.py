@@ -7,7 +7,7 @@ import numpy as np
 
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.foot_slip import slip_mm
-from bustle.core.judge.measures.gaps import FAR_MM, carried_gaps, gaps
+from bustle.core.judge.measures.gaps import FAR_MM, begin_inside, carried_gaps, gaps
 from bustle.core.judge.measures.turning_circle import turning_radius_mm
 from bustle.core.machine.sections import section_places
 from tests.projects import changed, hexapod, start
@@ -29,6 +29,9 @@ class Gaps(SeededTest):
                     x, y = (float(v) for v in np.array(limb.neutral_mm) + self.random.uniform(-25, 25, 2))
                     edits[f"walker/limbs/{n}/neutral_mm"] = [x, y]
                 edits[f"walker/limbs/{n}/links/0/radius_mm"] = float(self.random.uniform(3, 12))
+            # Some legs begin within the frame.
+            size, more = project.walker.sections[0].size_mm, self.random.uniform(1.0, 1.8, 3)
+            edits["walker/sections/0/size_mm"] = [float(v) for v in size * more]
             project = changed(project, edits)
             e = evaluate(project, project.motions[0].name, 40).reading
             with self.subTest(shape=shape, seed=self.seed):
@@ -58,7 +61,7 @@ class Gaps(SeededTest):
                 apart = np.linalg.norm(spots[a][:, :, None] - spots[b][:, None], axis=-1).min(axis=(1, 2))
                 names = frozenset((f"{one.limb} {one.name}", f"{other.limb} {other.name}"))
                 note(names, apart - one.radius - other.radius, (longest.max() + longest.max()) / (2 * (ALONG - 1)))
-        places = section_places(e.project.walker, e.score.bends_deg)
+        places, within = section_places(e.project.walker, e.score.bends_deg), {}
         for section in e.project.walker.sections:
             place, half = places[section.name], np.array(section.size_mm) / 2
             for n, rod in enumerate(links):
@@ -67,8 +70,15 @@ class Gaps(SeededTest):
                 away = np.abs((spots[n] - place.at) @ place.turn) - half
                 outside = np.linalg.norm(np.maximum(away, 0), axis=-1)
                 deep = np.where(outside > 0, outside, away.max(axis=-1)).min(axis=1)
+                if rod.section == section.name and (outside[:, 0] == 0).all() and deep.min() < rod.radius:
+                    within[f"{rod.limb} {rod.name}"] = away[:, 0].max(axis=-1).max()
+                    continue
                 names = frozenset((f"{rod.limb} {rod.name}", section.name))
                 note(names, deep - rod.radius, longest.max() / (2 * (ALONG - 1)))
+        inside = {gap.first: gap.distance_mm for gap in e.of(begin_inside)}
+        self.assertEqual(inside.keys(), within.keys())
+        for name, deep in within.items():
+            self.assertAlmostEqual(inside[name], deep, places=6)
         told = {}
         for gap in e.of(gaps):
             told.setdefault(frozenset((gap.first, gap.second)), gap)

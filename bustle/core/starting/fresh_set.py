@@ -40,6 +40,7 @@ from bustle.core.starting.building_blocks import (
 from bustle.core.starting.crawls import crawls
 from bustle.core.starting.timed_walks import (
     held_at_least,
+    what_stops,
     with_motions,
     with_start_and_stop,
     with_starts_of_other_orders,
@@ -88,8 +89,6 @@ def fresh_set(project: CheckedProject, tell: Tell = silent) -> CheckedProject:
             standing = with_swings(standing, swinging, length)
         return standing
     made = _two(standing, length) if alone else _more(standing, length, tell)
-    if not any(isinstance(m, PhaseGait) and _goes(m) for m in made.motions):
-        raise _nothing_walks(standing)
     return with_starts_of_other_orders(with_start_and_stop(made))
 
 
@@ -153,7 +152,11 @@ def _two(standing: CheckedProject, length: float) -> CheckedProject:
         timed = THROWN
     else:
         timed = KEPT_LEVEL
-    return with_timed(standing, timed if turns else replace(timed, ways=AHEAD_AND_BACK), length)
+    timed = timed if turns else replace(timed, ways=AHEAD_AND_BACK)
+    made = with_timed(standing, timed, length)
+    if not any(isinstance(m, PhaseGait) and _goes(m) for m in made.motions):
+        raise _nothing_walks(standing, what_stops(standing, timed, length))
+    return made
 
 
 def _more(standing: CheckedProject, length: float, tell: Tell) -> CheckedProject:

@@ -91,6 +91,16 @@ def with_timed(project: CheckedProject, timed: Timed, leg_length_mm: float) -> C
     return with_motions(project, [*first, *made, *last])
 
 
+def what_stops(project: CheckedProject, timed: Timed, leg_length_mm: float) -> str:
+    """What stops the shortest of its first way, in the pose it stands in; nothing where that is only too straight."""
+    stand = next(m for m in project.motions if isinstance(m, PhaseGait) and m.stands)
+    held = project.model_copy(update={"against_sag": held_at_least(project.against_sag, timed.against_sag)})
+    ride = stand.pose.ride_height_mm
+    walk = _swayed(held, timed, _walk(held, timed, timed.ways[0], stand, leg_length_mm, SHARES[-1], ride))
+    found = evaluate(with_motions(only_motions(held, walk), [walk]), walk.name).findings
+    return next((finding.message for finding in found if finding.severity == "stop"), "")
+
+
 def with_motions(project: CheckedProject, motions: list[Any]) -> CheckedProject:
     """With these motions and no others."""
     values = [m.model_dump(mode="json") for m in motions]

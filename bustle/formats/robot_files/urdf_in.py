@@ -23,8 +23,10 @@ from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import FORMAT, VERSION
 from bustle.core.words.problems import refuse
+from bustle.core.words.wording import number
 from bustle.formats.robot_files.urdf_branch import Branch
-from bustle.formats.robot_files.urdf_legs import ALIKE, as_family, link_hinges, rounded
+from bustle.formats.robot_files.urdf_frame import frame_of
+from bustle.formats.robot_files.urdf_legs import as_family, link_hinges, rounded
 from bustle.formats.robot_files.urdf_servos import assumed_nm, drives_of, tied
 from bustle.formats.robot_files.urdf_soles import may_be_stood_on, stands_on
 from bustle.formats.robot_files.urdf_stance import standing
@@ -45,6 +47,8 @@ LIGHT_KG = 1e-6
 LONGEST_NAME = 60
 # What nobody calls a foot is one where it comes as near to the lowest: a share of how far that is below the root, mm.
 LOW, LOW_MM = 0.25, 10.0
+# A hinge whose axis is this steep turns what hangs on it to the side.
+HEADS = 0.3
 
 
 @dataclass(frozen=True)
@@ -64,10 +68,14 @@ def read_urdf(data: bytes, name: str | None = None) -> Read:
     branches: list[Branch] = []
     frame: list[tuple[Body, Array, Array]] = []
     casters: list[Support] = []
-    _gather(tree, tree.root, np.zeros(3), np.eye(3), branches, frame, casters, unused)
+    outline = frame_of(tree)
+    if not outline.shown:
+        size = " × ".join(number(v, 0) for v in outline.size_mm)
+        unused.append(f"how large the frame is, which nothing shows: {size} mm, by where the limbs hang")
+    _gather(tree, tree.root, -outline.middle, np.eye(3), branches, frame, casters, unused)
     branches, wheels, frame_masses = _wheels(branches, unused)
     supports = apart(casters, wheels)
-    _give_feet(branches, unused)
+    _give_feet(branches, -float(outline.middle[2]), unused)
     limbs: list[Values] = []
     drives: list[Values] = []
     masses: list[Values] = []
@@ -99,7 +107,7 @@ def read_urdf(data: bytes, name: str | None = None) -> Read:
         "version": VERSION,
         "name": _plain(name or tree.name),
         "walker": {
-            "sections": [_body(tree.bodies[tree.root])],
+            "sections": [outline.as_section()],
             "limbs": limbs,
             "masses": masses,
             "drives": drives,
@@ -125,17 +133,6 @@ def _wheels(branches: list[Branch], unused: list[str]) -> tuple[list[Branch], li
         driven = [hinge.name for hinge in branch.hinges if hinge.effort > 0]
         unused += [f"joint {name}: its motor; a wheel rolls freely here" for name in driven]
     return limbs, wheels, masses
-
-
-def _body(root: Body) -> Values:
-    """The frame, as large as the root link's box, or as an upright rod of it."""
-    for touch in root.touches:
-        if touch.kind == "box":
-            return {"name": "body", "size_mm": rounded(touch.size)}
-        if touch.kind == "rod" and abs(touch.turn[2, 2]) > 1 - ALIKE:
-            radius, length = touch.size
-            return {"name": "body", "shape": "round", "size_mm": rounded(np.array([2 * radius, 2 * radius, length]))}
-    return {"name": "body", "size_mm": [120.0, 80.0, 40.0]}
 
 
 def _plain(text: str) -> str:
@@ -169,12 +166,13 @@ def _is_foot(body: Body) -> bool:
     return called_foot(body.name) or balls or body.mass_kg <= LIGHT_KG
 
 
-def _give_feet(branches: list[Branch], unused: list[str]) -> None:
-    """Each limb that has a foot its sole, and a foot to each whose last link comes low enough to stand on."""
+def _give_feet(branches: list[Branch], root_mm: float, unused: list[str]) -> None:
+    """Each limb that has a foot its sole, and a foot to each whose last link comes low enough to stand on. root_mm: how
+    high the file's root is."""
     for branch in branches:
         branch.touches = [touch for touch in branch.touches if touch.kind != "rod" or may_be_stood_on(touch)]
     lowest = min([t.lowest_mm for b in branches for t in b.touches], default=0.0)
-    low = lowest + max(LOW * -lowest, LOW_MM)
+    low = lowest + max(LOW * (root_mm - lowest), LOW_MM)
     for branch in branches:
         if branch.foot is None and min([t.lowest_mm for t in branch.touches], default=np.inf) > low:
             continue
@@ -313,14 +311,24 @@ def _as_chain(branch: Branch, joints: list[Values], offsets: list[Array]) -> Val
         "mount": {"at_mm": rounded(branch.places[0])},
         "family": "serial",
         "branch": FAMILIES["serial"].branches[0],
-        # What stands on breadth is told how to lie, too.
-        "keep": "pose" if branch.sole["kind"] in ("rectangle", "edge") else None,
+        "keep": _kept(branch),
         "joints": joints,
         "links": [
             {"name": n, "length_mm": float(np.linalg.norm(o)), "offset_mm": rounded(o)}
             for n, o in zip(names, offsets, strict=True)
         ],
     }
+
+
+def _kept(branch: Branch) -> str | None:
+    """What stands on breadth is told how to lie, too, and where nothing in it turns to the side, not where to head."""
+    if branch.sole["kind"] not in ("rectangle", "edge"):
+        return None
+    heads = any(
+        hinge.kind != "prismatic" and abs(axis[2]) > HEADS
+        for hinge, axis in zip(branch.hinges, branch.axes, strict=True)
+    )
+    return "pose" if heads else "level"
 
 
 def _masses(branch: Branch, limb: Values, count: int) -> list[Values]:

@@ -145,7 +145,7 @@ def _lying(spec: Family, mirrored: bool, way: float, axes: Array, offsets: Array
     local = offsets @ turn - lies.base
     lengths = np.linalg.lstsq(lies.grows.reshape(len(lies.grows), -1).T, local.ravel(), rcond=None)[0]
     left = local - np.tensordot(lengths, lies.grows, axes=1)
-    hip = left[0] if spec.takes_hip_offset and not lies.stiff else np.zeros(3)
+    hip = left[0].copy() if spec.takes_hip_offset and not lies.stiff else np.zeros(3)
     least = np.array([-ALIKE / 2 if link.may_be_zero else ALIKE for link in spec.links])
     left[0] -= hip
     if (lengths >= least).all() and np.allclose(left, 0.0, atol=ALIKE):

@@ -1,6 +1,7 @@
 """How near links come to each other and to the frame: capsules, boxes and rounds, over the whole cycle.
 
-A link is a capsule, its line from joint to joint with a radius; a section of the frame is a box or a round.
+A link is a capsule, its line from joint to joint with a radius; a section of the frame is a box or a round. What begins
+within the section that it hangs on comes out of an opening that nobody described, and is told apart.
 
 Pairs whose bounding boxes over the cycle stay apart are left out; nothing loops over samples. Coordinates come first
 in the arrays here, (3, R, S): long rows are quick rows.
@@ -31,24 +32,35 @@ GIVES_MM = 10.0
 
 @dataclass(frozen=True)
 class Gap:
-    """The least distance between two parts, at which sample; below 0 they overlap by as much."""
+    """The least distance between two parts, at which sample; below 0 they overlap by as much. inside: the first begins
+    within the second all along, and the distance is how deep, at least."""
 
     first: str
     second: str
     limbs: tuple[str, str]
     distance_mm: float
     sample: int
+    inside: bool = False
 
 
 def gaps(r: Reading) -> list[Gap]:
     """The least gaps between links of different limbs, and between links and the frame's sections, smallest first.
 
     Pairs further apart than FAR_MM are left out. The first link of a limb belongs to the section it hangs on and is not
-    measured against it.
+    measured against it, nor is what begins within it.
     """
+    return [gap for gap in r.of(_planned) if not gap.inside]
+
+
+def begin_inside(r: Reading) -> list[Gap]:
+    """Links that begin within the section they hang on, wherever they are, the deepest first."""
+    return [gap for gap in r.of(_planned) if gap.inside]
+
+
+def _planned(r: Reading) -> list[Gap]:
     solved = r.course.solved
     swung = {name: own.only(slice(r.samples)) for name, own in solved.swung.items()}
-    return gaps_of(r, [points[: r.samples] for points in solved.points], swung)
+    return _all(r, [points[: r.samples] for points in solved.points], swung)
 
 
 def carried_gaps(r: Reading) -> list[Gap] | None:
@@ -68,6 +80,10 @@ def near_enough_to_give(r: Reading) -> bool:
 def gaps_of(r: Reading, points: Sequence[Array], swung: Mapping[str, Swung] | None = None) -> list[Gap]:
     """The same of this machine with its limbs' points elsewhere: (S, P, 3) mm of each limb, body frame. swung: the
     sections that move."""
+    return [gap for gap in _all(r, points, swung) if not gap.inside]
+
+
+def _all(r: Reading, points: Sequence[Array], swung: Mapping[str, Swung] | None) -> list[Gap]:
     links = r.kit.rods
     if not links:
         return []
@@ -104,10 +120,16 @@ def _to_section(section: Section, links: Sequence[Rod], ends: Array) -> list[Gap
         return []
     distance = segment_to_section(ends[0], ends[1], section) - radius[near, None]
     at = distance.argmin(axis=1)
+    least = distance[np.arange(len(links)), at]
+    inside = np.zeros(len(links), dtype=bool)
+    for n in [n for n, rod in enumerate(links) if least[n] < 0 and rod.section == section.name]:
+        deep = segment_to_section(ends[0, :, n : n + 1], ends[0, :, n : n + 1], section)[0]
+        if deep.max() < 0:
+            inside[n], at[n], least[n] = True, deep.argmax(), deep.max()
     return [
-        Gap(f"{rod.limb} {rod.name}", section.name, (rod.limb, rod.limb), float(distance[n, k]), int(k))
-        for n, (rod, k) in enumerate(zip(links, at, strict=True))
-        if distance[n, k] < FAR_MM
+        Gap(f"{rod.limb} {rod.name}", section.name, (rod.limb, rod.limb), float(least[n]), int(at[n]), bool(inside[n]))
+        for n, rod in enumerate(links)
+        if least[n] < FAR_MM
     ]
 
 

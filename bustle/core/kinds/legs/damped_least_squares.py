@@ -6,16 +6,20 @@ where they do not (Levenberg–Marquardt), so that the end of the search is Newt
 next to nothing by a step. All samples iterate together. Where that misses a target no further off than the chain is
 long, they start again from several places of a fixed grid at once; samples that stand another way than most, or worse
 than they need (the least miss changes by no more than the target does), are started again from their neighbours. A
-chain with more joints than it needs starts a little bent, where it can go every way. Source: damped
-least-squares inverse kinematics, any text on redundant arms; the grid and the neighbour rule are ours.
+chain with more joints than it needs starts a little bent, where it can go every way. Of a foot that is to lie level,
+whatever its heading, J leaves out what turns it about the normal n* that it is to have, and of e counts the turn from
+its normal n to n*, along n × n*. Source: damped least-squares inverse kinematics, any text on redundant arms; the grid
+and the neighbour rule are ours.
 """
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 from scipy.spatial.distance import cdist
 
-from bustle.core.geometry.arrays import Array, Flags, Indices
+from bustle.core.geometry.arrays import Array, Flags, Indices, cross
 from bustle.core.geometry.serial_chain import Chain, forward, jacobian
 from bustle.core.kinds.legs.family import REACHED_MM, Build, Solution, miss
 
@@ -40,32 +44,85 @@ MOST_KNOWN = 256
 TILT_MM = 60.0
 
 
+@dataclass(frozen=True)
+class Aim:
+    """How a foot is to be turned: turns (S, 3, 3) in the mount's frame; level: as far as it tilts, whatever its
+    heading."""
+
+    turns: Array
+    level: bool
+
+    def __getitem__(self, rows: slice | Indices | Flags) -> Aim:
+        return Aim(self.turns[rows], self.level)
+
+    def missing(self, frames: Array) -> Array:
+        """(S, 3): the turn, a vector along its axis, that takes feet (S, 3, 3) to where they are to be."""
+        if not self.level:
+            return _turn_vector(self.turns @ np.swapaxes(frames, -1, -2))
+        normals = self.turns[..., 2]
+        axis = cross(frames[..., 2], normals)
+        sine = np.linalg.norm(axis, axis=-1)
+        angle = np.arctan2(sine, (frames[..., 2] * normals).sum(axis=-1))
+        # Upside down it may turn back about any axis that lies level.
+        axis = np.where(sine[:, None] > 1e-9, axis, frames[..., 0])
+        return np.asarray(axis * (angle / np.maximum(sine, 1e-9))[:, None])
+
+    def columns(self, turning: Array) -> Array:
+        """How it turns (S, 3, J) as joints do, of which that counts."""
+        if not self.level:
+            return turning
+        normals = self.turns[..., 2]
+        return turning - normals[..., None] * np.einsum("sr,srj->sj", normals, turning)[:, None]
+
+    def angles(self, frames: Array) -> Array:
+        """(S, G) rad: how far each foot (G, 3, 3) is from each that is wanted."""
+        if self.level:
+            cosine = self.turns[..., 2] @ frames[..., 2].T
+        else:
+            # tr(AᵀB) = 1 + 2·cos of the angle between them.
+            cosine = (np.einsum("sab,gab->sg", self.turns, frames) - 1) / 2
+        return np.asarray(np.arccos(np.clip(cosine, -1.0, 1.0)))
+
+    def change(self, by: int) -> Array:
+        """(S,) rad: from what was wanted so many samples before."""
+        before = np.roll(self.turns, by, axis=0)
+        if self.level:
+            cosine = (self.turns[..., 2] * before[..., 2]).sum(axis=-1)
+        else:
+            cosine = (np.einsum("sab,sab->s", self.turns, before) - 1) / 2
+        return np.asarray(np.arccos(np.clip(cosine, -1.0, 1.0)))
+
+
+# Of what a free chain keeps: the foot's place; how it is turned too; or how far it tilts too.
+PLACE, POSE, LEVEL = range(3)
+
+
 def solve_damped(build: Build, points: Array, aims: Array | None) -> Solution:
     """points (L, S, 3) mm and, where the foot's turn counts too, aims (L, S, 3, 3), in the mount's frame."""
-    parts = [
-        _each_once(build.only([i]), points[i], None if aims is None or build.keep[i] == 0 else aims[i])
-        for i in range(len(points))
-    ]
+    parts = []
+    for i, keep in enumerate(build.keep.tolist()):
+        aim = None if aims is None or keep == PLACE else Aim(aims[i], keep == LEVEL)
+        parts.append(_each_once(build.only([i]), points[i], aim))
     joints, residual = (np.stack([p[k] for p in parts]) for k in (0, 1))
     return Solution(joints, residual, miss(residual) <= REACHED_MM, miss(residual))
 
 
-def _each_once(build: Build, target: Array, aim: Array | None) -> tuple[Array, Array]:
+def _each_once(build: Build, target: Array, aim: Aim | None) -> tuple[Array, Array]:
     """A standing foot asks the same of every sample: it is solved for once. A moving one asks as it comes."""
     same = np.abs(target - target[0]).max(initial=0.0) < 1e-12
-    if not same or (aim is not None and np.abs(aim - aim[0]).max(initial=0.0) > 1e-12):
+    if not same or (aim is not None and np.abs(aim.turns - aim.turns[0]).max(initial=0.0) > 1e-12):
         return _solve_one(build, target, aim)
     q, gap = _solve_one(build, target[:1], None if aim is None else aim[:1])
     return np.repeat(q, len(target), axis=0), np.repeat(gap, len(target), axis=0)
 
 
-def _solve_one(build: Build, target: Array, aim: Array | None) -> tuple[Array, Array]:
+def _solve_one(build: Build, target: Array, aim: Aim | None) -> tuple[Array, Array]:
     c = build.chain
     chain = Chain(c.axes, c.offsets, np.zeros((1, 3)), np.eye(3)[None], c.slides, c.coupling)
     low, high = build.low[0], build.high[0]
     reach = float(np.linalg.norm(c.offsets[0], axis=-1).sum()) or 1.0
     spread = _spread(low, high)
-    spare = len(low) > (3 if aim is None else 6)
+    spare = len(low) > (3 if aim is None else 5 if aim.level else 6)
     starts = np.tile(_start(chain, low, high) if spare else _rest(low, high), (len(target), 1))
     # What is further off than the chain is long is missed from wherever it starts: it starts where it misses least.
     far = np.linalg.norm(target, axis=-1) > reach
@@ -84,6 +141,9 @@ def _solve_one(build: Build, target: Array, aim: Array | None) -> tuple[Array, A
             break
     if aim is None:
         best_gap[:, 3:] = 0.0
+    elif aim.level:
+        # Where it heads is told, and was not asked for.
+        best_gap = _gap(chain, best_q, target, Aim(aim.turns, level=False))[0]
     return best_q, best_gap
 
 
@@ -134,15 +194,13 @@ def _spread(low: Array, high: Array) -> Array:
     return np.asarray(middle + half * share.reshape(-1, joints))
 
 
-def _nearest(chain: Chain, spread: Array, target: Array, aim: Array | None, places: int) -> Array:
+def _nearest(chain: Chain, spread: Array, target: Array, aim: Aim | None, places: int) -> Array:
     """(places·S, J): of the spread, what brings the foot nearest to each target; then the nearest that stands another
     way, and so on."""
     points, frames = forward(chain, spread[None])
     miss_mm = cdist(target, points[0, :, -1])
     if aim is not None:
-        # tr(AᵀB) = 1 + 2·cos of the angle between them.
-        trace = np.einsum("sab,gab->sg", aim, frames[0, :, -1])
-        miss_mm = np.hypot(miss_mm, TILT_MM * np.arccos(np.clip((trace - 1) / 2, -1.0, 1.0)))
+        miss_mm = np.hypot(miss_mm, TILT_MM * aim.angles(frames[0, :, -1]))
     found = [spread[miss_mm.argmin(axis=1)]]
     for _ in range(places - 1):
         # Nothing that stands as the last one found does.
@@ -157,14 +215,16 @@ def _size(gap: Array) -> Array:
     return size
 
 
-def _gap(chain: Chain, q: Array, target: Array, aim: Array | None) -> tuple[Array, Array]:
+def _gap(chain: Chain, q: Array, target: Array, aim: Aim | None) -> tuple[Array, Array]:
     """What is missing (S, 6), and the Jacobian (S, 6, J)."""
     points, frames = forward(chain, q[None])
     gap = np.zeros((len(q), 6))
     gap[:, :3] = target - points[0, :, -1]
+    columns = jacobian(chain, q[None], points, frames)[0]
     if aim is not None:
-        gap[:, 3:] = _turn_vector(aim @ np.swapaxes(frames[0, :, -1], -1, -2))
-    return gap, jacobian(chain, q[None], points, frames)[0]
+        gap[:, 3:] = aim.missing(frames[0, :, -1])
+        columns[:, 3:] = aim.columns(columns[:, 3:])
+    return gap, columns
 
 
 def _turn_vector(turn: Array) -> Array:
@@ -175,7 +235,7 @@ def _turn_vector(turn: Array) -> Array:
 
 
 def _descend(
-    chain: Chain, low: Array, high: Array, q: Array, target: Array, aim: Array | None, reach: float
+    chain: Chain, low: Array, high: Array, q: Array, target: Array, aim: Aim | None, reach: float
 ) -> tuple[Array, Array]:
     """From starts q (S, J): a step is kept where it helps, and λ lowered; else λ is raised and it is tried shorter."""
     q = q.copy()
@@ -250,7 +310,7 @@ def _take(
     high: Array,
     start: Array,
     target: Array,
-    aim: Array | None,
+    aim: Aim | None,
     reach: float,
     prefer_near: bool = False,
 ) -> bool:
@@ -272,18 +332,17 @@ def _take(
     return bool(better.any())
 
 
-def _apart(target: Array, aim: Array | None, by: int) -> Array:
+def _apart(target: Array, aim: Aim | None, by: int) -> Array:
     """(S,) mm: how much each target differs from the one `by` samples before it."""
     place = np.linalg.norm(target - np.roll(target, by, axis=0), axis=-1)
     if aim is None:
         return place
-    trace = np.einsum("sab,sab->s", aim, np.roll(aim, by, axis=0))
-    apart: Array = np.hypot(place, TILT_MM * np.arccos(np.clip((trace - 1) / 2, -1.0, 1.0)))
+    apart: Array = np.hypot(place, TILT_MM * aim.change(by))
     return apart
 
 
 def _reseed(
-    chain: Chain, low: Array, high: Array, q: Array, gap: Array, target: Array, aim: Array | None, reach: float
+    chain: Chain, low: Array, high: Array, q: Array, gap: Array, target: Array, aim: Aim | None, reach: float
 ) -> bool:
     """Start samples that jumped or fell behind again: what stands another way than most from the nearest that does not,
     then each from the sample before and from the one after."""

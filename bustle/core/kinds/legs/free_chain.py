@@ -2,7 +2,7 @@
 
 Joint j turns about, or slides along, its `axis`, then link j's `offset_mm` leads to the next joint or the foot, both
 written in the frame before the joint at zero pose. Without a closed form, inverse kinematics is damped least squares
-within the limits (see `damped`): of the foot's place alone, or of its tilt and heading too.
+within the limits (see `damped_least_squares`): of the foot's place alone, of its tilt too, or of tilt and heading.
 """
 
 from __future__ import annotations
@@ -35,5 +35,9 @@ SERIAL = Family(
     takes_hip_offset=False,
     open=True,
     carries_aside=True,
-    keeps=(Keep("place", "The foot's place"), Keep("pose", "Place, tilt and heading")),
+    keeps=(
+        Keep("place", "The foot's place"),
+        Keep("pose", "Place, tilt and heading"),
+        Keep("level", "Place and tilt"),
+    ),
 )

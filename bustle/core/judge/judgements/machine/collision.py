@@ -7,25 +7,29 @@ from collections.abc import Iterator
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.measures.gaps import Gap, carried_gaps, gaps, near_enough_to_give
+from bustle.core.judge.measures.gaps import Gap, begin_inside, carried_gaps, gaps, near_enough_to_give
 from bustle.core.judge.ways import Turn
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import length, number, seconds
 
+OPENING = "opening"
+
 
 def collision(r: Reading) -> Iterator[Finding]:
-    """Stop where two parts overlap, as planned or as the servos give; warn where they come nearer than the limit."""
+    """Stop where two parts overlap, as planned or as the servos give; warn where they come nearer than the limit, and
+    where what begins within the frame needs an opening."""
     limit, planned, carried = r.project.limits.clearance_mm, r.of(gaps), r.of(carried_gaps)
     if carried and carried[0].distance_mm < min(planned[0].distance_mm, limit):
         yield from _told(r, carried, " once the servos give under the load")
     else:
         yield from _told(r, planned)
+    yield from _opening(r)
 
 
 def as_planned(r: Reading) -> tuple[Finding, ...] | None:
     """The same of what is planned alone; None where that keeps clear, and what the servos give may not."""
     found = tuple(_told(r, r.of(gaps)))
-    return found if found or not near_enough_to_give(r) else None
+    return (*found, *_opening(r)) if found or not near_enough_to_give(r) else None
 
 
 def _told(r: Reading, found: list[Gap], once: str = "") -> Iterator[Finding]:
@@ -50,6 +54,21 @@ def _told(r: Reading, found: list[Gap], once: str = "") -> Iterator[Finding]:
     yield Finding(
         "F16", severity, "Parts collide" if severity == "stop" else "Parts come near", message,
         tuple((name, "") for name in names), time, worst.distance_mm, limit, "mm",
+    )  # fmt: skip
+
+
+def _opening(r: Reading) -> Iterator[Finding]:
+    found = r.of(begin_inside)
+    if not found:
+        return
+    deepest, parts = found[0], list(dict.fromkeys((gap.first, gap.second) for gap in found))
+    more = f", as {len(parts) - 1} more {'does' if len(parts) == 2 else 'do'}" if len(parts) > 1 else ""
+    yield Finding(
+        "F16", "warn", "Begins within the frame",
+        f"{deepest.first} begins {length(-deepest.distance_mm)} within {deepest.second}{more}: nothing says how wide "
+        "the opening is that it comes out of; leave it room to swing, or see whether mount and frame are as measured.",
+        (("", OPENING), *dict.fromkeys((gap.limbs[0], "") for gap in found)),
+        float(deepest.sample * r.row_s), deepest.distance_mm, 0.0, "mm",
     )  # fmt: skip
 
 
@@ -80,5 +99,10 @@ JUDGEMENT = Judgement(
     at_once=as_planned,
     limits_stride=True,
     figures=(NEAREST_PARTS,),
-    ways=(Turn("stride", up=False), Turn("feet_out"), Turn("ride_height"), Turn("lift", up=False)),
+    ways=(
+        Turn("stride", up=False, subject=""),
+        Turn("feet_out", subject=""),
+        Turn("ride_height", subject=""),
+        Turn("lift", up=False, subject=""),
+    ),
 )
