@@ -8,7 +8,7 @@ from scipy.spatial.transform import Rotation
 
 from bustle.core.geometry.serial_chain import Chain, forward, jacobian, to_mount, turns
 from bustle.core.kinds.legs import FAMILIES
-from bustle.core.kinds.legs.damped_least_squares import solve_damped
+from bustle.core.kinds.legs.searched.damped_least_squares import solve_damped
 from bustle.core.machine.limb_groups import build_of
 from bustle.core.machine.sections import BODY, mount_place
 from bustle.core.machine.shared_servo_legs import Legs, Tie, settle

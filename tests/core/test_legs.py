@@ -11,7 +11,7 @@ from scipy.optimize import minimize
 from scipy.spatial.transform import Rotation
 
 from bustle.core.kinds.legs import FAMILIES
-from bustle.core.kinds.legs.damped_least_squares import solve_damped
+from bustle.core.kinds.legs.searched.damped_least_squares import solve_damped
 from tests.legs import CLOSED, build, foot
 from tests.long import in_turns
 from tests.seeded import SeededTest

@@ -24,10 +24,10 @@ LEFT_OUT = ("two_planar", "two_rocker", "two_parallelogram", "six_two_radial", "
 
 
 class AsItComes:
-    """A URDF on a plane, with an actuator for every column of its tables."""
+    """A URDF on a plane, with an actuator for every column of its tables; data: somebody's own, not ours."""
 
-    def __init__(self, project, columns, friction=0.8):
-        spec = mujoco.MjSpec.from_string(write_urdf(project).data.decode())
+    def __init__(self, project, columns, friction=0.8, data=None):
+        spec = mujoco.MjSpec.from_string(data or write_urdf(project).data.decode())
         spec.compiler.fusestatic = False
         spec.option.timestep = STEP_S
         spec.option.integrator = mujoco.mjtIntegrator.mjINT_IMPLICITFAST

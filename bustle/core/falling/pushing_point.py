@@ -40,17 +40,27 @@ def keeps_flat_sideways(r: Reading) -> bool:
 
 def rolls(r: Reading) -> int:
     """How many hinges of a leg turn sideways, of the leg with the fewest."""
-    fewest = 7
-    for group in r.assembled.parts:
-        if not any(r.project.walker.limbs[m].steps for m in group.members.tolist()):
-            continue
-        fewest = min(fewest, int(sideways(group).sum()))
-    return fewest
+    return _fewest(r, 0)
+
+
+def heads(r: Reading) -> bool:
+    """Whether every leg has a hinge that turns its toes."""
+    return _fewest(r, 2) >= 1
+
+
+def _fewest(r: Reading, axis: int) -> int:
+    groups = [g for g in r.assembled.parts if any(r.project.walker.limbs[m].steps for m in g.members.tolist())]
+    return min((int(_about(group, axis).sum()) for group in groups), default=7)
 
 
 def sideways(group: Group) -> Flags:
     """(J,) which of a group's hinges turn sideways, and are turned by a servo."""
-    turns: Flags = np.abs(group.built.axes[0, :, 0]) > ALONG
+    return _about(group, 0)
+
+
+def _about(group: Group, axis: int) -> Flags:
+    """(J,) the same of an axis of the frame, 0 ahead to 2 up."""
+    turns: Flags = np.abs(group.built.axes[0, :, axis]) > ALONG
     if group.built.coupling is not None:
         turns &= np.abs(group.built.coupling).any(axis=1)
     return turns

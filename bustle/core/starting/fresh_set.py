@@ -15,7 +15,7 @@ from bustle.core.at_rest.resting_height import resting_height_mm
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import evaluate
-from bustle.core.falling.pushing_point import keeps_flat_sideways, on_broad_soles, rolls
+from bustle.core.falling.pushing_point import heads, keeps_flat_sideways, on_broad_soles, rolls
 from bustle.core.judge.judgements.ground.scuffing import feet_brought_along
 from bustle.core.judge.judgements.joints.out_of_reach import as_its_legs_stand
 from bustle.core.kinds.gaits import CUSTOM
@@ -141,7 +141,7 @@ def _two(standing: CheckedProject, length: float) -> CheckedProject:
             "walker.limbs", "two legs without flat soles have no walk that is made here; tell its joints' swings"
         )
     held = standing.walker.held != "free"
-    turns = not held and all(any(j.name == "yaw" for j in leg.joints) for leg in standing.walker.legs)
+    turns = not held and heads(r)
     if held:
         timed = ON_A_BOOM
     elif keeps_flat_sideways(r):

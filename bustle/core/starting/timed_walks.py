@@ -47,6 +47,9 @@ QUICKER = (0.85, 0.72, 0.6)
 SLOWER = (1.25, 1.5, 1.75)
 RUSHED, DEEPER = "F06", 4
 
+# From how it stands to how it walks, and back: a heavy body far from its feet is long under way.
+POSES_S = (0.5, 0.8, 1.2)
+
 # Each holds against more than the one before.
 AGAINST_SAG = ("off", "static", "full")
 
@@ -115,10 +118,13 @@ def _soundest(
     def tried(tempo: float, share: float, height: float) -> CheckedProject | None:
         hurried = replace(timed, cycle_s=timed.cycle_s * tempo)
         walk = _swayed(project, timed, _walk(project, hurried, name, stand, leg_length_mm, share, height))
-        whole = with_motions(only_motions(project, walk), [walk, stand, *_start_and_stop(walk, stand, "", 0.5)])
+        whole = with_motions(only_motions(project, walk), [walk, stand])
         if _least_bend_deg(whole, name) < project.limits.knee_bend_deg:
             return None
-        return whole if all(evaluate(whole, motion.name).sound for motion in whole.motions) else None
+        if not all(evaluate(whole, motion.name).sound for motion in whole.motions):
+            return None
+        ends = sound_ends(whole, walk, stand, "")
+        return with_motions(whole, [walk, stand, *ends]) if ends else None
 
     asked = ((share, height, tried(1.0, share, height)) for share in SHARES for height in heights)
     share, height, found = next((made for made in asked if made[2]), (0.0, 0.0, None))
@@ -248,7 +254,8 @@ def with_start_and_stop(project: CheckedProject) -> CheckedProject:
     for walk in gaits:
         if stand is None or walk.stands or not (walk.name == "Forward" or walk.balance == "dynamic"):
             continue
-        added += _start_and_stop(walk, stand, of_walk(walk.name), 0.5)
+        of = of_walk(walk.name)
+        added += sound_ends(project, walk, stand, of) or _start_and_stop(walk, stand, of, POSES_S[0])
     return with_motions(project, [*project.motions, *added]) if added else project
 
 
@@ -263,10 +270,7 @@ def with_starts_of_other_orders(project: CheckedProject) -> CheckedProject:
     for walk in gaits:
         if stand is None or not walk.moves or walk.legs == ahead or walk.name in begun:
             continue
-        ends = _start_and_stop(walk, stand, of_walk(walk.name), 0.5)
-        whole = only_motions(project, walk, stand, *ends)
-        if all(evaluate(whole, end.name).sound for end in ends):
-            added += ends
+        added += sound_ends(project, walk, stand, of_walk(walk.name))
     return with_motions(project, [*project.motions, *added]) if added else project
 
 
@@ -279,9 +283,20 @@ def with_rungs(project: CheckedProject, rungs: Sequence[Rung]) -> CheckedProject
         if isinstance(rung.motion, Swings):
             added += swung_from_and_to_rest(rung.motion, f" {rung.motion.name.lower()}")
         elif stand is not None and not rung.motion.stands:
-            added += _start_and_stop(rung.motion, stand, f" {rung.motion.name.lower()}", 0.5)
+            added += _start_and_stop(rung.motion, stand, f" {rung.motion.name.lower()}", POSES_S[0])
     names = {m.name for m in added}
     return with_motions(project, [*(m for m in project.motions if m.name not in names), *added])
+
+
+def sound_ends(project: CheckedProject, walk: PhaseGait, stand: PhaseGait, of: str) -> list[Transition]:
+    """A start of the walk from standing and a stop into it in the quickest of POSES_S in which nothing stops either;
+    none where something does in each."""
+    for pose_s in POSES_S:
+        ends = _start_and_stop(walk, stand, of, pose_s)
+        whole = only_motions(project, walk, stand, *ends)
+        if all(evaluate(whole, end.name).sound for end in ends):
+            return ends
+    return []
 
 
 def _start_and_stop(walk: PhaseGait, stand: PhaseGait, of: str, pose_s: float) -> list[Transition]:

@@ -8,8 +8,8 @@ within the limits (see `damped_least_squares`): of the foot's place alone, of it
 from __future__ import annotations
 
 from bustle.core.geometry.arrays import Array, Flags
-from bustle.core.kinds.legs.damped_least_squares import solve_damped
 from bustle.core.kinds.legs.family import Family, Keep, Layout
+from bustle.core.kinds.legs.searched.damped_least_squares import solve_damped
 
 FIGURE = """
    o--axis 1--> offset 1 --o--axis 2--> offset 2 -- ... --> foot

@@ -1,0 +1,1 @@
+"""Joints of chains that no closed form tells, searched for."""
