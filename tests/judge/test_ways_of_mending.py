@@ -1,0 +1,166 @@
+"""What is offered against a finding: done, it is gone, and what was not meant stays as it was."""
+
+from __future__ import annotations
+
+import re
+
+import numpy as np
+
+from bustle.core.document.checked import parse_project
+from bustle.core.edits.patches import patched
+from bustle.core.evaluate import evaluate
+from bustle.core.project.project import document
+from bustle.core.search.remedies import remedies
+from tests.projects import changed, fault, hexapod, quadruped, start
+from tests.seeded import SeededTest
+from tests.servo.machines import on_boards
+
+
+class Mending(SeededTest):
+    def offered(self, project, motion, code, subject=None):
+        """The finding with that code, and by title what its remedies make of the project."""
+        found = [f for f in evaluate(project, motion).findings if f.code == code and subject in (None, f.subject)]
+        self.assertTrue(found, code)
+        made = {r.title: patched(project, r.patch) for r in remedies(project, motion, found[0])}
+        for title, after in made.items():
+            left = [f for f in evaluate(after, motion).findings if (f.code, f.subject) == (code, found[0].subject)]
+            self.assertEqual(left, [], title)
+        return found[0], made
+
+
+class InSteps(Mending):
+    """What was walked last, and by how much it grows at once."""
+
+    def test_the_lift_is_raised_by_steps(self):
+        project = hexapod()
+        lift = project.motions[0].lift_mm
+        last = float(self.random.uniform(0.45, 0.6)) * lift
+        project = changed(project, {"walked": [self.as_it_is(project) | {"lift_mm": last}]})
+        found, made = self.offered(project, "Forward", "F39", "lift")
+        self.assertAlmostEqual(found.value, lift / last, places=6)
+        (after,) = made.values()
+        raised = after.motions[0].lift_mm
+        self.assertLessEqual(raised / last, project.limits.change_factor + 1e-9)
+        self.assertGreater(raised, last)
+        self.assertLess(raised, lift)
+
+    def test_the_pace_is_raised_by_steps_of_whole_rows_over_the_same_stride(self):
+        project = hexapod()
+        cycle = project.motions[0].cycle_s
+        last = float(self.random.uniform(3.0, 5.0)) * cycle
+        project = changed(project, {"walked": [self.as_it_is(project) | {"cycle_s": last}]})
+        _, made = self.offered(project, "Forward", "F39", "pace")
+        (after,) = made.values()
+        slower = after.motions[0]
+        rows = slower.cycle_s / (project.controller.frame_period_ms / 1000)
+        self.assertAlmostEqual(rows, round(rows), places=6)
+        self.assertLessEqual(last / slower.cycle_s, project.limits.change_factor + 1e-9)
+        self.assertAlmostEqual(
+            slower.twist.vx_mm_s * slower.cycle_s, project.motions[0].twist.vx_mm_s * cycle, delta=0.1
+        )
+
+    def as_it_is(self, project):
+        """As it walks now, told as if it had walked so."""
+        r, gait = evaluate(project, "Forward").reading, project.motions[0]
+        walked = document(fault("F39"))["walked"][0] | {"motion": "Forward"}
+        return walked | {
+            "stroke_mm": float(r.score.stroke_mm.max()), "lift_mm": gait.lift_mm, "cycle_s": gait.cycle_s
+        }  # fmt: skip
+
+
+class Soles(Mending):
+    def test_toes_are_put_where_one_servo_for_both_can_have_them(self):
+        """Toes that were asked to point out, on legs without a joint to turn them."""
+        project = start("two_planar", "Toes", 260.0)
+        out = float(self.random.uniform(8, 25))
+        asked = changed(project, {"walker/limbs/0/toe_deg": out, "walker/limbs/1/toe_deg": -out})
+        found, made = self.offered(asked, "Forward", "F55", "turn")
+        self.assertAlmostEqual(found.value, out, delta=0.1)
+        after = made["Toes as the joints have them"]
+        self.assertEqual([limb.toe_deg for limb in after.walker.limbs], [0.0, 0.0])
+
+    def test_a_body_that_rolls_tips_soles_that_cannot_and_is_put_level(self):
+        """Legs without a roll at the ankle pass on what the body leans."""
+        project = start("two_planar", "Tips", 260.0)
+        lean = float(self.random.uniform(5.0, 12.0))
+        found, made = self.offered(changed(project, {"motions/0/pose/roll_deg": lean}), "Forward", "F55", "tilt")
+        self.assertAlmostEqual(found.value, lean, delta=0.5)
+        self.assertEqual(made["Body level"].motions[0].pose.roll_deg, 0.0)
+
+
+class AtTheBench(Mending):
+    def powered(self, **more):
+        pack = {"name": "Pack", "chemistry": "lithium", "cells": 2, "full_v": 8.4, "empty_v": 6.4, "regulated_v": 6.0}
+        return changed(on_boards(hexapod(), 2), {"electrics/banks": [{**pack, **more}]})
+
+    def test_a_lithium_pack_that_nobody_watches_gets_an_alarm_on_a_free_pin(self):
+        project = self.powered()
+        found, made = self.offered(project, "Stand", "F41", "Pack watch")
+        self.assertIn("6.", found.message)
+        (after,) = made.values()
+        self.assertEqual([s.does for s in after.electrics.signals], ["alarm_plug"])
+        taken = [{"name": "Radio", "does": "input", "board": None, "pin": 0, "at_start": "pulled"}]
+        crowded = changed(project, {"electrics/signals": taken})
+        _, made = self.offered(crowded, "Stand", "F41", "Pack watch")
+        (after,) = made.values()
+        self.assertEqual(len({s.pin for s in after.electrics.signals}), 2)
+
+    def test_more_volts_than_servos_take_are_regulated_down(self):
+        most = round(float(self.random.uniform(5.0, 8.0)), 1)
+        for given in ({"regulated_v": None}, {"regulated_v": 8.3}):
+            project = changed(self.powered(chemistry="mains", **given), {"servo_types/0/most_v": most})
+            found, made = self.offered(project, "Stand", "F41", "Pack volts")
+            self.assertEqual((found.severity, found.limit), ("stop", most))
+            (after,) = made.values()
+            self.assertEqual(after.electrics.banks[0].regulated_v, most)
+        sound = changed(self.powered(chemistry="mains"), {"servo_types/0/most_v": 6.0})
+        self.assertFalse([f for f in evaluate(sound, "Stand").findings if f.code == "F41"])
+
+    def test_a_supply_shared_with_the_logic_is_parted_and_its_ground_joined(self):
+        both = self.powered(feeds_logic=True, ground_joined=False)
+        for subject, field, wanted in (("shared", "feeds_logic", False), ("ground", "ground_joined", True)):
+            _, made = self.offered(both, "Stand", "F21", f"Pack {subject}")
+            (after,) = made.values()
+            self.assertEqual(getattr(after.electrics.banks[0], field), wanted)
+            untouched = document(after)["electrics"]["banks"][0] | {field: not wanted}
+            self.assertEqual(untouched, document(both)["electrics"]["banks"][0])
+
+
+class Ankles(Mending):
+    def test_ankles_that_carry_it_over_its_soles_swing_less_in_every_motion(self):
+        project = start("two_servo", "Tips", float(self.random.uniform(110, 220)))
+        by, values = float(self.random.uniform(2.3, 2.8)), document(project)
+        swings = [s for m in values["motions"] for s in m.get("joints", ()) if s.get("joint") == "ankle"]
+        for swing in swings:
+            swing["swing"] = round(swing["swing"] * by, 2)
+        with self.subTest(seed=self.seed):
+            found, made = self.offered(parse_project(values), "Forward", "F53")
+            self.assertEqual(found.severity, "stop")
+            (title,) = (title for title in made if title.startswith("Ankles swing"))
+            after = [s for m in made[title].motions if m.kind == "swings" for s in m.joints]
+            self.assertEqual(len({s.swing for s in after if s.joint == "ankle"}), 1)
+            self.assertLess(after[0].swing, swings[0]["swing"])
+            # How far its toes turn is none of its business.
+            self.assertEqual({s.swing for s in after if s.joint == "yaw"},
+                             {s.swing for m in project.motions if m.kind == "swings" for s in m.joints
+                              if s.joint == "yaw"})  # fmt: skip
+
+
+class WhatATableTakes(SeededTest):
+    def test_a_controller_too_small_is_told_how_far_apart_rows_would_fit(self):
+        project = quadruped()
+        plan = evaluate(project, "Forward")
+        took = plan.figure("table_kb")
+        for share, fits in ((1.2, True), (0.5, False)):
+            kept = round(took * share, 3)
+            small = evaluate(changed(project, {"controller/memory_kb": kept}), "Forward")
+            (figure,) = small.figures_among(["table_kb"])
+            text = " ".join(figure.working)
+            self.assertEqual("does not fit" in text, not fits)
+            if not fits:
+                (wider,) = re.findall(r"rows (\d+) ms apart would", text)
+                period = project.controller.frame_period_ms
+                # So many rows fewer, each of as many servos.
+                fewer = np.ceil(plan.reading.score.duration_s * 1000 / int(wider)) * len(plan.reading.kit.servos) * 2
+                self.assertLessEqual(fewer / 1000, kept * 1.02)
+                self.assertGreater(int(wider), period)
