@@ -43,7 +43,7 @@ def _in_steps(m: Mending) -> Iterator[Edit]:
     # To three figures, downwards, so that the factor is kept.
     share = int(m.finding.limit / m.finding.value * 1000) / 1000
     if what == "lift":
-        lift = round(gait.lift_mm * share, 1)
+        lift = float(np.floor(10 * gait.lift_mm * share) / 10)
         yield Edit(f"In steps: lift {number(lift)} mm first", (replace(f"{m.path}/lift_mm", lift),))
     elif what == "stroke":
         title = f"In steps: strides of {number(100 * share, 0)} % of these first"
@@ -57,7 +57,11 @@ def _in_steps(m: Mending) -> Iterator[Edit]:
 
 def _shrunk_twist(m: Mending, share: float, digits: int) -> tuple[dict[str, Any], ...]:
     twist = m.gait.twist.model_dump()
-    return tuple(replace(f"{m.path}/twist/{k}", round(v * share, digits)) for k, v in twist.items() if v)
+    # Towards none: nearest might be a little too much.
+    scale = 10**digits
+    return tuple(
+        replace(f"{m.path}/twist/{k}", float(np.trunc(scale * v * share) / scale)) for k, v in twist.items() if v
+    )
 
 
 JUDGEMENT = Judgement(
