@@ -212,7 +212,8 @@ def removed(project: CheckedProject, limb: str) -> CheckedProject:
         if section["hinge"] and (section["hinge"]["turned_by"] or "").startswith(f"{limb}/"):
             section["hinge"]["turned_by"] = None
     walker["leads"] = [m for m in walker["leads"] if not any(p["on"].startswith(f"{limb}/") for p in m["path"])]
-    walker["as_built"]["limbs"] = [m for m in walker["as_built"]["limbs"] if m["limb"] != limb]
+    for measured, group in ((walker["as_built"], "limbs"), (values["electrics"], "rest_heights")):
+        measured[group] = [m for m in measured[group] if m["limb"] != limb]
     values["controls"] = [
         c for c in values["controls"] if c["does"] != "axis" or not c["target"].startswith(f"{limb}/")
     ]
@@ -263,7 +264,8 @@ def renamed(project: CheckedProject, names: dict[str, str]) -> CheckedProject:
     for lead in walker["leads"]:
         for point in lead["path"]:
             point["on"] = path(point["on"])
-    entries = [*walker["as_built"]["limbs"], *((walker["folded"] or {}).get("joints", []))]
+    entries = [*walker["as_built"]["limbs"], *values["electrics"]["rest_heights"]]
+    entries += (walker["folded"] or {}).get("joints", [])
     for motion in values["motions"]:
         entries += motion.get("legs", [])
         for listed in limb_lists(motion):
@@ -305,8 +307,6 @@ def relabelled(project: CheckedProject, scheme: str) -> CheckedProject:
     taken = {limb.name for limb in project.walker.limbs} - set(new)
     if taken & set(new.values()):
         raise refuse("scheme", f"{', '.join(sorted(taken & set(new.values())))} is the name of another limb")
-    if len(set(new.values())) < len(new):
-        raise refuse("scheme", "two legs would get the same name; they sit side by side in one row")
     return renamed(project, new)
 
 
