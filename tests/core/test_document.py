@@ -136,6 +136,9 @@ class Refused(unittest.TestCase):
                 -80,
                 "walker.limbs[0].joints[0].max_deg: must be above min_deg, -60, got -80",
             ),
+            ("name", " Hexapod", "name: must not begin or end with a space"),
+            ("name", "Hexa\npod", "name: must be one line"),
+            ("walker/limbs/2/links", [], "walker.limbs[2].links: a sprawled"),
         ):
             with self.subTest(path=path, value=value):
                 sentences = self.refusal(self.edited(path, value))

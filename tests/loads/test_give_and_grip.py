@@ -26,6 +26,7 @@ from bustle.core.loads.overshoot import overshoot
 from bustle.core.loads.sag import sag
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.motion import PhaseGait
+from bustle.core.project.project import document
 from bustle.core.servo.power_on_order import soft_start
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.trials.ten_minutes import MEASUREMENTS, asked_of, taken
@@ -335,3 +336,39 @@ class TenMinutes(SeededTest):
             with self.subTest(line=line), self.assertRaisesRegex(InputRefused, said):
                 taken(project, line, "Forward", values)
         self.assertEqual([a.name for a in asked_of(project, MEASUREMENTS["scales"])], ["FL", "FR", "BL", "BR"])
+
+    def test_what_comes_to_nothing_says_what_to_do_first(self):
+        project = demo("sorrel")
+        feet = {m.name: 0.0 for m in project.walker.limbs if m.feet}
+        light = dict.fromkeys(feet, 10.0)
+        for line, values, said in (
+            ("scales", feet, "the scale has shown nothing"),
+            ("scales", light, "put servos and links right first"),
+            ("hung", {"hanging_mm": 95.0, "standing_mm": 95.0}, "the belly sinks when it stands"),
+        ):
+            with self.subTest(line=line, said=said), self.assertRaisesRegex(InputRefused, said):
+                taken(project, line, "Forward", values)
+
+    def test_of_a_machine_without_a_listed_mass_what_is_over_is_one_where_it_has_to_be(self):
+        """Weighed heavier than its links and servos, with no mass on its body to put right."""
+        project = demo("sorrel")
+        body = project.walker.sections[0].name
+        bare = changed(project, {
+            "walker/masses": [m for m in document(project)["walker"]["masses"] if m["on"] != body]
+        })  # fmt: skip
+        r = evaluate(standing(bare, "Forward"), AT_REST, 2).reading
+        planned_g = 1000 * r.assembled.total_kg
+        feet = [i for i, m in enumerate(bare.walker.limbs) if m.feet]
+        weights = self.random.uniform(0.8, 1.2, len(feet))
+        weights *= planned_g * float(self.random.uniform(1.3, 1.8)) / weights.sum()
+        values = {bare.walker.limbs[i].name: float(w) for i, w in zip(feet, weights, strict=True)}
+        found = taken(bare, "scales", "Forward", values)
+        (made,) = [m for m in found.project.walker.masses if m.name == "As weighed"]
+        self.assertAlmostEqual(made.mass_g, weights.sum() - planned_g, delta=0.1)
+        after = evaluate(standing(found.project, "Forward"), AT_REST, 2).reading
+        places = after.course.feet_ground_mm[feet, 0, :2]
+        np.testing.assert_allclose(after.course.com_ground_mm[0, :2], weights @ places / weights.sum(), atol=0.2)
+        # As heavy as its parts are listed there is nothing that could be somewhere else.
+        fair = {name: value * planned_g / weights.sum() for name, value in values.items()}
+        with self.assertRaisesRegex(InputRefused, "no mass is listed on the body"):
+            taken(bare, "scales", "Forward", fair)

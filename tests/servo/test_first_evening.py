@@ -319,6 +319,17 @@ class Wiring(SeededTest):
 
         refused("is not among servo_types", nothing_left)
 
+        def one_name(electrics, values):
+            first, second = (drive["servos"][0] for drive in values["walker"]["drives"][:2])
+            second["name"] = first["name"]
+
+        refused(r"drives\[1\].servos\[0\].name: two servos are called", one_name)
+        place = base["electrics"]["items"][0]["place"]
+        refused(r"fitted\[1\].place: .* is listed before", put("fitted", [{"place": place}] * 2))
+        refused(r"wires\[0\].place: 'nobody' is no servo", put("boards/0/wires/0/place", "nobody"))
+        another = {"place": place, "saw": "another", "instead": "nobody"}
+        refused(r"seen\[0\].instead: 'nobody' is no other servo", put("seen", [another]))
+
     def test_files_that_say_nothing_of_it_have_an_item_at_every_place(self):
         for shape in ("six_sprawled", "two_full", "four_casters"):
             project = start(shape, "Old", 200.0)
