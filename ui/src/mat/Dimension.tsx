@@ -25,8 +25,35 @@ export function DimensionArrow({ line }: { line: DimensionLine }) {
   return <path className="m-dimension" d={d} />;
 }
 
-export function DimensionField({ line, width, height }: { line: DimensionLine; width: number; height: number }) {
-  const [x, y] = line.at ?? [(line.from[0] + line.to[0]) / 2, (line.from[1] + line.to[1]) / 2];
+/** Of a number, with its unit. */
+const [WIDE, HIGH] = [88, 26];
+
+/** Where each line's number goes: below another's, where it would lie on that. */
+export function numbersApart(lines: DimensionLine[]): Map<string, [number, number]> {
+  const found = new Map<string, [number, number]>();
+  for (const line of lines) {
+    const [x, wanted] = line.at ?? [(line.from[0] + line.to[0]) / 2, (line.from[1] + line.to[1]) / 2];
+    let y = wanted;
+    const others = [...found.values()];
+    for (let tried = 0; tried < others.length; tried++) {
+      const under = others.find(([u, v]) => Math.abs(u - x) < WIDE && Math.abs(v - y) < HIGH);
+      if (!under) break;
+      y = under[1] + HIGH;
+    }
+    found.set(line.id, [x, y]);
+  }
+  return found;
+}
+
+interface FieldProps {
+  line: DimensionLine;
+  at: [number, number] | undefined;
+  width: number;
+  height: number;
+}
+
+export function DimensionField({ line, at, width, height }: FieldProps) {
+  const [x, y] = at ?? line.from;
   const style = {
     left: Math.min(width - 44, Math.max(44, x)),
     top: Math.min(height - 14, Math.max(14, y)),

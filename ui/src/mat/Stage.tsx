@@ -6,7 +6,7 @@ import type { Motion, Project } from "@/api/client";
 import { atRest } from "@/api/picture";
 import { useBench, type ViewName } from "@/bench/state";
 import type { Job, Station } from "@/stations/station";
-import { DimensionArrow, DimensionField } from "./Dimension";
+import { DimensionArrow, DimensionField, numbersApart } from "./Dimension";
 import { gridStep } from "./Grid";
 import { Handle } from "./Handle";
 import { MatView } from "./MatView";
@@ -151,6 +151,7 @@ function MainView({
   if (!picture) return <Waiting width={width} height={height} />;
   const scene = { project, motion, picture, leg, mirrored, p: projection(view, fit) };
   const lines = dragging || fixed ? [] : (station.lines?.(scene) ?? []);
+  const places = numbersApart(lines);
   const grips = fixed ? [] : (station.grips?.(scene) ?? []);
   if (view === "orbit") {
     return (
@@ -191,7 +192,7 @@ function MainView({
         )}
       </MatView>
       {lines.map((line) => (
-        <DimensionField key={line.id} line={line} width={width} height={height} />
+        <DimensionField key={line.id} line={line} at={places.get(line.id)} width={width} height={height} />
       ))}
       <p className="caption">
         {VIEW_LABELS[view]}, {gridStep(fit)} mm grid
