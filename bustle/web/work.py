@@ -12,7 +12,7 @@ from bustle.core.edits.levers import LEVERS
 from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import Plan, evaluate
 from bustle.core.judge.playing import told
-from bustle.core.project.motion import FreeWalk, Swings
+from bustle.core.project.motion import FreeWalk, PhaseGait, Swings
 from bustle.core.project.project import fresh_name, gait_of
 from bustle.core.search.machines_side_by_side import rival
 from bustle.core.search.motion_set import motion_set, usual
@@ -82,12 +82,18 @@ def make_set(body: motion_shapes.SetDraft, tell: Tell) -> bytes:
 
 
 def start_over(body: motion_shapes.ProjectDraft, tell: Tell) -> bytes:
-    """Its walks from the machine alone."""
+    """Its walks from the machine alone. What is warned of as it stands is of the machine, and told in full there."""
     project = renewed(body.project, tell)
     made = []
+    stand = next((m.name for m in project.motions if isinstance(m, PhaseGait) and m.stands), None)
+    still = {(f.code, f.subject) for f in evaluate(project, stand).findings} if stand else set()
     for motion in project.motions:
         plan = evaluate(project, motion.name)
-        worst = next((f for f in plan.findings if f.severity in ("stop", "warn")), None)
+        told_of = [f for f in plan.findings if f.severity in ("stop", "warn")]
+        elsewhere = still if motion.name != stand else set()
+        own = [f for f in told_of if f.severity == "stop" or (f.code, f.subject) not in elsewhere]
+        worst = next(iter(own or told_of), None)
+        against = f"{worst.code} {worst.message}" if worst and own else f"{worst.code}, as {stand}" if worst else None
         made.append(
             motion_shapes.FreshWalk(
                 name=motion.name,
@@ -95,7 +101,7 @@ def start_over(body: motion_shapes.ProjectDraft, tell: Tell) -> bytes:
                 turn_deg=float(np.degrees(plan.reading.goes_on[2])) if plan.reading.score.periodic else None,
                 cycle_s=plan.reading.score.duration_s,
                 severity=worst.severity if worst else None,
-                against=f"{worst.code} {worst.message}" if worst else None,
+                against=against,
                 unjudged=_unjudged(plan),
             )
         )

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+
 import numpy as np
 import pinocchio
 
@@ -9,9 +11,13 @@ from bustle.core.evaluate import evaluate
 from bustle.core.project.project import document
 from bustle.core.servo.joint_table import joint_table
 from bustle.formats.robot_files.urdf_in import read_urdf
+from bustle.web.said.motion_shapes import ProjectDraft
+from bustle.web.work import start_over
 from tests.formats.anybodys import Anybodys
+from tests.formats.bipeds import Biped
 from tests.formats.test_urdf import Independent
-from tests.long import is_long, share
+from tests.long import in_turns, is_long, share
+from tests.projects import changed
 from tests.seeded import SeededTest
 
 
@@ -160,3 +166,23 @@ class AsTheFile(Anybodys, SeededTest):
             points = r.course.solved.points[i][0]
             np.testing.assert_allclose(last.translation * 1000, points[-2], atol=1e-3)
             np.testing.assert_allclose(last.act(np.array([0.0, 0.0, -0.12])) * 1000, points[-1], atol=1e-3)
+
+
+class ToldOnce(SeededTest):
+    @in_turns
+    def test_what_is_of_the_machine_is_told_in_full_where_it_stands(self):
+        """A robot whose hips begin in its torso: each of its walks is marked, and Stand says why."""
+        biped = Biped(self.random)
+        came = read_urdf(biped.file.encode()).project
+        long, wide, tall = came.walker.sections[0].size_mm
+        # Down over its hips.
+        taller = tall + 2000 * (0.1 * biped.leg + 0.04)
+        within = changed(came, {"walker/sections/0/size_mm": [long, wide, taller]})
+        found = json.loads(start_over(ProjectDraft(project=within), lambda *_: None))
+        rows = {row["name"]: row for row in found["made"]}
+        self.assertIn("begins", rows["Stand"]["against"])
+        for name in ("Forward", "Back", "Start", "Stop"):
+            with self.subTest(name, hip=biped.hip, leg=biped.leg, seed=self.seed):
+                self.assertEqual(rows[name]["severity"], "warn")
+                # Or what it has of its own.
+                self.assertNotIn("begins", rows[name]["against"])

@@ -23,7 +23,11 @@ export function StartOver({ project }: { project: Project }) {
         find="Find its walks"
         columns={["Motion", "A cycle goes", "Takes"]}
         rows={(view) => view.made.map((walk) => <Row key={walk.name} walk={walk} />)}
-        warning={`All ${project.motions.length} motions it has now are replaced, and what names them goes.`}
+        warning={
+          project.motions.length === 1
+            ? "The motion it has now is replaced, and what names it goes."
+            : `All ${project.motions.length} motions it has now are replaced, and what names them goes.`
+        }
         keep="Keep these walks"
         kept="Kept. Undo brings the others back."
       />
