@@ -171,6 +171,25 @@ class SetRound(SeededTest):
                 for motion in project.motions:
                     self.assertFalse(evaluate(project, motion.name).stops, motion.name)
 
+    @in_turns
+    def test_legs_made_shorter_than_it_stands_stand_lower_and_walk(self):
+        shape = str(self.random.choice(["two_full", "two_moving_mass", "two_planar"]))
+        came = start(shape, "Shorter", SHAPES[shape].usual_mm)
+        by = float(self.random.uniform(0.8, 0.9))
+        cut = changed(came, {
+            f"walker/limbs/{n}/links/{k}/length_mm": round(link.length_mm * by, 1)
+            for n, limb in enumerate(came.walker.limbs) if limb.steps
+            for k, link in enumerate(limb.links) if link.name == "shank"
+        })  # fmt: skip
+        with self.subTest(shape=shape, by=by, seed=self.seed):
+            self.assertTrue({c for c, *_ in evaluate(cut, "Stand").stops} & {"F15", "F17"})
+            project = fresh_set(cut)
+            low, high = (p.motion("Stand").pose.ride_height_mm for p in (project, came))
+            self.assertLess(low, high)
+            self.assertLessEqual({"Forward", "Back", "Start", "Stop"}, {m.name for m in project.motions})
+            for motion in project.motions:
+                self.assertFalse(evaluate(project, motion.name).stops, motion.name)
+
     @is_long
     def test_a_set_from_the_machine_alone_holds_against_what_the_shelf_s_does(self):
         for shape in share(self.random, list(SHAPES), 2):

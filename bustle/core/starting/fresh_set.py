@@ -52,6 +52,8 @@ from bustle.core.words.problems import InputRefused, refuse
 
 # A leg of this length or less or more is no leg that walks of these kinds were tried on.
 LEGS_MM = (60.0, 600.0)
+# What does not reach its pose is tried in such shares of its height.
+LOWER = (1.0, 0.97, 0.94, 0.91, 0.88, 0.84, 0.8, 0.75, 0.7)
 # With knees bent so far a leg has reach in hand.
 CROUCH = 0.97
 # A leg points straight out to its side to so much of a right angle's cosine.
@@ -100,10 +102,12 @@ def _nothing_walks(standing: CheckedProject, why: str = "") -> InputRefused:
 
 
 def stand_of(project: CheckedProject) -> PhaseGait:
-    """How it stands: in its own standing pose, else as its servos are centred, a little lower."""
+    """How it stands: in its own standing pose, or lower where its legs do not reach that, as after a link was made
+    shorter; else as its servos are centred, a little lower."""
     own = next((m for m in project.motions if isinstance(m, PhaseGait) and m.stands), None)
     if own:
-        return own
+        lower = (_riding(own, share) for share in LOWER)
+        return next((stand for stand in lower if _reaches(project, stand)), own)
     walker = project.walker
     joints = centred_joints(walker)
     # Legs that tip and swing stand as tall as they are.
@@ -118,6 +122,18 @@ def stand_of(project: CheckedProject) -> PhaseGait:
         beside = evaluate(only_motions(project, stand), stand.name, 2).reading
         stand = _standing(project, ride - touch + beside.of(legs_half_mm), length)
     return stand
+
+
+def _riding(stand: PhaseGait, share: float) -> PhaseGait:
+    if share == 1.0:
+        return stand
+    pose = stand.pose.model_copy(update={"ride_height_mm": round(stand.pose.ride_height_mm * share, 1)})
+    return stand.model_copy(update={"pose": pose})
+
+
+def _reaches(project: CheckedProject, stand: PhaseGait) -> bool:
+    found = evaluate(only_motions(project, stand), stand.name, 2).findings_among(("F15", "F17"))
+    return all(finding.severity != "stop" for finding in found)
 
 
 def _standing(project: CheckedProject, ride_mm: float, length: float) -> PhaseGait:
