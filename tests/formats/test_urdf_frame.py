@@ -174,7 +174,7 @@ class ToldOnce(SeededTest):
         """A robot whose hips begin in its torso: each of its walks is marked, and Stand says why."""
         # Whose hip axes do not meet: else its thigh is what hangs on the frame.
         drawn = (Biped(self.random) for _ in range(50))
-        biped = next(b for b in drawn if np.linalg.norm(b.off[0]) > 0.004)
+        biped = next(b for b in drawn if np.linalg.norm(b.hang[0]) > 0.004)
         came = read_urdf(biped.file.encode()).project
         long, wide, tall = came.walker.sections[0].size_mm
         # Down over its hips, and out.
