@@ -202,3 +202,18 @@ class Walking(SeededTest):
         short["walker"]["limbs"][0]["toe_deg"] = 12.0
         plan = evaluate(parse_project(short), "Stand")
         self.assertAlmostEqual(plan.figure("sole_turn_deg"), 12.0, places=6)
+
+
+class OnItsOwnSide(SeededTest):
+    def test_a_leg_asked_a_little_aside_of_where_it_hangs_does_not_hang_to_the_other_side(self):
+        """Lift and swing choose no stance: feet stand where the legs put them, wherever near it they are asked for."""
+        project = start("two_rocker", "Aside", 190.0)
+        for aside in self.random.uniform(-6.0, 6.0, 4):
+            y = project.walker.limbs[0].neutral_mm[1] + float(aside)
+            asked = changed(project, {"walker/limbs/0/neutral_mm": [0.0, y], "walker/limbs/1/neutral_mm": [0.0, -y]})
+            r = evaluate(asked, "Stand").reading
+            with self.subTest(aside=aside, seed=self.seed):
+                left, right = (float(points[0, -1, 1]) for points in r.course.solved.points)
+                self.assertGreater(left, project.walker.limbs[0].mount.at_mm[1])
+                self.assertLess(right, project.walker.limbs[1].mount.at_mm[1])
+                self.assertLess(np.degrees(np.abs(r.angles)).max(), 6.0)
