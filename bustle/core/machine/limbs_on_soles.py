@@ -17,8 +17,9 @@ from bustle.core.project.walker import Foot, Limb, Walker
 
 # A curved sole shifts its contact as the leg leans; the end of the leg is set right this often.
 ROLLS = 12
-# A foot that moves by less than such a share of how much further it was asked for does not go that way.
-FOLLOWS = 0.05
+# A foot that moves by less than such a share of how much further it was asked for, which was so much at least, does not
+# go that way.
+FOLLOWS, STEP_MM = 0.05, 0.01
 
 
 def on_its_soles(
@@ -41,6 +42,7 @@ def on_its_soles(
     solved = solve(parts, tied, to_body(body, ends), aims, given, on, swung)
     feet = prints(walker, body, solved, headings)
     step = (targets - feet)[curved]
+    stays = np.zeros(step.shape, dtype=bool)
     for _ in range(ROLLS if curved else 0):
         ends[curved] += step
         before = feet[curved]
@@ -49,9 +51,9 @@ def on_its_soles(
         # Secant, coordinate by coordinate: how far the contact followed the end of the leg. What a leg does not follow
         # is let be: asked for further and further aside it would at last hang to the other side.
         followed = feet[curved] - before
-        follows = np.abs(followed) > FOLLOWS * np.abs(step)
-        rate = np.clip(step / np.where(followed == 0.0, 1.0, followed), 0.2, 2.0)
-        step = np.where(follows, rate, 0.0) * (targets - feet)[curved]
+        stays |= (np.abs(step) > STEP_MM) & (np.abs(followed) < FOLLOWS * np.abs(step))
+        rate = np.where(np.abs(followed) > 1e-9, step / np.where(followed == 0.0, 1.0, followed), 1.0)
+        step = np.where(stays, 0.0, np.clip(rate, 0.2, 2.0) * (targets - feet)[curved])
     return solved, feet
 
 
