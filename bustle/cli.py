@@ -10,12 +10,13 @@ from pathlib import Path
 
 from bustle.core.document.checked import CheckedProject
 from bustle.core.document.file import MAX_BYTES, load_project, project_hash
-from bustle.core.dry_run.dry_run import dry_run, in_order
+from bustle.core.dry_run.dry_run import dry_run
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.playing import CannotBePlayed, told
 from bustle.core.servo.joint_check import joint_check
 from bustle.core.servo.servo_table import VALUES, table_of
 from bustle.core.starting.fresh_set import fresh_set
+from bustle.core.walk.motions.own_ends import in_order
 from bustle.core.words.problems import InputRefused
 from bustle.formats import TABLE_FORMATS, write_check, write_table
 from bustle.formats.about_json import write_about

@@ -7,6 +7,7 @@ right shoulder and from the side; a test keeps it current.
 from __future__ import annotations
 
 import json
+from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
 
@@ -42,8 +43,8 @@ def leg(family: Family) -> list[float]:
     return fitted([np.stack([points[:, 0], -points[:, 2]], axis=-1)], 64.0, 64.0)[0]
 
 
-def drawings() -> str:
-    made = {"shapes": {name: shape(name) for name in SHAPES}, "legs": {f.name: leg(f) for f in FAMILIES.values()}}
+def drawings(names: Iterable[str] = tuple(SHAPES)) -> str:
+    made = {"shapes": {name: shape(name) for name in names}, "legs": {f.name: leg(f) for f in FAMILIES.values()}}
     return json.dumps(made, separators=(",", ":")) + "\n"
 
 

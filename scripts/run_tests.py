@@ -2,7 +2,7 @@
 
 The suite runs in two lanes side by side, what starts servers and browsers and what does not; the one that is done first
 goes on with what the other has left. The checks run at once before it. Arguments name what to run instead, in one lane:
-"checks", or unittest names. "long" runs what is too long for every run, all of it; every run does a twelfth of the
+"checks", or unittest names. "long" runs what is too long for every run, all of it; every run does a twentieth of the
 tests that are done in turns, by a seed that is printed.
 """
 
@@ -29,7 +29,7 @@ UI = ROOT / "ui"
 CHECKS = {
     "format": ([BIN / "ruff", "format", "--check", "--quiet", "bustle", "tests", "bench", "scripts"], ROOT),
     "lint": ([BIN / "ruff", "check", "--quiet", "bustle", "tests", "bench", "scripts"], ROOT),
-    "types": ([BIN / "mypy", "--no-error-summary"], ROOT),
+    "types": ([BIN / "mypy", "--no-error-summary", "--num-workers=2"], ROOT),
     "served document": ([BIN / "python", "scripts/write_openapi.py", "--check"], ROOT),
     "interface format and lint": (["npx", "--no-install", "biome", "ci", "--error-on-warnings", "src"], UI),
     "interface types": (["npx", "--no-install", "tsc", "--noEmit"], UI),
@@ -39,7 +39,7 @@ CHECKS = {
 SERVED = ("tests.browser", "tests.jobs", "tests.store", "tests.web.test_searching")
 
 # Of the tests done in turns every run does one in so many.
-TURNS = 12
+TURNS = 20
 
 # So many of each lane's slowest tests are told.
 SLOWEST = 12

@@ -1,7 +1,7 @@
 """What is too long for every run: `./test long` does all of it, `./test` a seeded part.
 
 A test that goes over many things is marked with `is_long`, and takes what it tries from `share` or counts it with
-`times`: a twentieth, or as many as it says at least. Of whole tests marked with `in_turns` each run does a twelfth.
+`times`: a twentieth, or as many as it says at least. Of whole tests marked with `in_turns` each run does a twentieth.
 """
 
 from __future__ import annotations

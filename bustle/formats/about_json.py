@@ -10,6 +10,7 @@ from bustle.core.evaluate import Plan
 from bustle.core.falling.fall import fall_told
 from bustle.core.judge.playing import judged, told
 from bustle.core.servo.joint_table import Table
+from bustle.core.walk.motions.own_ends import at_speed
 
 HOLDS = "joint angles, positive by the right hand about each joint's axis"
 
@@ -34,6 +35,7 @@ def about_values(plan: Plan, table: Table) -> dict[str, Any]:
         "assumed": [*filter(None, [table.held.removeprefix(", ")]), *table.assumed],
         "cut": list(table.cut),
         "stop_switch": r.project.electrics.stop_switch and r.project.electrics.stop_switch.model_dump(mode="json"),
+        "at_speed": at_speed(r.project).get(table.motion),
         "if_it_falls": list(fall_told(r)),
         "cannot_be_played": known.refused,
         "stops": [{"code": f.code, "sentence": f.message} for f in (*known.bench, *known.stops)],

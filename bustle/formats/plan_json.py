@@ -16,6 +16,7 @@ from bustle.core.loads.sag import sag
 from bustle.core.loads.told import assumed_of_loads, not_told
 from bustle.core.loads.zero_moment_point import zero_moment_point
 from bustle.core.servo.servo_table import fitted, told
+from bustle.core.walk.plumb import over_floor
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.standing_polygon import standing
 
@@ -107,6 +108,7 @@ def plan_values(plan: Plan) -> dict[str, Any]:
             "link_points_body_mm": {name: _plain(p[:n]) for name, p in zip(names, course.solved.points, strict=True)},
             "contact": {name: c[:n].tolist() for name, c in zip(names, course.contact, strict=True)},
             "com_ground_mm": _plain(course.com_ground_mm[:n, :2]),
+            "plumb_ground_mm": _plain(r.of(over_floor)[:n]),
             "support_polygon_ground_mm": [
                 _plain(c[:k]) for c, k in zip(corners.corners[:n], corners.count[:n], strict=True)
             ],

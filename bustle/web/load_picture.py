@@ -6,9 +6,11 @@ import numpy as np
 
 from bustle.core.falling.pushing_point import not_on_soles, rocks_sideways, room, room_ahead
 from bustle.core.falling.tipping import leans
-from bustle.core.geometry.arrays import Array, greatest
+from bustle.core.geometry.arrays import Array, cross, greatest
 from bustle.core.geometry.planar_twist import bring_back
+from bustle.core.judge.judgements.balance.falls_over import may_be_halted
 from bustle.core.judge.judgements.balance.leans_in_mid_swing import JUDGEMENT as LEANS
+from bustle.core.judge.measures.halted import halted_margin, rests_mm
 from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.joint_torques import servo_loads
@@ -39,8 +41,24 @@ def load_arrays(r: Reading) -> dict[str, Array]:
         "load_share": r.of(servo_loads).share,
         "load_lag": r.of(servo_loads).lag_deg,
         "load_zmp": zmp,
-        "load_sag": r.of(sag).down_mm[:, None],
+        "load_sag": _gives(r),
     }
+
+
+def _gives(r: Reading) -> Array:
+    """(N, 7): how far the middle of the body sinks, mm; and where a point p of the frame goes as it gives, s + θ × p,
+    mm and rad, seen from the travel frame."""
+    gives, n = r.of(sag), r.samples
+    x, y, theta = (v[:n] for v in r.course.body.travel)
+    none = np.zeros(n)
+
+    def seen(vectors: Array, at: tuple[Array, Array]) -> Array:
+        ahead, aside = bring_back((*at, theta), vectors[:, 0], vectors[:, 1])
+        return np.stack([ahead, aside, vectors[:, 2]], axis=1)
+
+    turn, middle = seen(gives.turn, (none, none)), seen(r.course.body.at[:n], (x, y))
+    shift = seen(gives.shift_mm, (none, none)) - cross(turn, middle)
+    return np.concatenate([gives.down_mm[:, None], shift, turn], axis=1)
 
 
 def pushing_arrays(r: Reading) -> dict[str, Array]:
@@ -51,6 +69,16 @@ def pushing_arrays(r: Reading) -> dict[str, Array]:
     x, y, theta = (v[: r.samples] for v in r.course.body.travel)
     push = np.stack(bring_back((x, y, theta), *(r.of(zero_moment_point) * 1000).T), axis=1)
     return {"push": push, "push_room_mm": np.maximum(r.of(room_ahead if rocks_sideways(r) else room), -FARTHEST_MM)}
+
+
+def halted_arrays(r: Reading) -> dict[str, Array]:
+    """Where the mass would come to rest, halted at each row, seen from the travel frame, and how far inside its feet;
+    nothing where that tells nothing."""
+    if r.balance != "static" or not may_be_halted(r):
+        return {}
+    x, y, theta = (v[: r.samples] for v in r.course.body.travel)
+    rests = np.stack(bring_back((x, y, theta), *r.of(rests_mm).T), axis=1)
+    return {"halted": rests, "halted_mm": np.maximum(r.of(halted_margin), -FARTHEST_MM)}
 
 
 def lean_arrays(r: Reading) -> dict[str, Array]:

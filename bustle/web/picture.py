@@ -22,10 +22,12 @@ from bustle.core.judge.registry import FIGURES, JUDGEMENTS, shown_at, told_at
 from bustle.core.machine.masses import Entry, place_of
 from bustle.core.machine.section_shape import outline_mm
 from bustle.core.walk.foot_outlines import ball_mm, foot_outlines
+from bustle.core.walk.motions.own_ends import at_speed
+from bustle.core.walk.plumb import over_floor
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.scores_in_a_row import Chained
 from bustle.core.walk.standing_polygon import standing
-from bustle.web.load_picture import lean_arrays, load_arrays, load_view, pushing_arrays
+from bustle.web.load_picture import halted_arrays, lean_arrays, load_arrays, load_view, pushing_arrays
 from bustle.web.said import picture_head as head
 
 
@@ -36,7 +38,7 @@ def picture(plan: Plan, station: str | None = None, rest: Plan | None = None) ->
     loaded = station in (None, "load")
     arrays = _arrays(r) | (_at_rest(rest.reading) if rest else {}) | (load_arrays(r) if loaded else {})
     if station in (None, "balance", "timing"):
-        arrays |= pushing_arrays(r) | lean_arrays(r)
+        arrays |= pushing_arrays(r) | lean_arrays(r) | halted_arrays(r)
     listing, offset = [], 0
     for name, array in arrays.items():
         listing.append(head.ArrayPlace(name=name, shape=list(array.shape), offset=offset))
@@ -58,7 +60,8 @@ def _arrays(r: Reading) -> dict[str, Array]:
     seen = _in_travel(r, np.concatenate([*_points(r), flat, course.com_ground_mm[:n, None]], axis=1))
     counts = np.cumsum([sum(p.shape[1] for p in course.solved.points), sum(map(len, _outlines(r)))])
     points, frame, rest = np.split(seen, counts, axis=1)
-    return {
+    sloping = {"plumb": _in_travel(r, r.of(over_floor)[:n, None])[:, 0]} if r.project.floor.slope_deg else {}
+    return sloping | {
         "time_s": course.time_s[:n],
         "points": points,
         "frame": frame,
@@ -205,6 +208,7 @@ def _head(
         arrays=arrays,
         servos=servos,
         leads=leads,
+        at_speed=at_speed(r.project),
         load=load_view(r) if station in (None, "load") else None,
     )
 

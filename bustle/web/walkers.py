@@ -11,7 +11,7 @@ from bustle.core.document.file import project_hash
 from bustle.core.document.three_way_merge import reapply
 from bustle.core.project.motion import PhaseGait
 from bustle.core.starting.own_numbers import OwnNumbers
-from bustle.core.starting.starting_walkers import start, start_from, stopped_at_any_stride, unwalked
+from bustle.core.starting.starting_walkers import start, stopped_at_any_stride, unwalked
 from bustle.core.words.problems import InputRefused, refuse
 from bustle.formats.machine_lines import machine_lines
 from bustle.store import Conflict
@@ -76,7 +76,8 @@ def create(body: shapes.NewWalker) -> Response:
     if body.project is not None:
         project = _renamed(body.project, body.name) if body.name else body.project
     elif body.own is not None:
-        project = start_from(OwnNumbers(**body.own.model_dump()), body.name or "New walker")
+        made = searched("own_numbers", shapes.Looked(own=body.own))
+        project = _renamed(shapes.PassedOn.model_validate_json(made).project, body.name or "New walker")
     elif body.shape is not None:
         if body.leg_length_mm is None:
             raise refuse("leg_length_mm", "is missing")
@@ -114,7 +115,7 @@ def verdict(path: shapes.WalkerPath) -> Response:
     key = project_hash(project)
     found = _verdicts.get(key)
     if found is None:
-        found = searched("verdict", shapes.Judged(project=project))
+        found = searched("verdict", shapes.PassedOn(project=project))
         while len(_verdicts) >= MOST_VERDICTS:
             _verdicts.pop(next(iter(_verdicts)), None)
         _verdicts[key] = found

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from pydantic import BaseModel
 
-from bustle.core.dry_run.dry_run import dry_run, in_order, wanted
+from bustle.core.dry_run.dry_run import dry_run, wanted
 from bustle.core.dry_run.ladder import ladder
 from bustle.core.dry_run.mends import mends
 from bustle.core.edits.levers import LEVERS
@@ -21,7 +21,10 @@ from bustle.core.search.remedies import remedies
 from bustle.core.search.sound_band import sound_band
 from bustle.core.search.stick_to_walk import Stick, StickAt, driven_by_rule, steered
 from bustle.core.starting.fresh_set import renewed
+from bustle.core.starting.own_numbers import OwnNumbers
+from bustle.core.starting.starting_walkers import start_from
 from bustle.core.starting.timed_walks import with_rungs
+from bustle.core.walk.motions.own_ends import in_order
 from bustle.core.words.problems import refuse
 from bustle.jobs.job import Work
 from bustle.web.picture import picture
@@ -168,7 +171,7 @@ def driven(body: motion_shapes.FreeDraft, name: str) -> FreeWalk:
     return driven_by_rule(body.project, sticks, body.takes_s, name)
 
 
-def verdict(body: shapes.Judged, tell: Tell) -> bytes:
+def verdict(body: shapes.PassedOn, tell: Tell) -> bytes:
     """Stops and warnings over all motions, and the worst in words."""
     project, plans = body.project, []
     for n, motion in enumerate(project.motions):
@@ -194,7 +197,13 @@ def side_by_side(body: leg_shapes.Machines, tell: Tell) -> bytes:
     return _bytes(leg_shapes.Rivals(rivals=found))
 
 
+def by_own_numbers(body: shapes.Looked, tell: Tell) -> bytes:
+    """A walker by the builder's own numbers."""
+    return _bytes(shapes.PassedOn(project=start_from(OwnNumbers(**body.own.model_dump()), "New walker", tell)))
+
+
 WORKS: dict[str, Work] = {
+    "own_numbers": by_own_numbers,
     "remedies": mend,
     "sound_band": band,
     "motion_set": make_set,
@@ -210,6 +219,7 @@ WORKS: dict[str, Work] = {
 
 # How long each may work, s.
 DEADLINES = {
+    "own_numbers": 120.0,
     "motion_set": 180.0,
     "fresh_set": 180.0,
     "ladder": 120.0,

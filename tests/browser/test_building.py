@@ -73,6 +73,7 @@ class Building(BrowserTest):
         expect(page.locator(".joint-table")).to_contain_text("short of straight")
         expect(page.get_by_text("Sprung horns:")).to_have_count(0)
 
+    @in_turns
     def test_one_servo_for_two_legs(self):
         walker = self.new_walker()
         page = self.go(walker, "frame", "leg=L2")
@@ -213,6 +214,7 @@ class Building(BrowserTest):
             over = page.evaluate("document.scrollingElement.scrollHeight - window.innerHeight")
             self.assertLessEqual(over, 0, station)
 
+    @in_turns
     def test_a_walker_without_a_motion_is_stood_up(self):
         project = self.project(self.new_walker("four_sprawled"))
         walker = self.kept({"project": {**project, "name": "Bare", "motions": []}})
@@ -224,6 +226,7 @@ class Building(BrowserTest):
         stand = self.project(walker)["motions"]
         self.assertEqual([(m["name"], len(m["legs"])) for m in stand], [("Stand", 4)])
 
+    @in_turns
     def test_what_is_pointed_at_is_what_the_column_shows(self):
         walker = self.new_walker("four_upright")
         page = self.go(walker, "frame", "leg=FL")
@@ -239,6 +242,7 @@ class Building(BrowserTest):
         page.locator('[data-grip="mass-1"]').dispatch_event("pointerdown", {"pointerId": 1})
         expect(column.get_by_label("Battery, Weight", exact=True)).to_be_visible()
 
+    @in_turns
     def test_servos_and_leads_are_on_the_drawing_and_picked_there(self):
         walker = self.new_walker("four_sprawled", "Leads", 180.0)
         project = self.project(walker)

@@ -54,6 +54,7 @@ class TwoWindows(BrowserTest):
 
 
 class BadInput(BrowserTest):
+    @in_turns
     def test_a_field_says_what_it_takes_and_keeps_what_was_typed(self):
         walker = self.new_walker()
         page = self.go(walker, "stride")
@@ -87,6 +88,7 @@ class BadInput(BrowserTest):
         self.assertEqual({k[1]["length_mm"] for k in links}, {was})
         self.assertEqual({(k[0]["length_mm"], k[2]["length_mm"]) for k in links}, {(41.0, 99.0)})
 
+    @in_turns
     def test_what_grew_and_is_refused_in_two_places_is_put_back_whole(self):
         walker = self.new_walker()
         page = self.go(walker, "motions")
@@ -244,6 +246,7 @@ class KeyboardAlone(BrowserTest):
         page.keyboard.type("25")
         expect(page).to_have_url(re.compile("/stride"))
 
+    @in_turns
     def test_holding_b_ghosts_the_last_named_revision(self):
         walker = self.new_walker()
         self.api(f"/api/walkers/{walker}/revisions/1/name", {"name": "as built"}, method="PUT")
@@ -260,6 +263,7 @@ class KeyboardAlone(BrowserTest):
         expect(page.locator(".held")).to_have_count(0)
         expect(page.locator(".m-ghost")).to_have_count(0)
 
+    @in_turns
     def test_a_revision_is_named_compared_and_returned_to(self):
         walker = self.new_walker()
         page = self.go(walker, "stride")
@@ -277,6 +281,7 @@ class KeyboardAlone(BrowserTest):
         names = [r["name"] for r in self.api(f"/api/walkers/{walker}/revisions")["revisions"]]
         self.assertEqual(names, [None, None, "first fit"])
 
+    @in_turns
     def test_motions_are_copied_renamed_and_removed(self):
         walker = self.new_walker()
         page = self.go(walker, "stride")

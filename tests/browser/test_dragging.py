@@ -56,6 +56,7 @@ class Dragging(BrowserTest):
         expect(page.locator(".working span").first).to_contain_text("on the ground")
         self.assertEqual(len([a for a in asked if a.endswith("/api/working")]), 1)
 
+    @in_turns
     def test_finding_the_strides_shows_how_far_it_is_and_stops(self):
         walker = self.demo("Fennel")
         page = self.go(walker, "motions", "motion=Forward")
@@ -66,6 +67,7 @@ class Dragging(BrowserTest):
         expect(page.get_by_role("status").filter(has_text="It was stopped.")).to_be_visible()
         expect(page.get_by_role("button", name="Find the strides")).to_be_enabled()
 
+    @in_turns
     def test_an_edit_ends_the_search_for_the_draft_before(self):
         page = self.go(self.demo("Fennel"), "motions", "motion=Forward")
         page.get_by_role("link", name="Make the set").click()

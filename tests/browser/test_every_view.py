@@ -128,6 +128,7 @@ class EveryView(BrowserTest):
         pad, view = page.locator(".job.beside").bounding_box(), page.locator(".main-view").bounding_box()
         self.assertGreaterEqual(pad["y"], view["y"] + view["height"] - 2)
 
+    @in_turns
     def test_the_orbit_view_is_loaded_only_when_asked_for(self):
         page = self.page
         asked = []

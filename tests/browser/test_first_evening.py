@@ -117,6 +117,7 @@ class FirstEvening(BrowserTest):
         expect(row).to_contain_text(f"{abs(trim):.1f}")
         expect(page.locator(".findings")).to_contain_text("BL rests")
 
+    @in_turns
     def test_a_servo_is_put_on_a_channel_by_key_and_by_dragging_a_limb(self):
         self.walker = self.new_walker("four_upright", "Wires", 180.0)
         page = self.go(self.walker, "servos", "motion=Forward")
@@ -194,6 +195,7 @@ class FirstEvening(BrowserTest):
         page.get_by_role("link", name="bench for Poses").click()
         expect(page.locator(".pose-seen .m-view")).to_be_visible()
 
+    @in_turns
     def test_a_horn_goes_on_where_a_tooth_lets_it(self):
         self.walker = self.demo("Sorrel")
         page = self.go(self.walker, "servos", "motion=Forward&job=horn-on")
@@ -236,6 +238,7 @@ class FirstEvening(BrowserTest):
         page.get_by_role("button", name="Take Own out of the library").click()
         expect(page.get_by_text("Own is out of the library")).to_be_visible()
 
+    @in_turns
     def test_a_sheet_is_one_press_and_the_check_fits_a_phone(self):
         self.walker = self.demo("Sorrel")
         page = self.go(self.walker, "servos", "motion=Forward")

@@ -31,6 +31,7 @@ class TheFrame(BrowserTest):
         expect(page.locator(".finding.open")).to_have_count(0)
         self.assertEqual(page.locator(".controls h2").bounding_box(), heading)
 
+    @in_turns
     def test_a_motion_is_chosen_from_the_menu_and_by_command(self):
         page = self.go(self.demo("Fennel"), "balance", "motion=Forward")
         page.get_by_role("button", name="Motion: Forward").click()
@@ -59,6 +60,7 @@ class TheFrame(BrowserTest):
             expect(lift).to_have_value(value)
         expect(redo).to_be_disabled()
 
+    @in_turns
     def test_leaving_to_the_shelf_and_coming_back_finds_what_was_saved(self):
         walker = self.new_walker(name="Yarrow")
         page = self.go(walker, "stride")
@@ -71,6 +73,7 @@ class TheFrame(BrowserTest):
         page.keyboard.press("4")
         expect(page.get_by_role("textbox", name="Lift", exact=True)).to_have_value("27")
 
+    @in_turns
     def test_the_ghost_of_a_trial_goes_with_escape(self):
         page = self.go(self.demo("Sorrel"), "balance", "motion=Hose+step")
         page.get_by_role("button", name=re.compile("^Try: Sway")).click()

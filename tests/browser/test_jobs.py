@@ -75,6 +75,7 @@ class FromTapeMeasureToTable(BrowserTest):
         self.assertTrue(caught.value.suggested_filename.endswith("_turn_left_r1.h"))
         self.assertIn("static const int16_t", Path(caught.value.path()).read_text())
 
+    @in_turns
     def test_what_a_stop_stands_against_is_written_only_when_asked_for_again(self):
         page = self.go(self.demo("Fennel"), "table", "motion=Hurry")
         page.get_by_label("What it is, as # lines after the last row").check()
@@ -89,6 +90,7 @@ class FromTapeMeasureToTable(BrowserTest):
         self.assertIn("# STOP F06: ", Path(caught.value.path()).read_text())
         expect(page.get_by_text("from revision 1")).to_be_visible()
 
+    @in_turns
     def test_a_gait_that_goes_as_its_legs_walk_is_told_by_it(self):
         """Two-joint legs in a circle cover half of what is asked of them."""
         walker = self.new_walker("six_two_radial")
@@ -147,6 +149,7 @@ class OnTheDrawing(BrowserTest):
         self.saved(2)
         self.assertEqual(self.project(walker)["walker"]["sections"][0]["size_mm"][0], 244.5)
 
+    @in_turns
     def test_a_mass_is_dragged_and_the_margin_follows(self):
         walker = self.demo("Fennel")
         page = self.go(walker, "balance", "motion=Forward")
@@ -172,6 +175,7 @@ class OnTheDrawing(BrowserTest):
 
 
 class TheCycle(BrowserTest):
+    @in_turns
     def test_a_bar_is_dragged_and_the_margin_is_read(self):
         walker = self.demo("Fennel")
         page = self.go(walker, "timing", "motion=Forward")
@@ -241,6 +245,7 @@ class TheCycle(BrowserTest):
         page.wait_for_timeout(700)
         self.assertLessEqual(page.evaluate("window.made"), 1)
 
+    @in_turns
     def test_w_jumps_to_the_worst_instant(self):
         page = self.go(self.demo("Sorrel"), "balance", "motion=Hose+step")
         expect(page.get_by_text("Falls over")).to_be_visible()
@@ -291,6 +296,27 @@ class TheShelf(BrowserTest):
         page.get_by_label("Put away", exact=True).uncheck()
         expect(page.get_by_role("heading", name="Bracken 2")).to_be_visible(timeout=45_000)
 
+    @in_turns
+    def test_what_is_made_by_own_numbers_says_how_far_it_is_and_is_not_made_when_left(self):
+        page, name = self.page, "Left alone"
+        page.goto(self.address)
+        for ends in ("Stop", "Leave it"):
+            page.get_by_role("button", name="New walker").click()
+            page.get_by_label("Four legs, upright", exact=True).check()
+            page.get_by_label("Name", exact=True).fill(name)
+            page.get_by_label("I have my own numbers").check()
+            page.get_by_role("button", name="Make it").click()
+            expect(page.get_by_role("status").filter(has_text="Trot, 1 of 5")).to_be_visible()
+            page.get_by_role("button", name=ends).click()
+            if ends == "Stop":
+                expect(page.get_by_role("dialog")).to_contain_text("It was stopped.")
+                page.get_by_role("button", name="Leave it").click()
+            expect(page.get_by_role("dialog")).to_have_count(0)
+        page.wait_for_timeout(500)
+        expect(page).to_have_url(re.compile(r"/$"))
+        self.assertNotIn(name, [w["name"] for w in page.request.get(f"{self.address}/api/walkers").json()["walkers"]])
+
+    @in_turns
     def test_a_shelf_being_judged_leaves_connections_for_what_the_hand_asks_for(self):
         """A browser holds six to a server; every walker on the shelf would like to be judged at once."""
         for n in range(4):
@@ -332,7 +358,7 @@ class TheShelf(BrowserTest):
         whole = (ROOT / "demo" / "fennel.bustle.json").read_bytes()
         for name, data, words in (
             ("cut.json", whole[:3000], "cut short"),
-            ("old.json", whole.replace(b'"version": 8', b'"version": 9'), "this Bustle reads versions 1 to 8"),
+            ("old.json", whole.replace(b'"version": 9', b'"version": 10'), "this Bustle reads versions 1 to 9"),
             ("big.json", b" " * 7_000_000, "7 MB"),
         ):
             page.get_by_test_id("project-file").set_input_files(

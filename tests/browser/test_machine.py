@@ -21,6 +21,7 @@ class OnTheClamp(BrowserTest):
         row = self.page.get_by_role("row", name=re.compile(f"^{name}"))
         return float(row.get_by_role("cell").first.inner_text().rstrip("°").replace("−", "-"))
 
+    @in_turns
     def test_a_foot_is_dragged_and_the_joints_follow(self):
         page = self.go(self.new_walker(), "leg", "leg=L2")
         expect(page.get_by_text(re.compile("Reached, .* to the nearest edge"))).to_be_visible()
@@ -44,6 +45,7 @@ class OnTheClamp(BrowserTest):
         page.get_by_role("button", name="Back to stance").click()
         self.assertAlmostEqual(self.number("up"), up, delta=0.01)
 
+    @in_turns
     def test_the_working_shows_the_triangle_with_this_legs_numbers(self):
         page = self.go(self.new_walker(), "leg", "leg=L2")
         page.locator(".fold").get_by_role("button", name="Show the working").click()
@@ -72,6 +74,7 @@ class OnTheClamp(BrowserTest):
         page.keyboard.press("Enter")
         expect(page.get_by_text("Reached, the sole 9.0° out of true.")).to_be_visible()
 
+    @in_turns
     def test_a_straight_line_with_an_error_put_in(self):
         page = self.go(self.new_walker(), "leg", "leg=L2")
         page.get_by_text("Straight-line test").click()
@@ -126,6 +129,7 @@ class OnTheClamp(BrowserTest):
         page.get_by_role("button", name="Undo").click()
         expect(page.get_by_role("link", name=re.compile("^Frame"))).to_contain_text("6 legs")
 
+    @in_turns
     def test_a_limb_without_a_foot_has_nothing_to_hold(self):
         page = self.page
         walker = self.new_walker("two_moving_mass", "Thrower", 220.0)
@@ -153,6 +157,7 @@ class TheWholeMachine(BrowserTest):
         page.get_by_role("button", name="Undo").click()
         expect(page.locator(".rail-nav")).to_contain_text("5 legs")
 
+    @in_turns
     def test_a_mount_is_dragged_and_turned(self):
         walker = self.new_walker()
         page = self.go(walker, "frame", "leg=L2")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import re
 
 from playwright.sync_api import expect
@@ -9,7 +10,7 @@ from playwright.sync_api import expect
 from bustle.core.project.project import document
 from tests.browser.bench_test import BrowserTest
 from tests.long import in_turns
-from tests.projects import bending
+from tests.projects import ROOT, bending
 
 
 class Frame(BrowserTest):
@@ -47,6 +48,7 @@ class Frame(BrowserTest):
         lengths = {limb["name"]: limb["links"][2]["length_mm"] for limb in self.project(walker)["walker"]["limbs"]}
         self.assertEqual(set(lengths.values()), {111.0})
 
+    @in_turns
     def test_one_leg_alone_when_mirroring_is_off(self):
         walker = self.new_walker()
         page = self.go(walker, "frame", "leg=R2")
@@ -57,6 +59,7 @@ class Frame(BrowserTest):
         changed = [m["name"] for m in self.project(walker)["walker"]["limbs"] if m["links"][2]["length_mm"] == 99.0]
         self.assertEqual(changed, ["R2"])
 
+    @in_turns
     def test_end_stops_bite(self):
         walker = self.new_walker()
         page = self.go(walker, "frame", "leg=L1")
@@ -66,6 +69,7 @@ class Frame(BrowserTest):
         expect(page.get_by_role("button", name=re.compile("Stop: End stop"))).to_be_visible()
         expect(page.locator(".rail-nav a", has_text="Stride").locator(".mark.stop")).to_be_visible()
 
+    @in_turns
     def test_the_knee_bends_the_other_way(self):
         walker = self.new_walker("four_upright")
         page = self.go(walker, "frame", "view=side")
@@ -113,6 +117,62 @@ class Walk(BrowserTest):
         expect(page.get_by_text("Not judged: whether it falls").first).to_be_visible()
         expect(page.locator(".rail-nav a", has_text="Balance")).to_contain_text("dynamic")
 
+    @in_turns
+    def test_where_it_comes_to_rest_when_it_is_halted_is_drawn_beside_its_margin(self):
+        walker = self.demo("Fennel")
+        page = self.go(walker, "balance", "motion=Forward&t=0.37")
+        said = page.locator(".m-halted text")
+        expect(said).to_have_text(re.compile(r"^halted \d+ mm$"))
+        calm = int(said.text_content().split()[1])
+        # In half the time the same steps carry it further on.
+        page.get_by_label("Judged as").select_option("dynamic")
+        self.saved(2)
+        expect(said).to_have_count(0)
+        page.get_by_label("Judged as").select_option("static")
+        self.saved(3)
+        expect(said).to_have_count(1)
+        project = self.project(walker)
+        walk = project["motions"][0]
+        walk["cycle_s"], walk["twist"]["vx_mm_s"] = 0.6, 2 * walk["twist"]["vx_mm_s"]
+        quick = self.kept({"project": project})
+        page = self.go(quick, "balance", "motion=Forward&t=0.19")
+        expect(said).to_have_text(re.compile(r"^halted \d+ mm$"))
+        self.assertLess(int(said.text_content().split()[1]), calm)
+        page.locator(".figure", has_text="Margin, halted from its pace").locator("dd button").first.click()
+        expect(page.get_by_text("capture point of a pendulum whose mass is level").first).to_be_visible()
+
+    def test_on_a_turn_the_rise_comes_round_with_the_floor(self):
+        """To its left it turns, and uphill goes round to its right."""
+        project = json.loads((ROOT / "demo" / "fennel.bustle.json").read_bytes())
+        project["floor"] |= {"slope_deg": 6.0, "uphill_deg": 0.0}
+        walker = self.kept({"project": project})
+        turn = next(m for m in project["motions"] if m["name"] == "Turn left")
+        turned = {}
+        for share in (0.0, 0.9):
+            page = self.go(walker, "balance", f"motion=Turn+left&t={share * turn['cycle_s']:.2f}")
+            arrow = page.locator(".uphill path")
+            expect(arrow).to_have_attribute("transform", re.compile(r"^rotate\("))
+            turned[share] = float(arrow.get_attribute("transform").split("(")[1].split()[0])
+        self.assertAlmostEqual(turned[0.0], 0.0, delta=0.2)
+        by = turn["twist"]["omega_deg_s"] * 0.9 * turn["cycle_s"]
+        self.assertAlmostEqual(turned[0.9], by, delta=0.1 * by)
+
+    @in_turns
+    def test_a_walk_that_nothing_sets_going_is_marked(self):
+        walker = self.demo("Sorrel")
+        page = self.go(walker, "balance", "motion=Trot")
+        expect(page.get_by_text("leads here from standing: enter and leave at speed")).to_be_visible()
+        page.locator("#motion-menu").click()
+        expect(page.locator(".dropdown-item", has_text="Trot")).to_contain_text("enter and leave at speed")
+        expect(page.locator(".dropdown-item", has_text="Forward")).not_to_contain_text("at speed")
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="Make its start and stop").click()
+        self.saved(2)
+        expect(page.get_by_text("New: Stand, Start trot, Stop trot.")).to_be_visible()
+        expect(page.get_by_text("leads here from standing")).to_have_count(0)
+        names = [m["name"] for m in self.project(walker)["motions"]]
+        self.assertEqual(names[-3:], ["Stand", "Start trot", "Stop trot"])
+
     def test_the_body_is_moved_by_its_handle(self):
         walker = self.demo("Fennel")
         page = self.go(walker, "balance", "motion=Forward")
@@ -123,6 +183,28 @@ class Walk(BrowserTest):
         self.saved(3)
         self.assertEqual(self.project(walker)["motions"][0]["pose"]["shift_mm"], [1.0, 10.0])
 
+    @in_turns
+    def test_a_floor_that_slopes_takes_the_margin_and_the_body_leans_into_it(self):
+        walker = self.demo("Sorrel")
+        page = self.go(walker, "balance", "motion=Forward")
+        expect(page.locator(".uphill")).to_have_count(0)
+        self.fill("Floor slopes by", 9)
+        self.saved(2)
+        expect(page.locator(".uphill")).to_contain_text("uphill 9°")
+        expect(page.locator(".finding").first).to_contain_text("outside the feet that are down")
+        # Downhill the slope is as steep, and its mass falls the other way.
+        self.fill("uphill, left of ahead", 180)
+        self.saved(3)
+        expect(page.locator(".uphill path")).to_have_attribute("transform", re.compile(r"rotate\(-?180"))
+        self.fill("uphill, left of ahead", 60)
+        self.saved(4)
+        page.locator(".small-view", has_text="Side").click()
+        expect(page.locator(".main-view .m-plumb text")).to_have_text("level")
+        page.get_by_role("button", name=re.compile(r"^Keep: Lean \d+ mm into the slope of 9°")).click()
+        self.saved(5)
+        self.assertGreater(self.project(walker)["motions"][0]["pose"]["shift_mm"][1], 10.0)
+        expect(page.locator(".finding", has_text="Falls over")).to_have_count(0)
+
     def test_the_margin_to_keep_is_the_builders(self):
         page = self.go(self.demo("Fennel"), "balance", "motion=Forward")
         page.get_by_label("Margin to keep").fill("70")
@@ -132,6 +214,7 @@ class Walk(BrowserTest):
 
 
 class Table(BrowserTest):
+    @in_turns
     def test_a_cycle_that_is_no_whole_number_of_rows_is_mended(self):
         walker = self.demo("Fennel")
         page = self.go(walker, "timing", "motion=Forward")
@@ -143,6 +226,7 @@ class Table(BrowserTest):
         self.saved(3)
         self.assertEqual(self.project(walker)["motions"][0]["cycle_s"], 1.2)
 
+    @in_turns
     def test_a_slower_board_gives_fewer_rows(self):
         page = self.go(self.demo("Fennel"), "table", "motion=Forward")
         page.get_by_label("Row period").fill("40")
@@ -155,6 +239,7 @@ class Table(BrowserTest):
         expect(page.locator("tr.lit")).to_be_in_viewport()
         self.assertLess(page.locator(".rows tbody tr").count(), 60)
 
+    @in_turns
     def test_decimals_of_the_download(self):
         page = self.go(self.demo("Sorrel"), "table", "motion=Forward")
         page.get_by_label("Decimals of a degree").fill("0")

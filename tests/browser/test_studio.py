@@ -252,6 +252,7 @@ class BarsAndSwings(BrowserTest):
         was = {leg["limb"]: leg["phase"] for leg in before}
         self.assertNotEqual(after["L2"], was["L2"])
 
+    @in_turns
     def test_locked_legs_go_along_and_snap(self):
         walker = self.new_walker()
         page = self.go(walker, "timing", "leg=L2")
@@ -297,6 +298,7 @@ class BarsAndSwings(BrowserTest):
         expect(page.locator(".findings")).to_contain_text("cannot clear")
         expect(page.locator(".m-budget .obstacle")).to_be_visible()
 
+    @in_turns
     def test_which_leg_next_is_asked_at_the_playhead(self):
         page = self.go(self.new_walker("four_upright"), "timing", "leg=FL")
         page.get_by_text("Which leg next").click()

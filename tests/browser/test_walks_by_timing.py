@@ -104,6 +104,7 @@ class Measured(BrowserTest):
         self.saved(2)
         self.assertLess(self.project(walker)["servo_types"][0]["stall_torque_nm"], was)
 
+    @in_turns
     def test_what_cannot_be_is_said_at_the_line(self):
         page = self.go(self.demo("Fennel"), "load", "motion=Forward")
         page.get_by_role("button", name="Measured in ten minutes").click()
@@ -115,6 +116,7 @@ class Measured(BrowserTest):
 
 
 class JointsThatSwing(BrowserTest):
+    @in_turns
     def test_a_swing_is_made_larger_and_one_is_added(self):
         walker = self.demo("Pip")
         page = self.go(walker, "motions", "motion=Forward")
@@ -127,6 +129,7 @@ class JointsThatSwing(BrowserTest):
         self.assertEqual([j["swing"] for j in joints if (j["limb"], j["joint"]) == ("L", "yaw")], [30.0])
         self.assertEqual(joints[-1]["times"], 2)
 
+    @in_turns
     def test_its_machine_is_measured_on_the_drawing_and_its_servos_are_judged(self):
         walker = self.new_walker("two_servo", mm=140.0)
         page = self.go(walker, "frame", "motion=Forward&leg=L")

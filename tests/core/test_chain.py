@@ -172,7 +172,8 @@ class Searching(RandomChains):
         with self.subTest(seed=self.seed, words=words):
             np.testing.assert_allclose(found[:, :, -1], points[:, :, -1], atol=1e-5)
             np.testing.assert_allclose(turned[0, :, -1, :, 2], frames[0, :, -1, :, 2], atol=1e-6)
-            self.assertTrue(solution.reached.all())
+            # To what a search leaves over; a heading that is not kept counts for nothing.
+            self.assertLess(solution.short.max(), 1e-5)
             # What it heads aside is told: the whole turn that is missing takes it to what was asked for.
             missing = Rotation.from_rotvec(solution.residual[0, :, 3:]).as_matrix()
             np.testing.assert_allclose(missing @ turned[0, :, -1], away @ frames[0, :, -1], atol=1e-6)

@@ -111,6 +111,7 @@ class Reach(SeededTest):
 
 
 class Soles(SeededTest):
+    @in_turns
     def test_a_sole_lies_on_the_slope_it_is_asked_for(self):
         """Every corner of the sole is on the plane through the foot that the slope's normal gives."""
         project = start("two_full", "Full", 260.0)

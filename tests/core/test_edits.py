@@ -231,6 +231,7 @@ class OwnMachines(SeededTest):
                     stops = [f.message for f in evaluate(project, motion.name).findings if f.severity == "stop"]
                     self.assertEqual(stops, [], motion.name)
 
+    @in_turns
     def test_on_three_legs_it_rests_on_the_one_it_lifts(self):
         family, links = (
             ("sprawled_3", (40.0, 70.0, 90.0)),
@@ -363,6 +364,7 @@ class AtRest(SeededTest):
 
 
 class Blades(SeededTest):
+    @in_turns
     def test_a_blade_leans_as_asked_where_its_leg_can(self):
         blade = [{"sole": {"kind": "edge", "length_mm": 60.0}}]
         lean = float(self.random.uniform(4, 14))

@@ -146,6 +146,7 @@ class RandomWalkers(SeededTest):
             np.testing.assert_allclose(fine.angles[::3], coarse.angles, atol=1e-9, err_msg=f"seed {self.seed}")
             np.testing.assert_array_equal(fine.course.contact[:, :120:3], coarse.course.contact[:, :40])
 
+    @in_turns
     def test_a_heavier_body_draws_the_centre_of_mass_to_itself(self):
         for _ in range(6):
             values = document(self.walker())

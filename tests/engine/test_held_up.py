@@ -51,6 +51,7 @@ def curvature(project, r, found):
 
 
 class LeaningOn(SeededTest):
+    @in_turns
     def test_it_is_the_curvature_of_what_the_leg_carries_against_its_stiffness(self):
         for shape in ("two_full", "two_planar"):
             project = changed(start(shape, "Stands", float(self.random.uniform(120, 400))), {"against_sag": "off"})
@@ -64,6 +65,7 @@ class LeaningOn(SeededTest):
                 share = float(np.linalg.eigvalsh(-soft[:, None] * curved * soft)[-1])
                 self.assertAlmostEqual(found.share, share, delta=2e-3 * share)
 
+    @in_turns
     def test_a_machine_that_is_told_to_lean_on_falls_in_its_walk_and_a_stiffer_one_does_not(self):
         sound = start("two_planar", "Stands", 240.0)
         share = evaluate(sound, "Forward").reading.of(leans_on).share
@@ -112,12 +114,12 @@ class TippingOver(SeededTest):
             r = evaluate(project, name).reading
             theta = np.degrees(r.course.body.travel[2])
             told = float(theta[r.samples - 1] - theta[0]) * r.samples / (r.samples - 1)
-            self.assertGreater(left * told, 30.0)
+            self.assertGreater(left * told, 5.0)
             starts, *_ = in_order(project, name)
             self.assertEqual(starts, (f"Start {name.lower()}", 1))
             once, more = (Played(project, [starts, (name, times)]) for times in (2, 6))
             self.assertTrue(more.up)
-            self.assertAlmostEqual((more.turned_deg - once.turned_deg) / 4, told, delta=0.1 * abs(told))
+            self.assertAlmostEqual((more.turned_deg - once.turned_deg) / 4, told, delta=0.2 * abs(told))
 
     @in_turns
     def test_the_engine_bears_both_out(self):
@@ -132,6 +134,7 @@ class TippingOver(SeededTest):
             share = way[name] / planned_mm(project, in_order(project, "Forward"))
             self.assertEqual(0.8 <= share <= 1.2, name == "sound", share)
 
+    @in_turns
     def test_the_way_that_is_told_is_the_way_it_goes_however_far_its_ankles_swing(self):
         """Soles of 0.7 to 1 of the shape's, ankles from 4° to 12°."""
         sole, swing = float(self.random.uniform(0.7, 1.0)), float(self.random.uniform(4.0, 12.0))

@@ -16,7 +16,8 @@ from bustle.core.machine.masses import GRAVITY
 from bustle.core.search.pendulum_sway import HARMONICS, pendulum_sway, pushed, solved, swaying, wanted
 from bustle.core.search.remedies import remedies
 from bustle.core.starting.fresh_set import fresh_set
-from bustle.core.starting.starting_walkers import LEG_LENGTH_MM, SHAPES
+from bustle.core.starting.own_numbers import OwnNumbers
+from bustle.core.starting.starting_walkers import LEG_LENGTH_MM, SHAPES, start_from
 from tests.engine.played import Played, planned_mm
 from tests.engine.random_walkers import in_order
 from tests.long import ALL, in_turns, is_long, share
@@ -84,6 +85,18 @@ class TakesItsLeanOn(SeededTest):
                 self.assertGreater(played.way_mm, 0.55 * planned_mm(mended, motions))
 
 
+def four_by_numbers(random):
+    """Four legs of three joints, or of two, as they come."""
+    shares = {"sprawled_3": (0.25, 0.5, 0.6), "upright_3": (0.12, 0.5, 0.5), "upright_2": (0.1, 0.5, 0.5)}
+    family, placed = str(random.choice(list(shares))), str(random.choice(["sides", "round"]))
+    leg = float(random.uniform(60, 350))
+    links = tuple(round(leg * share * float(random.uniform(0.7, 1.4)), 1) for share in shares[family])
+    wide = leg * float(random.uniform(0.4, 1.4))
+    long = wide if placed == "round" else wide * float(random.uniform(1.0, 2.0))
+    high = max(10.0, leg * float(random.uniform(0.1, 0.4)))
+    return OwnNumbers(family, 4, placed, (long, wide, high), "round" if placed == "round" else "box", links)
+
+
 class StaysUp(SeededTest):
     @is_long
     def test_four_of_five_stay_up_and_cover_their_plan(self):
@@ -98,6 +111,20 @@ class StaysUp(SeededTest):
             # Without an ankle's roll it is fragile: it has to stay up.
             with self.subTest(shape=shape, walk=walk, good=good):
                 self.assertGreaterEqual(sum(good), 3 if shape == "two_parallelogram" else 4)
+
+    @in_turns
+    def test_trots_of_machines_by_random_numbers_go_as_far_as_planned(self):
+        """On servos that give as assumed and a fifth less, told from dry runs; at most one in four falls short."""
+        told = []
+        for _ in range(2):
+            project = start_from(four_by_numbers(self.random), "Trots")
+            if all(motion.name != "Trot" for motion in project.motions):
+                continue
+            motions = in_order(project, "Trot")
+            plan = planned_mm(project, motions)
+            for full_deg in (4.0, 5.0):
+                told.append(Played(project, motions, full_deg).way_mm / plan)
+        self.assertLessEqual(sum(not 0.8 <= share <= 1.2 for share in told), 1, told)
 
     @in_turns
     @is_long
@@ -133,6 +160,7 @@ class StaysUp(SeededTest):
         self.assertGreaterEqual(sum(p.up for p in up), 4)
         self.assertGreater(up[0].way_mm, 60.0)
 
+    @in_turns
     def test_a_rocker_that_steps_quicker_than_it_rocks_is_stopped_and_mended(self):
         project = start("two_rocker", "Rocks", float(self.random.uniform(110, 280)))
         self.assertEqual([f for f in evaluate(project, "Forward").findings if f.code == "F09"], [])
@@ -254,7 +282,7 @@ class Pendulum(SeededTest):
             aside = [r.course.body.at[: r.samples, 1] for r in (walk, begins, ends)]
             joined = np.concatenate([aside[1][:-1], aside[0], aside[2]])
             jerk = np.abs(np.diff(joined, 3)).max()
-            self.assertLess(jerk, 1.6 * np.abs(np.diff(np.tile(aside[0], 2), 3)).max() + 0.02)
+            self.assertLess(jerk, 2.2 * np.abs(np.diff(np.tile(aside[0], 2), 3)).max() + 0.02)
             self.assertLess(np.abs(aside[1][:3] - aside[1][0]).max(), 0.05)
 
 

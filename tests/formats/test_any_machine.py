@@ -21,7 +21,7 @@ from tests.formats.posed import Engine
 from tests.projects import changed, start
 from tests.seeded import SeededTest
 
-MACHINES = 4
+MACHINES = 2
 
 
 def from_csv(data: bytes) -> tuple[list[str], np.ndarray]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import json
 import os
 import subprocess
 import sys
@@ -19,13 +20,14 @@ from bustle.core.servo.fitted_servos import servos_at
 from bustle.formats.robot_files.mjcf_out import write_mjcf
 from bustle.formats.robot_files.urdf_out import write_urdf
 from tests.formats.posed import Engine
+from tests.long import in_turns
 from tests.projects import ROOT, changed, hexapod, quadruped, stands, start
 from tests.seeded import SeededTest
 from tests.servo.machines import on_boards
 from tests.terminal import bustle
 
 
-class Typed(SeededTest):
+class Shell(SeededTest):
     def setUp(self):
         super().setUp()
         folder = tempfile.TemporaryDirectory()
@@ -41,6 +43,8 @@ class Typed(SeededTest):
         head, *rows = csv.reader(line for line in io.StringIO(data.decode()) if not line.startswith("#"))
         return head, np.array(rows, dtype=float)
 
+
+class Typed(Shell):
     def test_the_joint_check_moves_one_servo_after_the_other_and_says_what_is_seen(self):
         project = on_boards(quadruped(), 1)
         path = self.saved(project)
@@ -58,6 +62,7 @@ class Typed(SeededTest):
         loose = self.saved(quadruped(), "loose")
         self.assertIn("take pulses", bustle("joint-check", loose, "--values", "ticks", expect=2).stderr)
 
+    @in_turns
     def test_a_set_from_the_machine_alone_has_the_walks_that_it_has_not(self):
         alone = self.saved(stands("six_sprawled", "Alone", 180.0))
         names = {}
@@ -87,6 +92,7 @@ class Typed(SeededTest):
                 self.assertIn(said, done.stderr)
                 self.assertEqual(done.data, b"")
 
+    @in_turns
     def test_a_reader_that_goes_away_is_no_traceback(self):
         """As `bustle plan … | head -1` does it."""
         path = self.saved(hexapod())
@@ -154,3 +160,60 @@ class NotInTheFile(SeededTest):
             long = engine.data.geom_xmat[g].reshape(3, 3)[:, int(np.argmax(engine.model.geom_size[g]))]
             off = np.degrees(np.arctan2(long[1], long[0])) - heading
             self.assertLess(abs((off + 90) % 180 - 90), 2.0, self.seed)
+
+
+class OnASlope(Shell):
+    def sloping(self, slope=9.0, uphill=60.0, project=None):
+        edits = {"floor/slope_deg": slope, "floor/uphill_deg": uphill, "floor/friction": 0.8}
+        return changed(project or hexapod(), edits)
+
+    def test_a_plan_has_where_a_plumb_line_falls_and_what_feet_push(self):
+        slope = float(self.random.uniform(3, 12))
+        path = self.saved(self.sloping(slope, 0.0))
+        plan = json.loads(bustle("plan", path, "--motion", "Stand").data)
+        samples = plan["samples"]
+        slid = np.subtract(samples["plumb_ground_mm"], samples["com_ground_mm"])
+        high = plan["figures"]["com_height_mm"]
+        np.testing.assert_allclose(slid[:, 0], -high * np.tan(np.radians(slope)), rtol=1e-3)
+        np.testing.assert_allclose(slid[:, 1], 0.0, atol=1e-6)
+        # Every foot is pushed uphill by the floor, and all together by the weight's part along it.
+        pushes = sum(np.array(force)[0] for force in samples["foot_force_n"].values())
+        self.assertAlmostEqual(pushes[0] / pushes[2], np.tan(np.radians(slope)), places=4)
+        self.assertAlmostEqual(plan["figures"]["grip_needed"], np.tan(np.radians(slope)), places=3)
+
+    def test_robot_files_hold_the_slope_or_say_that_they_do_not(self):
+        sloping, level = self.saved(self.sloping(), "sloping"), self.saved(hexapod(), "level")
+        said = bustle("urdf", sloping).stderr
+        self.assertIn("bustle: not in the file: That the floor slopes", said)
+        self.assertNotIn("slopes", bustle("urdf", level).stderr)
+        gravity = np.array(
+            [float(v) for v in bustle("mjcf", sloping).stdout.split('gravity="')[1].split('"')[0].split()]
+        )
+        told = np.array([float(v) for v in said.split("where gravity is ")[1].split(" m/s")[0].split()])
+        np.testing.assert_allclose(gravity, told, atol=1e-6)
+        self.assertEqual(bustle("urdf", sloping).data, bustle("urdf", level).data)
+
+    @in_turns
+    def test_a_set_made_for_a_slope_stands_on_it(self):
+        path = self.saved(self.sloping(8.0, 90.0, start("two_full", "Climbs", 260.0)))
+        with zipfile.ZipFile(io.BytesIO(bustle("set", path, "--fresh").data)) as archive:
+            tables = [name for name in archive.namelist() if name.endswith(".csv")]
+            self.assertGreaterEqual(len(tables), 7)
+            text = b"".join(archive.read(name) for name in tables).decode()
+        self.assertNotIn("STOP", text)
+        # As it comes, made for the level, most of it would not be written.
+        level = bustle("set", path, expect=None)
+        with zipfile.ZipFile(io.BytesIO(level.data)) as archive:
+            self.assertIn("F53", " ".join(archive.read(name).decode() for name in archive.namelist()))
+
+    def test_a_dry_run_on_a_slope_falls_where_the_table_says_so(self):
+        path = self.saved(self.sloping(12.0, 90.0, start("two_full", "Falls", 260.0)))
+        said = bustle("dry-run", path, "--motion", "Forward").stdout
+        self.assertRegex(said, r"as its sheets say: falls after [\d.]+ s")
+        table = bustle("table", path, "--motion", "Forward", "--format", "c").stdout
+        self.assertIn("STOP F53: ", table)
+
+    def test_the_first_evening_s_sheets_are_written_whatever_the_floor(self):
+        path, out = self.saved(self.sloping()), self.folder / "sheets"
+        bustle("sheets", path, "--out", out)
+        self.assertGreater(len(list(out.iterdir())), 3)

@@ -12,6 +12,7 @@ from pypdf import PdfReader
 from bustle.core.servo.fitted_servos import servos_at
 from bustle.formats.sheets.bench_sheets import SHEETS, write_sheet
 from bustle.formats.sheets.page import PAPERS, Origin
+from tests.long import in_turns
 from tests.projects import ROOT, changed, demo, start
 from tests.terminal import bustle
 
@@ -36,6 +37,17 @@ class Sheets(unittest.TestCase):
                     self.assertIn(f"{servo.told(0.0):.0f} µs", text)
                 self.assertIn("Stop at once when", text)
 
+    def test_a_machine_that_may_fall_has_it_on_the_evening_s_sheet(self):
+        """Of all its walks the one that falls the hardest; of one that may be stopped anywhere, nothing."""
+        for project, says in (
+            (start("two_full", "Tall", 600.0), "a tether or a second person, a clear floor, nobody underneath"),
+            (start("two_servo", "Small", 140.0), "a clear floor, a hand near it"),
+        ):
+            reader, text = self.read(project, "evening")
+            self.assertEqual(len(reader.pages), 1)
+            self.assertRegex(text, r"later: If it falls it drops [\d ]+mm with [\d.]+ J: " + says)
+        self.assertNotIn("If it falls", self.read(demo("fennel"), "evening")[1])
+
     def test_every_sheet_carries_the_safety_strip_revision_and_date(self):
         for name in SHEETS:
             reader, _ = self.read(demo("fennel"), name)
@@ -50,6 +62,7 @@ class Sheets(unittest.TestCase):
             self.assertIn("No stop switch is declared. Lithium", self.read(bare, name)[1])
         self.assertIn("STOP SWITCH: NONE DECLARED", self.read(bare, "supply")[1])
 
+    @in_turns
     def test_machines_of_which_nothing_is_said_have_sheets_too(self):
         for shape in ("six_sprawled", "two_full", "two_wheels"):
             for name in SHEETS:

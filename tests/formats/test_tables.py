@@ -20,6 +20,7 @@ from bustle.core.evaluate import evaluate
 from bustle.core.servo.joint_table import joint_table
 from bustle.formats import TABLE_FORMATS, write_table
 from bustle.formats.json_table import schema
+from tests.long import in_turns
 from tests.projects import ROOT, changed, demo, hexapod
 from tests.terminal import bustle
 
@@ -155,6 +156,7 @@ class Tables(unittest.TestCase):
 
 
 class CommandLine(unittest.TestCase):
+    @in_turns
     def test_it_is_installed_as_a_command(self):
         command = Path(sys.executable).parent / "bustle"
         done = subprocess.run([command, "formats"], capture_output=True, text=True, cwd=ROOT)

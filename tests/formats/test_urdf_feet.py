@@ -45,6 +45,7 @@ class FeetRead(Anybodys, SeededTest):
                 ]
                 self.assertLessEqual(stops[0], stops[1])
 
+    @in_turns
     def test_a_leg_bent_where_nothing_turns_is_known_again_and_walks(self):
         project = start("two_servo", "Back", float(self.random.uniform(100, 250)))
         read = read_urdf(write_urdf(project).data).project

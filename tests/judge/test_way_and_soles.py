@@ -97,6 +97,7 @@ class Way(SeededTest):
         reading = evaluate(changed(project, still), "Forward").reading.of(deviation)
         self.assertEqual(found is not None, reading.off_mm > 2.0)
 
+    @in_turns
     def test_an_arc_that_hardly_turns_is_stopped_and_no_part_of_a_set(self):
         """At the feet a wide arc is little off where no turn comes; what trims a way straight may fall short."""
         for shape, turning, stops in (
@@ -225,6 +226,7 @@ class Way(SeededTest):
                 # What gives before it slides takes a little off.
                 self.assertTrue((rubbed(step) > least - 0.05 * least.max()).all(), f"{step}, seed {self.seed}")
 
+    @in_turns
     def test_a_physics_engine_drags_it_half_as_far_as_told_to_little_further(self):
         for shape in ("six_two_radial", "four_radial_2"):
             project = start(shape, "Drags", float(self.random.uniform(80, 350)))

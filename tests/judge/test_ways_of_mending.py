@@ -164,3 +164,68 @@ class WhatATableTakes(SeededTest):
                 fewer = np.ceil(plan.reading.score.duration_s * 1000 / int(wider)) * len(plan.reading.kit.servos) * 2
                 self.assertLessEqual(fewer / 1000, kept * 1.02)
                 self.assertGreater(int(wider), period)
+
+
+class OnTwoSoles(Mending):
+    def test_a_hip_that_gives_is_held_against_stiffened_or_given_a_broader_sole(self):
+        project = fault("F57")
+        found, made = self.offered(project, "Forward", "F57")
+        self.assertEqual(found.severity, "stop")
+        kinds = {title.split()[0]: after for title, after in made.items()}
+        self.assertLessEqual({"Held", "Soles", "A"}, set(kinds))
+        self.assertEqual(kinds["Held"].against_sag, "full")
+        stiff = [
+            (was.full_torque_at_deg or 5.0, now.full_torque_at_deg)
+            for was, now in zip(project.servo_types, kinds["A"].servo_types, strict=True)
+        ]
+        shares = {round(now / was, 2) for was, now in stiff}
+        self.assertEqual(len(shares), 1)
+        self.assertLess(shares.pop(), 1.0)
+        # As it is stiffened by less, it still lands on its edge.
+        less = changed(project, {"servo_types/0/full_torque_at_deg": 0.95 * stiff[0][0]})
+        self.assertIn("F57", {code for code, *_ in evaluate(less, "Forward").stops})
+
+    def test_a_walk_on_soles_is_planned_lower_where_its_legs_do_not_reach_its_sway(self):
+        """Across a slope the body sways further, and a leg would have to be longer than it is."""
+        base = start("two_full", "Lower", 260.0)
+        project = changed(base, {"floor/slope_deg": 8.0, "floor/uphill_deg": -90.0, "floor/friction": 0.8})
+        _, made = self.offered(project, "Forward", "F53")
+        planned = next(after for title, after in made.items() if title.startswith("Sway "))
+        was, now = (p.motion("Forward").pose.ride_height_mm for p in (project, planned))
+        self.assertLess(now, was)
+        self.assertGreaterEqual(now, 0.9 * was - 0.1)
+        self.assertFalse(evaluate(planned, "Forward").stops)
+
+
+class OnASlope(Mending):
+    def leant(self, shape, motion, code, slope, uphill, mm):
+        base = start(shape, "Leans", mm)
+        more = {"floor/friction": 0.8, "limits/margin_mm": 4.0}
+        project = changed(base, {"floor/slope_deg": slope, "floor/uphill_deg": uphill, **more})
+        _, made = self.offered(project, motion, code)
+        found = [after for title, after in made.items() if "into the slope" in title]
+        self.assertEqual(len(found), 1, "the first that clears it, and no more")
+        (after,) = found
+        at = [m.name for m in project.motions].index(motion)
+        return np.subtract(after.motions[at].pose.shift_mm, project.motions[at].pose.shift_mm)
+
+    def test_it_leans_uphill_whichever_way_that_is(self):
+        for uphill in (0.0, 90.0, -90.0):
+            shift = self.leant("four_upright", "Trot", "F19", 9.0 if uphill else 14.0, uphill, 220.0)
+            way = np.array([np.cos(np.radians(uphill)), np.sin(np.radians(uphill))])
+            with self.subTest(uphill=uphill):
+                self.assertGreater(shift @ way, 5.0)
+                self.assertLess(np.abs(shift - (shift @ way) * way).max(), 0.2)
+
+    def test_a_pace_too_quick_to_be_halted_is_slowed_and_its_strides_stay(self):
+        project = start("four_upright_2", "Halts", 200.0)
+        walk, row = project.motions[0], project.controller.frame_period_ms / 1000
+        cycle = round(round(0.35 * walk.cycle_s / row) * row, 3)
+        quick = changed(project, {
+            "motions/0/cycle_s": cycle, "motions/0/twist/vx_mm_s": round(walk.twist.vx_mm_s * walk.cycle_s / cycle, 3),
+        })  # fmt: skip
+        _, made = self.offered(quick, "Forward", "F18", "halted")
+        slower = next(after for title, after in made.items() if title.startswith("Slower"))
+        self.assertGreater(slower.motions[0].cycle_s, cycle)
+        strides = [p.motions[0].twist.vx_mm_s * p.motions[0].cycle_s for p in (quick, slower)]
+        self.assertAlmostEqual(strides[0], strides[1], delta=0.02 * strides[0])

@@ -38,6 +38,7 @@ class MirrorImage(SeededTest):
     def bent(self, project):
         """One leg is not like the others, the body leans, sways and goes aside."""
         edits = {"walker/limbs/0/joints/0/max_deg": project.walker.limbs[0].joints[0].max_deg + 3.0}
+        edits["floor/slope_deg"], edits["floor/uphill_deg"] = 3.0, float(self.random.uniform(-170, 170))
         edits["walker/drives/0/servos/0/centre_deg"] = float(self.random.uniform(-9, 9))
         for n, motion in enumerate(project.motions):
             if motion.kind != "phase_gait":

@@ -9,7 +9,7 @@ import mujoco
 import numpy as np
 
 from bustle.core.dry_run.beside_its_plan import BODY, beside_plan
-from bustle.core.dry_run.dry_run import NOMINAL, VARIANTS, dry_run, in_order
+from bustle.core.dry_run.dry_run import NOMINAL, VARIANTS, dry_run
 from bustle.core.dry_run.let_go import LetGo, Machine
 from bustle.core.dry_run.mends import mends
 from bustle.core.dry_run.touch import Touch, ahead_of
@@ -25,8 +25,10 @@ from bustle.core.loads.sag import sag
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.starting.own_numbers import OwnNumbers
 from bustle.core.starting.starting_walkers import start_from
+from bustle.core.walk.motions.own_ends import in_order
 from bustle.core.words.problems import InputRefused
 from bustle.formats.robot_files.mjcf_out import write_mjcf
+from tests.loads.test_slopes import sloping
 from tests.long import in_turns
 from tests.projects import changed, demo, stands, start
 from tests.seeded import SeededTest
@@ -185,6 +187,7 @@ class Mechanics(SeededTest):
         self.assertAlmostEqual(run.covers, image.covers, delta=0.02)
         self.assertAlmostEqual(run.veers_deg, -image.veers_deg, delta=0.2)
 
+    @in_turns
     def test_a_trot_leans_as_far_as_balance_tells(self):
         project = start("four_sprawled", "Leans", 220.0)
         told = evaluate(project, "Trot").figure("lean_deg")
@@ -282,3 +285,35 @@ class Told(SeededTest):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class LetGoOnASlope(SeededTest):
+    """A machine that only stands, let go on a slope: a block on an incline, by the textbook."""
+
+    def slid(self, slope, friction, uphill, seconds=2.0):
+        """(K, 2) m: where it has come to at the end of each 0.4 s that it stands."""
+        project = start("six_sprawled", "Slides", 200.0)
+        index = [m.name for m in project.motions].index("Stand")
+        asked = sloping(project, slope, uphill, **{"floor/friction": friction, f"motions/{index}/cycle_s": 0.4})
+        r = evaluate(asked, "Stand").reading
+        go, places = LetGo([Machine(play_deg=0.0)]), []
+        for _ in range(round(seconds / r.score.duration_s)):
+            self.assertTrue(go.go_on(r).up.all())
+            places.append(go.at[0, :2].copy())
+        return np.array(places)
+
+    def test_where_the_floor_holds_it_stays_and_else_it_slides_by_what_is_over(self):
+        """a = g·(sin σ − µ·cos σ), downhill, from rest."""
+        slope, uphill = float(self.random.uniform(10, 20)), float(self.random.choice([0.0, 90.0, 180.0, -60.0]))
+        steep = np.tan(np.radians(slope))
+        held = self.slid(slope, round(float(1.3 * steep), 3), uphill)
+        with self.subTest(slope=slope, uphill=uphill, seed=self.seed):
+            self.assertLess(np.hypot(*held[-1]), 0.003)
+        holds = round(float(0.5 * steep), 3)
+        gone = self.slid(slope, holds, uphill)
+        down = -np.array([np.cos(np.radians(uphill)), np.sin(np.radians(uphill))])
+        along, aside = gone @ down, gone @ [-down[1], down[0]]
+        speeds_up = GRAVITY * (np.sin(np.radians(slope)) - holds * np.cos(np.radians(slope)))
+        with self.subTest(slope=slope, uphill=uphill, seed=self.seed):
+            np.testing.assert_allclose(np.diff(along, 2), speeds_up * 0.4**2, rtol=0.1)
+            self.assertLess(np.abs(aside).max(), 0.05 * along[-1])

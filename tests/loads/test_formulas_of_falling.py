@@ -13,6 +13,7 @@ from bustle.core.falling.tipping_ankles import INNER, MOST, tipped
 from bustle.core.judge.judgements.balance.lands_on_its_edge import MOST_SAG_DEG, MOST_SHARE, on_one_sole
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.standing_polygon import standing
+from tests.long import in_turns
 from tests.projects import changed, start
 from tests.seeded import SeededTest
 
@@ -122,6 +123,7 @@ class OneSole(SeededTest):
 
 
 class Pushing(SeededTest):
+    @in_turns
     def test_room_fore_and_aft_is_never_less_than_room_all_round(self):
         for shape in ("two_full", "two_parallelogram", "two_moving_mass"):
             r = evaluate(start(shape, "Pushes", float(self.random.uniform(120, 400))), "Forward").reading

@@ -243,6 +243,16 @@ class AsItGives(SeededTest):
             planned = float(r.of(standing_polygon).margin_mm[: r.samples].min())
             self.assertAlmostEqual(float(np.nanmin(r.of(carried_margin))), planned, delta=near)
 
+    def test_on_two_point_feet_it_sinks_as_their_legs_give_and_rocks_about_no_line_that_holds_nothing(self):
+        for shape in ("four_sprawled", "four_upright"):
+            r = evaluate(start(shape, "Trots", float(self.random.uniform(60, 500))), "Trot").reading
+            gives, down = r.of(sag), r.course.contact[:, : r.samples].sum(axis=0)
+            four, two = (np.abs(gives.down_mm[down == feet]) for feet in (4, 2))
+            # Half as many springs; where the mass is not midway, one of them has more of it.
+            self.assertTrue(((two > four.mean()) & (two < 6 * four.mean())).all(), two / four.mean())
+            self.assertLess(np.degrees(np.abs(gives.turn).max()), 5.0)
+            self.assertLess(np.abs(gives.shift_mm).max(), 5 * two.max())
+
 
 class Bending(SeededTest):
     def test_a_lifted_leg_bends_its_own_mount_and_a_standing_one_gives_with_it(self):
@@ -273,6 +283,14 @@ class Bending(SeededTest):
 
 
 class TenMinutes(SeededTest):
+    def test_measured_on_a_level_bench_whatever_floor_it_walks_on(self):
+        level = demo("sorrel")
+        sloping = changed(level, {"floor/slope_deg": 12.0})
+        for project in (level, sloping):
+            plan = evaluate(standing(project, "Forward"), AT_REST, 2).reading
+            up = plan.of(standing_forces)
+            self.assertAlmostEqual(float(up.forces[:, 0, 2].sum()), plan.assembled.total_kg * GRAVITY, places=6)
+
     @in_turns
     def test_what_the_plan_itself_would_show_changes_nothing(self):
         project = demo("sorrel")

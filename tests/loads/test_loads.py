@@ -18,6 +18,7 @@ from bustle.core.loads.moving import moving
 from bustle.core.loads.told import not_told
 from bustle.core.loads.zero_moment_point import pushes_at
 from bustle.core.machine.masses import GRAVITY
+from bustle.core.machine.slope import against_gravity
 from bustle.core.project.project import document
 from bustle.core.search.remedies import remedies
 from bustle.core.starting.starting_walkers import SHAPES
@@ -135,15 +136,17 @@ class Independent(SeededTest):
     @is_long
     def test_torques_centre_of_mass_and_zero_moment_point(self):
         for shape in share(self.random, list(SHAPES), 6):
-            project = start(shape, "Other", float(self.random.uniform(90, 400)))
+            slope = {"floor/slope_deg": float(self.random.choice([0.0, 4.0, 11.0]))}
+            slope["floor/uphill_deg"] = float(self.random.uniform(-180, 180))
+            project = changed(start(shape, "Other", float(self.random.uniform(90, 400))), slope)
             for name in walks(project):
                 r = evaluate(project, name).reading
-                with self.subTest(shape=shape, motion=name, seed=self.seed):
+                with self.subTest(shape=shape, motion=name, seed=self.seed, **slope):
                     self.agree(project, r)
 
     def agree(self, project, r):
         model = pinocchio.buildModelFromXML(write_urdf(project).data.decode(), pinocchio.JointModelFreeFlyer(), True)
-        model.gravity.linear = np.array([0.0, 0.0, -GRAVITY])
+        model.gravity.linear = -against_gravity(project.floor)
         data = model.createData()
         m, feet, taken = r.of(moving), r.of(foot_forces), r.of(wrenches)
         ours = r.of(joint_torques)
@@ -179,7 +182,7 @@ class Independent(SeededTest):
             centre = pinocchio.centerOfMass(model, data, q)
             np.testing.assert_allclose(centre * 1000, taken.centre[k] * 1000, atol=1e-3)
             pinocchio.computeCentroidalMomentumTimeVariation(model, data, q, v, a)
-            weight = np.array([0.0, 0.0, pinocchio.computeTotalMass(model) * GRAVITY])
+            weight = pinocchio.computeTotalMass(model) * against_gravity(project.floor)
             force = np.asarray(data.dhg.linear) + weight
             moment = np.cross(centre, force) + np.asarray(data.dhg.angular)
             zmp = np.array([-moment[1], moment[0]]) / force[2]

@@ -5,19 +5,26 @@ from __future__ import annotations
 import numpy as np
 from scipy.integrate import solve_ivp
 
+from bustle.core.document.checked import parse_project
 from bustle.core.dry_run.ladder import ladder
 from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
 from bustle.core.falling.fall import fall_told
-from bustle.core.judge.measures.worst_margin import halted_margin
+from bustle.core.judge.measures.halted import halted_margin
 from bustle.core.machine.masses import GRAVITY
+from bustle.core.project.project import document
 from bustle.core.project.walker import Mass
 from bustle.core.search.remedies import remedies
+from bustle.core.servo.servo_table import table_of
 from bustle.core.starting.fresh_set import fresh_set
+from bustle.core.starting.own_start_and_stop import with_own_ends
+from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.starting.timed_walks import with_rungs
 from bustle.core.trials.what_if import what_if
+from bustle.core.walk.motions.own_ends import at_speed, in_order
 from bustle.core.words.problems import InputRefused
 from bustle.formats import write_table
+from bustle.formats.about_json import about_values
 from tests.long import in_turns, is_long, share
 from tests.projects import changed, demo, hexapod, quadruped, start
 from tests.seeded import SeededTest
@@ -68,6 +75,7 @@ class FreshSets(SeededTest):
         self.assertEqual(evaluate(mended, "Stand").stops, frozenset())
         self.assertLess(evaluate(mended, "Stand").reading.course.solved.miss_mm.max(), 0.01)
 
+    @in_turns
     def test_knees_are_bent_as_far_as_is_kept(self):
         for kept in (10.0, 40.0):
             project = fresh_set(changed(bare("two_full", 260.0), {"limits/knee_bend_deg": kept}))
@@ -218,3 +226,77 @@ class Falling(SeededTest):
         self.assertIn("a tether or a second person", said)
         self.assertIn("If it falls", write_table(evaluate(large, "Forward"), "c").decode())
         self.assertEqual(fall_told(evaluate(hexapod(), "Forward").reading), ())
+
+
+class AtSpeed(SeededTest):
+    """A walk that lives by its timing and that nothing sets going from standing is entered at speed, and said so."""
+
+    def without(self, project, *names):
+        values = document(project)
+        values["motions"] = [m for m in values["motions"] if m["name"] not in names]
+        return parse_project(values)
+
+    @is_long
+    def test_sets_of_every_shape_begin_and_end_every_such_walk(self):
+        for shape in share(self.random, list(SHAPES), 4):
+            self.assertEqual(at_speed(start(shape, "Ends", float(SHAPES[shape].usual_mm))), {}, shape)
+
+    def test_without_its_start_or_its_stop_a_walk_says_what_is_to_be_done(self):
+        for shape, walk, begins, ends in (
+            ("two_full", "Forward", "Start", "Stop"),
+            ("four_upright", "Trot", "Start trot", "Stop trot"),
+            ("two_servo", "Forward", "Start", "Stop"),
+        ):
+            project = start(shape, "Ends", float(SHAPES[shape].usual_mm))
+            others = {name for name in at_speed(self.without(project, begins)) if name != walk}
+            with self.subTest(shape=shape):
+                self.assertEqual(others, set())
+                self.assertEqual(at_speed(self.without(project, begins))[walk], "enter at speed")
+                self.assertEqual(at_speed(self.without(project, ends))[walk], "leave at speed")
+                bare = self.without(project, begins, ends)
+                self.assertEqual(at_speed(bare)[walk], "enter and leave at speed")
+                self.assertEqual(in_order(project, walk), (begins, walk, ends))
+                self.assertEqual(in_order(bare, walk), (walk,))
+
+    def test_what_is_missing_is_made_and_sound(self):
+        for shape, walk, ends in (
+            ("two_full", "Forward", ("Start", "Stop")),
+            ("four_upright", "Trot", ("Start trot", "Stop trot")),
+            ("two_servo", "Forward", ("Start", "Stop")),
+        ):
+            project = start(shape, "Ends", float(SHAPES[shape].usual_mm))
+            for missing in (ends, ends[:1], ends[1:]):
+                bare = self.without(project, *missing)
+                made = with_own_ends(bare, walk)
+                with self.subTest(shape=shape, missing=missing):
+                    self.assertEqual(made.stops, ())
+                    self.assertNotIn(walk, at_speed(made.project))
+                    self.assertLessEqual({name for name in made.added if name != "Stand"}, set(ends))
+                    self.assertEqual([m for m in made.project.motions if m.name not in made.added], [*bare.motions])
+                    self.assertEqual(in_order(made.project, walk), (ends[0], walk, ends[1]))
+
+    def test_where_nothing_is_missing_nothing_is_made(self):
+        for project, walk in ((start("two_full", "Ends", 260.0), "Forward"), (demo("sorrel"), "Forward")):
+            with self.assertRaisesRegex(InputRefused, "has a start and a stop of its own, or may be begun anywhere"):
+                with_own_ends(project, walk)
+
+    def test_a_walk_alone_begins_in_its_own_pose_with_every_foot_down(self):
+        made = with_own_ends(demo("sorrel"), "Trot")
+        self.assertEqual(made.added, ("Stand", "Start trot", "Stop trot"))
+        stand, trot = made.project.motion("Stand"), made.project.motion("Trot")
+        self.assertTrue(stand.stands)
+        self.assertEqual(stand.pose.ride_height_mm, trot.pose.ride_height_mm)
+        self.assertFalse(evaluate(made.project, "Stand").stops)
+        # What stops one of them is said.
+        for name in made.added:
+            for finding in evaluate(made.project, name).findings:
+                self.assertTrue(finding.severity != "stop" or f"{name}: {finding.message}" in made.stops)
+
+    def test_what_may_be_stopped_anywhere_is_begun_anywhere(self):
+        self.assertNotIn("Forward", at_speed(demo("sorrel")))
+        self.assertEqual(at_speed(demo("sorrel")), {"Trot": "enter and leave at speed"})
+
+    def test_what_is_written_of_a_table_says_so(self):
+        for name, says in (("Trot", "enter and leave at speed"), ("Forward", None)):
+            plan = evaluate(demo("sorrel"), name)
+            self.assertEqual(about_values(plan, table_of(plan.reading, "angles"))["at_speed"], says)

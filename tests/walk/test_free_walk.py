@@ -13,7 +13,8 @@ from bustle.core.project.project import Project, document
 from bustle.core.search.stick_to_walk import Stick, StickAt, driven_by_rule
 from bustle.core.walk.reading import Reading
 from bustle.core.words.problems import InputRefused
-from tests.projects import hexapod, quadruped, start
+from tests.long import in_turns
+from tests.projects import changed, hexapod, quadruped, start
 from tests.seeded import SeededTest
 
 TAKES_S = 12.0
@@ -51,6 +52,15 @@ class FreeWalks(SeededTest):
             self.assertGreaterEqual(margin, project.limits.margin_mm)
             self.assertLess(e.course.contact[:, : e.samples].sum(axis=0).min(), len(project.walker.legs))
 
+    def test_on_a_slope_it_lifts_by_where_a_plumb_line_falls(self):
+        rises = float(self.random.uniform(-180, 180))
+        project = changed(hexapod(), {"floor/slope_deg": 12.0, "floor/uphill_deg": rises})
+        e = walk_of(project, [{"from_s": 0.2, "twist": {"vx_mm_s": 30.0, "omega_deg_s": 12.0}}], 12.0)
+        margin, _ = e.of(worst_margin)
+        self.assertGreaterEqual(margin, project.limits.margin_mm, f"seed {self.seed}")
+        self.assertGreater(np.ptp(e.course.body.travel[2]), np.radians(45))
+
+    @in_turns
     def test_other_machines_walk_by_it_without_a_stop(self):
         for shape in ("six_radial", "six_upright", "six_two", "four_sprawled"):
             project = start(shape, "By the rule", 200.0)

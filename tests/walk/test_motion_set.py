@@ -79,6 +79,7 @@ class Lengths(SeededTest):
         with self.assertRaises(InputRefused):
             motion_set(project, "tripod", (0.0, 0.0, 0.0))
 
+    @in_turns
     def test_a_machine_on_a_boom_is_offered_no_turns_and_no_side_steps(self):
         found = motion_set(start("two_planar", "Boom", 240.0), usual(start("two_planar", "Boom", 240.0)))
         names = {m.motion.name for m in found.made} | {m.name for m in found.left_out}

@@ -15,7 +15,7 @@ from bustle.core.project.project import document
 from bustle.core.walk.standing_polygon import standing
 from bustle.formats import write_table
 from bustle.web.application import create_app
-from tests.long import ALL, is_long, times
+from tests.long import ALL, in_turns, is_long, times
 from tests.projects import changed, demo, hexapod, start
 from tests.scratch import fresh_database
 from tests.web.as_documented import DocumentedClient
@@ -168,12 +168,23 @@ class Jobs(ApiTest):
 
     def test_what_stops_a_machine_at_any_stride_is_said_before_it_is_made(self):
         own = {"family": "sprawled_3", "placed": "round", "body": "round", "body_mm": [150.0, 150.0, 40.0]}
-        for legs, coxa, words in ((6, 40.0, None), (3, 40.0, "which it is to lift"), (12, 5.0, "overlap")):
+        for legs, coxa, words in ((6, 40.0, None), (3, 40.0, "which it is to lift"), (12, 5.0, "body touch at 0 s")):
             asked = own | {"legs": legs, "links_mm": [coxa, 60.0, 110.0]}
             against = self.web.post("/api/walkers/drawn", json={"own": asked}).json["against"]
             with self.subTest(legs=legs):
                 self.assertEqual(against is None, words is None)
                 self.assertIn(words or "", against or "")
+
+    @in_turns
+    def test_four_legs_by_own_numbers_trot_as_quickly_as_a_dry_run_lets_them(self):
+        """At the pace of the shelf's proportions these come down on the foot in the air."""
+        own = {"family": "upright_2", "placed": "round", "body": "box", "body_mm": [193.0, 193.0, 98.0], "legs": 4}
+        own["links_mm"] = [32.0, 127.0, 131.0]
+        made = self.web.post("/api/walkers", json={"own": own, "name": "Oxlip"}).json["project"]
+        self.assertEqual(made["name"], "Oxlip")
+        trot = next(m for m in made["motions"] if m["name"] == "Trot")
+        self.assertLess(trot["cycle_s"], 0.8)
+        self.assertLessEqual({"Start", "Stop", "Start trot", "Stop trot"}, {m["name"] for m in made["motions"]})
 
     def test_remedies_of_a_draft_come_with_the_project_they_make(self):
         body = {"project": document(demo("sorrel")), "motion": "Hose step", "finding": {"code": "F18"}}
@@ -234,7 +245,7 @@ class Refusals(ApiTest):
             ("walker/limbs/1/name", "L1", "two legs are called 'L1'"),
             ("walker/limbs/1/links/2/length_mm", 0, "walker.limbs[1].links[2].length_mm: must be above 0"),
             ("name", "<img src=x onerror=alert(1)>", "name: must be plain text without markup"),
-            ("version", 9, "version: must be 8, got 9"),
+            ("version", 10, "version: must be 9, got 10"),
             ("motions/0/legs", [], "motions[0].legs: leg L1 has no phase and duty"),
         ):
             values = document(hexapod())

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from bustle.core.project.project import document
 from bustle.formats.robot_files.urdf_out import write_urdf
+from tests.long import in_turns
 from tests.projects import hexapod, start
 from tests.web.test_api import ApiTest
 
@@ -51,6 +52,7 @@ class Machine(ApiTest):
                 self.assertEqual(answer.status_code, 422, answer.json)
                 self.assertIn(words, answer.json["detail"])
 
+    @in_turns
     def test_every_leg_of_every_shape_can_be_clamped_anywhere(self):
         """Out of reach, on the axis, inside the frame: always an answer, never a NaN."""
         for shape in ("six_sprawled", "four_upright_2", "two_full", "two_parallelogram", "two_servo", "two_rocker"):

@@ -33,7 +33,7 @@ class Pictures(SeededTest):
 
 class Lies(Pictures):
     def test_links_and_frames_are_rigid(self):
-        for project, head, arrays, _ in self.pictures(list(SHAPES), 5):
+        for project, head, arrays, _ in self.pictures(list(SHAPES), 3):
             for leg, limb in zip(head["legs"], project.walker.limbs, strict=True):
                 track = arrays["points"][:, slice(*leg["points"])]
                 long = np.linalg.norm(np.diff(track, axis=1), axis=-1)
@@ -46,7 +46,7 @@ class Lies(Pictures):
             self.assertLess(np.ptp(across, axis=0).max(), 0.01)
 
     def test_feet_that_stand_stay_where_they_are_on_the_ground(self):
-        for _, head, arrays, _ in self.pictures(STANDING, 4):
+        for _, head, arrays, _ in self.pictures(STANDING, 3):
             x, y, theta = arrays["travel"].T
             c, s = np.cos(theta), np.sin(theta)
             for n, leg in enumerate(head["legs"]):
@@ -61,7 +61,7 @@ class Lies(Pictures):
                 self.assertGreater(np.abs(np.diff(ground, axis=1)[:, ~both]).max(), 0.5)
 
     def test_the_margin_is_that_of_the_polygon_and_the_mass_drawn(self):
-        for _, _, arrays, _ in self.pictures(list(SHAPES), 5):
+        for _, _, arrays, _ in self.pictures(list(SHAPES), 3):
             for row in self.random.choice(len(arrays["time_s"]), 12):
                 corners = arrays["polygon"][row, : int(arrays["polygon_count"][row])]
                 if len(corners):
@@ -69,9 +69,49 @@ class Lies(Pictures):
                     self.assertAlmostEqual(arrays["margin_mm"][row], margin, delta=0.02)
 
 
+class Slopes(Pictures):
+    """What is drawn of a floor that slopes, of a halt, and of how the frame gives."""
+
+    def test_the_plumb_line_stands_square_to_a_level_line_and_the_margin_is_taken_at_its_foot(self):
+        for shape in ("six_sprawled", "four_sprawled", "six_radial"):
+            slope, uphill = float(self.random.uniform(3, 15)), float(self.random.uniform(-180, 180))
+            project = start(shape, "Drawn", float(self.random.uniform(100, 300)))
+            project = changed(project, {"floor/slope_deg": slope, "floor/uphill_deg": uphill})
+            _, arrays = decode(picture(evaluate(project, "Forward")))
+            down = arrays["com"][:, :2] - arrays["plumb"]
+            np.testing.assert_allclose(np.hypot(*down.T) / arrays["com"][:, 2], np.tan(np.radians(slope)), rtol=1e-4)
+            turned = np.degrees(np.arctan2(down[:, 1], down[:, 0])) - uphill
+            np.testing.assert_allclose(np.cos(np.radians(turned)), 1.0, atol=1e-6)
+            for row in self.random.choice(len(arrays["time_s"]), 8):
+                corners = arrays["polygon"][row, : int(arrays["polygon_count"][row])].astype(float)
+                for at, margin in (("plumb", "margin_mm"), ("halted", "halted_mm")):
+                    self.assertAlmostEqual(
+                        arrays[margin][row], oracle(corners, arrays[at][row].astype(float))[1], delta=0.02
+                    )
+
+    def test_on_a_level_floor_nothing_is_plumbed_and_what_is_not_stopped_anywhere_is_not_halted(self):
+        _, arrays = decode(picture(evaluate(start("four_upright", "Drawn", 200.0), "Trot")))
+        self.assertFalse({"plumb", "halted"} & set(arrays))
+
+    def test_the_middle_of_the_frame_gives_by_what_is_told(self):
+        for project, head, arrays, _ in self.pictures(STANDING, 3):
+            if head["load"]["not_told"]:
+                continue
+            down, shift, turn = arrays["load_sag"][:, 0], arrays["load_sag"][:, 1:4], arrays["load_sag"][:, 4:]
+            r = evaluate(project, head["motion"]).reading
+            x, y, theta = (v[: r.samples] for v in r.course.body.travel)
+            at = r.course.body.at[: r.samples] - np.stack([x, y, 0 * x], axis=1)
+            c, s = np.cos(theta), np.sin(theta)
+            at = np.stack([c * at[:, 0] + s * at[:, 1], c * at[:, 1] - s * at[:, 0], at[:, 2]], axis=1)
+            gone = shift + np.cross(turn, at)
+            np.testing.assert_allclose(gone[:, 2], -down, atol=2e-3)
+            # A little, and never so that the frame would be drawn elsewhere.
+            self.assertLess(np.abs(gone).max(), 0.1 * float(at[:, 2].max()))
+
+
 class Told(Pictures):
     def test_traces_reach_what_the_figures_say(self):
-        for project, head, arrays, figures in self.pictures(list(SHAPES), 6):
+        for project, head, arrays, figures in self.pictures(list(SHAPES), 3):
             self.assertAlmostEqual(arrays["com"][:, 2].mean(), figures["com_height_mm"], delta=0.01)
             rates = np.abs(arrays["rates_deg_s"]).max()
             self.assertAlmostEqual(rates, figures["peak_rate_deg_s"], delta=1e-4 * rates)

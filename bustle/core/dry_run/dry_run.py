@@ -19,8 +19,8 @@ from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.judge.measures.way_walked import crawls
 from bustle.core.loads.foot_forces import rows_since
 from bustle.core.loads.told import not_worked_out
-from bustle.core.project.motion import PhaseGait, Swings, Transition
 from bustle.core.search.progress import Tell, silent
+from bustle.core.walk.motions.own_ends import in_order
 from bustle.core.walk.reading import Reading
 from bustle.core.words.problems import refuse
 from bustle.core.words.wording import degrees, number, percent
@@ -113,24 +113,6 @@ def dry_run(
         if not went.up.any():
             break
     return tuple(taken.of(v, words, walk) for v, words in enumerate(machines))
-
-
-def in_order(project: CheckedProject, motion: str) -> tuple[str, ...]:
-    """A motion between its own start from standing and its own stop, as far as the project has them."""
-    walk = project.motion(motion)
-    if isinstance(walk, Swings):
-        alike = [m for m in project.motions if isinstance(m, Swings) and _swung(m) == _swung(walk)]
-        before, after = ([m.name for m in alike if m.goes == goes] for goes in ("from_rest", "to_rest"))
-        return (*before[:1], motion, *after[:1]) if walk.goes == "on" else (motion,)
-    standing = {m.name for m in project.motions if isinstance(m, PhaseGait) and m.stands}
-    around = [m for m in project.motions if isinstance(m, Transition)]
-    into = [m.name for m in around if m.end.motion == motion and m.start.motion in standing]
-    out_of = [m.name for m in around if m.start.motion == motion and m.end.motion in standing]
-    return (*into[:1], motion, *out_of[:1])
-
-
-def _swung(motion: Swings) -> set[tuple[str, str]]:
-    return {(one.limb, one.joint) for one in motion.joints}
 
 
 def _cycles(r: Reading) -> int:

@@ -8,12 +8,13 @@ from itertools import combinations
 from typing import Any
 
 from bustle.core.document.checked import CheckedProject
-from bustle.core.dry_run.dry_run import NOMINAL, VARIANTS, DryRun, dry_run, in_order
+from bustle.core.dry_run.dry_run import NOMINAL, VARIANTS, DryRun, dry_run
 from bustle.core.edits.levers import motion_index
 from bustle.core.edits.patches import patched, replace
 from bustle.core.evaluate import evaluate
 from bustle.core.project.motion import PhaseGait, Swings
 from bustle.core.search.progress import Tell, silent
+from bustle.core.walk.motions.own_ends import in_order
 from bustle.core.words.problems import InputRefused
 from bustle.core.words.wording import percent
 

@@ -12,7 +12,7 @@ AT_REST = " at rest"
 
 def standing(project: CheckedProject, motion: str) -> CheckedProject:
     """With one motion, AT_REST: the walk of that name, or the first there is, with every foot down at its neutral place
-    and the body where it is without sway. Raises InputRefused where there is no walk or pose."""
+    and the body where it is without sway, on a level bench. Raises InputRefused where there is no walk or pose."""
     gaits = [m for m in project.motions if isinstance(m, PhaseGait)]
     asked = next((m for m in gaits if m.name == motion), gaits[0] if gaits else None)
     if asked is None:
@@ -28,7 +28,8 @@ def standing(project: CheckedProject, motion: str) -> CheckedProject:
             "travel": "asked",
         }
     )
-    return project.model_copy(update={"motions": (rest,)})
+    level = project.floor.model_copy(update={"slope_deg": 0.0})
+    return project.model_copy(update={"motions": (rest,), "floor": level})
 
 
 def folded(project: CheckedProject) -> CheckedProject:

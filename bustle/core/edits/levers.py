@@ -14,6 +14,7 @@ import numpy as np
 from pydantic.fields import FieldInfo
 
 from bustle.core.edits.patches import Patch, replace
+from bustle.core.project.limits import Floor
 from bustle.core.project.motion import LegTiming, PhaseGait, SwayTerm
 from bustle.core.project.project import Project, gait_of
 from bustle.core.words.wording import number
@@ -84,6 +85,15 @@ def _field(*path: str | int) -> Hand:
         return [replace(f"/motions/{index}/" + "/".join(map(str, path)), value)]
 
     return read, set_to, _bounds(PhaseGait, *path)
+
+
+def _floor(field: str) -> Hand:
+    """A plain number of the floor it walks on."""
+    return (
+        lambda project, motion: float(getattr(project.floor, field)),
+        lambda project, index, value: [replace(f"/floor/{field}", value)],
+        _bounds(Floor, field),
+    )
 
 
 def _gait(project: Project, index: int) -> PhaseGait:
@@ -212,6 +222,8 @@ LEVERS: dict[str, Lever] = {
         Lever("sway_x_at", "furthest ahead at", "", 0, 1, 0.01, *_sway("x", "when")),
         Lever("sway_z", "Rises and falls", "mm", 0, 40, 0.5, *_sway("z", "far")),
         Lever("sway_z_at", "highest at", "", 0, 1, 0.01, *_sway("z", "when")),
+        Lever("slope", "Floor slopes by", "°", 0, 30, 0.5, *_floor("slope_deg")),
+        Lever("uphill", "uphill, left of ahead", "°", -180, 180, 5, *_floor("uphill_deg")),
         Lever("stride", "Shorter strides", "%", 0, 100, 1, lambda p, m: 100.0, _stride, (0, 100), True, _say_stride),
         Lever("pace", "Slower, same strides", "%", 10, 100, 1, lambda p, m: 100.0, _pace, (10, 100), True, _say_pace),
         Lever("feet_out", "Feet out", "mm", -80, 80, 1, lambda p, m: 0.0, _feet_out, (-80, 80), True, _say_feet),

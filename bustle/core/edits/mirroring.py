@@ -108,6 +108,7 @@ def mirror_image(project: CheckedProject) -> CheckedProject:
     for limb in walker["limbs"]:
         mirror_what_hangs(values, limb["name"])
         _mirror_as_built(values, limb)
+    values["floor"]["uphill_deg"] = _other(values["floor"]["uphill_deg"])
     for motion in values["motions"]:
         for twist in _twists(motion):
             twist["vy_mm_s"], twist["omega_deg_s"] = _other(twist["vy_mm_s"]), _other(twist["omega_deg_s"])

@@ -6,7 +6,7 @@ leg carries: it stands where K + LᵀU''L is positive definite, and leans on by 
     λ = max eig(−K^(−½)·LᵀU''L·K^(−½)) ≥ 1.
 
 Hinge i nearer the floor than j, with axes a and places o, M_j and c_j mass and centre of all above j:
-    U''_ij = M_j·g·ẑ·[a_i × (a_j × (c_j − o_j))].
+    U''_ij = M_j·(−g)·[a_i × (a_j × (c_j − o_j))].
 One ankle alone: λ = m·g·h/K, the inverted pendulum on a spring. Source: stability of equilibrium by the second
 variation, in any text on elastic stability.
 """
@@ -21,7 +21,7 @@ from bustle.core.geometry.arrays import Array, Indices, cross, greatest
 from bustle.core.loads.by_servo import own_servos
 from bustle.core.loads.foot_gives import servo_stiffness
 from bustle.core.loads.inertial_wrenches import held_still, laid
-from bustle.core.machine.masses import GRAVITY
+from bustle.core.walk.plumb import upright
 from bustle.core.walk.reading import Reading
 
 # So many rows of a foot standing alone are looked at.
@@ -71,7 +71,7 @@ def _shares(r: Reading, limb: int, rows: Indices) -> Array:
         above = (whole.kg * whole.centre[rows, None] - moment) / carried[:, None]
         swings = cross(axes, above - origins)
         # (rows, i, j): what hinge i nearer the floor does to what hinge j carries.
-        lifts = cross(axes[:, :, None], swings[:, None])[..., 2] * carried * GRAVITY
+        lifts = cross(axes[:, :, None], swings[:, None]) @ r.of(upright) * carried
         lower = np.tril(lifts)
         curved = lower + np.swapaxes(np.tril(lifts, -1), 1, 2)
         if group.built.coupling is not None:

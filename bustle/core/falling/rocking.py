@@ -15,19 +15,21 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.falling.pushing_point import keeps_flat_sideways, on_broad_soles, sole_width_mm
-from bustle.core.falling.sole_middles import sole_middles
+from bustle.core.falling.sole_middles import beside_mm, sole_middles
 from bustle.core.falling.tipping import about_line
 from bustle.core.geometry.arrays import Array
 from bustle.core.loads.inertial_wrenches import laid, wrenches
 from bustle.core.loads.told import STOPS_ANYWHERE, not_worked_out
-from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.motion import Swings
+from bustle.core.walk.plumb import upright
 from bustle.core.walk.reading import Reading
 
 # On curved soles it rocks from one to the other in this many seconds, times the root of how high its mass is in m. In
 # an engine, legs of 110 to 280 mm, servos that give 4° and 8°: quicker than 0.9 of it 7 of 24 fell; from 1.2 of it on
 # none did, and none leaned more than 11°, where at 1.0 of it they leaned up to 24°.
 ROLLS_S = 1.55
+# A border that a slope has brought it to is taken to be so far away at least.
+LEAST_EDGE_DEG = 0.1
 
 
 @dataclass(frozen=True)
@@ -85,17 +87,22 @@ def rocking(r: Reading) -> Rocking:
     s, half = half_spacing_mm(r) / 1000, sole_width_mm(r) / 2000
     taken = r.of(wrenches)
     high = float(taken.centre[:, 2].mean())
-    edge = float(np.arctan2(s + half, high))
+    edge = max(float(np.arctan2(s + half - _slid_mm(r) / 1000, high)), np.radians(LEAST_EDGE_DEG))
     inertias = []
     for sole in soles.values():
         side = 1.0 if ((sole.middle[0] / 1000 - taken.centre[0, :2]) * sole.aside[0]).sum() > 0 else -1.0
         border = sole.middle[0] / 1000 + side * half * sole.aside[0]
         inertias.append(about_line(r, 0, np.array([*border, 0.0]), np.array([*sole.ahead[0], 0.0])))
     inertia = float(np.mean(inertias))
-    rate = np.sqrt(taken.kg * GRAVITY * np.hypot(s + half, high) / inertia)
+    rate = np.sqrt(taken.kg * r.of(upright)[2] * np.hypot(s + half, high) / inertia)
     lean = max(_tilt(r), 1e-6)
     share = min(lean / edge, 0.999)
     return Rocking(float(np.degrees(edge)), float(4 / rate * np.arccosh(1 / (1 - share))), float(np.degrees(lean)))
+
+
+def _slid_mm(r: Reading) -> float:
+    """How much nearer to one border its mass is on a slope."""
+    return r.of(beside_mm) if r.project.floor.slope_deg else 0.0
 
 
 def _tilt(r: Reading) -> float:
@@ -119,8 +126,9 @@ def thrown(r: Reading) -> Thrown | None:
     aside = _aside(r)
     moves = float(np.ptp(aside)) / 2
     rate = 2 * np.pi / r.score.duration_s
-    reaches = moves * (1 + heights / 1000 * rate**2 / GRAVITY)
-    return Thrown(limb, reaches, half_spacing_mm(r) - sole_width_mm(r) / 2, moves, heights)
+    reaches = moves * (1 + heights / 1000 * rate**2 / r.of(upright)[2])
+    needs = half_spacing_mm(r) - sole_width_mm(r) / 2 + _slid_mm(r)
+    return Thrown(limb, reaches, needs, moves, heights)
 
 
 def _aside(r: Reading) -> Array:

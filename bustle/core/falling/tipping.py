@@ -27,7 +27,7 @@ import numpy as np
 from bustle.core.geometry.arrays import Array, Indices, cross
 from bustle.core.loads.inertial_wrenches import laid, wrenches
 from bustle.core.loads.moving import placed
-from bustle.core.machine.masses import GRAVITY
+from bustle.core.walk.plumb import downhill, upright
 from bustle.core.walk.reading import Reading
 
 # So long a foot hangs where it catches on something.
@@ -45,6 +45,8 @@ class Lean:
     far it has leaned at each, rad, to the left of the line that goes from `one` (K, 2) m along `axis` (2,) over the
     ground. late_deg: as far as it leans where the next foot is caught for LATE_S; stopped_deg: where it is stopped in
     mid-swing at the worst of these rows, 90 where nothing is there to catch it. grows: cosh(T·√(m·g·h/I))·h/D;
+    drags: how far beside the line the mass lies on the whole, as a share of how far a foot in the air does on that
+    side: so much of the weight that foot gets; 1 where none is there.
     carried: G, 0 where all feet stand SETTLES times as long before the next stretch."""
 
     row: int
@@ -63,6 +65,7 @@ class Lean:
     late_deg: float
     stopped_deg: float
     grows: float
+    drags: float
     carried: float = 0.0
 
 
@@ -103,12 +106,14 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
     axis = along / size
     aside = np.array([-axis[1], axis[0]])
     centre = taken.centre[rows]
-    off = (centre[:, :2] + shift - one[0]) @ aside
+    level = (centre[:, :2] + shift - one[0]) @ aside
+    off = level + centre[:, 2] * float(r.of(downhill) @ aside)
     high = float(centre[:, 2].mean())
     inertia = about_line(r, int(rows[len(rows) // 2]), np.array([*one[len(rows) // 2], 0.0]), np.array([*axis, 0.0]))
-    speeding = np.gradient(np.gradient(off, r.row_s), r.row_s) if len(rows) > 2 else np.zeros(len(rows))
-    grows = taken.kg * GRAVITY * high / inertia
-    pushes = (taken.kg * GRAVITY * off - taken.kg * high * speeding) / inertia
+    speeding = np.gradient(np.gradient(level, r.row_s), r.row_s) if len(rows) > 2 else np.zeros(len(rows))
+    weight = taken.kg * r.of(upright)[2]
+    grows = weight * high / inertia
+    pushes = (weight * off - taken.kg * high * speeding) / inertia
     rate = np.sqrt(grows)
     c, s = np.cosh(rate * r.row_s), np.sinh(rate * r.row_s)
     leaned, turning = [0.0], 0.0
@@ -131,12 +136,15 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
     middle = rows[len(rows) // 2]
     others = [i for i, m in enumerate(r.project.walker.limbs) if m.steps and i not in standing]
     sides = [float((r.course.feet_ground_mm[i, middle, :2] / 1000 - one[len(rows) // 2]) @ aside) for i in others]
+    middling = float(off.mean())
+    falls_on = max((s * np.sign(middling) for s in sides), default=0.0)
     return Lean(
         int(rows[-1]), len(rows) * r.row_s, min(tips, 90.0), min(tips, reaches, 90.0), foot, tips >= reaches,
         1000 * float(np.abs(off).max()), 1000 * high, len(sides) > 1 and (min(sides) > 0 or max(sides) < 0),
         rows, np.clip(leaned[:-1], -np.radians(min(reaches, 90.0)), np.radians(min(reaches, 90.0))), one - shift, axis,
         min(float(np.degrees(min(abs(late), np.pi / 2))), reaches), min(stopped, 90.0),
         float(np.cosh(rate * len(rows) * r.row_s)) * high / max(float(np.mean(np.abs(sides))), 1e-3) if sides else 0.0,
+        abs(middling) / falls_on if falls_on > 1e-3 else 1.0,
     )  # fmt: skip
 
 

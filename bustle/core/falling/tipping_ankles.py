@@ -17,7 +17,7 @@ import numpy as np
 
 from bustle.core.falling.pushing_point import on_broad_soles, sideways, sole_width_mm
 from bustle.core.falling.rocking import half_spacing_mm
-from bustle.core.falling.sole_middles import sole_middles
+from bustle.core.falling.sole_middles import beside_mm
 from bustle.core.loads.inertial_wrenches import laid
 from bustle.core.loads.told import not_worked_out
 from bustle.core.machine.masses import GRAVITY
@@ -74,16 +74,9 @@ def tipped(r: Reading) -> Tipped | None:
     high = float(r.course.com_ground_mm[: r.samples, 2].mean())
     cycle = r.motion.cycle_s / own.times
     thrown = 1.0 + (2 * np.pi / cycle) ** 2 * high / 1000 / GRAVITY
-    half, beside = half_spacing_mm(r), _beside_mm(r)
+    half, beside = half_spacing_mm(r), beside_mm(r)
     goes = (high - ankle) * float(np.sin(np.radians(swing))) * thrown + beside
     inner = half - sole_width_mm(r) / 2
     return Tipped(
         own.limb, own.joint, swing, cycle, high, ankle, beside, goes, MOST * half, inner, INNER * half
     )  # fmt: skip
-
-
-def _beside_mm(r: Reading) -> float:
-    """Over the cycle, across the soles."""
-    one, two = r.of(sole_middles).values()
-    off = r.course.com_ground_mm[: r.samples, :2] - (one.middle + two.middle) / 2
-    return float(abs((off * (one.aside + two.aside) / 2).sum(axis=1).mean()))

@@ -4,16 +4,17 @@ Dry friction holds a foot that carries z by µ·z against the way it slides, wha
 sped up nor held goes where these balance, which is where the friction takes least power: with u_i how foot i at r_i
 would slide if the body went no otherwise,
 
-    min Σ z_i·√(|v_i|² + ε²),   v_i = u_i + δ_v + δ_ω·ẑ × r_i,
+    min Σ z_i·(√(|v_i|² + ε²) − p·v_i),   v_i = u_i + δ_v + δ_ω·ẑ × r_i,
 
-convex in δ. ε rounds off the corner where a foot stands still: a share of how fast the fastest would slide then, as
-what feet stand on and hang from gives before they slide. Without it a foot that carries half the weight would go where
-it likes and drag all others. A turn solves for what the feet push with a stiffness of
+convex in δ; p what draws the body along, as on a slope, as a share of what the floor holds. ε rounds off the corner
+where a foot stands still: a share of how fast the fastest would slide then, as what feet stand on and hang from gives
+before they slide. Without it a foot that carries half the weight would go where it likes and drag all others.
+A turn solves for what the feet push with a stiffness of
 
     z/|v|·(1 − (1 − λ)·n·nᵀ),   n = v/|v|:
 
 λ = 0 is Newton's method, which is quick near the end, λ = 1 least squares weighed by z/|v|, which always comes nearer
-(Weiszfeld); λ falls where a turn comes nearer and grows where it does not (Levenberg). µ drops out.
+(Weiszfeld); λ falls where a turn comes nearer and grows where it does not (Levenberg). With no p, µ drops out.
 Sources: Coulomb's dry friction; Peshkin & Sanderson, Minimization of energy in quasi-static manipulation, IEEE
 Transactions on Robotics and Automation 5 (1989).
 """
@@ -33,15 +34,18 @@ FIRST, LEAST, FALLS, GROWS = 0.1, 1e-3, 0.2, 8.0
 ARM_MM = 100.0
 # What goes nowhere at all is held by so small a share of the rest.
 FIRM = 1e-9
+# What would draw it on and on is told as so large a share of what holds it.
+MOST_DRAWN = 0.9
 
 
-def least_rubbing(slides: Array, where: Array, load: Array) -> Array:
+def least_rubbing(slides: Array, where: Array, load: Array, drawn: Array | None = None) -> Array:
     """(N, 3) mm, mm, rad: how the body goes. slides (L, N, 2) mm, how each foot would slide; where (L, N, 2) mm; load
-    (L, N), 0 of feet that do not stand."""
+    (L, N), 0 of feet that do not stand; drawn (N, 2): p, none on a level floor."""
     x, y = where[..., 0] / ARM_MM, where[..., 1] / ARM_MM
     found, rows = np.zeros((slides.shape[1], 3)), np.arange(slides.shape[1])
     soft = ROUND * np.linalg.norm(slides * (load > 0)[..., None], axis=-1).max(axis=0, initial=0.0) + 1e-9
-    parts, step, blend = (slides, x, y, load), found.copy(), np.full(len(rows), FIRST)
+    pull = np.zeros((2, len(rows))) if drawn is None else _no_more(drawn).T
+    parts, step, blend = (slides, x, y, load, pull), found.copy(), np.full(len(rows), FIRST)
     rubbed = _rubbed(*parts, step, soft)
     for _ in range(TURNS):
         move = _move(*parts, step, soft, blend)
@@ -62,23 +66,30 @@ def least_rubbing(slides: Array, where: Array, load: Array) -> Array:
     return found / [1.0, 1.0, ARM_MM]
 
 
+def _no_more(drawn: Array) -> Array:
+    size = np.linalg.norm(drawn, axis=-1, keepdims=True)
+    found: Array = drawn * np.minimum(1.0, MOST_DRAWN / np.maximum(size, 1e-12))
+    return found
+
+
 def _sliding(slides: Array, x: Array, y: Array, step: Array, soft: Array) -> tuple[Array, Array, Array]:
     """v_x, v_y and √(|v|² + ε²), (L, N) each."""
     vx, vy = slides[..., 0] + step[:, 0] - step[:, 2] * y, slides[..., 1] + step[:, 1] + step[:, 2] * x
     return vx, vy, np.sqrt(vx * vx + vy * vy + soft * soft)
 
 
-def _rubbed(slides: Array, x: Array, y: Array, load: Array, step: Array, soft: Array) -> Array:
-    found: Array = (load * _sliding(slides, x, y, step, soft)[2]).sum(axis=0)
+def _rubbed(slides: Array, x: Array, y: Array, load: Array, pull: Array, step: Array, soft: Array) -> Array:
+    vx, vy, size = _sliding(slides, x, y, step, soft)
+    found: Array = (load * (size - pull[0] * vx - pull[1] * vy)).sum(axis=0)
     return found
 
 
-def _move(slides: Array, x: Array, y: Array, load: Array, step: Array, soft: Array, blend: Array) -> Array:
+def _move(slides: Array, x: Array, y: Array, load: Array, pull: Array, step: Array, soft: Array, blend: Array) -> Array:
     vx, vy, size = _sliding(slides, x, y, step, soft)
     held, rest = load / size, 1.0 - blend
     nx, ny = vx / size, vy / size
     stiff = (held * (1 - rest * nx * nx), -held * rest * nx * ny, held * (1 - rest * ny * ny))
-    return _solved((held * vx, held * vy), stiff, x, y)
+    return _solved((held * vx - load * pull[0], held * vy - load * pull[1]), stiff, x, y)
 
 
 def _solved(push: tuple[Array, Array], stiff: tuple[Array, Array, Array], x: Array, y: Array) -> Array:

@@ -31,12 +31,12 @@ class Judgement:
 
     stations: where it is marked, the first its home. tier: "drag" for what is needed while a handle is dragged at any
     station; "settled" for what can wait until the hand rests, but at its own stations. stops: whether it ever stops a
-    walk; some warn at most. limits_stride: whether a stride is as long as it may be where this warns. figures: the
-    first is what the finding is about. ways: in the order in which builders try them. matters: whether nobody knows
-    that all is well where this is not judged, nor any of those that do `instead`. unplayable(reading) → (S + 2E,), when
-    no machine can take the table's row. bench: of the machine as it is wired and fitted, whatever it walks: no search
-    for a motion asks it. at_once(reading) → what of it a drag asks, where the whole takes long; None where that tells
-    nothing yet.
+    walk; some warn at most. limits_stride: whether a stride is as long as it may be where this warns, but where
+    the warning is of one of the subjects no_limit. figures: the first is what the finding is about. ways: in the order
+    in which builders try them. matters: whether nobody knows that all is well where this is not judged, nor any of
+    those that do `instead`. unplayable(reading) → (S + 2E,), when no machine can take the table's row. bench: of the
+    machine as it is wired and fitted, whatever it walks: no search for a motion asks it. at_once(reading) → what of it
+    a drag asks, where the whole takes long; None where that tells nothing yet.
     """
 
     code: str
@@ -49,6 +49,7 @@ class Judgement:
     matters: bool = False
     instead: tuple[str, ...] = ()
     limits_stride: bool = False
+    no_limit: tuple[str, ...] = ()
     figures: tuple[FigureSpec, ...] = ()
     ways: tuple[Way, ...] = ()
     bench: bool = False

@@ -18,7 +18,7 @@ from bustle.core.geometry.support_polygon import support
 from bustle.core.loads.foot_forces import standing_forces
 from bustle.core.loads.foot_gives import foot_gives
 from bustle.core.loads.told import not_worked_out
-from bustle.core.machine.masses import GRAVITY
+from bustle.core.walk.plumb import over_floor, upright
 from bustle.core.walk.reading import Reading
 
 # A centre of mass so near what lies between the supports, mm, rests on them alone.
@@ -62,7 +62,7 @@ def overlap(r: Reading) -> Overlap | None:
             stiff += np.where(r.course.contact[i, :n], 1.0 / soft[i], 0.0)
             driven += r.of(standing_forces).of_limb(i)[:, 2]
     high = r.course.feet_ground_mm[supports, :n]
-    weight = r.assembled.total_kg * GRAVITY - r.project.walker.lifted_n
-    resting = support(high[..., :2], np.ones(high.shape[:2], dtype=bool), r.course.com_ground_mm[:n, :2])
+    weight = r.assembled.total_kg * r.of(upright)[2] - r.project.walker.lifted_n
+    resting = support(high[..., :2], np.ones(high.shape[:2], dtype=bool), r.of(over_floor)[:n])
     gives = np.where(stiff > 0, weight / np.where(stiff > 0, stiff, 1.0), np.inf)
     return Overlap(high[..., 2].min(axis=0), gives, driven, resting.margin_mm > -NEAR_MM)

@@ -17,7 +17,7 @@ import numpy as np
 from bustle.core.geometry.arrays import Array, Indices, cross, turned
 from bustle.core.geometry.serial_chain import Chain, rotated
 from bustle.core.loads.moving import moving, placed
-from bustle.core.machine.masses import GRAVITY
+from bustle.core.walk.plumb import upright
 from bustle.core.walk.reading import Reading
 
 
@@ -81,7 +81,9 @@ def wrenches(r: Reading) -> Wrenches:
     """As the machine is planned to move."""
     m, frame = r.of(moving), r.assembled.rigid_frame
     c = m.at + m.turn @ frame.centre
-    a = m.acceleration + _carried(m.spin, m.spinning_up, c - m.at)
+    # Whatever is held up speeds up against gravity, with all that hangs on it.
+    upwards = m.acceleration + r.of(upright)
+    a = upwards + _carried(m.spin, m.spinning_up, c - m.at)
     own = _of_parts(np.array(frame.kg), frame.inertia, m.turn, c, a, m.spin, m.spinning_up)
     behind = []
     for group, parts, lies in zip(r.assembled.parts, r.assembled.rigid, r.of(laid), strict=True):
@@ -103,7 +105,7 @@ def wrenches(r: Reading) -> Wrenches:
         a = _carried(before, spinning_up - changing, steps)
         if sliding is not None:
             a += 2 * cross(before, sliding[0]) + sliding[1]
-        a = m.acceleration[:, None] + _added_up(a)
+        a = upwards[:, None] + _added_up(a)
         a += _carried(spin, spinning_up, lies.centres - lies.starts)
         behind.append(
             _of_parts(parts.kg[:, None], parts.inertias[:, None], lies.turns, lies.centres, a, spin, spinning_up)
@@ -116,11 +118,9 @@ def held_still(r: Reading) -> Wrenches:
     m, frame = r.of(placed), r.assembled.rigid_frame
 
     def hanging(kg: Array, c: Array) -> tuple[Array, Array]:
-        force = np.zeros_like(c)
-        force[..., 2] = kg * GRAVITY
-        moment = np.zeros_like(c)
-        moment[..., 0], moment[..., 1] = c[..., 1] * force[..., 2], -c[..., 0] * force[..., 2]
-        return force, moment
+        force = np.empty_like(c)
+        force[:] = kg[..., None] * r.of(upright)
+        return force, cross(c, force)
 
     own = hanging(np.array(frame.kg), m.at + m.turn @ frame.centre)
     behind = [
@@ -174,9 +174,8 @@ def _carried(spin: Array, spinning_up: Array, off: Array) -> Array:
 def _of_parts(
     kg: Array, inertia: Array, turn: Array, c: Array, a: Array, spin: Array, spinning_up: Array
 ) -> tuple[Array, Array]:
-    """inertia (…, 3, 3) about each part's centre as it is built, turn (…, 3, 3) how it lies."""
+    """inertia (…, 3, 3) about each part's centre as it is built, turn (…, 3, 3) how it lies; a: a − g of its centre."""
     force = kg[..., None] * a
-    force[..., 2] += kg * GRAVITY
     back = turn.swapaxes(-1, -2)
     # On the part itself, where its inertia is what it is: I·ω' + ω × I·ω.
     own = turned(back, spin)

@@ -6,8 +6,10 @@ foot that stands, L = ∂p/∂s and Q what the links' own weight does to the ser
     the whole balances:  Σ f = m·g upwards,   Σ p × f = 0 about the centre of mass.
 A tip that the floor does not hold sideways slides on: it is that much looser there.
 Where casters stand beside legs, some hanging, the frame comes to lie as the feet's own gives let it. Every point adds
-a little give of its own, so that soles with several have one answer. Small angles. Source: the
-stiffness of parallel mechanisms, in any text on them.
+a little give of its own, so that soles with several have one answer. A movement that nothing holds (rocking about the
+line of two point feet, rolling on casters alone) is no give: of the six, those are taken that the feet hold, by the
+eigenvectors of their stiffness, turns told by how far they move a foot. Small angles. Source: the stiffness of parallel
+mechanisms, in any text on them.
 """
 
 from __future__ import annotations
@@ -22,11 +24,13 @@ from bustle.core.loads.foot_forces import contact_points, standing_forces, suppo
 from bustle.core.loads.foot_gives import said_mm_per_n, servo_stiffness
 from bustle.core.loads.friction import held_along
 from bustle.core.loads.inertial_wrenches import held_by_joints, held_still, laid
-from bustle.core.machine.masses import GRAVITY
+from bustle.core.walk.plumb import upright
 from bustle.core.walk.reading import Reading
 
 # The give of a point on the floor itself, m a newton; of a point that does not stand, so much that it carries nothing.
-FIRM, NONE = 1e-8, 1e3
+FIRM, NONE = 1e-8, 1e5
+# A movement that the feet hold less than this, N a metre, is held by none: more than points that do not stand come to.
+HELD = 0.01
 LEAST = 1e-12
 SIDEWAYS = np.diag([1.0, 1.0, 0.0])
 # Sag follows the load, which changes little from row to row.
@@ -56,7 +60,7 @@ def sag(r: Reading) -> Sag:
     square, right = np.zeros((n, 6, 6)), np.zeros((n, 6))
     # Of the whole: what the feet have to come to.
     lifted = r.project.walker.lifted_n
-    right[:, 2] = still.kg * GRAVITY - lifted
+    right[:, :3] = still.kg * r.of(upright) - np.array([0.0, 0.0, lifted])
     off = r.course.body.at[rows] / 1000 - centre
     right[:, 3:] = -lifted * np.stack([off[:, 1], -off[:, 0], np.zeros(n)], axis=1)
     for number, group in enumerate(r.assembled.parts):
@@ -69,16 +73,29 @@ def sag(r: Reading) -> Sag:
             )
             square -= (pressing @ moves).sum(axis=0)
             right += (pressing @ by_weight[..., None])[..., 0].sum(axis=0)
-    free = np.abs(square).max(axis=(1, 2)) > 0
-    found = np.zeros((n, 6))
-    # What nothing holds stays: a little firmness of its own in every direction.
-    firmness = np.abs(square[free]).max(axis=(1, 2))[:, None, None] * LEAST * np.eye(6)
-    found[free] = np.linalg.solve(square[free] - firmness, right[free][..., None])[..., 0]
+    found = _where_held(-square, -right, _far(points, centre))
     shift, turn = found[:, :3], found[:, 3:]
     shift = 1000 * (shift + cross(turn, off))
     every = np.arange(r.samples)
     told = [np.stack([np.interp(every, rows, v) for v in values.T], axis=1) for values in (shift, turn)]
     return Sag(*told)
+
+
+def _far(points: Array, centre: Array) -> Array:
+    """(N,) m: how far from the centre of mass the feet are, by and large."""
+    found: Array = np.sqrt(np.square(points - centre).sum(axis=-1).mean(axis=0))
+    return found
+
+
+def _where_held(square: Array, right: Array, far_m: Array) -> Array:
+    """(N, 6) of square·found = right, square (N, 6, 6) symmetric: without what is held by less than `HELD`."""
+    scale = np.ones_like(right)
+    scale[:, 3:] = 1.0 / np.maximum(far_m, LEAST)[:, None]
+    stiffness, ways = np.linalg.eigh(square * scale[:, :, None] * scale[:, None, :])
+    along = (ways.swapaxes(1, 2) @ (right * scale)[..., None])[..., 0]
+    held = stiffness > HELD
+    found = (ways @ np.where(held, along / np.where(held, stiffness, 1.0), 0.0)[..., None])[..., 0]
+    return scale * found
 
 
 def _pressing(

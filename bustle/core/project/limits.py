@@ -15,6 +15,8 @@ FRICTION_ASSUMED = 0.6
 class Floor(Value):
     """What the feet meet: an uneven floor, carpet pile, an obstacle under a share of the step. None: not said.
 
+    slope_deg: how steep it is; uphill_deg: where it rises to, against the way the machine faces as a motion begins, 0
+    ahead and 90 to its left.
     friction: what a foot may push along the floor, as a share of what it carries; None: 0.6 is assumed.
     friction_across: sideways of the machine where that differs, as of ribbed soles; None: the same.
     friction_note: what it is of: the sole, tape, glue, and how it was had. gives_mm_per_n: how far the floor itself
@@ -24,6 +26,8 @@ class Floor(Value):
 
     unevenness_mm: Annotated[Real, Field(ge=0, le=200)] | None = None
     pile_mm: Annotated[Real, Field(ge=0, le=100)] = 0.0
+    slope_deg: Annotated[Real, Field(ge=0, le=45)] = 0.0
+    uphill_deg: Annotated[Real, Field(ge=-180, le=180)] = 0.0
     friction: Annotated[Real, Field(gt=0, le=3)] | None = None
     friction_across: Annotated[Real, Field(gt=0, le=3)] | None = None
     friction_note: Line = ""

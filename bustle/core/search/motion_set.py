@@ -325,8 +325,9 @@ def _counts(plan: Plan, finding: Finding) -> bool:
     """What a thrown mass's own joint is warned of has nothing to do with how far it strides."""
     motion = plan.reading.gait
     thrown = {move.limb for move in motion.moves_of_arms} if motion else set()
-    limits = JUDGEMENTS[finding.code].limits_stride and finding.where["leg"] not in thrown
-    return finding.severity == "stop" or limits
+    judgement = JUDGEMENTS[finding.code]
+    limits = judgement.limits_stride and finding.subject not in judgement.no_limit
+    return finding.severity == "stop" or (limits and finding.where["leg"] not in thrown)
 
 
 def _drags(plan: Plan) -> Finding | None:

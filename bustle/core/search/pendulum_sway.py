@@ -29,8 +29,8 @@ from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.planar_twist import bring_back
 from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.zero_moment_point import zero_moment_point
-from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.motion import PhaseGait, SwayTerm
+from bustle.core.walk.plumb import upright
 from bustle.core.walk.reading import Reading
 
 Complex = NDArray[np.complex128]
@@ -126,7 +126,7 @@ def solved(r: Reading, path: Complex) -> Complex:
     high = float(r.of(wrenches).centre[:, 2].mean())
     turning = np.radians(r.gait.twist.omega_deg_s)
     rate = 2 * np.pi * k / r.score.duration_s + turning
-    found = spectrum[k % len(path)] / (1 + high / GRAVITY * rate**2)
+    found = spectrum[k % len(path)] / (1 + high / r.of(upright)[2] * rate**2)
     return np.where(np.abs(k) < len(path) / 2, found, 0.0)
 
 

@@ -146,18 +146,13 @@ RIDES = (1.0, 0.95, 0.9)
 
 def _sways(project: CheckedProject, motion: str) -> Iterator[Swayed]:
     """The smallest sway that keeps the centre of mass over the feet; lower where the legs do not reach so far."""
-    path = f"/motions/{motion_index(project, motion)}/pose/ride_height_mm"
-    height = gait_of(project, motion).pose.ride_height_mm
-    for share in RIDES:
-        ride = None if share == 1.0 else round(height * share, 1)
-        lower = project if ride is None else patched(project, [replace(path, ride)])
+    for lower, rides in _lower(project, motion):
         for harmonics in (1, 2):
             terms = swayed(lower, motion, project.limits.margin_mm, harmonics)
             if terms:
                 side = max(((t.y_cos_mm**2 + t.y_sin_mm**2) ** 0.5 for t in terms), default=0.0)
                 fore = max(((t.x_cos_mm**2 + t.x_sin_mm**2) ** 0.5 for t in terms), default=0.0)
                 title = f"Sway {number(side, 0)} mm sideways, {number(fore, 0)} mm fore and aft"
-                rides = {} if ride is None else {"ride_height_mm": ride}
                 yield {"sway": [t.model_dump() for t in terms], **rides}, title
                 break
 
@@ -171,13 +166,23 @@ def _heaves(project: CheckedProject, motion: str) -> Iterator[Swayed]:
 
 
 def _over_its_soles(project: CheckedProject, motion: str) -> Iterator[Swayed]:
-    """The sway by which it pushes in the middle of its soles."""
+    """The sway by which it pushes in the middle of its soles; lower where the legs do not reach so far."""
     if len(project.walker.legs) != 2 or not_pushing(evaluate(project, motion).reading):
         return
-    found = pendulum_sway(project, gait_of(project, motion))
-    side = max(((t.y_cos_mm**2 + t.y_sin_mm**2) ** 0.5 for t in found.terms), default=0.0)
-    fields = {"sway": [t.model_dump() for t in found.terms], "shift_mm": list(found.shift_mm)}
-    yield fields, f"Sway {number(side, 0)} mm sideways, planned so that it pushes in the middle of its soles"
+    for lower, rides in _lower(project, motion):
+        found = pendulum_sway(lower, gait_of(lower, motion))
+        side = max(((t.y_cos_mm**2 + t.y_sin_mm**2) ** 0.5 for t in found.terms), default=0.0)
+        fields = {"sway": [t.model_dump() for t in found.terms], "shift_mm": list(found.shift_mm), **rides}
+        yield fields, f"Sway {number(side, 0)} mm sideways, planned so that it pushes in the middle of its soles"
+
+
+def _lower(project: CheckedProject, motion: str) -> Iterator[tuple[CheckedProject, dict[str, float]]]:
+    """As high as it is and lower, with what says so in its pose."""
+    path = f"/motions/{motion_index(project, motion)}/pose/ride_height_mm"
+    height = gait_of(project, motion).pose.ride_height_mm
+    for share in RIDES:
+        ride = round(height * share, 1)
+        yield (project, {}) if share == 1.0 else (patched(project, [replace(path, ride)]), {"ride_height_mm": ride})
 
 
 SEARCHES: dict[str, Callable[[CheckedProject, str], Iterator[Swayed]]] = {

@@ -19,6 +19,7 @@ from bustle.core.geometry.support_polygon import edges_inward
 from bustle.core.judge.measures.worst_margin import worst_margin
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import PhaseGait, SwayTerm
+from bustle.core.walk.plumb import over_floor
 from bustle.core.walk.standing_polygon import standing
 
 LARGEST_MM = 80.0
@@ -76,7 +77,7 @@ def _inequalities(plan: Plan, harmonics: int) -> tuple[Array | None, Array]:
     """rows·coefficients + gaps ≥ margin, one row per edge and instant; gaps are the distances without sway."""
     e = plan.reading
     course = e.course
-    inward, normals, edge = edges_inward(course.stand_mm, course.stand, course.com_ground_mm[:, :2])
+    inward, normals, edge = edges_inward(course.stand_mm, course.stand, e.of(over_floor))
     if not e.of(standing).supported.all() or not (edge.sum(axis=1) >= 3).all():
         return None, np.empty(0)
     at, pair = np.nonzero(edge)

@@ -23,8 +23,12 @@ SERVO: Values = {
     "price": 14.0,
 }
 
+# How far each hip's yaw swings of a walker that tips from sole to sole and turns on each.
+TIPPING_YAW_DEG = 25.0
 # A walk of six legs that keeps more feet down than its first.
 SLOWLY = "Slowly"
+# Legs longer than this take longer for a cycle, by as much.
+LARGE_MM = 260.0
 
 SIX = ("L1", "L2", "L3", "R1", "R2", "R3")
 FOUR = ("FL", "FR", "BL", "BR")
@@ -87,21 +91,28 @@ ANY_TROT = trotting(0.54, 0.62, 16.0, 16.0)
 class Swinging:
     """A walk of joints that swing, as it goes well on legs of at_mm: the time goes with the leg's root.
 
-    joints: each "L/ankle", how far it swings (degrees), at which share of the cycle it is furthest.
+    joints: each "L/ankle", how far it swings (degrees), at which share of the cycle it is furthest. less: those that
+    swing less far where soles would meet.
     """
 
     at_mm: float
     cycle_s: float
     joints: tuple[tuple[str, float, float], ...]
     name: str = "Forward"
+    less: tuple[str, ...] = ()
 
 
 def tipping(left: str, right: str) -> tuple[Swinging, ...]:
     """Ankles tip it from sole to sole; on each it turns by what that hip's yaw swings."""
     ankles = ((f"{left}/ankle", 6.0, 0.25), (f"{right}/ankle", 6.0, 0.25))
+    yaws = f"{left}/yaw", f"{right}/yaw"
     return tuple(
-        Swinging(140.0, 1.0, (*ankles, (f"{left}/yaw", one, 0.0), (f"{right}/yaw", other, 0.0)), name)
-        for name, one, other in (("Forward", 25.0, 25.0), ("Turn left", 25.0, 0.0), ("Turn right", 0.0, 25.0))
+        Swinging(140.0, 1.0, (*ankles, (yaws[0], one, 0.0), (yaws[1], other, 0.0)), name, yaws)
+        for name, one, other in (
+            ("Forward", TIPPING_YAW_DEG, TIPPING_YAW_DEG),
+            ("Turn left", TIPPING_YAW_DEG, 0.0),
+            ("Turn right", 0.0, TIPPING_YAW_DEG),
+        )
     )
 
 
@@ -278,10 +289,11 @@ def walker_of(built: Built, length: float) -> tuple[Values, Values]:
     return walker, servo
 
 
-def motions_of(built: Built) -> list[Values]:
-    """The walks the shape can make, then standing still."""
+def motions_of(built: Built, leg_length_mm: float) -> list[Values]:
+    """The walks the shape can make, then standing still. Large ones take their time: halted, their mass goes on."""
     legs = [part for part in built.limbs if part["neutral_mm"] is not None]
-    made = [_walk(built, legs, name) for name in built.walks]
+    slower = max(1.0, leg_length_mm / LARGE_MM)
+    made = [_walk(built, legs, name, slower) for name in built.walks]
     stand = {
         "name": "Stand",
         "gait": CUSTOM,
@@ -295,7 +307,7 @@ def motions_of(built: Built) -> list[Values]:
     return [*made, stand]
 
 
-def _walk(built: Built, legs: list[Values], name: str) -> Values:
+def _walk(built: Built, legs: list[Values], name: str, slower: float) -> Values:
     """At the gait that keeps the most in hand while still getting somewhere."""
     spots = spots_of([tuple(leg["mount"]["at_mm"][:2]) for leg in legs])
     usual = GAITS[built.gait or ("tripod" if len(legs) == 6 else "creep")]
@@ -309,7 +321,7 @@ def _walk(built: Built, legs: list[Values], name: str) -> Values:
     if slow and gait:
         duty = round(gait.duty + 0.1 * (1 - gait.duty), 3)
     cycle = built.cycle_s or (1.2 if len(legs) == 6 else 3.0)
-    cycle *= 2.5 if slow else 1.0
+    cycle = round(50 * cycle * (2.5 if slow else 1.0) * slower) / 50
     turns = [(k * (len(legs) // 2 or 1)) % len(legs) / len(legs) for k in range(len(legs))]
     phases = gait.phases(spots) if gait else turns
     speed = built.stroke_mm / (duty * cycle)

@@ -14,10 +14,13 @@ from bustle.core.at_rest.posed_joints import centred_joints
 from bustle.core.at_rest.resting_height import resting_height_mm
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.edits.patches import only_motions, patched
+from bustle.core.edits.patches import replace as replace_value
 from bustle.core.evaluate import evaluate
-from bustle.core.falling.pushing_point import heads, keeps_flat_sideways, on_broad_soles, rolls
+from bustle.core.falling.pushing_point import heads, keeps_flat_sideways, on_broad_soles, rolls, sole_length_mm
+from bustle.core.judge.judgements.balance.into_the_slope import uphill_shifts
 from bustle.core.judge.judgements.ground.scuffing import feet_brought_along
 from bustle.core.judge.judgements.joints.out_of_reach import as_its_legs_stand
+from bustle.core.judge.judgements.machine.collision import soles_brought_apart
 from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.kinds.gaits.in_turn import cycle_in_turn_s, duty_in_turn, phases_in_turn
 from bustle.core.loads.held_by_supports import legs_half_mm
@@ -38,6 +41,7 @@ from bustle.core.starting.building_blocks import (
     crawls_held,
 )
 from bustle.core.starting.crawls import crawls
+from bustle.core.starting.starting_walkers import LEG_LENGTH_MM
 from bustle.core.starting.timed_walks import (
     held_at_least,
     what_stops,
@@ -50,12 +54,14 @@ from bustle.core.starting.timed_walks import (
 from bustle.core.starting.trot_tempo import with_trot
 from bustle.core.words.problems import InputRefused, refuse
 
-# A leg of this length or less or more is no leg that walks of these kinds were tried on.
-LEGS_MM = (60.0, 600.0)
+# Links may come to so much less, or more, than the length that a machine was begun with.
+AS_TOLD = 0.1
 # What does not reach its pose is tried in such shares of its height.
 LOWER = (1.0, 0.97, 0.94, 0.91, 0.88, 0.84, 0.8, 0.75, 0.7)
 # With knees bent so far a leg has reach in hand.
 CROUCH = 0.97
+# Soles stand so far apart, as a share of their length.
+ROOM_TO_TURN = 0.06
 # A leg points straight out to its side to so much of a right angle's cosine.
 ASIDE = 0.05
 
@@ -76,22 +82,36 @@ def fresh_set(project: CheckedProject, tell: Tell = silent) -> CheckedProject:
     """The project with the motions of its set alone. Raises InputRefused with the reason where it walks in no way."""
     legs = project.walker.legs
     length = max(sum(link.length_mm for link in leg.links) for leg in legs)
-    if not LEGS_MM[0] <= length <= LEGS_MM[1]:
-        raise refuse("walker.limbs", f"legs are {length:.0f} mm long; walks are made for 60 to 600 mm")
+    # Walks of these kinds were tried on no others.
+    low, high = LEG_LENGTH_MM
+    if not low * (1 - AS_TOLD) <= length <= high * (1 + AS_TOLD):
+        raise refuse("walker.limbs", f"legs are {length:.0f} mm long; walks are made for {low:.0f} to {high:.0f} mm")
     standing = only_motions(project, stand_of(project))
     # Legs that cannot choose how they stand stand as they are built, and feet are asked for where legs put them.
     for brought in (as_its_legs_stand, feet_brought_along):
         standing = patched(standing, brought(evaluate(standing, standing.motions[0].name, 2).reading))
+    standing = _with_room_to_turn(standing)
     alone = len(legs) == 2 and not any(limb.passive for limb in project.walker.limbs)
     swung = SWUNG.get(legs[0].family)
     if alone and swung and legs[1].family == legs[0].family:
         left, right = sorted(legs, key=lambda leg: -leg.mount.at_mm[1])
         standing = _held(standing, "static")
+        if not evaluate(standing, standing.motions[0].name).sound:
+            raise _nothing_walks(standing)
         for swinging in swung(left.name, right.name):
             standing = with_swings(standing, swinging, length)
         return standing
     made = _two(standing, length) if alone else _more(standing, length, tell)
     return with_starts_of_other_orders(with_start_and_stop(made))
+
+
+def _with_room_to_turn(standing: CheckedProject) -> CheckedProject:
+    """With soles so far apart that they may turn a little beside each other, where its legs can stand so."""
+    name = standing.motions[0].name
+    r = evaluate(standing, name, 2).reading
+    apart = soles_brought_apart(r, ROOM_TO_TURN * sole_length_mm(r))
+    wider = patched(standing, apart)
+    return wider if apart and evaluate(wider, name, 2).sound else standing
 
 
 def _nothing_walks(standing: CheckedProject, why: str = "") -> InputRefused:
@@ -124,6 +144,17 @@ def stand_of(project: CheckedProject) -> PhaseGait:
     return stand
 
 
+def _into_the_slope(standing: CheckedProject) -> CheckedProject:
+    """What falls by where its mass is stands uphill on a floor that slopes, as far as its legs go."""
+    (stand,) = standing.motions
+    assert isinstance(stand, PhaseGait)
+    for shift in uphill_shifts(evaluate(standing, stand.name, 2).reading, stand):
+        leaning = patched(standing, [replace_value("/motions/0/pose/shift_mm", shift)])
+        if evaluate(leaning, stand.name, 2).sound:
+            return leaning
+    return standing
+
+
 def _riding(stand: PhaseGait, share: float) -> PhaseGait:
     if share == 1.0:
         return stand
@@ -150,12 +181,15 @@ def _standing(project: CheckedProject, ride_mm: float, length: float) -> PhaseGa
 
 
 def _two(standing: CheckedProject, length: float) -> CheckedProject:
-    stand = standing.motions[0]
-    r = evaluate(standing, stand.name, 2).reading
+    standing = _into_the_slope(standing)
+    r = evaluate(standing, standing.motions[0].name, 2).reading
     if not on_broad_soles(r):
         raise refuse(
             "walker.limbs", "two legs without flat soles have no walk that is made here; tell its joints' swings"
         )
+    if not evaluate(standing, standing.motions[0].name).sound:
+        # Every walk begins and ends there.
+        raise _nothing_walks(standing)
     held = standing.walker.held != "free"
     turns = not held and heads(r)
     if held:
@@ -183,7 +217,7 @@ def _more(standing: CheckedProject, length: float, tell: Tell) -> CheckedProject
     trots: list[Motion] = []
     # Casters carry what a trot would fall by, and its feet push too far.
     if legs == 4 and "trot" in fits and not any(limb.passive for limb in standing.walker.limbs):
-        quick = with_trot(standing, TROTS.get(standing.walker.legs[0].family, ANY_TROT), length, tell)
+        quick = with_trot(_into_the_slope(standing), TROTS.get(standing.walker.legs[0].family, ANY_TROT), length, tell)
         trots = [m for m in quick.motions if m.name != stand.name]
         # As the trot asks, the others are held too.
         standing = standing.model_copy(update={"against_sag": quick.against_sag})

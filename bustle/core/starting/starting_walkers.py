@@ -5,6 +5,7 @@ A new shape is a builder in one of the files here and one line in this registry.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from typing import Any
 
@@ -16,11 +17,13 @@ from bustle.core.kinds.gaits import GAITS, spots_of
 from bustle.core.loads.held_by_supports import legs_half_mm
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import FORMAT, VERSION, gait_of, mounts_of
+from bustle.core.search.progress import Tell, silent
 from bustle.core.search.smallest_sway import swayed
 from bustle.core.starting import legs_and_wheels, rectangular, two_legs
-from bustle.core.starting.building_blocks import Built, Shape, mm, motions_of, walker_of
+from bustle.core.starting.building_blocks import Built, Shape, Timed, mm, motions_of, walker_of
 from bustle.core.starting.own_numbers import OwnNumbers, built_from
 from bustle.core.starting.timed_walks import held_at_least, with_start_and_stop, with_swings, with_timed
+from bustle.core.starting.trot_tempo import with_trot
 from bustle.core.words.problems import refuse
 
 LEG_LENGTH_MM = (60.0, 600.0)
@@ -82,10 +85,11 @@ def start(shape: str, name: str, leg_length_mm: float) -> CheckedProject:
     return _whole(SHAPES[shape].build(leg_length_mm), name, leg_length_mm)
 
 
-def start_from(own: OwnNumbers, name: str) -> CheckedProject:
+def start_from(own: OwnNumbers, name: str, tell: Tell = silent) -> CheckedProject:
     """A project by the builder's own numbers, its strides shortened until nothing stops them or they are a quarter of
-    what is usual. Raises InputRefused naming each number out of its range."""
-    project = unwalked(own, name)
+    what is usual, its trot as quick as goes well in a dry run. Raises InputRefused naming each number out of its
+    range."""
+    project = _whole(built_from(own), name, own.leg_length_mm, partial(with_trot, tell=tell))
     for motion in project.motions:
         index = motion_index(project, motion.name)
         for share in SHARES:
@@ -117,7 +121,12 @@ def _paced(project: CheckedProject, index: int, share: float) -> list[dict[str, 
     return [replace(f"/motions/{index}/twist", twist)]
 
 
-def _whole(built: Built, name: str, leg_length_mm: float) -> CheckedProject:
+def _whole(
+    built: Built,
+    name: str,
+    leg_length_mm: float,
+    walked: Callable[[CheckedProject, Timed, float], CheckedProject] = with_timed,
+) -> CheckedProject:
     walker, servo = walker_of(built, leg_length_mm)
     project = parse_project(
         {
@@ -125,7 +134,7 @@ def _whole(built: Built, name: str, leg_length_mm: float) -> CheckedProject:
             "version": VERSION,
             "name": name,
             "walker": walker,
-            "motions": motions_of(built),
+            "motions": motions_of(built, leg_length_mm),
             "servo_types": [servo],
             "against_sag": held_at_least(built.against_sag, *(timed.against_sag for timed in built.timed)),
             "limits": limits_of(leg_length_mm),
@@ -134,7 +143,7 @@ def _whole(built: Built, name: str, leg_length_mm: float) -> CheckedProject:
     for motion in project.motions:
         project = steadied(project, motion.name)
     for timed in built.timed:
-        project = with_timed(project, timed, leg_length_mm)
+        project = walked(project, timed, leg_length_mm)
     project = with_start_and_stop(overlapped(project))
     for swinging in built.swings:
         project = with_swings(project, swinging, leg_length_mm)

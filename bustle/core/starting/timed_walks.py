@@ -18,6 +18,7 @@ from bustle.core.dry_run.dry_run import NOMINAL, VARIANTS, dry_run, not_run
 from bustle.core.dry_run.ladder import Rung
 from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import evaluate
+from bustle.core.judge.measures.sole_gaps import soles_that_overlap
 from bustle.core.kinds.gaits import CUSTOM, GAITS, spots_of
 from bustle.core.project.motion import (
     ArmMove,
@@ -36,6 +37,8 @@ from bustle.core.starting.building_blocks import Swinging, Timed
 
 # A cycle has so many rows at least.
 LEAST_ROWS = 12
+# Shares of a swing that are tried until soles keep clear of each other.
+LESS_FAR = (1.0, 0.8, 0.65, 0.5, 0.4, 0.3, 0.25, 0.2, 0.15, 0.1)
 # Rides tried, as shares of the height it stands at, until its knees are so far from straight and nothing stops it.
 RIDES = (1.0, 0.98, 0.965, 0.95, 0.935, 0.92, 0.9, 0.88)
 # Strides and turns are tried in these shares, as large as nothing stops.
@@ -224,11 +227,15 @@ def with_swings(project: CheckedProject, asked: Swinging, leg_length_mm: float) 
     """With a walk of joints that swing, and the same from rest and to rest."""
     row_s = project.controller.frame_period_ms / 1000
     rows = max(LEAST_ROWS, round(asked.cycle_s * np.sqrt(leg_length_mm / asked.at_mm) / row_s))
-    joints = []
-    for path, swing, at in asked.joints:
-        limb, _, joint = path.partition("/")
-        joints.append(JointSwing(limb=limb, joint=joint, swing=swing, at=at))
-    walk = Swings(name=asked.name, cycle_s=round(rows * row_s, 3), joints=tuple(joints))
+    for share in LESS_FAR if asked.less else (1.0,):
+        joints = []
+        for path, swing, at in asked.joints:
+            limb, _, joint = path.partition("/")
+            far = round(share * swing, 1) if path in asked.less else swing
+            joints.append(JointSwing(limb=limb, joint=joint, swing=far, at=at))
+        walk = Swings(name=asked.name, cycle_s=round(rows * row_s, 3), joints=tuple(joints))
+        if not evaluate(with_motions(project, [walk]), walk.name).reading.of(soles_that_overlap):
+            break
     # Walks come first, then how it stands, then starts and stops.
     walks = [m for m in project.motions if isinstance(m, Swings) and m.goes == "on"]
     others = [m for m in project.motions if m not in walks]
@@ -255,7 +262,7 @@ def with_start_and_stop(project: CheckedProject) -> CheckedProject:
         if stand is None or walk.stands or not (walk.name == "Forward" or walk.balance == "dynamic"):
             continue
         of = of_walk(walk.name)
-        added += sound_ends(project, walk, stand, of) or _start_and_stop(walk, stand, of, POSES_S[0])
+        added += sound_ends(project, walk, stand, of) or start_and_stop(walk, stand, of, POSES_S[0])
     return with_motions(project, [*project.motions, *added]) if added else project
 
 
@@ -283,7 +290,7 @@ def with_rungs(project: CheckedProject, rungs: Sequence[Rung]) -> CheckedProject
         if isinstance(rung.motion, Swings):
             added += swung_from_and_to_rest(rung.motion, f" {rung.motion.name.lower()}")
         elif stand is not None and not rung.motion.stands:
-            added += _start_and_stop(rung.motion, stand, f" {rung.motion.name.lower()}", POSES_S[0])
+            added += start_and_stop(rung.motion, stand, f" {rung.motion.name.lower()}", POSES_S[0])
     names = {m.name for m in added}
     return with_motions(project, [*(m for m in project.motions if m.name not in names), *added])
 
@@ -292,14 +299,14 @@ def sound_ends(project: CheckedProject, walk: PhaseGait, stand: PhaseGait, of: s
     """A start of the walk from standing and a stop into it in the quickest of POSES_S in which nothing stops either;
     none where something does in each."""
     for pose_s in POSES_S:
-        ends = _start_and_stop(walk, stand, of, pose_s)
+        ends = start_and_stop(walk, stand, of, pose_s)
         whole = only_motions(project, walk, stand, *ends)
         if all(evaluate(whole, end.name).sound for end in ends):
             return ends
     return []
 
 
-def _start_and_stop(walk: PhaseGait, stand: PhaseGait, of: str, pose_s: float) -> list[Transition]:
+def start_and_stop(walk: PhaseGait, stand: PhaseGait, of: str, pose_s: float) -> list[Transition]:
     there, here = MotionAt(motion=walk.name), MotionAt(motion=stand.name)
     return [
         Transition(name=f"Start{of}", start=here, end=there, pose_s=pose_s),

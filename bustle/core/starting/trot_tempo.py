@@ -17,13 +17,20 @@ from bustle.core.starting.timed_walks import QUICKER, with_start_and_stop, with_
 from bustle.core.words.problems import InputRefused
 
 TEMPOS = (1.0, *QUICKER, 0.5)
+# Beside its plan, on any machine of a dry run. Trots of a dozen machines by random numbers at four to six tempos in a
+# physics engine: where dry runs had them lean by more, and go well, many covered less than 0.8 of their way; of those
+# that lean less few did.
+LEANS_DEG = 4.0
+FALLS = (float("inf"),)
 
 
 def with_trot(standing: CheckedProject, timed: Timed, leg_length_mm: float, tell: Tell = silent) -> CheckedProject:
-    """With the walk at the slowest of some tempos at which it goes well on every machine of a dry run, else on most of
-    them; without it where it falls on the machine as its sheets say at any. The project, where nothing is sound."""
+    """With the walk at the slowest of some tempos at which it goes well on every machine of a dry run, leans little and
+    is warned of nothing new; else as near to that as there is, in this order. Without it where it falls on the machine
+    as its sheets say at any. The project, where nothing is sound."""
     (name,) = timed.ways
-    best, fewest, warned = standing, float("inf"), None
+    least: tuple[float, ...] = FALLS
+    best, warned = standing, None
     for n, tempo in enumerate(TEMPOS):
         tell(n, len(TEMPOS), name)
         made = with_timed(standing, replace(timed, cycle_s=timed.cycle_s * tempo), leg_length_mm)
@@ -31,17 +38,16 @@ def with_trot(standing: CheckedProject, timed: Timed, leg_length_mm: float, tell
             continue
         told = {finding.code for finding in evaluate(made, name).findings}
         warned = told if warned is None else warned
-        # What is quicker asks more of servos.
-        if not told <= warned:
-            continue
         try:
             runs = dry_run(with_start_and_stop(made), name)
         except InputRefused:
             return made
-        badly = _badly(runs)
-        if badly < fewest:
-            best, fewest = made, badly
-        if not badly:
+        leans = max(run.leans_deg for run in runs)
+        # What is quicker asks more of servos.
+        found = _badly(runs), leans > LEANS_DEG, not told <= warned, leans
+        if found < least:
+            best, least = made, found
+        if not any(least[:3]):
             break
     return best
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from math import cos, floor, radians
 from typing import Any
 
 from bustle.core.starting.building_blocks import (
@@ -9,6 +10,7 @@ from bustle.core.starting.building_blocks import (
     ON_A_BOOM,
     ROLLING,
     THROWN,
+    TIPPING_YAW_DEG,
     Built,
     Values,
     limb,
@@ -86,8 +88,10 @@ def two_servo(length: float) -> Built:
         lengths = [length * 0.08, length * 0.75, length * 0.1]
         neutral = [0.0, mm(hip[1]) + side_of(name) * mm(length * 0.08)]
         joints = {"yaw": (-45.0, 45.0), "ankle": (-40.0, 40.0)}
-        # Broad enough to stand on alone, with their inner edges next to each other.
-        sole = {**_sole(length, 0.6), "width_mm": mm(length * 0.43), "ahead_mm": 0.0}
+        # Broad enough to stand on alone, with their inner edges next to each other, and clear as both turn together.
+        out = abs(mm(hip[1]))
+        apart = out * cos(radians(TIPPING_YAW_DEG)) + abs(neutral[1]) - out
+        sole = {**_sole(length, 0.6), "width_mm": floor(10 * min(length * 0.43, 2 * apart)) / 10, "ahead_mm": 0.0}
         limbs.append(
             limb(name, hip, 0.0, "biped_2", lengths, joints, neutral, mirrored=name == "R", feet=[{"sole": sole}])
         )

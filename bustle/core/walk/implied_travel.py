@@ -6,9 +6,10 @@ from the travel frame, and z_i the share of the weight that it carries. Where fe
 each against its way by µ·z_i, whatever its speed, and the body goes where these balance: by the twist δ beside the
 asked one at which least is rubbed away,
 
-    min Σ z_i·|u_i + δ_v + δ_ω·ẑ × r_i|
+    min Σ z_i·(|v_i| − p·v_i),   v_i = u_i + δ_v + δ_ω·ẑ × r_i,   p = (slope downhill)/µ
 
-(`geometry.least_rubbing`), the same on every floor. Where none need slide that is the linear least squares of the same.
+(`geometry.least_rubbing`), on a level one the same whatever the floor holds. Where none need slide that is the linear
+least squares of the same.
 One foot alone tells no turn: δ_ω is 0 there, unless it stands on a flat sole whose leg turns: then the body turns as
 that keeps its toes.
 """
@@ -23,7 +24,9 @@ from bustle.core.geometry.arrays import Array, Flags, Indices
 from bustle.core.geometry.least_rubbing import least_rubbing
 from bustle.core.geometry.planar_twist import bring_back, carry, displacement, twist_of
 from bustle.core.machine.kit import Kit
+from bustle.core.machine.slope import downhill_of
 from bustle.core.machine.tracks import BodyTrack
+from bustle.core.project.limits import Floor
 from bustle.core.walk.course import Course, Implied, stands_still
 from bustle.core.walk.score import Score
 
@@ -33,7 +36,7 @@ KEPT_MM = 1e-6
 LEAST_SHARE = 0.02
 
 
-def laid_by_its_legs(kit: Kit, score: Score, course: Course, rows: int) -> Course:
+def laid_by_its_legs(kit: Kit, score: Score, course: Course, rows: int, floor: Floor) -> Course:
     """The course as it is, or laid on the floor by what the legs walk where the score is led by them."""
     count = rows if score.periodic else rows - 1
     at = np.linspace(0.0, score.duration_s, count + 1)
@@ -43,8 +46,15 @@ def laid_by_its_legs(kit: Kit, score: Score, course: Course, rows: int) -> Cours
     planted = stands_still(kit, score, course, rows)
     toes = toes_of(kit, course, rows) if score.joints(at[:1]) is not None else None
     unasked = score.on_floor(course.time_s[:rows])
-    implied = implied_travel(course, planted, rows, score.duration_s / count, score.periodic, led, toes, unasked)
+    implied = implied_travel(
+        course, planted, rows, score.duration_s / count, score.periodic, led, toes, unasked, drawn_on(floor)
+    )
     return as_it_goes(course, implied, at, score.travel(at), score.periodic)
+
+
+def drawn_on(floor: Floor) -> Array | None:
+    """(2,) in the ground frame: what draws feet that slide along it, as a share of what it holds; None: nothing."""
+    return downhill_of(floor) / floor.holds if floor.slope_deg else None
 
 
 def toes_of(kit: Kit, course: Course, rows: int) -> Array:
@@ -59,10 +69,11 @@ def toes_of(kit: Kit, course: Course, rows: int) -> Array:
 
 def implied_travel(
     course: Course, planted: Flags, rows: int, row_s: float, periodic: bool, led: Flags | None = None,
-    toes: Array | None = None, unasked: Flags | None = None,
+    toes: Array | None = None, unasked: Flags | None = None, drawn: Array | None = None,
 ) -> Implied:  # fmt: skip
     """planted: (L, rows), which feet are to stand still. led: (N,), from which rows to the next the legs lead; None:
-    from all. unasked: (L, rows), which feet are asked for no place, so that those asked for next are no step."""
+    from all. unasked: (L, rows), which feet are asked for no place, so that those asked for next are no step.
+    drawn: (2,) as `drawn_on`."""
     theta = course.body.travel[2][:rows]
     c, s = np.cos(theta), np.sin(theta)
 
@@ -100,7 +111,8 @@ def implied_travel(
     slide = np.flatnonzero((np.abs(left) > KEPT_MM).any(axis=(0, 2)))
     if len(slide):
         load = standing[:, slide] * _carried(course, slide)
-        step[slide] += least_rubbing(left[:, slide], where[:, slide], load)
+        pull = None if drawn is None else seen(np.tile(drawn, (rows, 1)))[slide]
+        step[slide] += least_rubbing(left[:, slide], where[:, slide], load, pull)
     if led is not None:
         step[:count][~led] = 0.0
     left = _left(creep, where, standing, step)

@@ -49,5 +49,5 @@ def read(project: Project, motion: str, samples: int | None = None) -> Reading:
     before[count : count + len(events)] = True
     kit = kit_of(walked)
     course = follow(kit, score, time, before)
-    course = laid_by_its_legs(kit, score, course, count)
+    course = laid_by_its_legs(kit, score, course, count, walked.floor)
     return Reading(walked, asked, score, kit, course, count, before)

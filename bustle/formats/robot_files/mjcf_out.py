@@ -25,6 +25,7 @@ from bustle.core.evaluate import evaluate
 from bustle.core.geometry.arrays import Array
 from bustle.core.loads.held_against_sag import sent_joints
 from bustle.core.machine.kit import TAU_S
+from bustle.core.machine.slope import against_gravity
 from bustle.core.machine.tracks import to_ground
 from bustle.core.walk.motions.made_of import upside_down
 from bustle.core.walk.reading import Reading
@@ -59,7 +60,9 @@ def write_mjcf(project: CheckedProject, full_torque_deg: float | None = None) ->
     readings = [evaluate(project, m.name).reading for m in project.motions if not upside_down(project, m)]
     root = ET.Element("mujoco", model=robot.name)
     ET.SubElement(root, "compiler", angle="radian", autolimits="true")
-    ET.SubElement(root, "option", timestep="0.001", integrator="implicitfast", cone="elliptic", impratio="10")
+    option = ET.SubElement(root, "option", timestep="0.001", integrator="implicitfast", cone="elliptic", impratio="10")
+    if project.floor.slope_deg:
+        option.set("gravity", numbers(-against_gravity(project.floor)))
     world = ET.SubElement(root, "worldbody")
     holds = project.floor.friction or FRICTION
     ET.SubElement(world, "light", pos="0 0 3", dir="0 0 -1", directional="true")

@@ -13,6 +13,7 @@ import numpy as np
 
 from bustle.core.document.checked import CheckedProject
 from bustle.core.geometry.arrays import Array
+from bustle.core.machine.slope import against_gravity
 from bustle.formats.robot_files.bodies import Body, Joint, robot_of
 from bustle.formats.robot_files.robot_file import Written, number, numbers, written
 from bustle.formats.robot_files.shapes import Shape
@@ -41,6 +42,9 @@ def _lost(project: CheckedProject) -> list[str]:
     lost = ["How the soles grip the floor; what reads the file decides.", "The rows and timing of the motions."]
     if project.walker.held != "free":
         lost.append(f"The {project.walker.held} that holds it.")
+    if project.floor.slope_deg:
+        pull = numbers(-against_gravity(project.floor))
+        lost.append(f"That the floor slopes; on a level one it does where gravity is {pull} m/s².")
     return lost
 
 

@@ -10,12 +10,15 @@ from reportlab.graphics.shapes import Circle, Drawing, Line, String
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable
 
-from bustle.core.project.project import Project
+from bustle.core.document.checked import CheckedProject
+from bustle.core.evaluate import evaluate
+from bustle.core.falling.fall import fall, fall_told
 from bustle.core.servo.fitted_servos import ServoAt, servos_at
 from bustle.core.servo.horn_teeth import horns
 from bustle.core.servo.joint_check import in_order, must_be_seen
 from bustle.core.servo.power_on_order import soft_start
 from bustle.core.servo.servo_limits import servo_limits
+from bustle.core.walk.motions.made_of import balance_of
 from bustle.core.words.wording import number
 from bustle.formats.sheets.page import Origin, box, gap, pdf, rows, words
 
@@ -29,7 +32,7 @@ STOP_RULES = (
 class Sheet:
     name: str
     title: str
-    story: Callable[[Project], list[Flowable]]
+    story: Callable[[CheckedProject], list[Flowable]]
 
 
 def _where(servo: ServoAt) -> str:
@@ -46,7 +49,7 @@ def _turns(servo: ServoAt) -> str:
     return "as is" if servo.direction > 0 else "turned round"
 
 
-def _evening(project: Project) -> list[Flowable]:
+def _evening(project: CheckedProject) -> list[Flowable]:
     """Order, channels, directions, neutral pulses, what must be seen, when to stop: one side."""
     body = [
         [
@@ -66,10 +69,21 @@ def _evening(project: Project) -> list[Flowable]:
         rows(("", "No.", "Servo", "Goes to", "Direction", "Middle", "Foot goes"), body, (7, 14, 42, 42, 30, 22, 25)),
         gap(2),
         words(STOP_RULES),
+        *_if_it_falls(project),
     ]
 
 
-def _wiring(project: Project) -> list[Flowable]:
+def _if_it_falls(project: CheckedProject) -> list[Flowable]:
+    """Of the walk that lives by its timing and falls the hardest."""
+    readings = [evaluate(project, m.name).reading for m in project.motions if balance_of(project, m) == "dynamic"]
+    falls = [(found.energy_j, r) for r in readings if (found := r.of(fall))]
+    if not falls:
+        return []
+    _, hardest = max(falls, key=lambda one: round(one[0], 6))
+    return [gap(2), *(words(f"{hardest.motion.name}, later: {line}") for line in fall_told(hardest))]
+
+
+def _wiring(project: CheckedProject) -> list[Flowable]:
     story: list[Flowable] = []
     ends = servo_limits(project)
     limits = {
@@ -106,7 +120,7 @@ def _teeth(tooth: int) -> str:
     return f"{abs(tooth)} {'tooth' if abs(tooth) == 1 else 'teeth'} {'on' if tooth > 0 else 'back'}"
 
 
-def _fitting(project: Project) -> list[Flowable]:
+def _fitting(project: CheckedProject) -> list[Flowable]:
     body = []
     for horn in horns(project):
         tooth = "no spline on its sheet" if horn.tooth is None else _teeth(horn.tooth)
@@ -121,7 +135,7 @@ def _fitting(project: Project) -> list[Flowable]:
     return [words(how), gap(2), rows(head, body, (8, 48, 24, 34, 26, 20, 22))]
 
 
-def _protractor(project: Project) -> list[Flowable]:
+def _protractor(project: CheckedProject) -> list[Flowable]:
     """Full size: the horn's screw goes through the middle."""
     radius, across = 80 * mm, 176 * mm
     drawing = Drawing(across, across)
@@ -155,7 +169,7 @@ def _rule() -> Drawing:
     return drawing
 
 
-def _supply(project: Project) -> list[Flowable]:
+def _supply(project: CheckedProject) -> list[Flowable]:
     electrics = project.electrics
     switch = electrics.stop_switch
     story: list[Flowable] = [
@@ -204,7 +218,7 @@ SHEETS: dict[str, Sheet] = {
 }
 
 
-def write_sheet(project: Project, name: str, origin: Origin, paper: str = "a4") -> bytes:
+def write_sheet(project: CheckedProject, name: str, origin: Origin, paper: str = "a4") -> bytes:
     """One sheet as PDF. `name` is one of SHEETS, `paper` "a4" or "letter"."""
     sheet = SHEETS[name]
     warning = "" if project.electrics.stop_switch else "No stop switch is declared."

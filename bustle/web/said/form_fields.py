@@ -98,6 +98,8 @@ CALLED = {
     "Limits.row_step_deg": "Largest step from row to row",
     "Limits.foot_play_mm": "Play allowed at a foot",
     "Floor.unevenness_mm": "Floor uneven by",
+    "Floor.slope_deg": "Floor slopes by",
+    "Floor.uphill_deg": "uphill, left of ahead",
     "Floor.pile_mm": "Carpet pile",
     "Floor.obstacle_mm": "Obstacle, height",
     "Floor.obstacle_at": "Obstacle at, share of the step",

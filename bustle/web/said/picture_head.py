@@ -93,7 +93,8 @@ class LoadServo(TypedDict):
 class LoadView(TypedDict):
     """What `load_feet` (samples, feet, 3), N in the travel frame, `load_share` and `load_lag` (samples, servos) are of.
 
-    load_zmp is the pushing point on the floor, load_sag how far the body sinks, mm. not_told: why there are none."""
+    load_zmp is the pushing point on the floor; load_sag (samples, 7) how far the body sinks, mm, and s, θ of where the
+    frame goes as it gives, s + θ × p in the travel frame, mm and rad. not_told: why there are none."""
 
     feet: list[str]
     servos: list[LoadServo]
@@ -122,7 +123,8 @@ class PictureHead(BaseModel):
     repeats: whether it starts again where it ends. footprints: where feet were put down, in order: limb, x, y on the
     floor. soles: how many points each outline in the array of that name has. judged: the codes that were asked, each
     with why it cannot be judged here, or nothing where it is; findings and figures are of those asked alone. servos,
-    leads: what `rest_servos` and `rest_leads` are of, where the machine at rest was asked for.
+    leads: what `rest_servos` and `rest_leads` are of, where the machine at rest was asked for. at_speed: walks that no
+    motion sets going from standing, or brings to a stand, with what is to be done.
     """
 
     motion: str
@@ -147,4 +149,5 @@ class PictureHead(BaseModel):
     arrays: list[ArrayPlace]
     servos: list[str]
     leads: list[LeadLayout]
+    at_speed: dict[str, str]
     load: LoadView | None

@@ -178,8 +178,8 @@ class ShelfEntry(BaseModel):
     unreadable: str | None
 
 
-class Judged(BaseModel):
-    """A project of which all motions are judged."""
+class PassedOn(BaseModel):
+    """A project on its way to a worker, or back."""
 
     project: CheckedProject
 

@@ -11,6 +11,7 @@ from bustle.core.falling.pushing_point import not_pushing
 from bustle.core.project.motion import Swings
 from bustle.core.project.project import gait_of
 from bustle.core.search.pendulum_sway import pendulum_sway
+from bustle.core.starting.own_start_and_stop import with_own_ends
 from bustle.core.trials.ten_minutes import taken
 from bustle.core.trials.what_if import what_if
 from bustle.core.words.problems import refuse
@@ -67,6 +68,14 @@ def added(body: tried.WhatIfDraft) -> Response:
             project=found.project,
         )
     )
+
+
+@api.post("/own-ends", responses={200: tried.OwnEndsView, 422: shapes.ProblemDetail})
+def own_ends(body: shapes.Draft) -> Response:
+    """The draft with what is missing of a start from standing and a stop into it, for a walk that has to be entered or
+    left at speed."""
+    made = with_own_ends(body.project, body.motion)
+    return answer(tried.OwnEndsView(project=made.project, added=list(made.added), stops=list(made.stops)))
 
 
 @api.post("/dry-run", responses={200: tried.DryRunView, 422: shapes.ProblemDetail})

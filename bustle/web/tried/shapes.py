@@ -116,6 +116,14 @@ class WhatIfView(BaseModel):
     project: CheckedProject
 
 
+class OwnEndsView(BaseModel):
+    """added: the motions that are new in the project; stops: what stops one of them, a sentence each."""
+
+    project: CheckedProject
+    added: list[str]
+    stops: list[str]
+
+
 class PlannedSway(BaseModel):
     """residual_mm: how far the pushing point is still off the middle of its soles."""
 

@@ -48,14 +48,15 @@ export async function evaluateDraft(
 
 /** The machine at rest as a picture of one instant, with every foot down; null where none was asked for. */
 export function atRest(picture: Picture): Picture | null {
-  const { rest_points, rest_frame, rest_soles, rest_com } = picture.data;
+  const { plumb: _, ...data } = picture.data;
+  const { rest_points, rest_frame, rest_soles, rest_com } = data;
   if (!rest_points) return null;
   const none = new Float32Array(0);
   return {
     ...picture,
     samples: 1,
     data: {
-      ...picture.data,
+      ...data,
       points: rest_points,
       frame: rest_frame,
       soles: rest_soles,

@@ -28,7 +28,7 @@ export const LeverSlider = memo(function LeverSlider({ lever, plain }: Props) {
 function useLever(hand: LeverHand): number {
   return useBench((s) => {
     const motion = s.draft ? gaitOf(s.draft, s.motion) : undefined;
-    return motion ? Math.round(hand.read(motion) * 1000) / 1000 : 0;
+    return s.draft && motion ? Math.round(hand.read(motion, s.draft) * 1000) / 1000 : 0;
   });
 }
 

@@ -3,7 +3,7 @@ import type { Motion, Project } from "@/api/client";
 import { setDuty } from "@/bench/edits";
 
 export interface LeverHand {
-  read: (motion: Motion) => number;
+  read: (motion: Motion, draft: Project) => number;
   write: (motion: Motion, value: number, draft: Project) => void;
 }
 
@@ -122,6 +122,18 @@ export const LEVERS = {
     read: (m) => m.swing?.search_mm ?? 0,
     write: (m, v) => {
       m.swing.search_mm = v;
+    },
+  },
+  slope: {
+    read: (_, draft) => draft.floor.slope_deg,
+    write: (_, v, draft) => {
+      draft.floor.slope_deg = v;
+    },
+  },
+  uphill: {
+    read: (_, draft) => draft.floor.uphill_deg,
+    write: (_, v, draft) => {
+      draft.floor.uphill_deg = v;
     },
   },
   pitch: {

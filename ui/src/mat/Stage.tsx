@@ -6,6 +6,7 @@ import type { Motion, Project } from "@/api/client";
 import { atRest } from "@/api/picture";
 import { useBench, type ViewName } from "@/bench/state";
 import type { Job, Station } from "@/stations/station";
+import { Forward, Uphill } from "./Compass";
 import { DimensionArrow, DimensionField, numbersApart } from "./Dimension";
 import { gridStep } from "./Grid";
 import { Handle } from "./Handle";
@@ -199,18 +200,8 @@ function MainView({
         {ghost && <span className="ghost-note"> · dashed: {ghost.title[0].toLowerCase() + ghost.title.slice(1)}</span>}
       </p>
       {view === "plan" && <Forward />}
+      {view === "plan" && picture.data.plumb && <Uphill scene={scene} />}
     </div>
-  );
-}
-
-function Forward() {
-  return (
-    <svg className="forward" width="70" height="56" viewBox="0 0 70 56" aria-hidden="true">
-      <path d="M35 40V6M29 14L35 4L41 14" />
-      <text x="35" y="53" textAnchor="middle">
-        forward
-      </text>
-    </svg>
   );
 }
 

@@ -52,6 +52,12 @@ export function Walker({ legs, sections = 1, chosen, labels, support = true, mar
         </g>
       ))}
       {support && (
+        <g className="m-plumb">
+          <path />
+          {labels && <text />}
+        </g>
+      )}
+      {support && (
         <g className="m-com">
           <circle r="8" />
           <path d="M-13 0H13M0 -13V13" />

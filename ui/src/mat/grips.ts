@@ -309,10 +309,10 @@ function turnedBy(from: Vector, to: Vector, axis: Vector): number {
 }
 
 /** How far the body sways, in plan: the corner of the rectangle it keeps within. */
-export function swayGrip({ motion, p }: Scene): Grip[] {
+export function swayGrip({ project, motion, p }: Scene): Grip[] {
   if (p.view !== "plan" || motion.legs.every((l) => l.duty === 1)) return [];
   const [sx, sy] = motion.pose.shift_mm;
-  const [x, y] = [LEVERS.sway_x.read(motion), LEVERS.sway_y.read(motion)];
+  const [x, y] = [LEVERS.sway_x.read(motion, project), LEVERS.sway_y.read(motion, project)];
   let from = [x, y];
   const half = (value: number) => Math.max(0, Math.round(value * 2) / 2);
   return [

@@ -149,11 +149,11 @@ function paintSupport(root: Element, picture: Picture, sample: number, p: Projec
   const com = find(root, ".m-com");
   if (com) {
     const i = sample * 3;
-    const z = p.view === "plan" ? 0 : data.com[i + 2];
-    com.setAttribute(
-      "transform",
-      `translate(${p.u(data.com[i], data.com[i + 1], z).toFixed(1)} ${p.v(data.com[i], data.com[i + 1], z).toFixed(1)})`,
-    );
+    const at: Spot = [data.com[i], data.com[i + 1], data.com[i + 2]];
+    const under = overFloor(picture, sample);
+    const [u, v] = seen(p, p.view === "plan" ? under : at);
+    com.setAttribute("transform", `translate(${u} ${v})`);
+    paintPlumb(find(root, ".m-plumb"), data.plumb ? at : null, under, p);
     const margin = data.margin_mm[sample];
     // What lives by its timing is not judged by its margin.
     com.classList.toggle("outside", picture.balance === "static" && margin <= 0);
@@ -161,6 +161,47 @@ function paintSupport(root: Element, picture: Picture, sample: number, p: Projec
     if (text) text.textContent = `margin ${margin.toFixed(Math.abs(margin) < 9.95 ? 1 : 0).replace("-", "−")} mm`;
   }
 }
+
+type Spot = [number, number, number];
+
+/** Where a plumb line from the centre of mass meets the floor: on a slope not under the upright. */
+export function overFloor({ data }: Picture, sample: number): Spot {
+  const { com, plumb } = data;
+  return plumb ? [plumb[2 * sample], plumb[2 * sample + 1], 0] : [com[3 * sample], com[3 * sample + 1], 0];
+}
+
+function seen(p: Projection, at: Spot): [string, string] {
+  return [p.u(...at).toFixed(1), p.v(...at).toFixed(1)];
+}
+
+/** From the centre of mass down to the floor, and through its foot a level line, square to it; on the plan from the foot
+ * of the upright, which is uphill. at: null where the floor is level. */
+function paintPlumb(group: Element | null, at: Spot | null, under: Spot, p: Projection): void {
+  if (!group) return;
+  const flat = p.view === "plan" || p.view === "orbit";
+  const [low, floor] = seen(p, under);
+  let [path, end] = ["", ["0", "0"]];
+  if (at && flat) {
+    end = seen(p, [at[0], at[1], 0]);
+    path = `M${end.join(" ")}L${low} ${floor}`;
+  } else if (at) {
+    const [u, v] = seen(p, at);
+    const along = [(Number(floor) - Number(v)) * LEVEL, (Number(low) - Number(u)) * LEVEL];
+    const [left, right] = [-1, 1].map((way) => [Number(low) + way * along[0], Number(floor) - way * along[1]]);
+    // The word stands where the line is above the floor.
+    end = (left[1] < right[1] ? left : right).map(String);
+    path = `M${u} ${v}L${low} ${floor}M${left.join(" ")}L${right.join(" ")}`;
+  }
+  group.querySelector("path")?.setAttribute("d", path);
+  const text = group.querySelector("text");
+  if (!text) return;
+  text.textContent = path && !flat ? "level" : "";
+  text.setAttribute("x", end[0]);
+  text.setAttribute("y", String(Number(end[1]) - 8));
+}
+
+/** The level line is so long to each side, as a share of the plumb line. */
+const LEVEL = 0.6;
 
 /** The path of one leg's foot over the cycle. */
 export function footTrace(picture: Picture, leg: number, p: Projection): string {
@@ -174,9 +215,9 @@ export function footTrace(picture: Picture, leg: number, p: Projection): string 
 export function comTrace(picture: Picture, p: Projection): string {
   const { com } = picture.data;
   let path = "";
-  for (let i = 0; i < com.length; i += 3) {
-    const z = p.view === "plan" ? 0 : com[i + 2];
-    path += `${path ? "L" : "M"}${p.u(com[i], com[i + 1], z).toFixed(1)} ${p.v(com[i], com[i + 1], z).toFixed(1)}`;
+  for (let k = 0; 3 * k < com.length; k++) {
+    const at: Spot = p.view === "plan" ? overFloor(picture, k) : [com[3 * k], com[3 * k + 1], com[3 * k + 2]];
+    path += `${path ? "L" : "M"}${seen(p, at).join(" ")}`;
   }
   return `${path}Z`;
 }

@@ -5,11 +5,13 @@ import Modal from "react-bootstrap/Modal";
 import { useNavigate } from "react-router";
 import { useCatalogue } from "@/api/catalogue";
 import { client, type SavedWalker, type Schemas, told } from "@/api/client";
+import { search, stopSearch } from "@/api/searches";
 import Button from "@/controls/Button";
 import { BODY_SHAPES, FewWays } from "@/controls/FewWays";
 import { NumberBox } from "@/controls/NumberBox";
 import { Refused } from "@/controls/Refused";
 import { Switch } from "@/controls/Switch";
+import { Working } from "@/controls/Working";
 import { shown, withUnit } from "@/look/number";
 import DRAWN from "./shapes.json";
 
@@ -37,6 +39,8 @@ export function NewWalker({ onHide }: { onHide: () => void }) {
       const body = own
         ? { name: called, own, shape: null, leg_length_mm: null, project: null }
         : { name: called, own: null, shape: chosen, leg_length_mm: long, project: null };
+      // By one's own numbers a trot is tried in dry runs.
+      if (own) return search("/api/walkers", body).then((answer) => answer.json() as Promise<SavedWalker>);
       return told<SavedWalker>(client.POST("/api/walkers", { body }));
     },
     onSuccess: async (walker) => {
@@ -50,13 +54,17 @@ export function NewWalker({ onHide }: { onHide: () => void }) {
     setFault(null);
     make.mutate();
   };
+  const leave = () => {
+    if (make.isPending) stopSearch("own_numbers");
+    onHide();
+  };
   const take = (s: Shape) => {
     setChosen(s.name);
     setLength(null);
     setOwn(null);
   };
   return (
-    <Modal show onHide={onHide} aria-labelledby="new-title" size="xl" scrollable>
+    <Modal show onHide={leave} aria-labelledby="new-title" size="xl" scrollable>
       <Form onSubmit={submit} noValidate className="new-walker">
         <Modal.Header closeButton>
           <Modal.Title id="new-title">New walker</Modal.Title>
@@ -116,12 +124,15 @@ export function NewWalker({ onHide }: { onHide: () => void }) {
             )}
             {own && <OwnNumbers own={own} onOwn={setOwn} />}
             {own && <Looks own={own} />}
-            <Refused why={fault} />
             <p className="hint">Everything can be changed at the frame, and limbs added there.</p>
           </section>
         </Modal.Body>
         <Modal.Footer>
-          <Button variant="outline-dark" onClick={onHide}>
+          <div className="what-became">
+            <Refused why={fault} />
+            <Working kind="own_numbers" busy={make.isPending && own !== null} />
+          </div>
+          <Button variant="outline-dark" onClick={leave}>
             Leave it
           </Button>
           <Button type="submit" variant="dark" disabled={make.isPending}>

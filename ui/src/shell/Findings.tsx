@@ -77,7 +77,10 @@ export function Findings() {
         {picture && sound && !refusal && picture.checking.length === 0 && (
           <div className="finding">
             <i className={`mark ${unjudged.length ? "open" : "well"}`} aria-hidden="true" />
-            <p>{unjudged.length ? `Nothing found. Not judged: ${unjudged.join("; ")}.` : wellSaid(picture)}</p>
+            <p>
+              {unjudged.length ? `Nothing found. Not judged: ${unjudged.join("; ")}.` : wellSaid(picture)}
+              {picture.at_speed[picture.motion] && ` No start or stop of its own: ${picture.at_speed[picture.motion]}.`}
+            </p>
           </div>
         )}
         {sound &&

@@ -1,5 +1,6 @@
 import { current } from "immer";
 import Modal from "react-bootstrap/Modal";
+import { useAtSpeed } from "@/bench/atSpeed";
 import { freshMotion, madeOf, removeMotion, renameMotion } from "@/bench/edits";
 import { useBench } from "@/bench/state";
 import { chooseMotion, edit } from "@/bench/store";
@@ -9,6 +10,7 @@ import { TextBox } from "@/controls/TextBox";
 export function MotionsDialog({ onHide }: { onHide: () => void }) {
   const project = useBench((s) => s.draft);
   const chosen = useBench((s) => s.motion);
+  const atSpeed = useAtSpeed();
   if (!project) return null;
   const rename = (index: number, name: string) => {
     if (project.motions.some((m, n) => n !== index && m.name.toLowerCase() === name.toLowerCase())) return;
@@ -42,7 +44,10 @@ export function MotionsDialog({ onHide }: { onHide: () => void }) {
         <ul className="motion-list">
           {project.motions.map((m, index) => (
             <li key={m.name}>
-              <TextBox label={`Name of motion ${index + 1}`} value={m.name} onValue={(name) => rename(index, name)} />
+              <div>
+                <TextBox label={`Name of motion ${index + 1}`} value={m.name} onValue={(name) => rename(index, name)} />
+                {atSpeed[m.name] && <small className="at-speed">{atSpeed[m.name]}</small>}
+              </div>
               <Button
                 size="sm"
                 variant="outline-dark"

@@ -73,12 +73,15 @@ interface EntryProps {
   old: boolean;
 }
 
+// A number and its unit stay on one line.
+const UNIT_AFTER = /(\d) (?=[a-z%°])/gi;
+
 const Entry = memo(function Entry({ to, on, label, figure, state, old }: EntryProps) {
   return (
     <Link to={to} className={on ? "on" : undefined} aria-current={on ? "page" : undefined}>
       <i className={`mark ${state}${old ? " old" : ""}`} aria-hidden="true" />
       <b>{label}</b>
-      <span>{figure}</span>
+      <span>{figure.replace(UNIT_AFTER, "$1\u00a0")}</span>
       <span className="visually-hidden">
         , {old && state !== "checking" ? `${WORDS[state]}, checking` : WORDS[state]}
       </span>

@@ -1,6 +1,7 @@
 import Dropdown from "react-bootstrap/Dropdown";
 import { Link } from "react-router";
 import type { Project } from "@/api/client";
+import { useAtSpeed } from "@/bench/atSpeed";
 import { saveDraft } from "@/bench/saver";
 import { useBench } from "@/bench/state";
 import { chooseMotion, edit, redo, undo } from "@/bench/store";
@@ -15,6 +16,7 @@ interface Props {
 
 export function TopBar({ project, onOpen }: Props) {
   const motion = useBench((s) => s.motion);
+  const atSpeed = useAtSpeed();
   const past = useBench((s) => s.past.length);
   const future = useBench((s) => s.future.length);
   return (
@@ -41,6 +43,7 @@ export function TopBar({ project, onOpen }: Props) {
           {project.motions.map((m) => (
             <Dropdown.Item key={m.name} active={m.name === motion} onClick={() => chooseMotion(m.name)}>
               {m.name}
+              {atSpeed[m.name] && <small className="at-speed"> {atSpeed[m.name]}</small>}
             </Dropdown.Item>
           ))}
           <Dropdown.Divider />

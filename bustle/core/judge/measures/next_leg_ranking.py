@@ -9,6 +9,7 @@ import numpy as np
 from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.gaits import spots_of
 from bustle.core.walk.motions.lifting_rule import Stance, beside_each_other, left_s
+from bustle.core.walk.plumb import over_floor
 from bustle.core.walk.reading import Reading
 
 
@@ -57,7 +58,7 @@ def candidates(r: Reading, sample: int, twist: tuple[float, float, float] | None
     duty = np.array([r.timing[limbs[i].name].duty for i in legs])
     left = left_s(stance.at_mm, neutral, duty * gait.cycle_s, twist)
     standing = [int(n) for n in np.flatnonzero(stance.down)]
-    com = seen(r.course.com_ground_mm[sample : sample + 1, :2])
+    com = seen(r.of(over_floor)[sample : sample + 1])
     margin = stance.margin_without(standing, np.repeat(com, len(standing), axis=0))
     neighbours = beside_each_other(spots_of([limbs[i].mount.at_mm[:2] for i in legs]))
     beside = np.flatnonzero((neighbours & ~stance.down).any(axis=1))

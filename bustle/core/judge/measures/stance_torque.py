@@ -5,12 +5,12 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.judge.measures.mid_stance import mid_stances
-from bustle.core.machine.masses import GRAVITY
+from bustle.core.walk.plumb import upright
 from bustle.core.walk.reading import Reading
 
 
 def stance_torque_nm(r: Reading) -> float:
     """The largest joint torque at mid-stance if the feet that are down share the weight: τ = Jᵀ·F."""
     down = max(1, int(r.course.contact[:, : r.samples].sum(axis=0).min()))
-    force = np.array([0.0, 0.0, r.assembled.total_kg * GRAVITY / down])
+    force = r.assembled.total_kg * r.of(upright) / down
     return max((float(np.abs(force @ leg.slope).max()) / 1000 for leg in r.of(mid_stances)), default=0.0)

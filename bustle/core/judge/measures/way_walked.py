@@ -10,7 +10,7 @@ from bustle.core.geometry.arrays import Array
 from bustle.core.judge.measures.foot_slip import planted, slip_mm
 from bustle.core.project.motion import Keyframes, PhaseGait
 from bustle.core.walk.course import Implied
-from bustle.core.walk.implied_travel import implied_travel
+from bustle.core.walk.implied_travel import drawn_on, implied_travel
 from bustle.core.walk.reading import Reading
 
 # Feet that slide for more than this share of their stroke crawl: in a physics engine they took a walk an eighth further
@@ -36,7 +36,10 @@ def asked_twist(r: Reading) -> Array:
 
 def implied(r: Reading) -> Implied:
     """What the legs walk beyond what was asked."""
-    return r.course.implied or implied_travel(r.course, r.of(planted), r.samples, r.row_s, r.score.periodic)
+    if r.course.implied:
+        return r.course.implied
+    drawn = drawn_on(r.project.floor)
+    return implied_travel(r.course, r.of(planted), r.samples, r.row_s, r.score.periodic, drawn=drawn)
 
 
 def walked_twist(r: Reading) -> Array:

@@ -4,9 +4,6 @@ from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array
-from bustle.core.geometry.support_polygon import margins
-from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.standing_polygon import standing
 
@@ -25,15 +22,3 @@ def worst_margin(r: Reading) -> tuple[float, int] | None:
     least = float(np.nanmin(held.margin_mm))
     alike = np.flatnonzero(held.margin_mm <= least + ALIKE_MM)
     return least, min(alike.tolist(), key=r.time_at)
-
-
-def halted_margin(r: Reading) -> Array:
-    """(N,) mm at the rows: the margin of where the mass would come to rest, halted there from its pace:
-    x + v·√(h/g), the capture point of the linear inverted pendulum. NaN without any contact."""
-    n, course = r.samples, r.course
-    centre = course.com_ground_mm[:n]
-    if n < 3:
-        return r.of(standing).margin_mm[:n]
-    speed = np.gradient(centre[:, :2], r.row_s, axis=0)
-    rests = centre[:, :2] + speed * np.sqrt(np.maximum(centre[:, 2:], 0.0) / 1000 / GRAVITY)
-    return margins(r.of(standing), rests)

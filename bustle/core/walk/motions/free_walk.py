@@ -19,6 +19,7 @@ from bustle.core.geometry.support_polygon import Support, margin_in, support
 from bustle.core.kinds.gaits import spots_of
 from bustle.core.machine.kit import kit_of
 from bustle.core.machine.masses import centre_of_mass
+from bustle.core.machine.slope import downhill_of
 from bustle.core.machine.tracks import BodyTrack
 from bustle.core.project.motion import FreeWalk, PhaseGait, Twist
 from bustle.core.project.project import Project
@@ -84,7 +85,7 @@ class Stepper:
         self.toe = np.radians([m.toe_deg for m in own])
         self.stance_s, self.swing_s = duty * gait.cycle_s, (1 - duty) * gait.cycle_s
         self.beside = beside_each_other(spots_of([m.mount.at_mm[:2] for m in own]))
-        self.com = _standing_com(project, gait)
+        self.com, self.downhill = _standing_com(project, gait), downhill_of(project.floor)
         self.feet = self.neutral.copy()
         self.landing = self.neutral.copy()
         self.until = np.full(len(own), -np.inf)
@@ -103,6 +104,12 @@ class Stepper:
         share = float(eased(np.array([t]), lean.at_s, self._lean_s)[0])
         shift: Array = lean.start + share * (lean.end - lean.start)
         return shift
+
+    def over(self, t: float) -> Array:
+        """(2,) mm in the travel frame: where a plumb line from the mass meets the floor."""
+        slid = bring_back(_arrays((0.0, 0.0, self.travel[2])), *(self.com[2] * self.downhill))
+        over: Array = self.com[:2] + self.shift(t) + np.array(slid)
+        return over
 
     @property
     def _lean_s(self) -> float:
@@ -166,7 +173,7 @@ class Stepper:
 
     def _least_margin(self, t: float, at: Array, down: Flags, legs: list[int]) -> Array:
         """(len(legs),) mm: of the others when one of these lifts, and when it is about to land."""
-        com = self.com + self.shift(t)
+        com = self.over(t)
         there = _then((0.0, 0.0, 0.0), self.pace * (self.twist + self.asked) / 2, float(self.swing_s.max()))
         later = np.array(carry(_arrays(there), *com))
         both = np.repeat(np.stack([com, later]), len(legs), axis=0)
@@ -191,13 +198,13 @@ class Stepper:
         # The feet come nearer to the end of their strokes while it leans.
         then = _then((0.0, 0.0, 0.0), self.pace * self.twist, self._lean_s)
         at = np.stack(bring_back(_arrays(then), at[:, 0], at[:, 1]), axis=-1)
-        now = self.shift(t)
+        now, over = self.shift(t), self.over(t)
         for leg in legs:
             others = np.delete(np.arange(len(at)), leg)
-            way = at[others].mean(axis=0) - (self.com + now)
+            way = at[others].mean(axis=0) - over
             steps = np.linspace(0.0, 1.0, LEANS)[:, None] * way
             stance = Stance(at, np.ones(len(at), dtype=bool), NOWHERE)
-            enough = np.flatnonzero(stance.margin_without([leg] * LEANS, self.com + now + steps) >= self.keep_mm)
+            enough = np.flatnonzero(stance.margin_without([leg] * LEANS, over + steps) >= self.keep_mm)
             if len(enough):
                 self.leans.append(Lean(t, now, now + steps[enough[0]]))
                 return
@@ -231,7 +238,7 @@ class Stepper:
 
     def _margin_room(self, t: float, down: Flags) -> float:
         """How much of the last SLOW_MM of margin is left, where the way it goes is using it up; else 1."""
-        com = self.com + self.shift(t)
+        com = self.over(t)
         ahead = _then(self.travel, self.twist, self.frame_s)
         coms = np.array([carry(_arrays(pose), *com) for pose in (self.travel, ahead)])
         # Feet that stand keep their polygon on the floor until one lifts or lands.
@@ -310,12 +317,12 @@ def _strokes(project: Project, stepper: Stepper) -> Array:
 
 
 def _standing_com(project: Project, gait: PhaseGait) -> Array:
-    """(2,) mm: the centre of mass in the travel frame, standing in the gait's pose at neutral."""
+    """(3,) mm: the centre of mass in the travel frame, standing in the gait's pose at neutral."""
     score = standing(project, gait, 1.0)
     masses = kit_of(project).assembled(score.bends_deg, score.held).masses
     centre = centre_of_mass(masses, joints_of(project, score, np.zeros(1)))[0]
     track = score.body(np.zeros(1))
-    com: Array = (track.turn[0] @ centre + track.at[0])[:2]
+    com: Array = track.turn[0] @ centre + track.at[0]
     return com
 
 

@@ -82,7 +82,7 @@ def _laid(project: Project, score: Scored) -> Course:
     rows = max(2, round(score.duration_s * 1000 / project.controller.frame_period_ms))
     time = np.arange(rows) * score.duration_s / rows
     kit = kit_of(project)
-    return laid_by_its_legs(kit, score, follow(kit, score, time, np.zeros(rows, dtype=bool)), rows)
+    return laid_by_its_legs(kit, score, follow(kit, score, time, np.zeros(rows, dtype=bool)), rows, project.floor)
 
 
 def _gone(course: Course) -> Array:

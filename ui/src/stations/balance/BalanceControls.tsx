@@ -11,10 +11,12 @@ import { SWAYS } from "@/controls/levers";
 import { FieldForm } from "@/fields/FieldForm";
 import { DryRun } from "./DryRun";
 import { Ladder } from "./Ladder";
+import { OwnEnds } from "./OwnEnds";
 import { PlannedSway } from "./PlannedSway";
 import { WhatIf } from "./WhatIf";
 
 export function BalanceControls({ project, motion }: { project: Project; motion: Motion }) {
+  const slopes = project.floor.slope_deg > 0;
   const swaying = motion.pose.sway.length > 0;
   const onSoles = useBench((s) => s.picture?.data.push !== undefined && !figure(s.picture, "pushing_ahead_mm"));
   return (
@@ -30,6 +32,8 @@ export function BalanceControls({ project, motion }: { project: Project; motion:
           <LeverSlider lever={when} plain />
         </div>
       ))}
+      <LeverSlider lever="slope" />
+      {slopes && <LeverSlider lever="uphill" />}
       {onSoles && <PlannedSway project={project} />}
       {swaying && (
         <button
@@ -56,6 +60,7 @@ export function BalanceControls({ project, motion }: { project: Project; motion:
         <option value="static">may stop (static)</option>
         <option value="dynamic">keeps moving (dynamic)</option>
       </Choice>
+      <OwnEnds project={project} />
       <FieldForm
         of="Limits"
         at={["limits"]}

@@ -2,6 +2,7 @@
  * with both at the playhead; from every side, the machine as it leans while it is on two feet. */
 import { figure, type Picture, sampleAt } from "@/api/picture";
 import { shown } from "@/look/number";
+import { overFloor } from "@/mat/paint";
 import { usePainted } from "@/mat/usePainted";
 import type { Scene } from "../station";
 
@@ -9,6 +10,7 @@ export function PushOverlay({ scene }: { scene: Scene }) {
   return (
     <>
       <Pushes scene={scene} />
+      <Halted scene={scene} />
       <Leans scene={scene} />
     </>
   );
@@ -67,12 +69,47 @@ function Pushes({ scene }: { scene: Scene }) {
   if (!picture.data.push || p.view !== "plan") return null;
   return (
     <g className="m-push" ref={drawn}>
-      <path className="mass-trail" d={trail(picture, scene, picture.data.com, 3)} />
+      <path className="mass-trail" d={massTrail(picture, scene)} />
       <path className="push-trail" d={trail(picture, scene, picture.data.push, 2)} />
       <path className="push-now" />
       <text />
     </g>
   );
+}
+
+/** Where the mass would come to rest, were it halted here: from its mark to there. */
+function Halted({ scene }: { scene: Scene }) {
+  const drawn = usePainted(scene, halted);
+  if (!scene.picture.data.halted || scene.p.view !== "plan") return null;
+  return (
+    <g className="m-halted" ref={drawn}>
+      <path />
+      <text />
+    </g>
+  );
+}
+
+function halted(group: SVGGElement, { picture, p }: Scene, time: number) {
+  const { halted: rests, halted_mm: rooms } = picture.data;
+  if (!rests) return;
+  const k = sampleAt(picture, time);
+  const [x, y] = overFloor(picture, k);
+  const [from, down] = [p.u(x, y, 0), p.v(x, y, 0)];
+  const [u, v] = [p.u(rests[2 * k], rests[2 * k + 1], 0), p.v(rests[2 * k], rests[2 * k + 1], 0)];
+  group.querySelector("path")?.setAttribute("d", `M${from} ${down}L${u} ${v}M${u - 6} ${v - 6}h12v12h-12Z`);
+  const text = group.querySelector("text");
+  if (!text) return;
+  const room = rooms[k];
+  text.textContent = `halted ${shown(room, Math.abs(room) < 9.95 ? 1 : 0)} mm`;
+  text.classList.toggle("over", room < 0);
+  // Under the margin, beside its mark.
+  text.setAttribute("x", String(from + 15));
+  text.setAttribute("y", String(down + 14));
+}
+
+function massTrail(picture: Picture, scene: Scene): string {
+  const { plumb, com } = picture.data;
+  return plumb ? trail(picture, scene, plumb, 2) : trail(picture, scene, com, 3);
 }
 
 function trail(picture: Picture, { p }: Scene, data: Float32Array, width: number): string {

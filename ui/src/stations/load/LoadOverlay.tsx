@@ -8,7 +8,7 @@ import type { Scene } from "../station";
 /** The whole weight on one foot is an arrow so long. */
 const WEIGHT_PX = 150;
 const BAR = { wide: 9, high: 44 };
-/** The sag is a few tenths of a millimetre: drawn so many times as large. */
+/** What it gives is a few tenths of a millimetre and of a degree: drawn so many times as large. */
 const TIMES = 10;
 
 export function LoadOverlay({ scene }: { scene: Scene }) {
@@ -72,7 +72,7 @@ function draw(group: SVGGElement, { picture, leg, p }: Scene, time: number) {
   const [zx, zy] = data.load_zmp.subarray(2 * k, 2 * k + 2);
   const [zu, zv] = [p.u(zx, zy, 0), p.v(zx, zy, 0)];
   put(group, ".zmp", `M${zu - 7} ${zv}L${zu} ${zv - 7}L${zu + 7} ${zv}L${zu} ${zv + 7}Z`);
-  const sag = data.load_sag[k];
+  const [sag, sx, sy, sz, tx, ty, tz] = data.load_sag.subarray(7 * k, 7 * k + 7);
   const frame = data.frame.subarray(k * width.frame, k * width.frame + width.frame);
   let outline = "";
   // A section is two rims of as many points.
@@ -81,8 +81,13 @@ function draw(group: SVGGElement, { picture, leg, p }: Scene, time: number) {
   } of flat ? [] : picture.sections)
     for (let n = from; n < to; n++) {
       const rim = n === from || n === (from + to) / 2;
-      const [x, y, z] = [frame[3 * n], frame[3 * n + 1], frame[3 * n + 2] - TIMES * sag];
-      outline += `${rim ? "M" : "L"}${p.u(x, y, z)} ${p.v(x, y, z)}`;
+      const [x, y, z] = [frame[3 * n], frame[3 * n + 1], frame[3 * n + 2]];
+      const gone: [number, number, number] = [
+        x + TIMES * (sx + ty * z - tz * y),
+        y + TIMES * (sy + tz * x - tx * z),
+        z + TIMES * (sz + tx * y - ty * x),
+      ];
+      outline += `${rim ? "M" : "L"}${p.u(...gone)} ${p.v(...gone)}`;
     }
   put(group, ".sagged", outline);
   const told = group.querySelector(".sag-told");

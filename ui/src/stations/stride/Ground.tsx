@@ -5,13 +5,21 @@ import { FieldForm } from "@/fields/FieldForm";
 
 export function Ground() {
   const obstacle = useBench((s) => s.draft?.floor.obstacle_mm !== null);
+  const slopes = useBench((s) => (s.draft?.floor.slope_deg ?? 0) > 0);
   return (
     <>
       <h3>Floor</h3>
       <FieldForm
         of="Floor"
         at={["floor"]}
-        fields={["unevenness_mm", "obstacle_mm", ...(obstacle ? ["obstacle_at"] : []), "pile_mm"]}
+        fields={[
+          "slope_deg",
+          ...(slopes ? ["uphill_deg"] : []),
+          "unevenness_mm",
+          "obstacle_mm",
+          ...(obstacle ? ["obstacle_at"] : []),
+          "pile_mm",
+        ]}
         told={{
           unevenness_mm: { usual: 4, unsaid: "not known", step: 1 },
           obstacle_mm: { usual: 15, unsaid: "none", step: 1 },

@@ -12,7 +12,9 @@ from bustle.core.geometry.resting_plane import above, resting_plane
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.measures.worst_margin import halted_margin, worst_margin
+from bustle.core.judge.judgements.balance.into_the_slope import into_the_slope
+from bustle.core.judge.measures.halted import half_play_mm, halted_as_it_gives, halted_margin, rests_mm
+from bustle.core.judge.measures.worst_margin import worst_margin
 from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
 from bustle.core.kinds.gaits import GAITS, spots_of
 from bustle.core.loads.carried_margin import carried_margin
@@ -20,6 +22,7 @@ from bustle.core.loads.told import not_standing
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.motion import Keyframes
 from bustle.core.project.project import mounts_of
+from bustle.core.walk.plumb import over_floor
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.standing_polygon import standing
 from bustle.core.words.wording import degrees, joined, length, number, seconds
@@ -28,6 +31,9 @@ from bustle.core.words.wording import degrees, joined, length, number, seconds
 ROCKS_MM = 3.0
 # No machine that stands gives so much that its mass goes further over the ground than this share of its height.
 GIVES = 0.05
+# And hardly one by more than this; it is what a halted one is looked at closer for.
+HALTED_GIVES = 0.02
+HALTED_THERE = "halted"
 
 
 def not_judged(r: Reading) -> str | None:
@@ -40,7 +46,14 @@ def not_judged(r: Reading) -> str | None:
 
 
 def falls_over(r: Reading) -> Iterator[Finding]:
-    """Stop when it would fall, warn below the limit."""
+    """Stop when it would fall, warn below the limit, and where it comes to rest outside its feet when it is halted."""
+    frozen = [*_frozen(r)]
+    yield from frozen
+    if all(finding.severity != "stop" for finding in frozen):
+        yield from _halted(r)
+
+
+def _frozen(r: Reading) -> Iterator[Finding]:
     supported = r.of(standing).supported
     if not supported.all():
         time = r.time_at(int(supported.argmin()))
@@ -78,6 +91,35 @@ def falls_over(r: Reading) -> Iterator[Finding]:
     else:
         message = f"The margin is {length(value)} at {seconds(time)}{air}; keep {length(limit)}."
     yield Finding("F18", severity, title, message, (), time, value, limit, "mm")
+
+
+def _halted(r: Reading) -> Iterator[Finding]:
+    """In a physics engine walks halted where this is the least rocked on to a lifted foot, by 6° at most, and back."""
+    if not may_be_halted(r):
+        return
+    tall = float(r.course.com_ground_mm[: r.samples, 2].max())
+    planned = r.of(halted_margin)
+    if float(planned.min()) > HALTED_GIVES * tall + r.of(half_play_mm):
+        return
+    gives = r.project.against_sag == "off" and not not_standing(r)
+    left = r.of(halted_as_it_gives) if gives else planned - r.of(half_play_mm)
+    row = least(left)
+    if left[row] >= 0:
+        return
+    goes_on = float(np.hypot(*(r.of(rests_mm)[row] - r.of(over_floor)[row])))
+    by = ", play and sag taken off" if planned[row] >= 0 else ""
+    yield Finding(
+        "F18", "warn", "Rocks when it is halted",
+        f"Halted at {seconds(float(row * r.row_s))} its mass goes on by {length(goes_on)} from its pace, and is "
+        f"{length(-float(left[row]))} outside the feet that are down{by}: it rocks on to a lifted foot.",
+        (("", HALTED_THERE),), float(row * r.row_s), float(left[row]), 0.0, "mm",
+    )  # fmt: skip
+
+
+def may_be_halted(r: Reading) -> bool:
+    """Whether there is a pace to halt it from."""
+    moves = r.gait is None or not r.gait.stands
+    return moves and r.samples > 2 and bool(r.of(standing).supported.all())
 
 
 def _gone_as_it_gives(r: Reading) -> tuple[float, float] | None:
@@ -201,7 +243,7 @@ COM_HEIGHT = FigureSpec(
 
 
 def _halted_read(r: Reading) -> Told | None:
-    if not_judged(r) or not r.of(standing).supported.all() or (r.gait is not None and r.gait.stands):
+    if not_judged(r) or not may_be_halted(r):
         return None
     left = r.of(halted_margin)
     row = least(left)
@@ -216,7 +258,8 @@ def _halted_working(r: Reading) -> Lines:
         f"halted at {seconds(float(row * r.row_s))} its mass, {number(high, 0)} mm up, would still go on by v·√(h/g),",
         f"√(h/g) = {number(float(np.sqrt(high / 1000 / GRAVITY)), 3)} s (capture point of a pendulum whose mass is "
         "level);",
-        f"from there to the nearest edge of the feet that are down = {number(float(left[row]))} mm",
+        f"from there to the nearest edge of the feet that are down = {number(float(left[row]))} mm;",
+        f"half the play at a foot, {number(r.of(half_play_mm))} mm, and what it gives are taken off where it is judged",
     )
 
 
@@ -235,10 +278,13 @@ JUDGEMENT = Judgement(
     matters=True,
     instead=("F53", "F19"),
     limits_stride=True,
+    no_limit=(HALTED_THERE,),
     figures=(WORST_MARGIN, HALTED, FEWEST_DOWN, COM_HEIGHT),
     ways=(
+        Offer(into_the_slope, keep="first"),
         Found("smallest_sway"),
         Offer(_other_order, keep="worst_margin_mm"),
+        Turn("pace", up=False, subject=HALTED_THERE),
         Turn("shift_x"),
         Turn("shift_y"),
         Turn("duty", down=False),

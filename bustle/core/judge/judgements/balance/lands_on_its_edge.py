@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from bustle.core.edits.levers import LEVERS, motion_index
 from bustle.core.edits.patches import replace
 from bustle.core.falling.pushing_point import not_pushing, sideways, sole_width_mm
 from bustle.core.judge.figure import FigureSpec, Lines, Told
@@ -15,15 +16,18 @@ from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.loads.joint_torques import holding_torques, servo_loads
 from bustle.core.loads.told import STOPS_ANYWHERE
+from bustle.core.machine.kit import FULL_TORQUE_AT_DEG
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.standing_polygon import standing
-from bustle.core.words.wording import degrees, length, number, seconds
+from bustle.core.words.wording import degrees, length, number, percent, seconds
 
 # Fitted to walks played in one physics engine, six joints a leg of 90 to 470 mm that are not held against their sag: of
 # 102 stopped 90 fell (9 of the others on legs under 140 mm), of 38 not stopped 8 did.
 MOST_SHARE, MOST_SAG_DEG = 1.2, 0.85
 CYCLES_S, AT_MM = (0.8, 2.0), 260.0
+# Shares of what servos give, and of a cycle, that are tried to mend it.
+STIFFER, QUICKER = (0.85, 0.7, 0.55, 0.4, 0.25), (0.9, 0.8, 0.7, 0.6, 0.5)
 
 
 @dataclass(frozen=True)
@@ -124,6 +128,29 @@ def _broader(m: Mending) -> Iterator[Edit]:
         yield Edit(f"Soles {length(wide)} wide", tuple(edits))
 
 
+def _stiffer(m: Mending) -> Iterator[Edit]:
+    """Servos, or gears, that give less under the same torque."""
+    for share in STIFFER:
+        edits = [
+            replace(
+                f"/servo_types/{n}/full_torque_at_deg",
+                round(share * (sheet.full_torque_at_deg or FULL_TORQUE_AT_DEG), 1),
+            )
+            for n, sheet in enumerate(m.project.servo_types)
+        ]
+        yield Edit(f"A stiffer drive: {percent(1 - share)} less give at full torque", tuple(edits))
+
+
+def _quicker(m: Mending) -> Iterator[Edit]:
+    """The same strides in less time, in whole rows: the lever of its pace, turned up."""
+    index = motion_index(m.project, m.motion)
+    for share in QUICKER:
+        yield Edit(
+            f"Quicker, same strides: {percent(share)} of the time",
+            tuple(LEVERS["pace"].set_to(m.project, index, 100 / share)),
+        )
+
+
 def _read(r: Reading) -> Told | None:
     at = None if judged(r) else r.of(on_one_sole)
     return (at.share, float(at.row * r.row_s)) if at else None
@@ -155,5 +182,11 @@ JUDGEMENT = Judgement(
     lands_on_its_edge,
     judged,
     figures=(SHARE,),
-    ways=(Offer(_hold, any_motion=True), Offer(_broader, any_motion=True), Turn("pace")),
+    ways=(
+        Offer(_hold, any_motion=True),
+        Offer(_broader, any_motion=True),
+        Offer(_stiffer, keep="first", any_motion=True),
+        Offer(_quicker, keep="first"),
+        Turn("pace"),
+    ),
 )

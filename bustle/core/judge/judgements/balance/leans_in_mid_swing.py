@@ -10,10 +10,12 @@ from bustle.core.falling.tipping import LATE_S, Lean, leans
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.ways import Turn
+from bustle.core.judge.judgements.balance.into_the_slope import into_the_slope
+from bustle.core.judge.ways import Offer, Turn
 from bustle.core.loads.told import STOPS_ANYWHERE, not_told
+from bustle.core.walk.plumb import downhill
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import degrees, length, number, seconds
+from bustle.core.words.wording import degrees, length, number, percent, seconds
 
 # Leaning further than it, a machine does not come back on to its feet.
 STOP_DEG = 8.0
@@ -23,7 +25,15 @@ STOP_DEG = 8.0
 # badly. Of the 119 others 10 went badly, and none fell. Of 57 more on which nothing was picked 6, 6 and 45 were so: 5,
 # 2 and none fell, 1, 2 and 9 went badly.
 WARN_CARRIED, STOP_CARRIED = 3.0, 4.5
-TAKEN_ON = "taken on"
+TAKEN_ON, SLOPE = "taken on", "slope"
+# On a slope a trot leans one way all the time, and drags the feet there that it swings. Four machines (upright legs of
+# 220 and 120 mm, of two joints of 200, sprawled ones of 150) on slopes of 2 to 20°, uphill, across and downhill, played
+# in a physics engine with a friction of 0.8: uphill and across, with less than DRAGS_WARN of the weight on such a foot
+# they went 58 to 101 % of their way, up to DRAGS_STOP 48 to 100 %, and above it 66 % at most, but for the sprawled
+# one across. Downhill, where its weight takes it on, one of five that were above DOWNHILL times as much went badly.
+DRAGS_WARN, DRAGS_STOP, DOWNHILL = 0.05, 0.08, 2.0
+# So much of the slope lies along its way for that way to be down it.
+ALONG = 0.7
 # A pace or a bound falls from one side on to the other: slower than so many times √(height/160 mm) seconds a cycle it
 # falls over.
 SLOWEST_S, SLOWEST_AT_MM = 0.8, 160.0
@@ -44,6 +54,13 @@ def judged(r: Reading) -> str | None:
 
 
 def leans_over(r: Reading) -> Iterator[Finding]:
+    """What stops it, on a slope or on any floor, else what warns of it."""
+    anywhere, sloping = [*_anywhere(r)], [*_drags_on_a_slope(r)]
+    stops = [finding for finding in (*anywhere, *sloping) if finding.severity == "stop"]
+    yield from stops[:1] or sloping or anywhere
+
+
+def _anywhere(r: Reading) -> Iterator[Finding]:
     """Warn above the lean allowed and where it rests on a lifted foot; stop above 8°, where nothing catches it, and on
     three legs where it rests: in a physics engine six such machines went 17 to 55 % of their way, and turned the wrong
     way round."""
@@ -91,6 +108,29 @@ def leans_over(r: Reading) -> Iterator[Finding]:
         f"It is {seconds(worst.takes_s)} on two feet and leans {degrees(worst.leans_deg)} {caught}{rests} by "
         f"{seconds(time)}; keep {degrees(limit)}.",
         subjects, time, worst.leans_deg, limit, "°",
+    )  # fmt: skip
+
+
+def _drags_on_a_slope(r: Reading) -> Iterator[Finding]:
+    pull, found = r.of(downhill), r.of(leans)
+    steep = float(np.hypot(*pull))
+    if not steep:
+        return
+    worst = max(found, key=lambda one: round(one.drags, 9))
+    way = np.array(r.goes_on[:2])
+    size = float(np.hypot(*way))
+    bears = DOWNHILL if size and way @ pull > ALONG * size * steep else 1.0
+    share, slope = float(np.mean([min(one.drags, 1.0) for one in found])), degrees(r.project.floor.slope_deg)
+    if share <= DRAGS_WARN * bears:
+        return
+    severity: Severity = "stop" if share > DRAGS_STOP * bears else "warn"
+    foot = r.project.walker.limbs[worst.foot].name if worst.foot >= 0 else "a foot"
+    yield Finding(
+        "F19", severity, "Drags its feet on the slope",
+        f"On a slope of {slope} its mass lies so far beside the two feet it is on that those in the air, first {foot}, "
+        f"take {percent(share)} of the weight; keep {percent(DRAGS_WARN * bears)}.",
+        ((foot, SLOPE),) if worst.foot >= 0 else (("", SLOPE),), float(worst.row * r.row_s), share, DRAGS_WARN * bears,
+        "of the weight",
     )  # fmt: skip
 
 
@@ -207,6 +247,7 @@ JUDGEMENT = Judgement(
     judged,
     figures=(LEANS, LATE, STOPPED, CARRIED),
     ways=(
+        Offer(into_the_slope, keep="first"),
         Turn("cycle", up=False),
         # Of those that take their lean on, some that were longer on the floor still fell in the engine.
         Turn("duty", down=False, subject=""),

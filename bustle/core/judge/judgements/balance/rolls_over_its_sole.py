@@ -21,6 +21,8 @@ from bustle.core.geometry.arrays import Array
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
+from bustle.core.judge.judgements.balance.into_the_slope import into_the_slope
+from bustle.core.judge.judgements.balance.soles_on_a_slope import curves_on_a_slope, rocking_on_a_slope
 from bustle.core.judge.judgements.balance.tips_by_ankles import swung, tipping_working
 from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
 from bustle.core.loads.told import STOPS_ANYWHERE, not_worked_out
@@ -75,6 +77,8 @@ def rolls_over(r: Reading) -> Iterator[Finding]:
                 "only where the curve is the larger.",
                 (), None, radius, high, "mm",
             )  # fmt: skip
+        else:
+            yield from curves_on_a_slope(r, radius, high)
         return
     tips = r.of(tipped)
     if tips:
@@ -85,8 +89,14 @@ def rolls_over(r: Reading) -> Iterator[Finding]:
                 f"{length(tips.goes_mm)} to the side; beyond {length(tips.most_mm)} it goes over the outer border.",
                 ((tips.limb, tips.joint),), None, tips.goes_mm, tips.most_mm, "mm",
             )  # fmt: skip
+        elif r.project.floor.slope_deg:
+            yield from _fore_and_aft(r)
         return
-    yield from _fore_and_aft(r) if rocks_sideways(r) else _all_round(r)
+    if not rocks_sideways(r):
+        yield from _all_round(r)
+        return
+    stops = [*rocking_on_a_slope(r)]
+    yield from stops or _fore_and_aft(r)
 
 
 def _all_round(r: Reading) -> Iterator[Finding]:
@@ -226,6 +236,7 @@ JUDGEMENT = Judgement(
     ways=(
         Offer(_flatter, keep="first", any_motion=True),
         Found("pendulum_sway"),
+        Offer(into_the_slope, keep="first"),
         Turn("sway_x", up=False),
         Offer(swung, keep="first", any_motion=True),
         Turn("pace", up=False),

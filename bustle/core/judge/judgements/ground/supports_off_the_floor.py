@@ -17,6 +17,7 @@ from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.loads.held_by_supports import overlap
+from bustle.core.walk.plumb import over_floor
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, degrees, length, number, seconds
 
@@ -41,8 +42,8 @@ def _settled(r: Reading) -> tuple[float, float, int]:
     feet = np.flatnonzero([bool(m.feet) for m in r.project.walker.limbs])
     usable = r.score.contacts(r.course.time_s[:n])
     usable[r.kit.supports] = True
-    over = r.course.com_ground_mm[:n]
-    plane, rests = resting_plane(r.course.feet_ground_mm[feet, :n], usable[feet], over[:, :2])
+    over = r.of(over_floor)[:n]
+    plane, rests = resting_plane(r.course.feet_ground_mm[feet, :n], usable[feet], over)
     tilt = np.arctan(np.hypot(plane[:, 1], plane[:, 2])) * rests
     drop = (plane[:, 0] + plane[:, 1] * over[:, 0] + plane[:, 2] * over[:, 1]) * rests
     at = greatest(tilt + np.abs(drop) * 1e-3)

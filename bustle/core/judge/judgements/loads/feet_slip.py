@@ -16,7 +16,7 @@ from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.friction import ahead_and_aside, held_across, held_along
 from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.told import ENOUGH_MM, not_carried_moving, not_pushed
-from bustle.core.machine.masses import GRAVITY
+from bustle.core.walk.plumb import downhill, upright
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.wheels import axles
 from bustle.core.words.wording import also, number, seconds
@@ -31,8 +31,8 @@ GENTLE = 0.25
 
 
 def gentle(r: Reading) -> bool:
-    """Whether it speeds up so little, along the floor and about the upright, that no foot can slip: by its centre of
-    mass and its heading alone."""
+    """Whether it speeds up so little, along the floor and about the upright, on a slope so little, that no foot can
+    slip: by its centre of mass and its heading alone."""
     n, course = r.samples, r.course
     if n < 3:
         return True
@@ -40,7 +40,7 @@ def gentle(r: Reading) -> bool:
     heading = np.unwrap(np.arctan2(course.body.turn[:n, 1, 0], course.body.turn[:n, 0, 0]))
     feet = course.feet_ground_mm[:, :n, :2] - course.com_ground_mm[:n, :2]
     around = np.abs(np.diff(heading, 2)).max() * np.hypot(feet[..., 0], feet[..., 1]).max()
-    pushed = (along + around) / 1000 / r.row_s**2 / GRAVITY
+    pushed = (along + around) / 1000 / r.row_s**2 / r.of(upright)[2] + float(np.hypot(*r.of(downhill)))
     return bool(pushed < GENTLE * WARN * min(held_along(r), held_across(r)))
 
 
@@ -55,7 +55,7 @@ def grip_needed(r: Reading) -> Array:
     What is pushed across the machine counts by µ_along/µ_across: the floor holds within an ellipse. Where no feet
     balance it, what each pushes is not known, and all count by what the whole machine pushes."""
     feet, taken = r.of(foot_forces), r.of(wrenches)
-    weight = taken.kg * GRAVITY
+    weight = taken.kg * r.of(upright)[2]
     limbs = r.project.walker.limbs
     found = np.zeros((len(limbs), r.samples))
     tips = feet.unbalanced_nm > weight * ENOUGH_MM / 1000
@@ -123,7 +123,7 @@ def _working(r: Reading) -> Lines:
     worst = greatest(needs.max(axis=1))
     row = greatest(needs[worst])
     feet = r.of(foot_forces)
-    tips = feet.unbalanced_nm[row] > r.of(wrenches).kg * GRAVITY * ENOUGH_MM / 1000
+    tips = feet.unbalanced_nm[row] > r.of(wrenches).kg * r.of(upright)[2] * ENOUGH_MM / 1000
     force = r.of(wrenches).force[row] if tips else feet.of_limb(worst)[row]
     name = "the whole machine" if tips else r.project.walker.limbs[worst].name
     how = "where no feet balance it" if tips else "shared so that all feet need alike"

@@ -16,7 +16,7 @@ from bustle.core.loads.friction import held_along
 from bustle.core.loads.held_by_supports import Overlap, overlap
 from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.told import not_pushed
-from bustle.core.machine.masses import GRAVITY
+from bustle.core.walk.plumb import upright
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import joined, length, newtons, number, seconds
 
@@ -52,7 +52,7 @@ def _beside(r: Reading) -> Overlap:
 def push_needed(r: Reading) -> Array:
     """(N,) N: what the feet have to push, the machine's own speeding up and what holds back its supports."""
     taken, beside = r.of(wrenches), _beside(r)
-    weight = taken.kg * GRAVITY - r.project.walker.lifted_n
+    weight = taken.kg * r.of(upright)[2] - r.project.walker.lifted_n
     rolls = np.maximum(weight - beside.driven_n, 0.0) * ROLLING
     found: Array = np.hypot(taken.force[:, 0], taken.force[:, 1]) + rolls
     return found
@@ -61,7 +61,7 @@ def push_needed(r: Reading) -> Array:
 def needed_mm(r: Reading) -> Array:
     """(N,): the overlap at which the feet push that with some in hand."""
     beside = _beside(r)
-    weight = r.assembled.total_kg * GRAVITY - r.project.walker.lifted_n
+    weight = r.assembled.total_kg * r.of(upright)[2] - r.project.walker.lifted_n
     share = np.minimum(r.of(push_needed) / (IN_HAND * held_along(r) * max(weight, 1e-9)), 1.0)
     found: Array = np.where(np.isfinite(beside.gives_mm), beside.gives_mm, 0.0) * share
     return found

@@ -1,0 +1,48 @@
+"""Where the mass comes to rest when the machine is halted from its pace, and how far that is inside its feet.
+
+Halted, the mass goes on to x + v·√(h/g), the capture point of the linear inverted pendulum; x where a plumb line from
+it meets the floor. As servos give, x lies by that aside; half of what a foot may be moved by play is taken off besides.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.support_polygon import margins
+from bustle.core.judge.measures.foot_play import foot_plays
+from bustle.core.loads.carried_margin import carried_over
+from bustle.core.walk.plumb import over_floor, upright
+from bustle.core.walk.reading import Reading
+from bustle.core.walk.standing_polygon import standing
+
+
+def rests_mm(r: Reading) -> Array:
+    """(N, 2) in the ground frame, at the rows."""
+    return r.of(over_floor)[: r.samples] + r.of(_goes_on)
+
+
+def halted_margin(r: Reading) -> Array:
+    """(N,) mm at the rows: from there to the nearest edge of what it stands on. NaN without any contact."""
+    return margins(r.of(standing), r.of(rests_mm))
+
+
+def halted_as_it_gives(r: Reading) -> Array:
+    """(N,) mm at the rows: the same less play and sag."""
+    left: Array = margins(r.of(standing), r.of(carried_over) + r.of(_goes_on)) - r.of(half_play_mm)
+    return left
+
+
+def half_play_mm(r: Reading) -> float:
+    """Of the foot that has the most."""
+    return max((play.play_mm for play in r.of(foot_plays)), default=0.0) / 2
+
+
+def _goes_on(r: Reading) -> Array:
+    """(N, 2) mm: v·√(h/g)."""
+    n, high = r.samples, r.course.com_ground_mm[: r.samples, 2:]
+    if n < 3:
+        return np.zeros((n, 2))
+    speed = np.gradient(r.of(over_floor)[:n], r.row_s, axis=0)
+    found: Array = speed * np.sqrt(np.maximum(high, 0.0) / 1000 / r.of(upright)[2])
+    return found
