@@ -228,7 +228,7 @@ class TheCycle(BrowserTest):
         page.evaluate(
             """() => { window.made = 0; new MutationObserver((records) => {
             for (const r of records)
-              if (r.type === 'childList' && !r.target.closest('.play-box, .m-com')) window.made++; })
+              if (r.type === 'childList' && !r.target.closest('.play-box button')) window.made++; })
             .observe(document.body, { childList: true, subtree: true }); }"""
         )
         # The sound bands are still being swept: wait until all are, and nothing has changed for a while.

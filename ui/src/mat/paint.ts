@@ -1,5 +1,6 @@
 /** Draws one instant of a plan into a prepared SVG, by setting attributes. Nothing here makes elements. */
 import type { Picture } from "@/api/picture";
+import { shown } from "@/look/number";
 import type { Projection } from "./projection";
 
 export function polyline(p: Projection, values: Float32Array, indices: Iterable<number>): string {
@@ -13,6 +14,13 @@ export function polyline(p: Projection, values: Float32Array, indices: Iterable<
 
 function* range(from: number, count: number, stride: number): Iterable<number> {
   for (let i = 0; i < count; i++) yield from + i * stride;
+}
+
+/** Puts words into an element that holds nothing else, in place: its text is changed, no node is made anew. */
+export function write(into: Element | null | undefined, words: string) {
+  const text = into?.firstChild;
+  if (!(text instanceof Text)) into?.replaceChildren(new Text(words));
+  else if (text.data !== words) text.data = words;
 }
 
 /** Below the floor by more than this is no rounding, mm. */
@@ -157,8 +165,7 @@ function paintSupport(root: Element, picture: Picture, sample: number, p: Projec
     const margin = data.margin_mm[sample];
     // What lives by its timing is not judged by its margin.
     com.classList.toggle("outside", picture.balance === "static" && margin <= 0);
-    const text = com.querySelector("text");
-    if (text) text.textContent = `margin ${margin.toFixed(Math.abs(margin) < 9.95 ? 1 : 0).replace("-", "−")} mm`;
+    write(com.querySelector("text"), `margin ${shown(margin, Math.abs(margin) < 9.95 ? 1 : 0)} mm`);
   }
 }
 
@@ -195,7 +202,7 @@ function paintPlumb(group: Element | null, at: Spot | null, under: Spot, p: Proj
   group.querySelector("path")?.setAttribute("d", path);
   const text = group.querySelector("text");
   if (!text) return;
-  text.textContent = path && !flat ? "level" : "";
+  write(text, path && !flat ? "level" : "");
   text.setAttribute("x", end[0]);
   text.setAttribute("y", String(Number(end[1]) - 8));
 }

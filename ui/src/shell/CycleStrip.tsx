@@ -7,6 +7,7 @@ import { setPhase } from "@/bench/edits";
 import { playhead } from "@/bench/playhead";
 import { useBench } from "@/bench/state";
 import { chooseLeg, commit, editMotion } from "@/bench/store";
+import { write } from "@/mat/paint";
 import { snapped, takenAlong } from "@/stations/timing/stripWays";
 
 const LEFT = 92;
@@ -365,13 +366,7 @@ export function PlayBox() {
   const cycle = useBench((s) => s.picture?.cycle_s ?? 0);
   const clock = useRef<HTMLElement>(null);
   useSyncExternalStore(playhead.watch, playhead.state);
-  useEffect(
-    () =>
-      playhead.subscribe((time) => {
-        if (clock.current) clock.current.textContent = `${time.toFixed(2)} s`;
-      }),
-    [],
-  );
+  useEffect(() => playhead.subscribe((time) => write(clock.current, `${time.toFixed(2)} s`)), []);
   return (
     <div className="play-box">
       <b ref={clock}>0.00 s</b>

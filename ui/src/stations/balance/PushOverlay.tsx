@@ -2,7 +2,7 @@
  * with both at the playhead; from every side, the machine as it leans while it is on two feet. */
 import { figure, type Picture, sampleAt } from "@/api/picture";
 import { shown } from "@/look/number";
-import { overFloor } from "@/mat/paint";
+import { overFloor, write } from "@/mat/paint";
 import { usePainted } from "@/mat/usePainted";
 import type { Scene } from "../station";
 
@@ -54,8 +54,7 @@ function leaned(group: SVGGElement, { picture, p }: Scene, time: number) {
       for (let n = ends[0]; n < ends[1]; n++) path += put(joints, n, n === ends[0]);
   }
   group.querySelector("path")?.setAttribute("d", path);
-  const text = group.querySelector("text");
-  if (text) text.textContent = path ? `leans ${shown((Math.abs(angle) * 180) / Math.PI, 1)}° here` : "";
+  write(group.querySelector("text"), path ? `leans ${shown((Math.abs(angle) * 180) / Math.PI, 1)}° here` : "");
 }
 
 /** Less is not seen, rad. */
@@ -100,7 +99,7 @@ function halted(group: SVGGElement, { picture, p }: Scene, time: number) {
   const text = group.querySelector("text");
   if (!text) return;
   const room = rooms[k];
-  text.textContent = `halted ${shown(room, Math.abs(room) < 9.95 ? 1 : 0)} mm`;
+  write(text, `halted ${shown(room, Math.abs(room) < 9.95 ? 1 : 0)} mm`);
   text.classList.toggle("over", room < 0);
   // Under the margin, beside its mark.
   text.setAttribute("x", String(from + 15));
@@ -134,11 +133,12 @@ function draw(group: SVGGElement, { picture, p }: Scene, time: number) {
   const [within, beyond] = figure(picture, "pushing_ahead_mm")
     ? ["from toes and heels", "past toes or heels"]
     : ["inside", "outside"];
-  text.textContent = `pushes here, ${shown(Math.abs(room), 0)} mm ${room >= 0 ? within : beyond}`;
+  const words = `pushes here, ${shown(Math.abs(room), 0)} mm ${room >= 0 ? within : beyond}`;
+  write(text, words);
   text.classList.toggle("over", room < 0);
   // Towards the edge it is told on the other side, where there is room for the words.
   const edge = group.ownerSVGElement?.width.baseVal.value ?? Number.POSITIVE_INFINITY;
-  const right = u + 14 + text.textContent.length * LETTER < edge;
+  const right = u + 14 + words.length * LETTER < edge;
   text.setAttribute("text-anchor", right ? "start" : "end");
   text.setAttribute("x", String(right ? u + 14 : u - 14));
   text.setAttribute("y", String(v - 10));

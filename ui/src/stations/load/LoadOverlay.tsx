@@ -2,6 +2,7 @@
  * is, and the frame as it gives. */
 import { sampleAt } from "@/api/picture";
 import { shown } from "@/look/number";
+import { write } from "@/mat/paint";
 import { usePainted } from "@/mat/usePainted";
 import type { Scene } from "../station";
 
@@ -92,7 +93,7 @@ function draw(group: SVGGElement, { picture, leg, p }: Scene, time: number) {
   put(group, ".sagged", outline);
   const told = group.querySelector(".sag-told");
   if (told) {
-    told.textContent = flat ? "" : `gives ${shown(sag, 1)} mm under its weight, drawn × ${TIMES}`;
+    write(told, flat ? "" : `gives ${shown(sag, 1)} mm under its weight, drawn × ${TIMES}`);
     told.setAttribute("x", "20");
     told.setAttribute("y", "44");
   }
@@ -116,7 +117,7 @@ function draw(group: SVGGElement, { picture, leg, p }: Scene, time: number) {
     held?.setAttribute("height", String(high));
     held?.classList.toggle("over", share > 1);
     const text = own?.querySelector("text");
-    if (text) text.textContent = `${Math.round(100 * share)} %`;
+    write(text, `${Math.round(100 * share)} %`);
     text?.setAttribute("x", String(BAR.wide + 4));
     text?.setAttribute("y", String(BAR.high - 2));
     row++;
