@@ -135,6 +135,14 @@ class Lane(unittest.TestSuite):
         return True
 
 
+def named(name: str, loader: unittest.TestLoader) -> unittest.TestSuite:
+    """What a name means: a folder of tests whole, or what unittest takes it for."""
+    folder = ROOT / name.replace(".", "/")
+    if folder.is_dir():
+        return loader.discover(str(folder), top_level_dir=str(ROOT))
+    return loader.loadTestsFromName(name)
+
+
 def run_suite(names: list[str], claims: Path | None = None) -> Counts:
     """In this process. Names are unittest's, or "long"; with claims, one lane of two."""
     sys.path.insert(0, str(ROOT))
@@ -147,7 +155,7 @@ def run_suite(names: list[str], claims: Path | None = None) -> Counts:
         else:
             suite = unittest.TestSuite(t for t in found if marked(t, "long") or marked(t, "in_turns"))
     else:
-        suite = loader.loadTestsFromNames(names)
+        suite = unittest.TestSuite(named(name, loader) for name in names)
     verbosity = 2 if names == ["long"] else 1
     runner = unittest.TextTestRunner(verbosity=verbosity, stream=sys.stdout, resultclass=Timed)
     result = runner.run(suite)
