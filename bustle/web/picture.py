@@ -16,9 +16,9 @@ from bustle.core.judge.figure import Figure
 from bustle.core.judge.judgements.ground.foot_catches import LEFT_UNDER_FOOT
 from bustle.core.judge.measures.joint_rates import joint_rates
 from bustle.core.judge.measures.lead_lengths import lead_ways
-from bustle.core.judge.measures.swing_clearance import clearances
+from bustle.core.judge.measures.swing_clearance import clearances, swings
 from bustle.core.judge.measures.worst_margin import worst_margin
-from bustle.core.judge.registry import FIGURES, JUDGEMENTS, shown_at, told_at
+from bustle.core.judge.registry import CARRYING, FIGURES, JUDGEMENTS, shown_at, told_at
 from bustle.core.machine.masses import Entry, place_of
 from bustle.core.machine.section_shape import outline_mm
 from bustle.core.walk.foot_outlines import ball_mm, foot_outlines
@@ -35,6 +35,10 @@ def picture(plan: Plan, station: str | None = None, rest: Plan | None = None) ->
     """The plan with all its findings and figures, or with what is needed while a handle is dragged at a station. rest:
     the same machine at rest, of which one instant is put beside it."""
     r = plan.reading
+    # What a table is held against is part of its angles.
+    if station not in (None, CARRYING) and r.project.against_sag == "off":
+        r = r.in_a_hurry()
+        plan = Plan(r)
     loaded = station in (None, "load")
     arrays = _arrays(r) | (_at_rest(rest.reading) if rest else {}) | (load_arrays(r) if loaded else {})
     if station in (None, "balance", "timing"):
@@ -239,17 +243,17 @@ def _legs(r: Reading) -> list[head.LegLayout]:
 
 
 def _clearances(r: Reading) -> list[head.ClearanceView]:
+    sags = {c.limb: c.sag_mm for c in r.at_once(lambda r: r.of(clearances)) or ()}
     return [
         head.ClearanceView(
-            leg=r.project.walker.limbs[c.limb].name,
-            height_mm=c.height_mm,
-            sag_mm=c.sag_mm,
-            droop_mm=c.droop_mm,
-            uneven_mm=c.uneven_mm,
-            left_mm=c.left_mm,
-            assumed=c.assumed,
+            leg=r.project.walker.limbs[s.limb].name,
+            height_mm=s.height_mm,
+            sag_mm=sags.get(s.limb),
+            droop_mm=s.droop_mm,
+            uneven_mm=s.uneven_mm,
+            assumed=s.assumed,
         )
-        for c in r.of(clearances)
+        for s in r.of(swings)
     ]
 
 

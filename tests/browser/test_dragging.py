@@ -7,8 +7,10 @@ import re
 
 from playwright.sync_api import expect
 
+from bustle.core.project.project import document
 from tests.browser.bench_test import BrowserTest
 from tests.long import in_turns
+from tests.projects import telescoping
 
 # Every mark that a station of the rail has had since.
 WATCH = """() => {
@@ -56,20 +58,23 @@ class Dragging(BrowserTest):
         expect(page.locator(".working span").first).to_contain_text("on the ground")
         self.assertEqual(len([a for a in asked if a.endswith("/api/working")]), 1)
 
+    def long_sought(self) -> int:
+        """A walker whose strides take long enough to be found that a hand is in time to stop it."""
+        return self.kept({"project": document(telescoping())})
+
     @in_turns
     def test_finding_the_strides_shows_how_far_it_is_and_stops(self):
-        walker = self.demo("Fennel")
-        page = self.go(walker, "motions", "motion=Forward")
+        page = self.go(self.long_sought(), "motions", "motion=Forward")
         page.get_by_role("link", name="Make the set").click()
         page.get_by_role("button", name="Find the strides").click()
         expect(page.locator(".working-on")).to_contain_text(re.compile(r", \d of 8"))
-        page.get_by_role("button", name="Stop").click()
+        page.get_by_role("main", name="Make the set").get_by_role("button", name="Stop").click()
         expect(page.get_by_role("status").filter(has_text="It was stopped.")).to_be_visible()
         expect(page.get_by_role("button", name="Find the strides")).to_be_enabled()
 
     @in_turns
     def test_an_edit_ends_the_search_for_the_draft_before(self):
-        page = self.go(self.demo("Fennel"), "motions", "motion=Forward")
+        page = self.go(self.long_sought(), "motions", "motion=Forward")
         page.get_by_role("link", name="Make the set").click()
         page.get_by_role("button", name="Find the strides").click()
         expect(page.locator(".working-on")).to_contain_text(re.compile(r"\d of 8"))

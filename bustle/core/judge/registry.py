@@ -135,6 +135,10 @@ FIGURES: dict[str, FigureSpec] = {
 RAIL = "rail"
 
 
+# The station that shows what the machine carries.
+CARRYING = "load"
+
+
 @cache
 def shown_at(station: str) -> tuple[frozenset[str], frozenset[str]]:
     """What is needed while a handle is dragged with a station open: codes of judgements, names of figures."""
@@ -155,8 +159,8 @@ def findings(r: Reading, judgements: Iterable[Judgement]) -> tuple[Finding, ...]
 
 def told_at(r: Reading, station: str) -> tuple[tuple[str, ...], tuple[Finding, ...]]:
     """What is told while a handle is dragged with a station open: the codes that are judged, and every finding of
-    theirs, stops first."""
-    asked = {code: JUDGEMENTS[code].found_at_once(r) for code in JUDGEMENTS if code in shown_at(station)[0]}
+    theirs, stops first. What waits for the hand to rest is not among them."""
+    asked = {code: r.at_once(JUDGEMENTS[code].found_at_once) for code in JUDGEMENTS if code in shown_at(station)[0]}
     known = {code: found for code, found in asked.items() if found is not None}
     return tuple(known), _stops_first(finding for found in known.values() for finding in found)
 

@@ -19,7 +19,7 @@ from bustle.core.loads.foot_gives import besides_mm_per_n, foot_gives
 from bustle.core.loads.inertial_wrenches import Wrenches, held_still, wrenches
 from bustle.core.machine import soles as sole
 from bustle.core.machine.limbs_on_soles import end_turn, foot_at
-from bustle.core.walk.reading import Reading
+from bustle.core.walk.reading import Reading, waits_for_rest
 from bustle.core.walk.wheels import axles
 
 # A foot takes its load over in so many rows and so long, at least.
@@ -55,11 +55,13 @@ class FootForces:
         return np.asarray(near.all(axis=1), dtype=bool)
 
 
+@waits_for_rest
 def foot_forces(r: Reading) -> FootForces:
     """As the machine is planned to move."""
     return _forces(r, r.of(wrenches), r.of(dragged))
 
 
+@waits_for_rest
 def standing_forces(r: Reading) -> FootForces:
     """As if it were frozen at each row."""
     return _forces(r, r.of(held_still))

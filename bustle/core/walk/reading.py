@@ -1,13 +1,14 @@
 """The arrays of one evaluation, and what has been read off them so far.
 
 A reading knows none of its readers. A measure is a function of a reading; `reading.of(measure)` works it out the first
-time somebody asks and keeps it, so that nothing is computed that nobody asked for, and nothing twice.
+time somebody asks and keeps it, so that nothing is computed that nobody asked for, and nothing twice. A hurried one, of
+a handle that is being dragged, works out no measure that can wait for the hand to rest.
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, TypeVar
 
@@ -27,11 +28,26 @@ T = TypeVar("T")
 JUST_BEFORE = 1e-6
 
 
+# What a hurried reading does not work out.
+_WAITING: set[Callable[..., Any]] = set()
+
+
+class Waits(Exception):
+    """What was asked for needs a measure that waits for the hand to rest."""
+
+
+def waits_for_rest(measure: Callable[[Reading], T]) -> Callable[[Reading], T]:
+    """Marks a measure as one that no drag is to be held up by, where the open station does not show it."""
+    _WAITING.add(measure)
+    return measure
+
+
 @dataclass(frozen=True)
 class Reading:
     """course covers the samples first (`samples` of them), then each event from before and after.
 
     At the instants past the samples only contacts differ from a plain sample. frozen: each sample stands by itself.
+    hurried: raises `Waits` for what `waits_for_rest`, unless it is known already.
     """
 
     project: Project
@@ -42,20 +58,34 @@ class Reading:
     samples: int
     before: Flags
     frozen: bool = False
+    hurried: bool = False
     _known: dict[Callable[..., Any], Any] = field(default_factory=dict, repr=False, compare=False)
 
     def of(self, measure: Callable[[Reading], T]) -> T:
         """What the measure comes to here; its arrays are read-only."""
         if measure not in self._known:
+            if self.hurried and measure in _WAITING:
+                raise Waits
             self._known[measure] = kept(measure(self))
         known: T = self._known[measure]
         return known
+
+    def at_once(self, ask: Callable[[Reading], T]) -> T | None:
+        """What it answers; None where that waits for the hand to rest."""
+        try:
+            return ask(self)
+        except Waits:
+            return None
+
+    def in_a_hurry(self) -> Reading:
+        """The same reading, as far as it is told without what waits for the hand to rest."""
+        return replace(self, hurried=True)
 
     def frozen_at(self, rows: Indices) -> Reading:
         """At some of the samples, each as if the machine were stopped there: for what is told of an instant alone."""
         return Reading(
             self.project, self.motion, self.score, self.kit, self.course.only(rows), len(rows),
-            np.zeros(len(rows), dtype=bool), True,
+            np.zeros(len(rows), dtype=bool), True, self.hurried,
         )  # fmt: skip
 
     def time_at(self, instant: int) -> float:

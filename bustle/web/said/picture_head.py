@@ -66,14 +66,13 @@ class PieceView(TypedDict):
 
 
 class ClearanceView(TypedDict):
-    """What is left under a foot at the top of its swing."""
+    """What is taken off under a foot at the top of its swing. sag_mm: null while that waits for the hand to rest."""
 
     leg: str
     height_mm: float
-    sag_mm: float
+    sag_mm: float | None
     droop_mm: float
     uneven_mm: float
-    left_mm: float
     assumed: bool
 
 

@@ -7,10 +7,13 @@ type Head = Schemas["PictureHead"];
 export type Figure = Schemas["FigureView"] & { stale?: boolean };
 /** A finding; checking where it is from before the hand began to move, and was not asked for since. */
 export type Finding = Schemas["FindingView"] & { checking?: boolean };
+/** What is taken off under a foot; stale where its sag is from before. */
+export type Clearance = Schemas["ClearanceView"] & { stale?: boolean };
 export type LegLayout = Schemas["LegLayout"];
 
 /** Arrays by name, flat, samples first; `width` gives the numbers per sample. */
-export interface Picture extends Omit<Head, "figures" | "findings"> {
+export interface Picture extends Omit<Head, "figures" | "findings" | "clearances"> {
+  clearances: Clearance[];
   figures: Figure[];
   findings: Finding[];
   /** Codes that are known from before alone. */
@@ -70,6 +73,13 @@ export function atRest(picture: Picture): Picture | null {
   };
 }
 
+/** How far it sags is from before the hand began to move, where it was not asked for since. */
+function withSag(fresh: Clearance, before: Picture): Clearance {
+  if (fresh.sag_mm !== null) return fresh;
+  const old = before.clearances.find((c) => c.leg === fresh.leg);
+  return { ...fresh, sag_mm: old?.sag_mm ?? null, stale: true };
+}
+
 /** What was asked for anew, and what was not as it was before, marked so. */
 export function over(before: Picture | null, fresh: Picture): Picture {
   if (fresh.whole || !before || before.motion !== fresh.motion) return fresh;
@@ -77,7 +87,7 @@ export function over(before: Picture | null, fresh: Picture): Picture {
   const figures = new Set(fresh.figures.map((f) => f.name));
   return {
     ...fresh,
-    clearances: fresh.clearances.length ? fresh.clearances : before.clearances,
+    clearances: fresh.clearances.length ? fresh.clearances.map((c) => withSag(c, before)) : before.clearances,
     checking: Object.keys({ ...before.judged }).filter((code) => !asked(code)),
     judged: { ...before.judged, ...fresh.judged },
     findings: [

@@ -14,52 +14,63 @@ from bustle.core.judge.measures.foot_play import foot_plays
 from bustle.core.judge.measures.gait_phase import gait_phases
 from bustle.core.loads.lifted_foot import lower_mm
 from bustle.core.machine.masses import GRAVITY
-from bustle.core.walk.reading import Reading
+from bustle.core.walk.reading import Reading, waits_for_rest
 
 
 @dataclass(frozen=True)
-class SwingClearance:
-    """Of the leg with the least left. height_mm: the foot's path at its highest; at_mm: where the obstacle lies."""
+class Swing:
+    """A leg's, as planned. height_mm: the foot's path at its highest; over_obstacle_mm: where the obstacle lies."""
 
     limb: int
     sample: int
     height_mm: float
-    sag_mm: float
     droop_mm: float
     uneven_mm: float
     over_obstacle_mm: float | None
     over_obstacle_sample: int
     assumed: bool
 
+
+@dataclass(frozen=True)
+class SwingClearance(Swing):
+    """And how far it sags there."""
+
+    sag_mm: float
+
     @property
     def left_mm(self) -> float:
         return self.height_mm - self.sag_mm - self.droop_mm - self.uneven_mm
 
 
+@waits_for_rest
 def clearances(r: Reading) -> list[SwingClearance]:
-    """One per leg that steps, as the design's feet go; the least left first. None where the motion is no gait."""
+    """One per leg that steps, the least left first. None where the motion is no gait."""
+    found, tops = [], r.of(swings)
+    for swing, lower in zip(tops, lower_mm(r, [(s.limb, s.sample) for s in tops]), strict=True):
+        # Where it does not balance as it stands, as if all feet that are down shared its weight alike.
+        sag = (sag_mm(r, swing.sample) if lower is None else lower) + _hangs_mm(r, swing.limb)
+        found.append(SwingClearance(**vars(swing), sag_mm=sag))
+    return sorted(found, key=lambda b: round(b.left_mm, 6))
+
+
+def swings(r: Reading) -> list[Swing]:
+    """One per leg that steps, as the design's feet go."""
     floor = r.project.floor
     droops = {p.limb: p.up_mm for p in r.of(foot_plays)}
     assumed = any(f.assumed for f in r.of(footings))
-    tops = []
+    found = []
     for i, limb in enumerate(r.project.walker.limbs):
         leg = r.timing.get(limb.name)
-        if leg is not None and leg.duty < 1:
-            tops.append((i, greatest(r.course.target_ground_mm[i, : r.samples, 2])))
-    found = []
-    for (i, top), lower in zip(tops, lower_mm(r, tops), strict=True):
+        if leg is None or leg.duty >= 1:
+            continue
         height = r.course.target_ground_mm[i, : r.samples, 2]
+        top = greatest(height)
         over, at = None, top
         if floor.obstacle_mm is not None:
             over, at = _over(r, i, floor.obstacle_at)
-        # Where it does not balance as it stands, as if all feet that are down shared its weight alike.
-        sag = (sag_mm(r, top) if lower is None else lower) + _hangs_mm(r, i)
-        found.append(
-            SwingClearance(
-                i, top, float(height[top]), sag, droops.get(i, 0.0), floor.unevenness_mm or 0.0, over, at, assumed
-            )
-        )
-    return sorted(found, key=lambda b: round(b.left_mm, 6))
+        uneven = floor.unevenness_mm or 0.0
+        found.append(Swing(i, top, float(height[top]), droops.get(i, 0.0), uneven, over, at, assumed))
+    return found
 
 
 def _hangs_mm(r: Reading, limb: int) -> float:

@@ -13,10 +13,11 @@ const MOST_MM = 60;
 export function Sag({ project, leg }: { project: Project; leg: string }) {
   const clear = useBench((s) => s.picture?.clearances.find((c) => c.leg === leg));
   const [refusal, setRefusal] = useState("");
-  if (!clear) return null;
+  const sags = clear?.sag_mm ?? null;
+  if (!clear || sags === null) return null;
   const put = async (sag: number) => {
     try {
-      const body = { project, action: "sag", factor: sag / Math.max(1e-3, clear.sag_mm) };
+      const body = { project, action: "sag", factor: sag / Math.max(1e-3, sags) };
       const answer = (await (await fetched("/api/frame", posted(body))).json()) as Schemas["EditedProject"];
       setRefusal("");
       replaceDraft(answer.project);
@@ -28,7 +29,7 @@ export function Sag({ project, leg }: { project: Project; leg: string }) {
     <div className="sag">
       <NumberBox
         label={`Sags under its weight${clear.assumed ? " (assumed)" : ""}`}
-        value={Math.round(clear.sag_mm * 10) / 10}
+        value={Math.round(sags * 10) / 10}
         unit="mm"
         step={0.5}
         min={LEAST_MM}
