@@ -6,9 +6,12 @@ import unittest
 
 from bustle.core.edits.patches import patched, replace
 from bustle.core.evaluate import evaluate
-from bustle.core.search.smallest_sway import swayed
-from bustle.core.starting.starting_walkers import start, steadied
+from bustle.core.project.motion import PhaseGait
+from bustle.core.search.smallest_sway import keeps, swayed
+from bustle.core.starting.starting_walkers import SHAPES, start, steadied
+from tests.long import is_long, share
 from tests.projects import changed, demo, quadruped
+from tests.seeded import SeededTest
 
 
 def with_sway(project, motion, terms):
@@ -16,7 +19,7 @@ def with_sway(project, motion, terms):
     return patched(project, [replace(f"/motions/{index}/pose/sway", [t.model_dump() for t in terms])])
 
 
-class SmallestSway(unittest.TestCase):
+class SmallestSway(SeededTest):
     def margin(self, project, motion):
         return evaluate(project, motion).figure("worst_margin_mm")
 
@@ -35,7 +38,8 @@ class SmallestSway(unittest.TestCase):
             t.model_copy(update={k: getattr(t, k) * 0.9 for k in ("x_cos_mm", "x_sin_mm", "y_cos_mm", "y_sin_mm")})
             for t in terms
         ]
-        self.assertLess(self.margin(with_sway(plain, "Forward", less), "Forward"), 6.0)
+        self.assertTrue(keeps(with_sway(plain, "Forward", terms), "Forward", 6.0))
+        self.assertFalse(keeps(with_sway(plain, "Forward", less), "Forward", 6.0))
 
     def test_replaces_the_sway_that_is_there(self):
         """Asking for what it has already gives a sway no larger than before."""
@@ -55,13 +59,33 @@ class SmallestSway(unittest.TestCase):
         self.assertIsNone(swayed(quadruped(), "Forward", 400.0))
 
     def test_a_shape_is_steadied_by_order_first(self):
-        """Turning left, an order with margin of its own needs no sway."""
+        """Turning left, an order with margin of its own needs a sway to set out by, and none on its way."""
         project = start("four_sprawled", "Steady", 220.0)
         turn = project.motion("Turn left")
-        self.assertEqual(turn.pose.sway, ())
         self.assertNotEqual(turn.gait, "creep")
+        self.assertTrue(turn.pose.sway)
+        index = project.motions.index(turn)
+        still = changed(project, {f"motions/{index}/pose/sway": []})
+        self.assertGreaterEqual(self.margin(still, "Turn left"), project.limits.margin_mm)
+        self.assertFalse(keeps(still, "Turn left", project.limits.margin_mm))
         again = steadied(project, "Turn left")
         self.assertEqual(again.motion("Turn left"), turn)
+
+    @is_long
+    def test_what_stands_on_its_way_stands_as_it_sets_out_and_stops(self):
+        """Every static walk of the shelf, from rest to rest: first steps are shorter than those it goes on in."""
+        walks = [
+            (shape, project, walk)
+            for shape in share(self.random, list(SHAPES), 4)
+            for project in [start(shape, "Steady", float(self.random.uniform(60.0, 600.0)))]
+            for walk in project.motions
+            if isinstance(walk, PhaseGait) and walk.moves and walk.balance == "static"
+        ]
+        for shape, project, walk in walks:
+            outing = {"kind": "programme", "name": "Outing", "parts": [{"motion": walk.name, "amount": 2.0}]}
+            out = patched(project, [{"op": "add", "path": "/motions/-", "value": outing}])
+            with self.subTest(shape=shape, walk=walk.name):
+                self.assertEqual(evaluate(out, "Outing").findings_among(("F18",)), ())
 
 
 class Symmetry(unittest.TestCase):

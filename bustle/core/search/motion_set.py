@@ -28,7 +28,7 @@ from bustle.core.project.project import mounts_of
 from bustle.core.search.leg_order import in_its_orders, sets_out_and_stops
 from bustle.core.search.pendulum_sway import pendulum_sway
 from bustle.core.search.progress import Tell, silent
-from bustle.core.search.smallest_sway import swayed
+from bustle.core.search.smallest_sway import keeps, swayed
 from bustle.core.search.stride import DIRECTIONS, Direction, strided
 from bustle.core.words.problems import refuse
 from bustle.core.words.wording import number
@@ -270,20 +270,18 @@ def _steadied(project: CheckedProject, motion: PhaseGait) -> tuple[PhaseGait, Pl
     limit = project.limits.margin_mm
     bare, plan = _with_plan(project, motion.model_copy(update={"pose": motion.pose.model_copy(update={"sway": ()})}))
     # The sway it has may do; finding another takes ten times as long as trying it.
-    if _keeps(plan, limit):
+    if _keeps(project, bare, plan, limit):
         return bare, plan
     swaying = _with_plan(project, motion) if motion.pose.sway else (bare, plan)
-    if _keeps(swaying[1], limit):
+    if motion.pose.sway and _keeps(project, *swaying, limit):
         return swaying
     if all(FAMILIES[limb.family].keeps and not FAMILIES[limb.family].open for limb in project.walker.legs):
         # Legs that cannot follow a sway would slip by all of it.
         return bare, plan
-    trial = only_motions(project, bare)
-    for harmonics in (1, 2):
-        terms = swayed(trial, bare.name, limit, harmonics, SAMPLES)
-        if terms:
-            pose = bare.pose.model_copy(update={"sway": terms})
-            return _with_plan(project, bare.model_copy(update={"pose": pose}))
+    terms = swayed(only_motions(project, bare), bare.name, limit, SAMPLES)
+    if terms:
+        pose = bare.pose.model_copy(update={"sway": terms})
+        return _with_plan(project, bare.model_copy(update={"pose": pose}))
     return swaying
 
 
@@ -291,9 +289,12 @@ def _with_plan(project: CheckedProject, motion: PhaseGait) -> tuple[PhaseGait, P
     return motion, evaluate(only_motions(project, motion), motion.name)
 
 
-def _keeps(plan: Plan, margin_mm: float) -> bool:
+def _keeps(project: CheckedProject, motion: PhaseGait, plan: Plan, margin_mm: float) -> bool:
+    """On its way and, as it sets out from there, on the spot."""
     margin = plan.figure("worst_margin_mm")
-    return margin is not None and margin >= margin_mm
+    if margin is None or margin < margin_mm:
+        return False
+    return not motion.moves or keeps(only_motions(project, motion), motion.name, margin_mm, SAMPLES)
 
 
 def _pushes(project: CheckedProject, motion: PhaseGait) -> bool:

@@ -147,14 +147,12 @@ RIDES = (1.0, 0.95, 0.9)
 def _sways(project: CheckedProject, motion: str) -> Iterator[Swayed]:
     """The smallest sway that keeps the centre of mass over the feet; lower where the legs do not reach so far."""
     for lower, rides in _lower(project, motion):
-        for harmonics in (1, 2):
-            terms = swayed(lower, motion, project.limits.margin_mm, harmonics)
-            if terms:
-                side = max(((t.y_cos_mm**2 + t.y_sin_mm**2) ** 0.5 for t in terms), default=0.0)
-                fore = max(((t.x_cos_mm**2 + t.x_sin_mm**2) ** 0.5 for t in terms), default=0.0)
-                title = f"Sway {number(side, 0)} mm sideways, {number(fore, 0)} mm fore and aft"
-                yield {"sway": [t.model_dump() for t in terms], **rides}, title
-                break
+        terms = swayed(lower, motion, project.limits.margin_mm)
+        if terms:
+            side = max(((t.y_cos_mm**2 + t.y_sin_mm**2) ** 0.5 for t in terms), default=0.0)
+            fore = max(((t.x_cos_mm**2 + t.x_sin_mm**2) ** 0.5 for t in terms), default=0.0)
+            title = f"Sway {number(side, 0)} mm sideways, {number(fore, 0)} mm fore and aft"
+            yield {"sway": [t.model_dump() for t in terms], **rides}, title
 
 
 def _heaves(project: CheckedProject, motion: str) -> Iterator[Swayed]:

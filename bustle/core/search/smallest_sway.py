@@ -4,9 +4,15 @@ With the feet planted, moving the body by s(t) moves the centre of mass by nearl
 edge of a polygon changes linearly with it. So "every distance at least m" is a set of linear inequalities in the
 Fourier coefficients of the sway, and the smallest sway that satisfies them is a linear programme. The legs'
 own mass makes it not quite linear; repeating with the shortfall added makes up for that.
+
+A walk sets out and stops in shorter steps than it goes in, and does so on a stick that is half pushed: where its feet
+stand then lies between where they stand on its way and where they do in the same walk on the spot. So the margin is
+kept on the spot too, as far as it can be had.
 """
 
 from __future__ import annotations
+
+from collections.abc import Sequence
 
 import numpy as np
 
@@ -18,19 +24,23 @@ from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.support_polygon import edges_inward
 from bustle.core.judge.measures.worst_margin import worst_margin
 from bustle.core.kinds.legs import FAMILIES
-from bustle.core.project.motion import PhaseGait, SwayTerm
+from bustle.core.project.motion import PhaseGait, SwayTerm, Twist
 from bustle.core.walk.plumb import over_floor
 from bustle.core.walk.standing_polygon import standing
 
 LARGEST_MM = 80.0
 
+# Harmonics of the sway, and the share of the margin that is kept on the spot as well; none: wherever that leaves it.
+RUNGS = ((1, 1.0), (1, 0.5), (2, 1.0), (2, 0.5), (1, None), (2, None))
+
 LEVEL = ("x_cos_mm", "x_sin_mm", "y_cos_mm", "y_sin_mm")
 
 
 def smallest_sway(
-    plan: Plan, margin_mm: float, harmonics: int = 1, sideways: bool = True
+    plans: Sequence[tuple[Plan, float]], harmonics: int = 1, sideways: bool = True
 ) -> tuple[SwayTerm, ...] | None:
-    """Sway terms that replace the motion's own and give at least that margin, or None where there are none.
+    """Sway terms that replace the motion's own and give each of its plans at least the margin beside it, in mm, or None
+    where there are none.
 
     Minimises the sum of their sizes, so that nothing moves that gains nothing. Without `sideways` only fore and aft:
     legs in one plane cannot lean. The answer is rounded up to half millimetres and checked by evaluation by whoever
@@ -39,22 +49,27 @@ def smallest_sway(
     # Half a second of imports that only those who look for a sway need pay.
     from scipy.optimize import linprog
 
-    rows, gaps = _inequalities(plan, harmonics)
-    if rows is None:
-        return None
+    every, lacks = [], []
+    for plan, margin_mm in plans:
+        rows, gaps = _inequalities(plan, harmonics)
+        if rows is None:
+            return None
+        every.append(rows)
+        lacks.append(gaps - margin_mm)
+    rows = np.concatenate(every)
     count = rows.shape[1]
     # Variables: the coefficients, then the size of each; all the sizes together are what is minimised.
     objective = np.concatenate([np.zeros(count), np.ones(count)])
     size = np.eye(count)
     matrix = np.block([[-rows, np.zeros(rows.shape)], [size, -size], [-size, -size]])
-    limit = np.concatenate([gaps - margin_mm, np.zeros(2 * count)])
+    limit = np.concatenate([*lacks, np.zeros(2 * count)])
     free = np.tile([1.0, 1.0, float(sideways), float(sideways)], harmonics) * LARGEST_MM
     bounds = [*zip(-free, free, strict=True), *[(0.0, LARGEST_MM)] * count]
     answer = linprog(objective, A_ub=matrix, b_ub=limit, bounds=bounds, method="highs")
     if not answer.success:
         return None
     coefficients = np.sign(answer.x[:count]) * np.ceil(np.abs(answer.x[:count]) * 2 - 1e-6) / 2 + 0.0
-    return with_level(_gait(plan).pose.sway, coefficients.reshape(harmonics, 4))
+    return with_level(_gait(plans[0][0]).pose.sway, coefficients.reshape(harmonics, 4))
 
 
 def _gait(plan: Plan) -> PhaseGait:
@@ -101,21 +116,53 @@ def _inequalities(plan: Plan, harmonics: int) -> tuple[Array | None, Array]:
 
 
 def swayed(
-    project: CheckedProject, motion: str, margin_mm: float, harmonics: int = 1, samples: int | None = None
+    project: CheckedProject, motion: str, margin_mm: float, samples: int | None = None
 ) -> tuple[SwayTerm, ...] | None:
-    """`smallest_sway`, repeated until evaluation at that many samples confirms the margin; None if it cannot be had."""
-    asked, trial = margin_mm, project
+    """`smallest_sway` with that margin on its way, and as much of it on the spot as can be had; None if it cannot be
+    had on its way."""
+    for harmonics, share in RUNGS:
+        terms = _confirmed(project, motion, margin_mm, share, harmonics, samples)
+        if terms is not None:
+            return terms
+    return None
+
+
+def keeps(project: CheckedProject, motion: str, margin_mm: float, samples: int | None = None) -> bool:
+    """Whether a static gait has that margin as it is, on its way and on the spot."""
+    # The more likely to have none first.
+    kept = (evaluate(trial, motion, samples).reading.of(worst_margin) for trial in reversed(_trials(project, motion)))
+    return all(worst is not None and worst[0] >= margin_mm for worst in kept)
+
+
+def _trials(project: CheckedProject, motion: str) -> list[CheckedProject]:
+    """It on its way, and on the spot."""
+    path = f"/motions/{motion_index(project, motion)}/twist"
+    on_the_spot = patched(project, [replace(path, Twist().model_dump())])
+    return [project, on_the_spot] if on_the_spot != project else [project]
+
+
+def _confirmed(
+    project: CheckedProject, motion: str, margin_mm: float, share: float | None, harmonics: int, samples: int | None
+) -> tuple[SwayTerm, ...] | None:
+    """Repeated until evaluation at that many samples confirms the margins; None if they cannot be had."""
     sideways = any(not FAMILIES[limb.family].planar for limb in project.walker.legs)
+    wanted = [margin_mm] if share is None else [margin_mm, share * margin_mm]
+    asked = list(wanted)
+    trials = _trials(project, motion)[: len(wanted)]
     for _ in range(6):
-        terms = smallest_sway(evaluate(trial, motion, samples), asked, harmonics, sideways)
+        plans = [evaluate(trial, motion, samples) for trial in trials]
+        terms = smallest_sway([*zip(plans, asked, strict=False)], harmonics, sideways)
         if terms is None:
             return None
-        path = f"/motions/{motion_index(project, motion)}/pose/sway"
-        trial = patched(project, [replace(path, [t.model_dump() for t in terms])])
-        worst = evaluate(trial, motion, samples).reading.of(worst_margin)
-        if worst is None:
-            return None
-        if worst[0] >= margin_mm:
+        sway = replace(f"/motions/{motion_index(project, motion)}/pose/sway", [t.model_dump() for t in terms])
+        trials = [patched(trial, [sway]) for trial in trials]
+        short = []
+        for trial, least in zip(trials, wanted, strict=False):
+            worst = evaluate(trial, motion, samples).reading.of(worst_margin)
+            if worst is None:
+                return None
+            short.append(least - worst[0])
+        if max(short) <= 0:
             return terms
-        asked += margin_mm - worst[0] + 0.05
+        asked = [more + max(lacks + 0.05, 0.0) for more, lacks in zip(asked, short, strict=False)]
     return None

@@ -18,7 +18,7 @@ from bustle.core.loads.held_by_supports import legs_half_mm
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import FORMAT, VERSION, gait_of, mounts_of
 from bustle.core.search.progress import Tell, silent
-from bustle.core.search.smallest_sway import swayed
+from bustle.core.search.smallest_sway import keeps, swayed
 from bustle.core.starting import legs_and_wheels, rectangular, two_legs
 from bustle.core.starting.building_blocks import Built, Shape, Timed, mm, motions_of, walker_of
 from bustle.core.starting.own_numbers import OwnNumbers, built_from
@@ -188,7 +188,7 @@ def steadied(project: CheckedProject, motion: str) -> CheckedProject:
             rivals.append(patched(project, [*timing, replace(f"/motions/{index}/gait", gait.name)]))
     best = max(rivals, key=lambda rival: evaluate(rival, motion).figure("worst_margin_mm") or 0.0)
     limit = project.limits.margin_mm
-    if (evaluate(best, motion).figure("worst_margin_mm") or 0.0) >= limit:
+    if keeps(best, motion, limit):
         return best
-    terms = swayed(best, motion, limit) or swayed(best, motion, limit, 2) or ()
+    terms = swayed(best, motion, limit) or ()
     return patched(best, [replace(f"/motions/{index}/pose/sway", [t.model_dump() for t in terms])])
