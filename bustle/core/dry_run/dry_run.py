@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.document.checked import CheckedProject
-from bustle.core.dry_run.let_go import LetGo, Machine, Went
+from bustle.core.dry_run.let_go import STEP_S, LetGo, Machine, Went
 from bustle.core.evaluate import evaluate
 from bustle.core.falling.rocking import not_rocking, thrown
 from bustle.core.geometry.arrays import Array, Flags
@@ -91,9 +91,14 @@ def not_run(r: Reading) -> str | None:
 
 
 def dry_run(
-    project: CheckedProject, motion: str, tell: Tell = silent, machines: dict[str, Machine] | None = None
+    project: CheckedProject,
+    motion: str,
+    tell: Tell = silent,
+    machines: dict[str, Machine] | None = None,
+    step_s: float = STEP_S,
 ) -> tuple[DryRun, ...]:
-    """One for each machine, as its sheets say first. Raises InputRefused where none can be told."""
+    """One for each machine, as its sheets say first, in steps of so long at most. Raises InputRefused where none can be
+    told."""
     machines = VARIANTS if machines is None else machines
     order = in_order(project, motion)
     readings = {name: evaluate(project, name).reading for name in order}
@@ -102,7 +107,7 @@ def dry_run(
         if why:
             raise refuse("motion", f"no dry run of {name} can be told: {why}")
     walk, taken = readings[motion], _Taken(len(machines))
-    go, cycles = LetGo(list(machines.values())), _cycles(readings[motion])
+    go, cycles = LetGo(list(machines.values()), step_s), _cycles(readings[motion])
     steps = [name for name in order for _ in range(cycles if name == motion else 1)]
     for n, name in enumerate(steps):
         tell(n, len(steps), name)

@@ -31,6 +31,8 @@ from bustle.core.walk.reading import Reading
 
 # The longest step, s, and where feet slide, by their legs or on a floor that holds less than so much.
 STEP_S, SLIDING_S, SLIPPERY = 0.005, 0.0025, 0.3
+# Long steps take speed from what rocks. In steps of this length little of it is lost.
+FINE_S = 0.002
 # So far its whole weight on one point presses that into the floor, and so long it takes to come to rest there.
 SINKS_MM, SETTLES_S = 0.3, 0.01
 # Leaning so far beside its plan, it falls.
@@ -88,10 +90,10 @@ class Went:
 
 
 class LetGo:
-    """A walker's motions one after another, from rest where the first is planned to begin."""
+    """A walker's motions one after another, from rest where the first is planned to begin. step_s: the longest step."""
 
-    def __init__(self, machines: Sequence[Machine]) -> None:
-        self.machines = tuple(machines)
+    def __init__(self, machines: Sequence[Machine], step_s: float = STEP_S) -> None:
+        self.machines, self.step_s = tuple(machines), step_s
         self.state: State | None = None
         self._ended: tuple[Array, float] | None = None
         self._began = 0.0
@@ -120,7 +122,7 @@ class LetGo:
             ended, was = self._ended
             level = np.array([1.0, 1.0, 0.0])
             _laid(state, ended * level, float(heading[0]) - was, plan.centre[0] * level)
-        found = _Following(r, plan, self.machines).through(state)
+        found = _Following(r, plan, self.machines, self.step_s).through(state)
         if plan.repeats:
             _laid(state, plan.way, -plan.turn, np.zeros(3))
         last = 0 if plan.repeats else -1
@@ -183,7 +185,7 @@ def _goes_on_from_here(state: State, began: Array, centre: Array) -> None:
 class _Following:
     """What stays the same through one motion. Points lie flat: x, y, z of the first, of the second, (3P,)."""
 
-    def __init__(self, r: Reading, plan: BesidePlan, machines: Sequence[Machine]) -> None:
+    def __init__(self, r: Reading, plan: BesidePlan, machines: Sequence[Machine], step_s: float) -> None:
         self.plan, sheet = plan, r.of(at_its_voltage)
         self.size = plan.mass.shape[-1]
         gives = np.array([m.gives for m in machines])[:, None]
@@ -197,7 +199,7 @@ class _Following:
         soft = np.array([said_mm_per_n(r, limb) for limb in plan.limb.tolist()])
         self.floor = 1e3 / (SINKS_MM / (plan.kg * GRAVITY) + soft)
         slides = r.of(crawls) or r.project.floor.holds < SLIPPERY
-        self.steps = max(1, int(np.ceil(plan.row_s / (SLIDING_S if slides else STEP_S) - 1e-9)))
+        self.steps = max(1, int(np.ceil(plan.row_s / (min(SLIDING_S, step_s) if slides else step_s) - 1e-9)))
         self.step_s = plan.row_s / self.steps
         self.damped = np.repeat(self.floor * (self.step_s + SETTLES_S), 3)
         mass = plan.mass
