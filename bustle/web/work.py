@@ -219,7 +219,7 @@ WORKS: dict[str, Work] = {
 
 # How long each may work, s.
 DEADLINES = {
-    "own_numbers": 120.0,
+    "own_numbers": 240.0,
     "motion_set": 180.0,
     "fresh_set": 180.0,
     "ladder": 120.0,

@@ -240,6 +240,16 @@ class Told(SeededTest):
                 self.assertEqual(run.goes_badly, "")
 
     @in_turns
+    def test_numbers_by_which_every_trot_falls_come_without_and_say_so(self):
+        """Tall and narrow: on one machine of its dry runs or another it tips over, in an engine too."""
+        own = OwnNumbers("upright_2", 4, "round", (125.4, 125.4, 31.6), "round", (19.5, 103.2, 131.0))
+        project = start_from(own, "Tall")
+        names = {motion.name for motion in project.motions}
+        self.assertIn("Forward", names)
+        self.assertNotIn("Trot", names)
+        self.assertIn("no trot", project.note)
+
+    @in_turns
     def test_upright_trots_that_are_not_held_overrun_and_held_they_do_not(self):
         """The finding that nothing told before, its remedy, and what that is told to come to."""
         held = start("four_upright_2", "Runs on", 290.0)

@@ -142,10 +142,10 @@ class Ladders(SeededTest):
 class WhatIf(SeededTest):
     def test_it_tells_what_adding_the_mass_does(self):
         project = quadruped()
-        mass = Mass(name="Camera", mass_g=180.0, at_mm=(0.0, 90.0, 60.0), on=project.walker.sections[0].name)
+        mass = Mass(name="Camera", mass_g=400.0, at_mm=(0.0, 90.0, 60.0), on=project.walker.sections[0].name)
         found = what_if(project, "Forward", mass)
         added = changed(project, {"walker/masses": [m.model_dump(mode="json") for m in (*project.walker.masses, mass)]})
-        self.assertAlmostEqual(found.mass_g[1] - found.mass_g[0], 180.0, places=6)
+        self.assertAlmostEqual(found.mass_g[1] - found.mass_g[0], 400.0, places=6)
         self.assertGreater(found.com_height_mm[1], found.com_height_mm[0])
         for told in found.motions:
             plan = evaluate(added, told.motion)

@@ -28,6 +28,8 @@ from bustle.core.words.problems import refuse
 
 LEG_LENGTH_MM = (60.0, 600.0)
 
+NO_TROT = "It has no trot: in dry runs it fell, or was stopped, in each way that was tried."
+
 # Strides are tried in these shares of what is usual.
 SHARES = (1.0, 0.7, 0.5, 0.35, 0.25)
 
@@ -87,9 +89,13 @@ def start(shape: str, name: str, leg_length_mm: float) -> CheckedProject:
 
 def start_from(own: OwnNumbers, name: str, tell: Tell = silent) -> CheckedProject:
     """A project by the builder's own numbers, its strides shortened until nothing stops them or they are a quarter of
-    what is usual, its trot as quick as goes well in a dry run. Raises InputRefused naming each number out of its
-    range."""
-    project = _whole(built_from(own), name, own.leg_length_mm, partial(with_trot, tell=tell))
+    what is usual, its trot as goes well in a dry run; its note says where none does. Raises InputRefused naming
+    each number out of its range."""
+    built = built_from(own)
+    project = _whole(built, name, own.leg_length_mm, partial(with_trot, tell=tell))
+    made = {motion.name for motion in project.motions}
+    if any(way not in made for timed in built.timed for way in timed.ways):
+        project = project.model_copy(update={"note": NO_TROT})
     for motion in project.motions:
         index = motion_index(project, motion.name)
         for share in SHARES:
