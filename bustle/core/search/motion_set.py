@@ -28,7 +28,7 @@ from bustle.core.project.project import mounts_of
 from bustle.core.search.leg_order import in_its_orders, sets_out_and_stops
 from bustle.core.search.pendulum_sway import pendulum_sway
 from bustle.core.search.progress import Tell, silent
-from bustle.core.search.smallest_sway import keeps, swayed
+from bustle.core.search.smallest_sway import sets_out, swayed
 from bustle.core.search.stride import DIRECTIONS, Direction, strided
 from bustle.core.words.problems import refuse
 from bustle.core.words.wording import number
@@ -294,7 +294,7 @@ def _keeps(project: CheckedProject, motion: PhaseGait, plan: Plan, margin_mm: fl
     margin = plan.figure("worst_margin_mm")
     if margin is None or margin < margin_mm:
         return False
-    return not motion.moves or keeps(only_motions(project, motion), motion.name, margin_mm, SAMPLES)
+    return not motion.moves or sets_out(only_motions(project, motion), motion.name, margin_mm, SAMPLES)
 
 
 def _pushes(project: CheckedProject, motion: PhaseGait) -> bool:

@@ -129,16 +129,22 @@ def swayed(
 
 def keeps(project: CheckedProject, motion: str, margin_mm: float, samples: int | None = None) -> bool:
     """Whether a static gait has that margin as it is, on its way and on the spot."""
-    # The more likely to have none first.
-    kept = (evaluate(trial, motion, samples).reading.of(worst_margin) for trial in reversed(_trials(project, motion)))
-    return all(worst is not None and worst[0] >= margin_mm for worst in kept)
+    return all(_has(trial, motion, margin_mm, samples) for trial in (project, on_the_spot(project, motion)))
 
 
-def _trials(project: CheckedProject, motion: str) -> list[CheckedProject]:
-    """It on its way, and on the spot."""
+def sets_out(project: CheckedProject, motion: str, margin_mm: float, samples: int | None = None) -> bool:
+    """Whether it has that margin on the spot, of one that is known to have it on its way."""
+    return _has(on_the_spot(project, motion), motion, margin_mm, samples)
+
+
+def _has(project: CheckedProject, motion: str, margin_mm: float, samples: int | None) -> bool:
+    worst = evaluate(project, motion, samples).reading.of(worst_margin)
+    return worst is not None and worst[0] >= margin_mm
+
+
+def on_the_spot(project: CheckedProject, motion: str) -> CheckedProject:
     path = f"/motions/{motion_index(project, motion)}/twist"
-    on_the_spot = patched(project, [replace(path, Twist().model_dump())])
-    return [project, on_the_spot] if on_the_spot != project else [project]
+    return patched(project, [replace(path, Twist().model_dump())])
 
 
 def _confirmed(
@@ -148,21 +154,21 @@ def _confirmed(
     sideways = any(not FAMILIES[limb.family].planar for limb in project.walker.legs)
     wanted = [margin_mm] if share is None else [margin_mm, share * margin_mm]
     asked = list(wanted)
-    trials = _trials(project, motion)[: len(wanted)]
+    trials = [project, on_the_spot(project, motion)][: len(wanted)]
     for _ in range(6):
         plans = [evaluate(trial, motion, samples) for trial in trials]
-        terms = smallest_sway([*zip(plans, asked, strict=False)], harmonics, sideways)
+        terms = smallest_sway([*zip(plans, asked, strict=True)], harmonics, sideways)
         if terms is None:
             return None
         sway = replace(f"/motions/{motion_index(project, motion)}/pose/sway", [t.model_dump() for t in terms])
         trials = [patched(trial, [sway]) for trial in trials]
         short = []
-        for trial, least in zip(trials, wanted, strict=False):
+        for trial, least in zip(trials, wanted, strict=True):
             worst = evaluate(trial, motion, samples).reading.of(worst_margin)
             if worst is None:
                 return None
             short.append(least - worst[0])
         if max(short) <= 0:
             return terms
-        asked = [more + max(lacks + 0.05, 0.0) for more, lacks in zip(asked, short, strict=False)]
+        asked = [more + max(lacks + 0.05, 0.0) for more, lacks in zip(asked, short, strict=True)]
     return None
