@@ -10,6 +10,8 @@ import pinocchio
 
 from bustle.core.document.checked import parse_project
 from bustle.core.document.file import save_project
+from bustle.core.edits.limb_edits import repeated
+from bustle.core.edits.new_limbs import added
 from bustle.core.evaluate import evaluate
 from bustle.core.project.project import document
 from bustle.core.servo.joint_table import joint_table
@@ -79,6 +81,13 @@ class Out(SeededTest):
                 limb["section"], limb["mount"]["at_mm"] = "back", [0.0, limb["mount"]["at_mm"][1], 0.0]
         values["walker"]["masses"].append({"name": "Tail", "mass_g": 80.0, "on": "back", "at_mm": [-10.0, 4.0, 6.0]})
         self.agree(parse_project(values), "Stand")
+
+    def test_balls_far_out_on_a_small_frame_weigh_what_it_spares(self):
+        """Each ball borrows its mass, and a small, light frame has little to lend so far out."""
+        project = start("two_moving_mass", "Balls", 80.0)
+        project = added(project, "support", "upright_3", (60.0, 50.0))
+        project = repeated(project, project.walker.limbs[-1].name, 6)
+        self.agree(project, project.motions[0].name)
 
     def test_limits_are_written(self):
         other = Independent(write_urdf(hexapod()).data).model

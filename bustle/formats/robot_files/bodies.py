@@ -14,7 +14,7 @@ between them, where it changes no centre of mass in any pose.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -43,8 +43,9 @@ AXLES = {"ahead": AXES["pitch"], "aside": AXES["roll"], "about": AXES["yaw"]}
 # Soles that are the same however they are turned.
 ROUND = ("point", "ball")
 
-# What a part without mass borrows, kg, and as what ball, m; and what it weighs where there is nothing to borrow.
-BORROWED_KG, BORROWED_SHARE, BALL_M = 2e-3, 0.02, 0.003
+# What a part without mass borrows, kg, at most this share of the part it moves on, and more of one that borrowed; a kg
+# of it as a ball of 3 mm, kg·m²; and what it weighs where there is nothing to borrow.
+BORROWED_KG, BORROWED_SHARE, PASSED_ON, BALL = 2e-3, 0.02, 0.4, 0.4 * 0.003**2 * np.eye(3)
 LEAST_KG = 5e-7
 
 
@@ -246,21 +247,30 @@ def _movers(limb: Limb, chain: Chain, coupling: Array, h: int, turned: dict[str,
 
 
 def _lend(bodies: list[Body]) -> None:
-    """A little of the parent's mass to every moving part without any, at the joint between them."""
-    for body in bodies:
-        if body.joint is None or body.kg > 0:
-            continue
-        parent = bodies[body.parent]
-        kg = 0.0 if body.joint.slides else min(BORROWED_KG, BORROWED_SHARE * parent.kg)
-        ball = 0.4 * BALL_M**2 * np.eye(3)
-        if kg > LEAST_KG:
-            left = Body("", -1, parent.at, parent.turn, None, parent.kg, parent.centre, parent.inertia)
-            left.add(-kg, body.at, -kg * ball)
+    """A little of the mass it moves on to every moving part without any, at the joint between them."""
+    weightless = [(body, body.joint) for body in bodies if body.joint and body.kg == 0]
+    for body, joint in weightless:
+        parent, at = _moves_on(bodies, body)
+        share = PASSED_ON if any(parent is other for other, _ in weightless) else BORROWED_SHARE
+        kg = 0.0 if joint.slides else min(BORROWED_KG, share * parent.kg)
+        # Far from a small body it can spare less, and of what is left the next ones borrow.
+        while kg > LEAST_KG:
+            left = replace(parent)
+            left.add(-kg, at, -kg * BALL)
             if _can_be(left.inertia):
                 parent.kg, parent.centre, parent.inertia = left.kg, left.centre, left.inertia
-            else:
-                kg = 0.0
-        body.add(max(kg, LEAST_KG), np.zeros(3), max(kg, LEAST_KG) * ball)
+                break
+            kg /= 4
+        body.add(max(kg, LEAST_KG), np.zeros(3), max(kg, LEAST_KG) * BALL)
+
+
+def _moves_on(bodies: list[Body], body: Body) -> tuple[Body, Array]:
+    """The body with mass that its joint sits on, through what is fixed to it, and where (m) in that body's axes."""
+    parent, at = bodies[body.parent], body.at
+    while parent.kg == 0.0 and parent.joint is None and parent.parent >= 0:
+        at = parent.at + parent.turn @ at
+        parent = bodies[parent.parent]
+    return parent, at
 
 
 def _can_be(inertia: Array) -> bool:
