@@ -8,6 +8,7 @@ from multiprocessing import AuthenticationError
 from multiprocessing.connection import Client
 from typing import Any, Protocol
 
+from bustle.core.search.progress import silent
 from bustle.jobs.job import Busy, Job, Progress, Unreachable, Work
 
 # Threads of one web worker that may wait for a job; the rest stay free for what never waits.
@@ -63,7 +64,7 @@ class InThisProcess:
         self._works = works
 
     def run(self, job: Job) -> bytes:
-        return self._works[job.kind](job.asked, lambda done, of, what: None)
+        return self._works[job.kind](job.asked, silent)
 
     def progress(self, window: str) -> list[Progress]:
         return []

@@ -17,6 +17,8 @@ from bustle.lifelines import die_with_parent
 
 # Progress is written down no more often than this, s.
 OFTEN_S = 0.1
+# After so long, s, whoever waits would rather have what there is.
+PATIENCE_S = 30.0
 
 _works: dict[str, Work] = {}
 
@@ -37,16 +39,16 @@ def work(kind: str, asked: Any, told: str) -> bytes:
 
 
 def _teller(path: Path) -> Tell:
-    last = 0.0
+    last, begun = 0.0, time.monotonic()
 
-    def tell(done: int, of: int, what: str) -> None:
+    def tell(done: int, of: int, what: str) -> bool:
         nonlocal last
         now = time.monotonic()
-        if now - last < OFTEN_S:
-            return
-        last = now
-        fresh = path.with_suffix(".new")
-        fresh.write_text(json.dumps([done, of, what]))
-        os.replace(fresh, path)
+        if now - last >= OFTEN_S:
+            last = now
+            fresh = path.with_suffix(".new")
+            fresh.write_text(json.dumps([done, of, what]))
+            os.replace(fresh, path)
+        return now - begun > PATIENCE_S
 
     return tell

@@ -164,6 +164,38 @@ class Folding(SeededTest):
                 height = e.course.body.at[: e.samples, 2]
                 self.assertLess(np.abs(np.diff(height)).max(), 4.0, shape)
 
+    def squatting(self, shape, bend_deg=0.0):
+        """Crouched on its own feet by joints that are given, each told to 0.01°; its soles rolled by so much."""
+        project = start(shape, "Squats", float(self.random.uniform(80, 400)))
+        sinks = 1.0 if shape in ("two_rocker", "two_wheels", "four_casters") else 0.97
+        low = project.motion("Stand").pose.ride_height_mm * sinks
+        at = [m.name for m in project.motions].index("Stand")
+        r = evaluate(changed(project, {f"motions/{at}/pose/ride_height_mm": low}), "Stand").reading
+        joints = []
+        for joint, angle in zip(r.kit.joints, r.angles[0], strict=True):
+            more = bend_deg if joint.name.endswith("roll") else 0.0
+            joints.append(
+                {"limb": joint.limb.name, "joint": joint.name, "value": round(float(np.degrees(angle)), 2) + more}
+            )
+        return with_motions(
+            project, {"kind": "joint_pose", "name": "Squat", "joints": joints},
+            transition("Down", "Stand", 0.0, "Squat", 0.0), transition("Up", "Squat", 0.0, "Stand", 0.0),
+        )  # fmt: skip
+
+    def test_a_pose_of_joints_that_it_stands_in_is_come_to_and_left(self):
+        """Feet, or what rolls under its belly, carry it all the way: nobody is told that it falls, is lowered on to
+        its casters or lacks grip for standing."""
+        for shape in ("six_sprawled", "four_upright_2", "two_full", "two_rocker", "four_casters", "two_wheels"):
+            project = self.squatting(shape)
+            for name in ("Squat", "Down", "Up"):
+                with self.subTest(shape=shape, motion=name, seed=self.seed):
+                    self.assertFalse([f.message for f in evaluate(project, name).findings if f.severity == "stop"])
+
+    def test_a_sole_that_its_given_joints_hold_on_its_edge_is_told(self):
+        for bend, told in ((0.0, []), (6.0, ["warn"])):
+            found = evaluate(self.squatting("two_full", bend), "Squat").findings
+            self.assertEqual([f.severity for f in found if f.code == "F55"], told)
+
 
 class Frames(SeededTest):
     def test_frames_in_a_row_are_stepped_into_and_out_of(self):

@@ -14,6 +14,19 @@ from bustle.core.machine.sections import section_places
 from bustle.core.project.walker import Limb, Walker
 
 
+def lies_at_mm(walker: Walker, bends_deg: dict[str, float]) -> float:
+    """How high the middle of the body is where no leg holds it: on its frame, or on the casters, wheels and skids that
+    are fixed to that."""
+    found = [frame_below_mm(walker, bends_deg)]
+    for group in groups(walker, bends_deg):
+        if not group.columns.shape[1]:
+            points, frames = forward(group.build.chain, np.zeros((len(group.members), 1, 0)))
+            limbs = [walker.limbs[int(member)] for member in group.members]
+            ends = zip(limbs, points[:, :, -1], frames, strict=True)
+            found += [float(_foot_below(limb, end, turns)[0]) for limb, end, turns in ends if limb.passive]
+    return max(found)
+
+
 def frame_below_mm(walker: Walker, bends_deg: dict[str, float]) -> float:
     """How far the frame reaches below the middle of the body."""
     places = section_places(walker, bends_deg)

@@ -96,9 +96,10 @@ def dry_run(
     tell: Tell = silent,
     machines: dict[str, Machine] | None = None,
     step_s: float = STEP_S,
+    until_one_falls: bool = False,
 ) -> tuple[DryRun, ...]:
-    """One for each machine, as its sheets say first, in steps of so long at most. Raises InputRefused where none can be
-    told."""
+    """One for each machine, as its sheets say first, in steps of so long at most. until_one_falls: what becomes of the
+    others then is not of interest. Raises InputRefused where none can be told."""
     machines = VARIANTS if machines is None else machines
     order = in_order(project, motion)
     readings = {name: evaluate(project, name).reading for name in order}
@@ -115,7 +116,7 @@ def dry_run(
         went = go.go_on(readings[name])
         counts = name == motion and walk.score.periodic and (n == 0 or steps[n - 1] == motion)
         taken.add(name, went, readings[name], go.at - before, frame, counts)
-        if not went.up.any():
+        if not (went.up.all() if until_one_falls else went.up.any()):
             break
     return tuple(taken.of(v, words, walk) for v, words in enumerate(machines))
 

@@ -30,13 +30,14 @@ FALLS = (float("inf"),)
 
 def with_trot(standing: CheckedProject, timed: Timed, leg_length_mm: float, tell: Tell = silent) -> CheckedProject:
     """With the walk in the first of some ways in which it goes well on every machine of a dry run, leans little and is
-    warned of nothing new; else as near to that as there is, in this order. Without it where it falls on one of them in
-    every way. The project, where nothing is sound."""
+    warned of nothing new; else as near to that as there is, in this order, of those that there was time for. Without it
+    where it falls on one of them in every way. The project, where nothing is sound."""
     (name,) = timed.ways
     least: tuple[float, ...] = FALLS
     best, warned = standing, None
     for n, (tempo, longer) in enumerate(WAYS):
-        tell(n, len(WAYS), name)
+        if tell(n, len(WAYS), f"{name}, dry runs") and n:
+            break
         kind = replace(timed, cycle_s=timed.cycle_s * tempo, duty=longer or timed.duty)
         made = with_timed(standing, kind, leg_length_mm)
         if name not in {motion.name for motion in made.motions}:
@@ -45,7 +46,7 @@ def with_trot(standing: CheckedProject, timed: Timed, leg_length_mm: float, tell
         warned = told if warned is None else warned
         whole = with_start_and_stop(made)
         try:
-            found = _ranked(dry_run(whole, name, step_s=FINE_S), told, warned)
+            found = _ranked(dry_run(whole, name, step_s=FINE_S, until_one_falls=True), told, warned)
         except InputRefused:
             return made
         if found < least:

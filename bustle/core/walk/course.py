@@ -101,7 +101,7 @@ def follow(kit: Kit, score: Score, t: Array, before: Flags) -> Course:
     targets, headings = score.feet_at(t)
     solved, put = _solved(kit, score, body, targets, headings, t)
     feet = touching(walker, body, solved, headings) if kit.rolls else put
-    loose = score.on_floor(t)
+    loose = score.on_floor(t, before)
     contact = np.where(
         loose, _lowest(walker, body, solved, headings, feet, loose) <= TOUCHES_MM, score.contacts(t, before)
     )

@@ -83,8 +83,8 @@ class Score(Protocol):
         """(L, S): which feet stand at t; where t is an event, just after it, or just before where `before`."""
         ...
 
-    def on_floor(self, t: Array) -> Flags:
-        """(L, S): which feet stand if they touch, whatever `contacts` says."""
+    def on_floor(self, t: Array, before: Flags | bool = False) -> Flags:
+        """(L, S): which feet stand if they touch, whatever `contacts` says; t and before as there."""
         ...
 
     def planted(self, t: Array) -> Flags:
@@ -160,7 +160,7 @@ class Scored:
         shifted = self.told(t) + np.where(before, -self.tolerance_s, self.tolerance_s)
         return np.array([_standing(foot, shifted) for foot in self.feet])
 
-    def on_floor(self, t: Array) -> Flags:
+    def on_floor(self, t: Array, before: Flags | bool = False) -> Flags:
         return np.array([np.full(t.shape, foot.role == "floor") for foot in self.feet])
 
     def planted(self, t: Array) -> Flags:

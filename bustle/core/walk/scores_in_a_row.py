@@ -99,11 +99,15 @@ class Chained:
 
     def contacts(self, t: Array, before: Flags | bool = False) -> Flags:
         flags = np.broadcast_to(np.asarray(before), t.shape)
-        early = np.where(flags, np.maximum(t - 2 * self.tolerance_s, 0.0), t)
-        return self._gathered(early, lambda score, local, own: score.contacts(local, flags[own]))
+        return self._gathered(self._early(t, flags), lambda score, local, own: score.contacts(local, flags[own]))
 
-    def on_floor(self, t: Array) -> Flags:
-        return self._gathered(t, lambda score, local, own: score.on_floor(local))
+    def on_floor(self, t: Array, before: Flags | bool = False) -> Flags:
+        return self._gathered(self._early(t, before), lambda score, local, own: score.on_floor(local))
+
+    def _early(self, t: Array, before: Flags | bool) -> Array:
+        """Just before a border the piece before it counts."""
+        found: Array = np.where(before, np.maximum(t - 2 * self.tolerance_s, 0.0), t)
+        return found
 
     def planted(self, t: Array) -> Flags:
         return self._gathered(t, lambda score, local, own: score.planted(local))

@@ -10,6 +10,7 @@ from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.judge.measures.foot_slip import planted
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.machine.limbs_on_soles import end_turn
+from bustle.core.machine.section_shape import underside_mm
 from bustle.core.project.walker import Limb
 from bustle.core.walk.reading import Reading
 
@@ -21,12 +22,14 @@ ROUND = ("point", "ball")
 class Lie:
     """tilt: (L, S) rad out of the floor, or from the lean that is asked of a sole without breadth; edge_mm: (L, S), how
     far the tilt lifts the edge from where the middle is; turned: (L, S) rad from where the toes should point, to the
-    left. All 0 where a foot does not stand. broad: (L,), whose soles have breadth to stand on."""
+    left. All 0 where a foot does not stand. broad: (L,), whose soles have breadth to stand on. given: (L, S), where it
+    stands by joints that are given, so that nothing is asked of it."""
 
     tilt: Array
     edge_mm: Array
     turned: Array
     broad: Flags
+    given: Flags
 
 
 def lies(limb: Limb) -> bool:
@@ -60,6 +63,16 @@ def sole_lie(r: Reading) -> Lie:
             edge[i] = (sole.length_mm * np.abs(ahead) + sole.width_mm * np.abs(left)) / 2
         heading = np.arctan2(turn[:, 1, 0], turn[:, 0, 0]) - r.course.headings[i, : r.samples]
         turned[i] = np.arctan2(np.sin(heading), np.cos(heading))
-    down = r.of(planted)
+    down, given = r.of(planted), r.of(_carries_as_it_lies)
     broad = np.array([lies(m) and m.feet[0].sole.kind == "rectangle" for m in limbs], dtype=bool)
-    return Lie(tilt * down, edge * down, turned * down, broad)
+    return Lie(tilt * (down | given), edge * (down | given), turned * down, broad, given)
+
+
+def _carries_as_it_lies(r: Reading) -> Flags:
+    """(L, S): which feet touch with their joints given, while the frame lies on nothing."""
+    rows, walker = slice(r.samples), r.project.walker
+    found: Flags = r.course.contact[:, rows] & r.score.on_floor(r.course.time_s[rows])
+    if r.score.may_rest:
+        rims = sum(len(underside_mm(section)) for section in walker.sections)
+        found = found & ~r.course.stand[-rims:, rows].any(axis=0)
+    return found

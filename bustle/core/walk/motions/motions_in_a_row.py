@@ -13,15 +13,16 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from bustle.core.at_rest.posed_joints import posed_joints
-from bustle.core.at_rest.resting_height import frame_below_mm
+from bustle.core.at_rest.resting_height import lies_at_mm
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.easing import eased
+from bustle.core.machine.kit import kit_of
 from bustle.core.machine.limb_groups import limits_of
 from bustle.core.machine.tracks import JointTrack
 from bustle.core.project.motion import HeldLeg, JointPose, Keyframes, PhaseGait, Pose, Swings
 from bustle.core.project.project import Project
 from bustle.core.project.walker import JointAngle
-from bustle.core.walk.course import joints_of
+from bustle.core.walk.course import TOUCHES_MM, joints_of
 from bustle.core.walk.motions.from_rest_to_rest import changed_pose, same_stance, standing
 from bustle.core.walk.motions.given_joints import held_columns, steered_to
 from bustle.core.walk.motions.joint_pose import given_joints
@@ -172,11 +173,12 @@ class Row:
         return bool(np.abs(_standing_joints(self.project, gait, pose) - joints).max(initial=0.0) < SAME)
 
     def _lowered(self, gait: PhaseGait) -> Pose:
-        """The gait's pose, level and as low as its legs can carry it, no lower than on its belly."""
+        """The gait's pose, level and as low as its legs can carry it, no lower than on its belly or what holds that up.
+        A curved sole rolls: as a leg lets the body down it leans aside at once."""
         level = Pose(ride_height_mm=gait.pose.ride_height_mm, bends=gait.pose.bends)
         walker = self.project.walker
-        belly = max(1.0, frame_below_mm(walker, {b.section: b.angle_deg for b in gait.pose.bends}))
-        if level.ride_height_mm <= belly:
+        belly = max(1.0, lies_at_mm(walker, {b.section: b.angle_deg for b in gait.pose.bends}))
+        if level.ride_height_mm <= belly + TOUCHES_MM or kit_of(self.project).rolls:
             return level
         down = changed_pose(self.project, level, level.model_copy(update={"ride_height_mm": belly}), 1.0, gait)
         t = np.linspace(0.0, 1.0, HEIGHTS)

@@ -13,6 +13,7 @@ from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.balance.into_the_slope import into_the_slope
+from bustle.core.judge.judgements.balance.rolls_over_its_sole import curved
 from bustle.core.judge.measures.halted import half_play_mm, halted_as_it_gives, halted_margin, rests_mm
 from bustle.core.judge.measures.worst_margin import worst_margin
 from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
@@ -39,7 +40,9 @@ HALTED_THERE = "halted"
 def not_judged(r: Reading) -> str | None:
     """Dynamic motions live by their timing, and margin says nothing of them."""
     if r.balance == "static":
-        return None
+        # Between two curved soles there is no ground to be inside of.
+        rolls = r.of(curved) and r.course.contact[r.kit.planted].all()
+        return "whether it falls; it rolls on its soles until its mass is over them" if rolls else None
     if isinstance(r.motion, Keyframes) and not r.motion.judged:
         return "whether it falls; these frames live by tipping or a thrown mass"
     return "whether it falls; it is dynamic, so that depends on its timing"

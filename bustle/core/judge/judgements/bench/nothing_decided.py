@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from bustle.core.at_rest.resting_height import frame_below_mm
+from bustle.core.at_rest.resting_height import lies_at_mm
 from bustle.core.edits.patches import replace
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
@@ -23,8 +23,8 @@ DROP_MM = 60.0
 
 
 def drop_mm(r: Reading) -> float:
-    """How far the body falls on to its belly where every joint lets go, from the highest it walks."""
-    below = frame_below_mm(r.project.walker, {name: float(bend) for name, bend in r.score.bends_deg.items()})
+    """How far the body falls where every joint lets go, from the highest it walks."""
+    below = lies_at_mm(r.project.walker, {name: float(bend) for name, bend in r.score.bends_deg.items()})
     return max(0.0, float(np.max(r.course.body.at[: r.samples, 2])) - below)
 
 

@@ -35,7 +35,7 @@ def judged(r: Reading) -> str | None:
     why = not_pushed(r)
     if why:
         return why
-    if r.gait is not None and r.gait.stands:
+    if not any(np.ptp(way) for way in r.course.body.travel):
         return "it goes nowhere"
     beside = r.of(overlap)
     if beside is None:
