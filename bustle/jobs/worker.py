@@ -8,6 +8,7 @@ import os
 import resource
 import signal
 import time
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -47,8 +48,10 @@ def _teller(path: Path) -> Tell:
         if now - last >= OFTEN_S:
             last = now
             fresh = path.with_suffix(".new")
-            fresh.write_text(json.dumps([done, of, what]))
-            os.replace(fresh, path)
+            # On a full disk nobody sees how far it is; it goes on.
+            with suppress(OSError):
+                fresh.write_text(json.dumps([done, of, what]))
+                os.replace(fresh, path)
         return now - begun > PATIENCE_S
 
     return tell

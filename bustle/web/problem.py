@@ -8,6 +8,7 @@ from http import HTTPStatus
 
 import orjson
 from flask import Flask, Response
+from psycopg.errors import DiskFull
 from pydantic import ValidationError
 from sqlalchemy.exc import OperationalError
 from werkzeug.exceptions import HTTPException, MethodNotAllowed
@@ -88,6 +89,8 @@ def register(app: Flask) -> None:
     @app.errorhandler(OperationalError)
     def _database(error: OperationalError) -> Response:
         log.error("database: %s", error.orig)
+        if isinstance(error.orig, DiskFull):
+            return problem(503, "The disk that the database is on is full. Nothing was changed; make room, try again.")
         return problem(503, "The database does not answer. Nothing was changed; try again in a moment.")
 
     @app.errorhandler(HTTPException)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from unittest.mock import patch
+
 import numpy as np
 
 from bustle.core.document.checked import parse_project
@@ -230,6 +232,20 @@ class OwnMachines(SeededTest):
                 for motion in project.motions:
                     stops = [f.message for f in evaluate(project, motion.name).findings if f.severity == "stop"]
                     self.assertEqual(stops, [], motion.name)
+
+    def test_who_has_waited_long_enough_gets_the_best_there_is_by_then(self):
+        """The first ways to trot of this one go worse than a later one."""
+        asked = []
+
+        def tell(done, of, what):
+            asked.append(done)
+            return done == 1
+
+        own = OwnNumbers("upright_3", 4, "sides", (150.0, 130.0, 50.0), "box", (20.0, 110.0, 110.0))
+        with patch("bustle.core.starting.trot_tempo.FINE_S", 0.005):
+            project = start_from(own, "Soon", tell)
+        self.assertEqual(asked, [0, 1])
+        self.assertIn("Forward", {motion.name for motion in project.motions})
 
     @in_turns
     def test_on_three_legs_it_rests_on_the_one_it_lifts(self):

@@ -8,11 +8,13 @@ import tempfile
 import threading
 import time
 import unittest
+from pathlib import Path
 from unittest.mock import patch
 
 from bustle.core.words.problems import InputRefused
 from bustle.jobs.client import MOST_WAITING, AtTheOffice
 from bustle.jobs.job import Busy, Job, OutOfMemory, Overran, Stopped, Unreachable, WorkerLost
+from bustle.jobs.worker import _teller
 from bustle.launch import Searches
 
 
@@ -56,6 +58,14 @@ def until(true, seconds=30.0):
         if time.monotonic() > end:
             raise AssertionError("it never came about")
         time.sleep(0.05)
+
+
+class Telling(unittest.TestCase):
+    def test_who_waits_long_has_waited_enough_and_a_full_disk_ends_nothing(self):
+        tell = _teller(Path("/nowhere/at/all/1.json"))
+        self.assertFalse(tell(1, 8, "on"))
+        with patch("bustle.jobs.worker.PATIENCE_S", 0.0):
+            self.assertTrue(tell(2, 8, "on"))
 
 
 class Leavings(unittest.TestCase):

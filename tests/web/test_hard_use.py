@@ -10,8 +10,11 @@ import resource
 import threading
 import time
 import unittest
+from unittest.mock import patch
 
+from psycopg.errors import DiskFull
 from sqlalchemy import text
+from sqlalchemy.exc import OperationalError
 
 from bustle.core.document.file import load_project
 from bustle.core.project.project import VERSION, document
@@ -22,6 +25,15 @@ from bustle.formats.robot_files.urdf_out import write_urdf
 from bustle.web.aside import speak_aside
 from tests.projects import changed, hexapod
 from tests.web.test_api import ApiTest
+
+
+class FullDisk(ApiTest):
+    def test_it_is_said_and_what_needs_no_room_goes_on(self):
+        full = OperationalError("insert", {}, DiskFull("No space left on device"))
+        with patch.object(self.app.extensions["store"], "create", side_effect=full):
+            answer = self.web.post("/api/walkers", json={"shape": "six_sprawled", "leg_length_mm": 200.0})
+        self.assert_problem(answer, 503, "disk")
+        self.assertEqual(self.web.get("/api/walkers").status_code, 200)
 
 
 class NobodyReads(unittest.TestCase):
