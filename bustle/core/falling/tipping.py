@@ -32,6 +32,8 @@ from bustle.core.walk.reading import Reading
 
 # So long a foot hangs where it catches on something.
 LATE_S = 0.1
+# Far beyond lying on the floor, rad and rad/s, nothing more is told of how it falls: growing on it would overflow.
+FALLEN = 500.0
 # Standing on all feet for so many times as long as on two it has come to rest.
 SETTLES = 2.0
 
@@ -102,8 +104,9 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
     if len(jump):
         shift[jump[0] + 1 :] = np.array(r.goes_on[:2]) / 1000
     along = two[0] - one[0]
-    size = max(float(np.linalg.norm(along)), 1e-9)
-    axis = along / size
+    size = float(np.linalg.norm(along))
+    # Of two feet on one spot any line will do.
+    axis = along / size if size > 1e-6 else np.array([1.0, 0.0])
     aside = np.array([-axis[1], axis[0]])
     centre = taken.centre[rows]
     level = (centre[:, :2] + shift - one[0]) @ aside
@@ -119,11 +122,11 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
     leaned, turning = [0.0], 0.0
     for push in pushes.tolist():
         held, lean = push / grows, leaned[-1]
-        leaned.append((lean + held) * c - held + turning / rate * s)
-        turning = (lean + held) * rate * s + turning * c
+        leaned.append(float(np.clip((lean + held) * c - held + turning / rate * s, -FALLEN, FALLEN)))
+        turning = float(np.clip((lean + held) * rate * s + turning * c, -FALLEN, FALLEN))
     lean = max(leaned, key=abs)
     side = 1.0 if lean >= 0 else -1.0
-    held, on = float(pushes[-1] / grows), rate * LATE_S
+    held, on = float(pushes[-1] / grows), min(rate * LATE_S, FALLEN)
     late = (leaned[-1] + held) * np.cosh(on) - held + turning / rate * np.sinh(on)
     tips = float(np.degrees(np.arctan(abs(lean)) if abs(lean) > 1.5 else abs(lean)))
     catches = {way: _catches(r, rows, standing, one, shift, aside * way) for way in (1.0, -1.0)}
@@ -143,7 +146,7 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
         1000 * float(np.abs(off).max()), 1000 * high, len(sides) > 1 and (min(sides) > 0 or max(sides) < 0),
         rows, np.clip(leaned[:-1], -np.radians(min(reaches, 90.0)), np.radians(min(reaches, 90.0))), one - shift, axis,
         min(float(np.degrees(min(abs(late), np.pi / 2))), reaches), min(stopped, 90.0),
-        float(np.cosh(rate * len(rows) * r.row_s)) * high / max(float(np.mean(np.abs(sides))), 1e-3) if sides else 0.0,
+        float(np.cosh(min(rate * len(rows) * r.row_s, FALLEN))) * high / max(float(np.mean(np.abs(sides))), 1e-3) if sides else 0.0,
         abs(middling) / falls_on if falls_on > 1e-3 else 1.0,
     )  # fmt: skip
 
