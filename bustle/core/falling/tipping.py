@@ -141,12 +141,13 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
     sides = [float((r.course.feet_ground_mm[i, middle, :2] / 1000 - one[len(rows) // 2]) @ aside) for i in others]
     middling = float(off.mean())
     falls_on = max((s * np.sign(middling) for s in sides), default=0.0)
+    grown = float(np.cosh(min(rate * len(rows) * r.row_s, FALLEN)))
     return Lean(
         int(rows[-1]), len(rows) * r.row_s, min(tips, 90.0), min(tips, reaches, 90.0), foot, tips >= reaches,
         1000 * float(np.abs(off).max()), 1000 * high, len(sides) > 1 and (min(sides) > 0 or max(sides) < 0),
         rows, np.clip(leaned[:-1], -np.radians(min(reaches, 90.0)), np.radians(min(reaches, 90.0))), one - shift, axis,
         min(float(np.degrees(min(abs(late), np.pi / 2))), reaches), min(stopped, 90.0),
-        float(np.cosh(min(rate * len(rows) * r.row_s, FALLEN))) * high / max(float(np.mean(np.abs(sides))), 1e-3) if sides else 0.0,
+        grown * high / max(float(np.mean(np.abs(sides))), 1e-3) if sides else 0.0,
         abs(middling) / falls_on if falls_on > 1e-3 else 1.0,
     )  # fmt: skip
 

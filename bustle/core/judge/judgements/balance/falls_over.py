@@ -7,6 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.edits.patches import replace
+from bustle.core.falling.pushing_point import longest_outside_s
 from bustle.core.geometry.arrays import least
 from bustle.core.geometry.resting_plane import above, resting_plane
 from bustle.core.judge.figure import FigureSpec, Lines, Told
@@ -15,6 +16,7 @@ from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.balance.into_the_slope import into_the_slope
 from bustle.core.judge.judgements.balance.rolls_over_its_sole import curved
 from bustle.core.judge.measures.halted import half_play_mm, halted_as_it_gives, halted_margin, rests_mm
+from bustle.core.judge.measures.room_at_its_pace import room_at_its_pace
 from bustle.core.judge.measures.worst_margin import worst_margin
 from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
 from bustle.core.kinds.gaits import GAITS, spots_of
@@ -34,7 +36,10 @@ ROCKS_MM = 3.0
 GIVES = 0.05
 # And hardly one by more than this; it is what a halted one is looked at closer for.
 HALTED_GIVES = 0.02
-HALTED_THERE = "halted"
+HALTED_THERE, PACED = "halted", "paced"
+# Of machines swayed quickly in a physics engine those that were told to tip by 0.8° and more fell or leaned by 18°, as did
+# some that kept less of their margin where they push; one at 0.7° went well, and those that kept a third of their margin.
+TIPS_DEG, KEPT_AT_ITS_PACE = 0.75, 0.25
 
 
 def not_judged(r: Reading) -> str | None:
@@ -50,10 +55,11 @@ def not_judged(r: Reading) -> str | None:
 
 def falls_over(r: Reading) -> Iterator[Finding]:
     """Stop when it would fall, warn below the limit, and where it comes to rest outside its feet when it is halted."""
-    frozen = [*_frozen(r)]
-    yield from frozen
-    if all(finding.severity != "stop" for finding in frozen):
-        yield from _halted(r)
+    for look in (_frozen, _at_its_pace, _halted):
+        found = [*look(r)]
+        yield from found
+        if any(finding.severity == "stop" for finding in found):
+            return
 
 
 def _frozen(r: Reading) -> Iterator[Finding]:
@@ -94,6 +100,35 @@ def _frozen(r: Reading) -> Iterator[Finding]:
     else:
         message = f"The margin is {length(value)} at {seconds(time)}{air}; keep {length(limit)}."
     yield Finding("F18", severity, title, message, (), time, value, limit, "mm")
+
+
+def _at_its_pace(r: Reading) -> Iterator[Finding]:
+    """A sway that would do slowly may throw it over when it is quick. Pushing outside by e at most for t it tips by
+    some g·e·t²/(3·h²), as a mass h high on a rod does; and further as its servos give, so that some room is kept."""
+    left = r.of(room_at_its_pace)
+    if left is None:
+        return
+    out_s, row = longest_outside_s(r, left)
+    value, time = float(left[row]), float(row * r.row_s)
+    tips = GRAVITY * 1000 * -value * (out_s / float(r.course.com_ground_mm[row, 2])) ** 2 / 3
+    tells = (("", PACED),), time, value
+    if np.degrees(tips) > TIPS_DEG:
+        yield Finding(
+            "F18", "stop", "Tips at its pace",
+            f"Frozen it would stand; going, it pushes {length(-value)} outside the feet that are down for "
+            f"{seconds(out_s)} round {seconds(time)}, and tips by {degrees(float(np.degrees(tips)))} meanwhile.",
+            *tells, 0.0, "mm",
+        )  # fmt: skip
+        return
+    margin = float(r.of(standing).margin_mm[: r.samples].min())
+    if value < KEPT_AT_ITS_PACE * margin:
+        where = f"{length(value)} inside" if value >= 0 else f"{length(-value)} outside"
+        yield Finding(
+            "F18", "warn", "Little room at its pace",
+            f"Frozen its mass is {length(margin)} inside its feet at least; going, it pushes {where} at "
+            f"{seconds(time)}, and more than planned as it gives.",
+            *tells, KEPT_AT_ITS_PACE * margin, "mm",
+        )  # fmt: skip
 
 
 def _halted(r: Reading) -> Iterator[Finding]:
@@ -288,6 +323,7 @@ JUDGEMENT = Judgement(
         Found("smallest_sway"),
         Offer(_other_order, keep="worst_margin_mm"),
         Turn("pace", up=False, subject=HALTED_THERE),
+        Turn("pace", up=False, subject=PACED),
         Turn("shift_x"),
         Turn("shift_y"),
         Turn("duty", down=False),
