@@ -16,6 +16,7 @@ from bustle.core.edits.as_measured import sagging
 from bustle.core.edits.frame_sections import hinged, hung
 from bustle.core.edits.hinge_drives import hinge_driven
 from bustle.core.edits.scaling import scaled
+from bustle.core.starting.leg_that_stands import leg_that_stands
 from bustle.formats.c_table import identifier
 from bustle.formats.parts_csv import write_parts
 from bustle.formats.robot_files.mjcf_out import write_mjcf
@@ -38,7 +39,11 @@ ACTIONS = {
     "remove": lambda b: assembly.removed(b.project, b.limb),
     "repeat": lambda b: assembly.repeated(b.project, b.limb, b.count),
     "relabel": lambda b: assembly.relabelled(b.project, b.scheme),
-    "add": lambda b: fitting.added(b.project, b.role, b.family, b.at_mm),
+    "add": lambda b: (
+        leg_that_stands(b.project, b.family, b.at_mm)
+        if b.role == "leg"
+        else fitting.added(b.project, b.role, b.family, b.at_mm)
+    ),
     "refit": lambda b: fitting.refitted(b.project, b.limb, b.family, b.alike),
     "section": lambda b: hinged(b.project, b.axis),
     "hang": lambda b: hung(b.project, b.limb, b.section, b.alike),

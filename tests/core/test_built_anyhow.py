@@ -18,6 +18,7 @@ from bustle.core.edits.new_limbs import added, jointed, refitted, unjointed
 from bustle.core.edits.scaling import scaled
 from bustle.core.evaluate import evaluate
 from bustle.core.kinds.legs import FAMILIES
+from bustle.core.starting.leg_that_stands import leg_that_stands
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from bustle.formats import write_table
@@ -63,7 +64,8 @@ def _refitted(random: np.random.Generator, project: CheckedProject) -> CheckedPr
 def _added(random: np.random.Generator, project: CheckedProject) -> CheckedProject:
     at = tuple(float(v) for v in random.uniform(-90, 90, 2).round(1)) if random.random() < 0.7 else None
     role = str(random.choice(["leg", "arm", "support"]))
-    return added(project, role, str(random.choice(sorted(FAMILIES))), at)
+    family = str(random.choice(sorted(FAMILIES)))
+    return leg_that_stands(project, family, at) if role == "leg" else added(project, role, family, at)
 
 
 EDITS_BY_HAND: dict[str, Edit] = {

@@ -55,9 +55,22 @@ SERVO: Values = {
 }
 
 
-def _parts(family: str, length: float) -> Values:
+def _parts(family: str, length: float, leg: bool = True) -> Values:
     """Joints and links of a limb of that family, `length` mm from hip to foot."""
     spec = FAMILIES[family]
+    if spec.open and leg:
+        # It turns at the hip, lifts and bends.
+        return {
+            "joints": [
+                {"name": "turn", "min_deg": -60.0, "max_deg": 60.0, "axis": [0.0, 0.0, 1.0]},
+                {"name": "lift", "min_deg": -75.0, "max_deg": 60.0, "axis": [0.0, 1.0, 0.0]},
+                {"name": "bend", "min_deg": 0.0, "max_deg": 140.0, "axis": [0.0, 1.0, 0.0]},
+            ],
+            "links": [
+                {"name": name, "length_mm": length * share, "offset_mm": [length * share, 0.0, 0.0]}
+                for name, share in zip(("root", "upper", "lower"), SHARES["sprawled_3"], strict=True)
+            ],
+        }
     if spec.open:
         return {
             "joints": [
@@ -97,14 +110,20 @@ def _middle(joint: Values) -> float:
     return float(round((joint["min_deg"] + joint["max_deg"]) / 2)) if "min_deg" in joint else 0.0
 
 
-def _length(values: Values) -> float:
+def longest_mm(values: Values) -> float:
     legs = [limb for limb in values["walker"]["limbs"] if limb["joints"]]
     return max((sum(k["length_mm"] for k in limb["links"]) for limb in legs), default=160.0)
 
 
-def added(project: CheckedProject, role: Role, family: str, at_mm: tuple[float, float] | None = None) -> CheckedProject:
+def added(
+    project: CheckedProject,
+    role: Role,
+    family: str,
+    at_mm: tuple[float, float] | None = None,
+    length_mm: float | None = None,
+) -> CheckedProject:
     """A new limb: a leg on the left, an arm or head on top, or a support under the middle; or where one points, on the
-    body seen from above."""
+    body seen from above. As long as the longest there is where no length is told."""
     values = document(project)
     family = "fixed" if role == "support" else family
     if family not in FAMILIES or (role != "support" and family == "fixed"):
@@ -114,16 +133,22 @@ def added(project: CheckedProject, role: Role, family: str, at_mm: tuple[float, 
     name = next(f"{stem}{n}" for n in range(1, 100) if f"{stem}{n}".casefold() not in taken)
     long, wide, high = values["walker"]["sections"][0]["size_mm"]
     ride = next((m.pose.ride_height_mm for m in project.motions if isinstance(m, PhaseGait)), 80.0)
-    length = _length(values)
-    limb: Values = {"name": name, "family": family, "branch": FAMILIES[family].branches[0], **_parts(family, length)}
+    length = length_mm or longest_mm(values)
+    limb: Values = {
+        "name": name,
+        "family": family,
+        "branch": FAMILIES[family].branches[0],
+        **_parts(family, length, role == "leg"),
+    }
     x, y = at_mm or ((0.0, wide / 2) if role == "leg" else (long / 2, 0.0) if role == "arm" else (0.0, 0.0))
     if role == "leg":
-        sprawled = not FAMILIES[family].sole_follows
+        sprawled = _sprawls(family)
         away = degrees(atan2(y, x)) if at_mm and sprawled else copysign(90.0, y or 1.0)
-        out = 0.55 * length if sprawled else 0.18 * length
-        limb["mount"] = {"at_mm": [x, y, 0.0], "yaw_deg": round(away) if sprawled else 0.0}
+        # As high up as the others hang.
+        up = next((m["mount"]["at_mm"][2] for m in values["walker"]["limbs"] if m["joints"] and m["feet"]), 0.0)
+        limb["mount"] = {"at_mm": [x, y, up], "yaw_deg": round(away) if sprawled else 0.0}
         limb["mirrored"] = not sprawled and y < 0
-        limb["neutral_mm"] = [round(x + out * cos(radians(away)), 1), round(y + out * sin(radians(away)), 1)]
+        limb["neutral_mm"] = _stands_at(limb["mount"]["at_mm"], away, family, length)
     elif role == "arm":
         limb["mount"], limb["feet"] = {"at_mm": [x, y, high / 2]}, []
     else:
@@ -138,6 +163,18 @@ def added(project: CheckedProject, role: Role, family: str, at_mm: tuple[float, 
                 motion["legs"].append({"limb": name, "phase": 0.0, "duty": duty})
                 motion["gait"] = CUSTOM
     return parse_project(values)
+
+
+def _sprawls(family: str) -> bool:
+    """Whether it points away from the body and stands far out."""
+    return not FAMILIES[family].sole_follows or FAMILIES[family].open
+
+
+def _stands_at(mount_mm: list[float], away_deg: float, family: str, length_mm: float) -> list[float]:
+    """Where its foot stands: far out on a sprawled leg, below its hip's end on two servos, else nearly so."""
+    share = 0.55 if _sprawls(family) else 0.1 if family == "biped_2" else 0.18
+    out, way = share * length_mm, radians(away_deg)
+    return [round(mount_mm[0] + out * cos(way), 1), round(mount_mm[1] + out * sin(way), 1)]
 
 
 def jointed(project: CheckedProject, limb: str) -> CheckedProject:
@@ -208,13 +245,16 @@ def refitted(project: CheckedProject, limb: str, family: str, alike: bool) -> Ch
         if leg["name"] != limb and not (alike and leg["family"] == old):
             continue
         name, length = leg["name"], sum(k["length_mm"] for k in leg["links"])
-        leg.update(_parts(family, length), family=family, branch=FAMILIES[family].branches[0], keep=None)
+        leg.update(
+            _parts(family, length, bool(leg["feet"])), family=family, branch=FAMILIES[family].branches[0], keep=None
+        )
         leg["hip_offset_mm"] = [0.0, 0.0, 0.0]
-        sprawled = not FAMILIES[family].sole_follows
+        sprawled = _sprawls(family)
         leg["mirrored"] = not sprawled and leg["mount"]["at_mm"][1] < 0
-        if FAMILIES[old].sole_follows == sprawled:
-            left = 1.0 if leg["mount"]["at_mm"][1] >= 0 else -1.0
-            leg["mount"]["yaw_deg"] = 90.0 * left if sprawled else 0.0
+        if _sprawls(old) != sprawled:
+            away = 90.0 if leg["mount"]["at_mm"][1] >= 0 else -90.0
+            leg["mount"]["yaw_deg"] = away if sprawled else 0.0
+            leg["neutral_mm"] = _stands_at(leg["mount"]["at_mm"], away, family, length)
         walker["drives"] = [d for d in walker["drives"] if not any(j.startswith(f"{name}/") for j in d["joints"])]
         walker["drives"] += direct_drives(values, leg)
         # What rode on a link that is no more rides on the frame.

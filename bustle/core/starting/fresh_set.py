@@ -7,8 +7,11 @@ with another's.
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import replace
 from math import cos, radians
+
+import numpy as np
 
 from bustle.core.at_rest.posed_joints import centred_joints
 from bustle.core.at_rest.resting_height import resting_height_mm
@@ -58,6 +61,9 @@ from bustle.core.words.problems import InputRefused, refuse
 AS_TOLD = 0.1
 # What does not reach its pose is tried in such shares of its height.
 LOWER = (1.0, 0.97, 0.94, 0.91, 0.88, 0.84, 0.8, 0.75, 0.7)
+HIGHER = (1.05, 1.1, 1.16, 1.22, 1.3, 1.4, 1.5, 1.65, 1.8, 2.0, 2.3, 2.6)
+# Legs that miss by more do not reach.
+MISS_MM = 0.1
 # With knees bent so far a leg has reach in hand.
 CROUCH = 0.97
 # Soles stand so far apart, as a share of their length.
@@ -86,7 +92,22 @@ def fresh_set(project: CheckedProject, tell: Tell = silent) -> CheckedProject:
     low, high = LEG_LENGTH_MM
     if not low * (1 - AS_TOLD) <= length <= high * (1 + AS_TOLD):
         raise refuse("walker.limbs", f"legs are {length:.0f} mm long; walks are made for {low:.0f} to {high:.0f} mm")
-    standing = only_motions(project, stand_of(project))
+    own = stand_of(project)
+    try:
+        return _standing_so(project, own, length, tell)
+    except InputRefused:
+        # As after legs were changed for another kind: what reaches where it stands may reach no further.
+        other = _with_most_room(project, own)
+        if other is None:
+            raise
+        with suppress(InputRefused):
+            return _standing_so(project, other, length, tell)
+        raise
+
+
+def _standing_so(project: CheckedProject, stand: PhaseGait, length: float, tell: Tell) -> CheckedProject:
+    legs = project.walker.legs
+    standing = only_motions(project, stand)
     # Legs that cannot choose how they stand stand as they are built, and feet are asked for where legs put them.
     for brought in (as_its_legs_stand, feet_brought_along):
         standing = patched(standing, brought(evaluate(standing, standing.motions[0].name, 2).reading))
@@ -122,12 +143,12 @@ def _nothing_walks(standing: CheckedProject, why: str = "") -> InputRefused:
 
 
 def stand_of(project: CheckedProject) -> PhaseGait:
-    """How it stands: in its own standing pose, or lower where its legs do not reach that, as after a link was made
-    shorter; else as its servos are centred, a little lower."""
+    """How it stands: in its own standing pose, or lower or higher where its legs do not take that, as after a link was
+    made shorter or with another kind of leg; else as its servos are centred, a little lower."""
     own = next((m for m in project.motions if isinstance(m, PhaseGait) and m.stands), None)
     if own:
-        lower = (_riding(own, share) for share in LOWER)
-        return next((stand for stand in lower if _reaches(project, stand)), own)
+        others = (_riding(own, share) for share in (*LOWER, *HIGHER))
+        return next((stand for stand in others if _reaches(project, stand)), own)
     walker = project.walker
     joints = centred_joints(walker)
     # Legs that tip and swing stand as tall as they are.
@@ -142,6 +163,19 @@ def stand_of(project: CheckedProject) -> PhaseGait:
         beside = evaluate(only_motions(project, stand), stand.name, 2).reading
         stand = _standing(project, ride - touch + beside.of(legs_half_mm), length)
     return stand
+
+
+def _with_most_room(project: CheckedProject, own: PhaseGait) -> PhaseGait | None:
+    """As high as its joints have most room to both sides; None where that is as high as it stands."""
+    room = {}
+    for share in (*LOWER, *HIGHER):
+        stand = _riding(own, share)
+        r = evaluate(only_motions(project, stand), stand.name, 2).reading
+        if r.course.solved.miss_mm.max() < MISS_MM:
+            ends = np.array([(joint.low, joint.high) for joint in r.kit.joints])
+            room[share] = float(np.minimum(r.angles[0] - ends[:, 0], ends[:, 1] - r.angles[0]).min())
+    best = max(room, key=lambda share: room[share], default=1.0)
+    return None if best == 1.0 else _riding(own, best)
 
 
 def _into_the_slope(standing: CheckedProject) -> CheckedProject:

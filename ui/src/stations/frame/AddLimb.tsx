@@ -4,6 +4,7 @@ import Modal from "react-bootstrap/Modal";
 import { useCatalogue } from "@/api/catalogue";
 import type { Project } from "@/api/client";
 import { pick } from "@/bench/store";
+import Button from "@/controls/Button";
 import { NumberBox } from "@/controls/NumberBox";
 import { Refused } from "@/controls/Refused";
 import DRAWN from "@/shelf/shapes.json";
@@ -19,7 +20,9 @@ interface Props {
 
 export function AddLimb({ project, at, onHide }: Props) {
   const families = useCatalogue()?.families.filter((f) => f.name !== "fixed" && !f.open) ?? [];
-  const [place, setPlace] = useState<[number, number]>(at ?? [0, project.walker.sections[0].size_mm[1] / 2]);
+  // Where nobody pointed, a leg goes where there is most room for it.
+  const [place, setPlace] = useState(at);
+  const wide = project.walker.sections[0].size_mm[1];
   const [refusal, setRefusal] = useState("");
   const add = async (role: "leg" | "arm" | "support", family: string) => {
     const refused = await frameEdit(project, "add", { role, family, at_mm: place });
@@ -36,19 +39,30 @@ export function AddLimb({ project, at, onHide }: Props) {
       </Modal.Header>
       <Modal.Body>
         <div className="place-row">
-          <span>On the body, at</span>
-          {(["forward", "left"] as const).map((label, k) => (
-            <NumberBox
-              key={label}
-              label={label}
-              value={place[k]}
-              unit="mm"
-              step={1}
-              min={-1500}
-              max={1500}
-              onValue={(v) => setPlace(k ? [place[0], v] : [v, place[1]])}
-            />
-          ))}
+          {place ? (
+            <>
+              <span>On the body, at</span>
+              {(["forward", "left"] as const).map((label, k) => (
+                <NumberBox
+                  key={label}
+                  label={label}
+                  value={place[k]}
+                  unit="mm"
+                  step={1}
+                  min={-1500}
+                  max={1500}
+                  onValue={(v) => setPlace(k ? [place[0], v] : [v, place[1]])}
+                />
+              ))}
+            </>
+          ) : (
+            <>
+              <span>On the body, where there is room</span>
+              <Button size="sm" variant="outline-dark" onClick={() => setPlace([0, wide / 2])}>
+                Set the place
+              </Button>
+            </>
+          )}
         </div>
         <Refused why={refusal} />
         <ul className="picture-choice">

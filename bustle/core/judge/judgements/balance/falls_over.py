@@ -37,8 +37,8 @@ GIVES = 0.05
 # And hardly one by more than this; it is what a halted one is looked at closer for.
 HALTED_GIVES = 0.02
 HALTED_THERE, PACED = "halted", "paced"
-# Of machines swayed quickly in a physics engine those that were told to tip by 0.8° and more fell or leaned by 18°, as did
-# some that kept less of their margin where they push; one at 0.7° went well, and those that kept a third of their margin.
+# Of machines swayed quickly in a physics engine those that were told to tip by 0.8° and more fell or leaned by 18°, as
+# did some that kept less of their margin where they push; one at 0.7° went well, and those that kept a third of it.
 TIPS_DEG, KEPT_AT_ITS_PACE = 0.75, 0.25
 
 
