@@ -111,7 +111,9 @@ def _middle(joint: Values) -> float:
 
 
 def longest_mm(values: Values) -> float:
-    legs = [limb for limb in values["walker"]["limbs"] if limb["joints"]]
+    """Of its legs; where there is none, of what else moves."""
+    moving = [limb for limb in values["walker"]["limbs"] if limb["joints"]]
+    legs = [limb for limb in moving if limb["feet"]] or moving
     return max((sum(k["length_mm"] for k in limb["links"]) for limb in legs), default=160.0)
 
 

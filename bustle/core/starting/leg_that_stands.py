@@ -1,13 +1,17 @@
-"""A new leg on a machine that is there: where there is room on its left side, and so long that it stands as the others
-do."""
+"""A new leg on a machine that is there: where there is room on its left side, like the legs of its kind, and else so
+long that it stands as the others do."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from itertools import chain
+
 import numpy as np
 
-from bustle.core.document.checked import CheckedProject
+from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.edits.new_limbs import added, longest_mm
 from bustle.core.evaluate import evaluate
+from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import document
 
@@ -15,6 +19,9 @@ from bustle.core.project.project import document
 LENGTHS = (1.0, 0.88, 1.14, 0.77, 1.3, 0.68, 1.5, 0.6, 1.7, 0.52, 2.0)
 # Of what does not bend, in shares of how far its hip is from the floor: a tenth of some goes aside.
 STRAIGHT = (1 / 0.9, 1.0, 0.97, 0.93)
+
+# What legs of one kind have alike.
+ALIKE = ("links", "joints", "feet", "branch", "keep", "hip_offset_mm", "toe_deg", "lean_deg")
 
 
 def leg_that_stands(project: CheckedProject, family: str, at_mm: tuple[float, float] | None = None) -> CheckedProject:
@@ -27,12 +34,29 @@ def leg_that_stands(project: CheckedProject, family: str, at_mm: tuple[float, fl
         return as_usual
     new, usual = as_usual.walker.limbs[-1], longest_mm(document(project))
     hangs = stand.pose.ride_height_mm + new.mount.at_mm[2]
-    for length in (*(usual * share for share in LENGTHS), *(hangs * share for share in STRAIGHT if hangs > 0)):
-        made = added(project, "leg", family, at, round(length, 1))
-        found = evaluate(made, stand.name, 2).findings_among(("F15", "F17"))
+    like = _of_its_kind(as_usual)
+    lengths = (*(usual * share for share in LENGTHS), *(hangs * share for share in STRAIGHT if hangs > 0))
+    for made in chain(like, (added(project, "leg", family, at, round(length, 1)) for length in lengths)):
+        found = evaluate(made, stand.name, 2).findings_among(("F15", "F16", "F17"))
         if not any(f.severity == "stop" and new.name in f.message for f in found):
             return made
     return as_usual
+
+
+def _of_its_kind(project: CheckedProject) -> Iterator[CheckedProject]:
+    """The last leg with the links, stops and foot of the first of its kind on its side, where there is one."""
+    values = document(project)
+    *others, new = values["walker"]["limbs"]
+    for limb in others:
+        side = limb["mount"]["at_mm"][1] * new["mount"]["at_mm"][1]
+        if side > 0 and all(limb[name] == new[name] for name in ("family", "mirrored")):
+            new.update({name: limb[name] for name in ALIKE})
+            if FAMILIES[new["family"]].sole_follows:
+                # One that stands far out keeps the way its hip points.
+                aside = np.subtract(limb["neutral_mm"], limb["mount"]["at_mm"][:2])
+                new["neutral_mm"] = np.add(new["mount"]["at_mm"][:2], aside).round(3).tolist()
+            yield parse_project(values)
+            return
 
 
 def _stand(project: CheckedProject) -> PhaseGait | None:
