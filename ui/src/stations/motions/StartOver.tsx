@@ -13,7 +13,8 @@ export function StartOver({ project }: { project: Project }) {
         Walks made from the machine alone, whatever it has. Two legs walk by their timing, as soles and ankles let them;
         more legs by the gait such machines begin with, four trot besides, as quickly as goes well in a dry run; feet
         that cannot but slide crawl. The walk ahead gets its start and its stop, and so does each whose legs step in
-        another order. What walks by its timing is held against its sag, as Load says.
+        another order. Where it walks at no stride as it stands, it stands higher or lower. What walks by its timing is
+        held against its sag, as Load says.
       </p>
       <FoundWalks<Schemas["FreshSet"]>
         project={project}
