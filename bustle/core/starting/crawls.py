@@ -1,5 +1,6 @@
 """Walks led by their legs, of machines whose feet cannot but slide: each as long as nothing stops it.
 
+Where they go is by friction alone, which a dry run follows foot by foot: none is kept that goes badly there.
 Legs of two joints set round a body have no joint for most ways; their feet slide by what they cannot follow, and the
 body goes where that lets it (see `walk/implied_travel`).
 """
@@ -7,12 +8,14 @@ body goes where that lets it (see `walk/implied_travel`).
 from __future__ import annotations
 
 from bustle.core.document.checked import CheckedProject
+from bustle.core.dry_run.dry_run import NOMINAL, VARIANTS, dry_run
 from bustle.core.evaluate import evaluate
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import gait_of
 from bustle.core.search.stride import DIRECTIONS, strided
 from bustle.core.starting.starting_walkers import steadied
 from bustle.core.starting.timed_walks import with_motions, with_start_and_stop
+from bustle.core.words.problems import InputRefused
 
 WAYS = ("Forward", "Back", "Turn left", "Turn right")
 # Of the longest leg.
@@ -39,6 +42,15 @@ def _longest(project: CheckedProject, led: PhaseGait, length: float) -> PhaseGai
         steady = steadied(with_motions(project, [walk, *stands]), walk.name)
         # By itself, and as it sets out and stops.
         whole = with_start_and_stop(steady)
-        if all(evaluate(whole, m.name).sound for m in whole.motions if m not in stands):
+        sound = all(evaluate(whole, m.name).sound for m in whole.motions if m not in stands)
+        if sound and not _goes_badly(whole, walk.name):
             return gait_of(steady, walk.name)
     return None
+
+
+def _goes_badly(project: CheckedProject, motion: str) -> bool:
+    try:
+        (run,) = dry_run(project, motion, machines={NOMINAL: VARIANTS[NOMINAL]})
+    except InputRefused:
+        return False
+    return bool(run.goes_badly)

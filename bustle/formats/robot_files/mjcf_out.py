@@ -25,6 +25,7 @@ from bustle.core.evaluate import evaluate
 from bustle.core.geometry.arrays import Array
 from bustle.core.loads.held_against_sag import sent_joints
 from bustle.core.machine.kit import TAU_S
+from bustle.core.machine.masses import GRAVITY
 from bustle.core.machine.slope import against_gravity
 from bustle.core.machine.tracks import to_ground
 from bustle.core.walk.motions.made_of import upside_down
@@ -42,8 +43,8 @@ FRICTION, SKID = 0.8, 0.25
 TURNING, ROLLING = 0.005, 0.0001
 # What a joint without a servo still has, so that none is without inertia and friction of its own.
 BARE_INERTIA, BARE_DRAG = 1e-5, 1e-4
-# What holds a frame's hinge where the motion bends it.
-HINGE_NM = 20.0
+# What holds a frame's hinge where the motion bends it, at least, and how many times what hangs on it.
+HINGE_NM, HINGE_HOLDS = 20.0, 20.0
 
 KINDS = {"box": "box", "rod": "cylinder", "ball": "sphere", "dome": "ellipsoid"}
 COLOURS = {"frame": "0.96 0.95 0.89 1", "link": "0.94 0.64 0.23 1"}
@@ -184,6 +185,17 @@ def _follows(root: ET.Element, robot: Robot) -> None:
         )  # fmt: skip
 
 
+def _hangs_nm(robot: Robot, pivot: int) -> float:
+    """What the weight of all that a hinge carries turns it by, at most."""
+    far = {pivot: 0.0}
+    for n, body in enumerate(robot.bodies):
+        # Parents come before children.
+        if n != pivot and body.parent in far:
+            far[n] = far[body.parent] + float(np.linalg.norm(body.at))
+    carried = [(robot.bodies[n], at) for n, at in far.items()]
+    return GRAVITY * sum(body.kg * (at + float(np.linalg.norm(body.centre))) for body, at in carried)
+
+
 def _actuators(root: ET.Element, robot: Robot, order: Sequence[int], full_torque_deg: float | None) -> None:
     actuators = ET.SubElement(root, "actuator")
     for n in order:
@@ -195,7 +207,7 @@ def _actuators(root: ET.Element, robot: Robot, order: Sequence[int], full_torque
             torque, own = joint.turned.stall_nm, joint.turned.gives_deg
             gives = full_torque_deg or max(own or FULL_TORQUE_DEG, LIMITS_DEG[0])
         elif robot.bodies[n].name.endswith("/pivot"):
-            torque = HINGE_NM
+            torque = max(HINGE_NM, HINGE_HOLDS * _hangs_nm(robot, n))
         else:
             continue
         ET.SubElement(
