@@ -256,7 +256,8 @@ def refitted(project: CheckedProject, limb: str, family: str, alike: bool) -> Ch
         if _sprawls(old) != sprawled:
             away = 90.0 if leg["mount"]["at_mm"][1] >= 0 else -90.0
             leg["mount"]["yaw_deg"] = away if sprawled else 0.0
-            leg["neutral_mm"] = _stands_at(leg["mount"]["at_mm"], away, family, length)
+            if leg["neutral_mm"]:
+                leg["neutral_mm"] = _stands_at(leg["mount"]["at_mm"], away, family, length)
         walker["drives"] = [d for d in walker["drives"] if not any(j.startswith(f"{name}/") for j in d["joints"])]
         walker["drives"] += direct_drives(values, leg)
         # What rode on a link that is no more rides on the frame.
