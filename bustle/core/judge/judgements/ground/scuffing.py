@@ -81,12 +81,13 @@ def _for_each_mm(r: Reading, leg: int) -> float | None:
 
 
 def _elsewhere(r: Reading) -> Iterator[Finding]:
-    """Feet that stand far from where they are asked, because their legs give up that direction."""
+    """Feet that stand far from where they are asked, because their legs give up that direction. Where the legs lead the
+    body nobody asks."""
     aside = r.of(aside_mm)
     limbs = r.project.walker.limbs
     most = np.array([max(ASIDE_MM, ASIDE_SHARE * sum(k.length_mm for k in m.links)) for m in limbs])
     legs = [int(i) for i in np.argsort(-np.round(aside, 6), kind="stable") if aside[i] > most[i]]
-    if not legs or not isinstance(r.motion, PhaseGait):
+    if not legs or not isinstance(r.motion, PhaseGait) or r.motion.travel == "implied":
         return
     names = [limbs[i].name for i in legs]
     yield Finding(
