@@ -306,7 +306,7 @@ class TheShelf(BrowserTest):
             page.get_by_label("Name", exact=True).fill(name)
             page.get_by_label("I have my own numbers").check()
             page.get_by_role("button", name="Make it").click()
-            expect(page.get_by_role("status").filter(has_text=re.compile(r"Trot, \d of \d"))).to_be_visible()
+            expect(page.get_by_role("status").filter(has_text=re.compile(r"Trot, dry runs, \d of \d"))).to_be_visible()
             page.get_by_role("button", name=ends).click()
             if ends == "Stop":
                 expect(page.get_by_role("dialog")).to_contain_text("It was stopped.")
