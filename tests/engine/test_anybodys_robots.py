@@ -48,7 +48,7 @@ class Anybodys(SeededTest):
 
     @in_turns
     def test_two_legs_without_a_yaw_keep_their_soles_level_and_walk(self):
-        """Their toes turn a little as they lean, scrub over the floor, and turn it: one in some goes a quarter aside."""
+        """Their toes turn a little as they lean, scrub and turn it: one in some goes a quarter aside."""
         biped = Biped(self.random, yaw=False)
         project = self.walk(biped, "torso", 0.2, aside=0.3, hip=biped.hip, ankle=biped.ankle)
         for limb in project.walker.legs:
