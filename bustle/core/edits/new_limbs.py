@@ -67,7 +67,7 @@ def _parts(family: str, length: float, leg: bool = True) -> Values:
                 {"name": "bend", "min_deg": 0.0, "max_deg": 140.0, "axis": [0.0, 1.0, 0.0]},
             ],
             "links": [
-                {"name": name, "length_mm": length * share, "offset_mm": [length * share, 0.0, 0.0]}
+                {"name": name, "length_mm": round(length * share, 1), "offset_mm": [round(length * share, 1), 0.0, 0.0]}
                 for name, share in zip(("root", "upper", "lower"), SHARES["sprawled_3"], strict=True)
             ],
         }

@@ -11,8 +11,6 @@ from contextlib import suppress
 from dataclasses import replace
 from math import cos, radians
 
-import numpy as np
-
 from bustle.core.at_rest.posed_joints import centred_joints
 from bustle.core.at_rest.resting_height import resting_height_mm
 from bustle.core.document.checked import CheckedProject, parse_project
@@ -172,8 +170,11 @@ def _with_most_room(project: CheckedProject, own: PhaseGait) -> PhaseGait | None
         stand = _riding(own, share)
         r = evaluate(only_motions(project, stand), stand.name, 2).reading
         if r.course.solved.miss_mm.max() < MISS_MM:
-            ends = np.array([(joint.low, joint.high) for joint in r.kit.joints])
-            room[share] = float(np.minimum(r.angles[0] - ends[:, 0], ends[:, 1] - r.angles[0]).min())
+            # Arms and heads are held as they are, however high it stands.
+            of_legs = (
+                (joint, at) for joint, at in zip(r.kit.joints, r.angles[0].tolist(), strict=True) if joint.limb.steps
+            )
+            room[share] = min(min(at - joint.low, joint.high - at) for joint, at in of_legs)
     best = max(room, key=lambda share: room[share], default=1.0)
     return None if best == 1.0 else _riding(own, best)
 

@@ -11,9 +11,10 @@ import numpy as np
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.edits.new_limbs import added, longest_mm
 from bustle.core.evaluate import evaluate
-from bustle.core.kinds.legs import FAMILIES
+from bustle.core.judge.finding import Finding
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import document
+from bustle.core.walk.motions.motions_in_a_row import usual_gait
 
 # Shares of the others' length, tried in this order.
 LENGTHS = (1.0, 0.88, 1.14, 0.77, 1.3, 0.68, 1.5, 0.6, 1.7, 0.52, 2.0)
@@ -29,18 +30,22 @@ def leg_that_stands(project: CheckedProject, family: str, at_mm: tuple[float, fl
     there within its stops. Raises InputRefused."""
     at = at_mm or _where_there_is_room(project)
     as_usual = added(project, "leg", family, at)
-    stand = _stand(as_usual)
-    if stand is None:
+    if not any(isinstance(m, PhaseGait) for m in project.motions):
         return as_usual
+    stand = usual_gait(as_usual)
     new, usual = as_usual.walker.limbs[-1], longest_mm(document(project))
     hangs = stand.pose.ride_height_mm + new.mount.at_mm[2]
     like = _of_its_kind(as_usual)
     lengths = (*(usual * share for share in LENGTHS), *(hangs * share for share in STRAIGHT if hangs > 0))
     for made in chain(like, (added(project, "leg", family, at, round(length, 1)) for length in lengths)):
         found = evaluate(made, stand.name, 2).findings_among(("F15", "F16", "F17"))
-        if not any(f.severity == "stop" and new.name in f.message for f in found):
+        if not any(f.severity == "stop" and _of(f, new.name) for f in found):
             return made
     return as_usual
+
+
+def _of(finding: Finding, limb: str) -> bool:
+    return any(limb in subject for subject in finding.subjects)
 
 
 def _of_its_kind(project: CheckedProject) -> Iterator[CheckedProject]:
@@ -51,17 +56,11 @@ def _of_its_kind(project: CheckedProject) -> Iterator[CheckedProject]:
         side = limb["mount"]["at_mm"][1] * new["mount"]["at_mm"][1]
         if side > 0 and all(limb[name] == new[name] for name in ("family", "mirrored")):
             new.update({name: limb[name] for name in ALIKE})
-            if FAMILIES[new["family"]].sole_follows:
-                # One that stands far out keeps the way its hip points.
+            if limb["mount"]["yaw_deg"] == new["mount"]["yaw_deg"]:
                 aside = np.subtract(limb["neutral_mm"], limb["mount"]["at_mm"][:2])
                 new["neutral_mm"] = np.add(new["mount"]["at_mm"][:2], aside).round(3).tolist()
             yield parse_project(values)
             return
-
-
-def _stand(project: CheckedProject) -> PhaseGait | None:
-    gaits = [m for m in project.motions if isinstance(m, PhaseGait)]
-    return next((m for m in gaits if m.stands), gaits[0] if gaits else None)
 
 
 def _where_there_is_room(project: CheckedProject) -> tuple[float, float]:
