@@ -3,8 +3,8 @@ long that it stands as the others do."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
-from itertools import chain
 
 import numpy as np
 
@@ -26,22 +26,34 @@ ALIKE = ("links", "joints", "feet", "branch", "keep", "hip_offset_mm", "toe_deg"
 
 
 def leg_that_stands(project: CheckedProject, family: str, at_mm: tuple[float, float] | None = None) -> CheckedProject:
-    """With a leg of that family more, at a place on the body seen from above. As long as the others where none stands
-    there within its stops. Raises InputRefused."""
+    """With a leg of that family more, at a place on the body seen from above. Where none stands there within its
+    stops and clear of the others, that with the fewest stops against it. Raises InputRefused."""
     at = at_mm or _where_there_is_room(project)
     as_usual = added(project, "leg", family, at)
     if not any(isinstance(m, PhaseGait) for m in project.motions):
         return as_usual
-    stand = usual_gait(as_usual)
-    new, usual = as_usual.walker.limbs[-1], longest_mm(document(project))
-    hangs = stand.pose.ride_height_mm + new.mount.at_mm[2]
-    like = _of_its_kind(as_usual)
-    lengths = (*(usual * share for share in LENGTHS), *(hangs * share for share in STRAIGHT if hangs > 0))
-    for made in chain(like, (added(project, "leg", family, at, round(length, 1)) for length in lengths)):
-        found = evaluate(made, stand.name, 2).findings_among(("F15", "F16", "F17"))
-        if not any(f.severity == "stop" and _of(f, new.name) for f in found):
-            return made
-    return as_usual
+    stand = usual_gait(as_usual).name
+    # A thick link on a small body is clear of it further out.
+    out_mm = (0.0,) if at_mm else (0.0, *(step * as_usual.walker.limbs[-1].links[-1].radius_mm for step in (1, 2)))
+    best, least = as_usual, math.inf
+    for place in ((at[0], round(at[1] + out, 1)) for out in out_mm):
+        for made in _of_many_lengths(project, family, place):
+            found = evaluate(made, stand, 2).findings_among(("F15", "F16", "F17"))
+            stops = sum(f.severity == "stop" and _of(f, made.walker.limbs[-1].name) for f in found)
+            if stops < least:
+                best, least = made, stops
+            if not least:
+                return best
+    return best
+
+
+def _of_many_lengths(project: CheckedProject, family: str, at: tuple[float, float]) -> Iterator[CheckedProject]:
+    as_usual = added(project, "leg", family, at)
+    hangs = usual_gait(as_usual).pose.ride_height_mm + as_usual.walker.limbs[-1].mount.at_mm[2]
+    usual = longest_mm(document(project))
+    yield from _of_its_kind(as_usual)
+    for length in (*(usual * share for share in LENGTHS), *(hangs * share for share in STRAIGHT if hangs > 0)):
+        yield added(project, "leg", family, at, round(length, 1))
 
 
 def _of(finding: Finding, limb: str) -> bool:
