@@ -259,7 +259,7 @@ class OwnMachines(SeededTest):
         own = OwnNumbers(family, 3, "round", size, "round", tuple(v * scale for v in links))
         found = [f for f in evaluate(start_from(own, "Three"), "Forward").findings if f.code == "F19"]
         with self.subTest(own=own, seed=self.seed):
-            self.assertEqual([(f.severity, f.title) for f in found], [("stop", "Rests on the foot that it lifts")])
+            self.assertEqual([(f.severity, f.title) for f in found], [("stop", "Rests on a lifted foot")])
 
     @in_turns
     def test_four_legs_on_a_body_of_any_length_trot(self):

@@ -239,7 +239,7 @@ class SetRound(SeededTest):
     def test_three_legs_are_told_why_they_do_not(self):
         came = start("six_radial", "Three", float(self.random.uniform(120, 400)))
         with self.assertRaisesRegex(
-            InputRefused, "nothing walks: It is .* on two feet .* rests on .*, which it is to lift"
+            InputRefused, "nothing walks: It is .* on two feet .* rests on .*, which is to be in the air"
         ):
             fresh_set(repeated(came, "L1", 3))
 

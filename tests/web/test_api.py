@@ -168,7 +168,11 @@ class Jobs(ApiTest):
 
     def test_what_stops_a_machine_at_any_stride_is_said_before_it_is_made(self):
         own = {"family": "sprawled_3", "placed": "round", "body": "round", "body_mm": [150.0, 150.0, 40.0]}
-        for legs, coxa, words in ((6, 40.0, None), (3, 40.0, "which it is to lift"), (12, 5.0, "body touch at 0 s")):
+        for legs, coxa, words in (
+            (6, 40.0, None),
+            (3, 40.0, "to be in the air"),
+            (12, 5.0, "body touch at 0 s"),
+        ):
             asked = own | {"legs": legs, "links_mm": [coxa, 60.0, 110.0]}
             against = self.web.post("/api/walkers/drawn", json={"own": asked}).json["against"]
             with self.subTest(legs=legs):

@@ -1,4 +1,5 @@
-"""How a machine on two feet leans before the next come down: as a pendulum about the line between them.
+"""How a machine on two feet leans before the next come down: as a pendulum about the line between them; on a single
+one about that through the foot which lies across the way to its mass.
 
 With e how far the mass lies beyond the line over the ground, h how high, I the inertia of all parts about the line:
     I·θ̈ = m·g·(e + h·θ) − m·h·ë,
@@ -40,17 +41,18 @@ SETTLES = 2.0
 
 @dataclass(frozen=True)
 class Lean:
-    """One stretch on two feet. row: where it ends; takes_s; tips_deg: how far it would lean, with nothing in its way;
-    leans_deg: as far as it does; foot: the limb in the air that it comes to lie on, −1 where none is on that side;
-    rests: whether it reaches that foot; beside_mm: how far the mass lies beside the line, at most; high_mm; one_sided:
-    whether several feet are in the air, all on one side of the line, as in a pace or a bound. rows (K,), lean (K,): how
-    far it has leaned at each, rad, to the left of the line that goes from `one` (K, 2) m along `axis` (2,) over the
-    ground. late_deg: as far as it leans where the next foot is caught for LATE_S; stopped_deg: where it is stopped in
-    mid-swing at the worst of these rows, 90 where nothing is there to catch it. grows: cosh(T·√(m·g·h/I))·h/D;
-    drags: how far beside the line the mass lies on the whole, as a share of how far a foot in the air does on that
-    side: so much of the weight that foot gets; 1 where none is there.
-    carried: G, 0 where all feet stand SETTLES times as long before the next stretch."""
+    """One stretch on two feet, or on one. feet: on how many; row: where it ends; takes_s; tips_deg: how far it would
+    lean, with nothing in its way; leans_deg: as far as it does; foot: the limb in the air that it comes to lie on, −1
+    where none is on that side; rests: whether it reaches that foot; beside_mm: how far the mass lies beside the line,
+    at most; high_mm; one_sided: whether several feet are in the air, all on one side of the line, as in a pace or a
+    bound. rows (K,), lean (K,): how far it has leaned at each, rad, to the left of the line that goes from `one` (K, 2)
+    m along `axis` (2,) over the ground. late_deg: as far as it leans where the next foot is caught for LATE_S;
+    stopped_deg: where it is stopped in mid-swing at the worst of these rows, 90 where nothing is there to catch it.
+    grows: cosh(T·√(m·g·h/I))·h/D; drags: how far beside the line the mass lies on the whole, as a share of how far a
+    foot in the air does on that side: so much of the weight that foot gets; 1 where none is there. carried: G, 0 on one
+    foot and where all feet stand SETTLES times as long before the next stretch."""
 
+    feet: int
     row: int
     takes_s: float
     tips_deg: float
@@ -70,48 +72,52 @@ class Lean:
     drags: float
     carried: float = 0.0
 
+    @property
+    def told_deg(self) -> float:
+        """How bad it is. On one foot it falls until a lifted one is touched, however soon that is."""
+        return self.leans_deg if self.feet == 2 else self.tips_deg
+
 
 def leans(r: Reading) -> list[Lean]:
-    """Every stretch in which just two feet stand, the furthest lean first; none where more or broader ones do."""
+    """Every stretch in which just two feet stand, or one, the worst first."""
     n = r.samples
     legs = [i for i, m in enumerate(r.project.walker.limbs) if m.feet]
     down = r.course.contact[legs, :n]
-    two = down.sum(axis=0) == 2
-    if not two.any():
+    few = down.sum(axis=0) <= 2
+    if not few.any():
         return []
-    pair = np.where(two, (down * (1 << np.arange(len(legs)))[:, None]).sum(axis=0), 0)
-    first = int(np.flatnonzero(pair != np.roll(pair, 1))[0]) if r.score.periodic and (pair != pair[0]).any() else 0
+    # Which feet, a bit each; 0 where more stand.
+    standing = np.where(few, (down * (1 << np.arange(len(legs)))[:, None]).sum(axis=0), 0)
+    changes = np.flatnonzero(standing != np.roll(standing, 1))
+    first = int(changes[0]) if r.score.periodic and len(changes) else 0
     order = (np.arange(n) + first) % n
-    seen = pair[order]
+    seen = standing[order]
     cuts = [0, *(np.flatnonzero(np.diff(seen)) + 1).tolist(), n]
     stretches = [(a, b) for a, b in pairwise(cuts) if seen[a] and b - a > 1]
     found = [_lean(r, order[a:b], [legs[k] for k in np.flatnonzero(down[:, order[a]])]) for a, b in stretches]
     for k, (a, b) in enumerate(stretches):
         after = (k + 1) % len(found)
         between = (stretches[after][0] - b) % n
-        if (after > k or r.score.periodic) and between < SETTLES * (b - a):
-            one, other = found[k].axis, found[after].axis
-            found[k] = replace(found[k], carried=abs(float(one @ other)) * found[k].grows)
-    return sorted(found, key=lambda lean: -round(lean.leans_deg, 6))
+        one, other = found[k], found[after]
+        if (after > k or r.score.periodic) and between < SETTLES * (b - a) and one.feet == other.feet == 2:
+            found[k] = replace(one, carried=abs(float(one.axis @ other.axis)) * one.grows)
+    return sorted(found, key=lambda lean: -round(lean.told_deg, 6))
 
 
 def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
     taken = r.of(wrenches)
-    one, two = (r.course.feet_ground_mm[i, rows, :2] / 1000 for i in standing)
+    one, two = (r.course.feet_ground_mm[i, rows, :2] / 1000 for i in (standing[0], standing[-1]))
     # A walk that repeats runs over its end: the feet of the rows after it are seen from the cycle that begins.
     jump = np.flatnonzero(np.diff(rows) < 0)
     shift = np.zeros((len(rows), 2))
     if len(jump):
         shift[jump[0] + 1 :] = np.array(r.goes_on[:2]) / 1000
-    along = two[0] - one[0]
-    size = float(np.linalg.norm(along))
-    # Of two feet on one spot any line will do.
-    axis = along / size if size > 1e-6 else np.array([1.0, 0.0])
-    aside = np.array([-axis[1], axis[0]])
     centre = taken.centre[rows]
+    high = float(centre[:, 2].mean())
+    axis = _line(two[0] - one[0], (centre[:, :2] + shift - one[0]).mean(axis=0) + high * r.of(downhill))
+    aside = np.array([-axis[1], axis[0]])
     level = (centre[:, :2] + shift - one[0]) @ aside
     off = level + centre[:, 2] * float(r.of(downhill) @ aside)
-    high = float(centre[:, 2].mean())
     inertia = about_line(r, int(rows[len(rows) // 2]), np.array([*one[len(rows) // 2], 0.0]), np.array([*axis, 0.0]))
     speeding = np.gradient(np.gradient(level, r.row_s), r.row_s) if len(rows) > 2 else np.zeros(len(rows))
     weight = taken.kg * r.of(upright)[2]
@@ -143,13 +149,24 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
     falls_on = max((s * np.sign(middling) for s in sides), default=0.0)
     grown = float(np.cosh(min(rate * len(rows) * r.row_s, FALLEN)))
     return Lean(
-        int(rows[-1]), len(rows) * r.row_s, min(tips, 90.0), min(tips, reaches, 90.0), foot, tips >= reaches,
-        1000 * float(np.abs(off).max()), 1000 * high, len(sides) > 1 and (min(sides) > 0 or max(sides) < 0),
+        len(standing), int(rows[-1]), len(rows) * r.row_s,
+        min(tips, 90.0), min(tips, reaches, 90.0), foot, tips >= reaches,
+        1000 * float(np.abs(off).max()), 1000 * high,
+        len(standing) == 2 and len(sides) > 1 and (min(sides) > 0 or max(sides) < 0),
         rows, np.clip(leaned[:-1], -np.radians(min(reaches, 90.0)), np.radians(min(reaches, 90.0))), one - shift, axis,
         min(float(np.degrees(min(abs(late), np.pi / 2))), reaches), min(stopped, 90.0),
         grown * high / max(float(np.mean(np.abs(sides))), 1e-3) if sides else 0.0,
         abs(middling) / falls_on if falls_on > 1e-3 else 1.0,
     )  # fmt: skip
+
+
+def _line(apart: Array, off: Array) -> Array:
+    """(2,) of length 1: the way from one foot to the other; on one spot, across the way to the mass."""
+    for way in (apart, np.array([off[1], -off[0]])):
+        size = float(np.linalg.norm(way))
+        if size > 1e-6:
+            return way / size
+    return np.array([1.0, 0.0])
 
 
 def _caught(catches: dict[int, Array]) -> tuple[int, float]:
