@@ -50,7 +50,9 @@ class Played:
             own = [model.actuator(joint.path).id for joint in r.kit.joints]
             places = [model.joint(joint.path).qposadr[0] for joint in r.kit.joints]
             sent, slack = r.of(sent_joints), np.radians(play_deg) / 2
-            planned = np.degrees(np.arccos(np.clip(r.course.body.turn[:, 2, 2], -1.0, 1.0)))
+            # Turned over, its under side is to be up.
+            over = np.sign(r.course.body.turn[0, 2, 2])
+            planned = np.degrees(np.arccos(np.clip(over * r.course.body.turn[:, 2, 2], -1.0, 1.0)))
             middle = mid_swings(r) if r.score.periodic else np.zeros((len(swung), r.samples), dtype=bool)
             for row in [*range(r.samples)] * times:
                 for _ in range(round(r.row_s / model.opt.timestep)):
@@ -58,7 +60,7 @@ class Played:
                     off = np.sign(told - at) * np.maximum(np.abs(told - at) - slack, 0.0)
                     data.ctrl[own] = at + off if slack else told
                     mujoco.mj_step(model, data)
-                    lean = float(np.degrees(np.arccos(np.clip(body.xmat[8], -1.0, 1.0))))
+                    lean = float(np.degrees(np.arccos(np.clip(over * body.xmat[8], -1.0, 1.0))))
                     self.lean_deg = max(self.lean_deg, lean)
                     self.beyond_deg = max(self.beyond_deg, lean - float(planned[row]))
                 now = float(np.degrees(np.arctan2(body.xmat[3], body.xmat[0])))

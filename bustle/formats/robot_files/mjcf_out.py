@@ -58,7 +58,8 @@ def write_mjcf(project: CheckedProject, full_torque_deg: float | None = None) ->
     if full_torque_deg is not None and not low <= full_torque_deg <= high:
         raise refuse("full_torque_deg", f"must be from {low:g} to {high:g}, got {full_torque_deg:g}")
     robot = robot_of(project)
-    readings = [evaluate(project, m.name).reading for m in project.motions if not upside_down(project, m)]
+    without = _without_key(project)
+    readings = [evaluate(project, m.name).reading for m in project.motions if m.name not in without]
     root = ET.Element("mujoco", model=robot.name)
     ET.SubElement(root, "compiler", angle="radian", autolimits="true")
     option = ET.SubElement(root, "option", timestep="0.001", integrator="implicitfast", cone="elliptic", impratio="10")
@@ -82,8 +83,14 @@ def write_mjcf(project: CheckedProject, full_torque_deg: float | None = None) ->
     return written(root, [*robot.lost, *_lost(project)])
 
 
+def _without_key(project: CheckedProject) -> list[str]:
+    """What is held in one plane, never turned over."""
+    held = project.walker.held != "free"
+    return [motion.name for motion in project.motions if held and upside_down(project, motion)]
+
+
 def _lost(project: CheckedProject) -> list[str]:
-    lost = [f"{m.name}: walked upside down; it has no key." for m in project.motions if upside_down(project, m)]
+    lost = [f"{name}: walked upside down on a {project.walker.held}; it has no key." for name in _without_key(project)]
     if project.walker.held != "free":
         lost.append(f"The {project.walker.held}'s circle; in the file it keeps to one upright plane.")
     if any((s.full_torque_at_deg or LIMITS_DEG[0]) < LIMITS_DEG[0] for s in project.servo_types):
