@@ -5,12 +5,13 @@ Smallest processor times in one process. From bytes to bytes: a request's JSON i
 
 from __future__ import annotations
 
+import time
 from collections.abc import Iterator
 from functools import partial
 from itertools import count
 
 import orjson
-from floor import floor_s, least_s, page_faults
+from floor import ROUNDS, floor_s, least_s, page_faults
 
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.document.file import read_json
@@ -22,6 +23,7 @@ from bustle.core.search.sound_band import sound_band
 from bustle.core.starting.starting_walkers import start
 from bustle.web.application import create_app
 from bustle.web.picture import picture
+from bustle.web.recent_plans import plan_of
 
 ROWS = 240
 
@@ -66,6 +68,16 @@ def answered(body: bytes) -> bytes:
 
 def answer_next(bodies: Iterator[bytes]) -> bytes:
     return answered(next(bodies))
+
+
+def rested(bodies: Iterator[bytes]) -> float:
+    """Processor seconds of what is asked for after the last answer of a drag, of the same draft."""
+    body = next(bodies)
+    for sent in (body, orjson.dumps(orjson.loads(body) | {"station": None})):
+        begun = time.process_time()
+        asked = read_json(sent)
+        picture(plan_of(parse_project(asked["project"]), asked["motion"]), asked["station"])
+    return time.process_time() - begun
 
 
 def hundred_steps(project: CheckedProject) -> CheckedProject:
@@ -113,12 +125,14 @@ def main() -> None:
     own = start("six_sprawled", "Bench", 200.0)
     tell("a drag at stride of a foot, in its own cycle", least_s(partial(answer_next, dragged(own, "stride", "foot"))))
     tell("everything, bytes to bytes", least_s(partial(answer_next, dragged(six, None))), 0.6)
+    bodies = dragged(six, "stride")
+    tell("everything, once the hand of a drag at stride rests", min(rested(bodies) for _ in range(ROUNDS)))
     body = request(six, None)
     client = create_app("postgresql+psycopg://nobody@127.0.0.1:1/none").test_client()
-    sent = {"data": request(six, "stride"), "content_type": "application/json"}
+    sent = dragged(six, "stride")
     tell(
         "the whole request of a drag, through the web application",
-        least_s(lambda: client.post("/api/evaluate", **sent)),
+        least_s(lambda: client.post("/api/evaluate", data=next(sent), content_type="application/json")),
     )
     tell("reading and checking the draft alone", least_s(lambda: parse_project(read_json(body)["project"])))
     print(f"page faults of a drag: {page_faults(lambda: answered(request(six, 'stride')))}")

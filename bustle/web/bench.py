@@ -14,6 +14,7 @@ from bustle.core.words.problems import refuse
 from bustle.web.answer import answer
 from bustle.web.blueprint import blueprint
 from bustle.web.picture import picture
+from bustle.web.recent_plans import plan_of
 from bustle.web.said import shapes
 from bustle.web.said.described import described
 from bustle.web.said.picture_head import PictureHead
@@ -33,7 +34,7 @@ def evaluate_draft(body: shapes.Glimpse) -> Response:
     if body.rest:
         still = folded(body.project) if body.rest == "folded" else standing(body.project, body.motion)
         rest = evaluate(still, AT_REST, 2)
-    return Response(picture(evaluate(body.project, body.motion), body.station, rest), mimetype=MEDIA_TYPE)
+    return Response(picture(plan_of(body.project, body.motion), body.station, rest), mimetype=MEDIA_TYPE)
 
 
 @api.post("/working", responses={200: shapes.Working, 422: shapes.ProblemDetail})
@@ -41,7 +42,7 @@ def working(body: shapes.FigureDraft) -> Response:
     """How a figure of the draft came about, line by line; none where it does not apply."""
     if body.figure not in FIGURES:
         raise refuse("figure", f"no figure is called {body.figure!r}")
-    found = evaluate(body.project, body.motion).figures_among((body.figure,))
+    found = plan_of(body.project, body.motion).figures_among((body.figure,))
     return answer(shapes.Working(lines=[line for figure in found for line in figure.working]))
 
 

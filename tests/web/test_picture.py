@@ -6,9 +6,12 @@ import unittest
 
 import numpy as np
 
+from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
+from bustle.core.project.project import document
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.web.picture import picture
+from bustle.web.recent_plans import plan_of
 from tests.judge.test_support import oracle
 from tests.projects import changed, start
 from tests.seeded import SeededTest
@@ -16,6 +19,9 @@ from tests.web.test_api import decode
 
 # Of these no foot slides or rolls as they walk.
 STANDING = ("six_sprawled", "six_radial", "six_upright", "four_sprawled", "four_upright", "two_full", "two_planar")
+
+
+STATIONS = ("frame", "stride", "balance", "timing", "load", "table", "motions", "leg")
 
 
 class Pictures(SeededTest):
@@ -29,6 +35,32 @@ class Pictures(SeededTest):
             name = str(self.random.choice(walks))
             head, arrays = decode(picture(evaluate(project, name)))
             yield project, head, arrays, {f["name"]: f["value"] for f in head["figures"]}
+
+
+class AtRest(SeededTest):
+    def test_what_a_drag_has_worked_out_changes_nothing_in_the_whole(self):
+        """The whole is told from the same reading as the glimpses before it."""
+        for shape in self.random.choice(list(SHAPES), 4, replace=False):
+            project = start(str(shape), "Rested", float(self.random.uniform(80, 400)))
+            motion = str(self.random.choice([motion.name for motion in project.motions]))
+            dragged = evaluate(project, motion)
+            for station in self.random.permutation(STATIONS):
+                picture(dragged, str(station))
+            with self.subTest(shape=shape, motion=motion, seed=self.seed):
+                self.assertEqual(picture(dragged), picture(evaluate(project, motion)))
+
+    def test_a_draft_that_comes_back_is_told_as_it_is(self):
+        """Drafts and motions in turn, each known or not: what is kept of one is never told of another."""
+        projects = [
+            start("six_sprawled", "One", 200.0),
+            start("six_sprawled", "Two", 205.0),
+            start("four_sprawled", "3", 90.0),
+        ]
+        for _ in range(12):
+            project = projects[self.random.integers(3)]
+            motion = str(self.random.choice([motion.name for motion in project.motions]))
+            copy = parse_project(document(project))
+            self.assertEqual(picture(plan_of(copy, motion)), picture(evaluate(project, motion)))
 
 
 class Lies(Pictures):
