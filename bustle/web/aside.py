@@ -46,5 +46,7 @@ def speak_aside(stream: TextIO | None = None) -> QueueListener:
     handler, listener = _Dropping(waiting), QueueListener(waiting, logging.StreamHandler(stream))
     handler.addFilter(_Seldom())
     logging.getLogger().handlers[:] = [handler]
+    # That a request waited for a thread is nothing a builder can do anything about.
+    logging.getLogger("waitress.queue").setLevel(logging.ERROR)
     listener.start()
     return listener

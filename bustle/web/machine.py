@@ -16,6 +16,7 @@ from bustle.core.edits.as_measured import sagging
 from bustle.core.edits.frame_sections import hinged, hung
 from bustle.core.edits.hinge_drives import hinge_driven
 from bustle.core.edits.scaling import scaled
+from bustle.core.edits.upside_down import turned_with_its_own
 from bustle.core.starting.leg_that_stands import leg_that_stands
 from bustle.formats.c_table import identifier
 from bustle.formats.parts_csv import write_parts
@@ -51,6 +52,7 @@ ACTIONS = {
     "joint": lambda b: fitting.jointed(b.project, b.limb),
     "unjoint": lambda b: fitting.unjointed(b.project, b.limb, b.joint),
     "follow": lambda b: followed(b.before or b.project, b.project, b.limb),
+    "turn_over": lambda b: turned_with_its_own(b.project, b.motion),
     "sag": lambda b: sagging(b.project, b.factor),
     "scale": lambda b: scaled(b.project, b.factor, b.all_weights),
 }

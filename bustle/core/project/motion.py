@@ -318,3 +318,12 @@ Motion = Annotated[
     | Annotated[Swings, tagged("swings")],
     told_by_kind("phase_gait"),
 ]
+
+
+def named_by(motion: Transition | Programme | FreeWalk) -> list[str]:
+    """The motions that one is made of."""
+    if isinstance(motion, FreeWalk):
+        return [motion.like]
+    if isinstance(motion, Transition):
+        return [motion.start.motion, motion.end.motion]
+    return [part.motion for part in motion.parts]

@@ -12,7 +12,7 @@ from bustle.core.clamp.leg_on_the_clamp import JointState
 from bustle.core.document.checked import CheckedProject
 from bustle.core.document.differences import Difference
 from bustle.core.kinds.legs.working import Triangle
-from bustle.core.project.field_types import Length, Name, PlanePoint, Point, Real, Tilt
+from bustle.core.project.field_types import Length, Line, Name, PlanePoint, Point, Real, Tilt
 from bustle.core.search.machines_side_by_side import Rival
 from bustle.web.said.shapes import Body, Number, Whole
 
@@ -145,7 +145,7 @@ class FrameEdit(Body):
     family and where; refit a limb and a family, with `alike` all of its family; section the axis of a hinge behind the
     frame; hang a limb and the section it goes to, with `alike` its mirror image too; hinge a section whose hinge gets a
     servo; joint and unjoint a limb, the second a joint; follow a limb that differs from `before`; sag and scale a
-    factor, the second with `all_weights` bought parts too."""
+    factor, the second with `all_weights` bought parts too; turn_over a walk, which takes what it is joined to along."""
 
     project: CheckedProject
     action: Literal[
@@ -165,6 +165,7 @@ class FrameEdit(Body):
         "follow",
         "sag",
         "scale",
+        "turn_over",
     ]
     limb: LimbName = ""
     count: Whole = 6
@@ -176,6 +177,7 @@ class FrameEdit(Body):
     at_mm: PlanePoint | None = None
     joint: LimbName = ""
     section: LimbName = ""
+    motion: Line = ""
     before: CheckedProject | None = None
     factor: Number = 1.0
     all_weights: bool = False

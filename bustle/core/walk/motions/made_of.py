@@ -12,6 +12,7 @@ from bustle.core.project.motion import (
     Programme,
     Swings,
     Transition,
+    named_by,
 )
 from bustle.core.project.project import Project
 
@@ -44,12 +45,3 @@ def upside_down(project: Project, motion: Motion) -> bool:
     if isinstance(motion, (JointPose, Keyframes, Swings)):
         return False
     return any(upside_down(project, project.motion(name)) for name in named_by(motion))
-
-
-def named_by(motion: Transition | Programme | FreeWalk) -> list[str]:
-    """The motions that one is made of."""
-    if isinstance(motion, FreeWalk):
-        return [motion.like]
-    if isinstance(motion, Transition):
-        return [motion.start.motion, motion.end.motion]
-    return [part.motion for part in motion.parts]

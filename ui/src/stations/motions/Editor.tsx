@@ -1,12 +1,14 @@
 /** What the open motion is made of, by its kind. */
+import { useState } from "react";
 import type { AnyMotion, Motion, MotionOf, Project, Schemas } from "@/api/client";
 import { fetched, posted } from "@/api/client";
 import { endsOf } from "@/bench/edits";
 import { useBench } from "@/bench/state";
-import { editAny, editKind, editMotion, replaceDraft } from "@/bench/store";
+import { editAny, editKind, replaceDraft } from "@/bench/store";
 import { LeverSlider } from "@/controls/LeverSlider";
 import { NumberBox } from "@/controls/NumberBox";
 import { Switch } from "@/controls/Switch";
+import { frameEdit } from "../frame/frameEdit";
 import { FramesEditor } from "./FramesEditor";
 import { FreeWalkEditor } from "./FreeWalkEditor";
 import { ProgrammeEditor, TransitionEditor } from "./MadeOf";
@@ -49,22 +51,33 @@ function GaitEditor({ motion }: { motion: Motion }) {
           ))}
         </fieldset>
       )}
+      <UpsideDown motion={motion} />
       {!stands && (
-        <>
-          <Switch
-            label="Upside down, on the upper feet"
-            value={motion.inverted ?? false}
-            onValue={(inverted) =>
-              editMotion((m) => {
-                m.inverted = inverted;
-              }, true)
-            }
-          />
-          <div className="row-of-buttons">
-            <Retold motion={motion.name} label="Take it apart into frames" />
-            <WalkedLike motion={motion} />
-          </div>
-        </>
+        <div className="row-of-buttons">
+          <Retold motion={motion.name} label="Take it apart into frames" />
+          <WalkedLike motion={motion} />
+        </div>
+      )}
+    </>
+  );
+}
+
+/** On its back, with all that a start, a stop or a programme joins it to. */
+function UpsideDown({ motion }: { motion: Motion }) {
+  const draft = useBench((s) => s.draft);
+  const [refused, setRefused] = useState("");
+  if (!draft) return null;
+  return (
+    <>
+      <Switch
+        label="Upside down, on the upper feet"
+        value={motion.inverted ?? false}
+        onValue={() => void frameEdit(draft, "turn_over", { motion: motion.name }).then(setRefused)}
+      />
+      {refused && (
+        <p className="refused" role="alert">
+          {refused}
+        </p>
       )}
     </>
   );

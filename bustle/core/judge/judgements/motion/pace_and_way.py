@@ -213,7 +213,7 @@ HEADING = FigureSpec(
 )
 SPEED = FigureSpec("speed_mm_s", "Speed", "mm/s", 0, _speed_read, _speed_working, ("motions",), better=1, compared=True)
 BODY_LENGTHS = FigureSpec(
-    "body_lengths_s", "In body lengths", "1/s", 2, _lengths_read, _lengths_working, ("motions",), better=1
+    "body_lengths_s", "In body lengths", "lengths/s", 2, _lengths_read, _lengths_working, ("motions",), better=1
 )
 COURSE = FigureSpec(
     "course_s",
