@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bustle.core.document.checked import parse_project
+from bustle.core.edits.at_rest import standing
 from bustle.core.edits.upside_down import turned_with_its_own
 from bustle.core.evaluate import evaluate
 from bustle.core.project.project import document
@@ -39,6 +40,8 @@ class OnItsBack(SeededTest):
             found = evaluate(project, "Forward").findings_among(("F18", "F23"))
             self.assertEqual([f.message for f in found if f.severity == "stop"], [])
         self.assertEqual(turned_with_its_own(over, "Stand"), both)
+        # On the bench one measures it as it is built.
+        self.assertEqual(standing(over, "Forward").motions, standing(both, "Forward").motions)
 
     def test_what_no_start_or_stop_joins_to_it_stays_as_it_is(self):
         values = document(self.with_feet_on_both_sides("six_two"))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bustle.core.document.checked import CheckedProject
+from bustle.core.edits.upside_down import turned
 from bustle.core.project.motion import JointPose, PhaseGait, Twist
 from bustle.core.words.problems import refuse
 
@@ -17,6 +18,8 @@ def standing(project: CheckedProject, motion: str) -> CheckedProject:
     asked = next((m for m in gaits if m.name == motion), gaits[0] if gaits else None)
     if asked is None:
         raise refuse("motion", "this walker has no pose to stand in yet")
+    # Measured right way up, as it is built.
+    asked = turned(asked) if asked.inverted else asked
     rest = asked.model_copy(
         update={
             "name": AT_REST,
