@@ -22,6 +22,8 @@ from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, degrees, length, number, seconds
 
 LOW_MM, STOP_MM, HIGH_MM = -0.5, -2.0, 0.5
+# What tilts further until it rests on a support that hangs falls on to it.
+FALLS_DEG = 8.0
 
 
 def not_judged(r: Reading) -> str | None:
@@ -71,8 +73,9 @@ def off_the_floor(r: Reading) -> Iterator[Finding]:
     up = [int(i) for i in np.argsort(-highest, kind="stable") if highest[i] > most]
     if up:
         at = greatest(high[up[0]])
+        falls: Severity = "stop" if tilt > np.radians(FALLS_DEG) else "warn"
         yield Finding(
-            "F56", "warn", "Hangs above the floor",
+            "F56", falls, "Hangs above the floor",
             f"{names[up[0]]} hangs {length(float(highest[up[0]]))} above the floor at {seconds(at * r.row_s)}; "
             f"keep {length(most)}." + settles + also([names[i] for i in up[1:]]),
             tuple((names[i], "high") for i in up), at * r.row_s, float(highest[up[0]]), most, "mm",

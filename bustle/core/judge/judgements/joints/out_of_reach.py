@@ -14,11 +14,15 @@ from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, offenders
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
+from bustle.core.machine.soles import is_tip
+from bustle.core.project.motion import PhaseGait
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, length, number, seconds
 
 # A foot that misses by less is where it should be, for anything made by hand.
 MISS_MM = 0.01
+# A foot that stands so far from the floor of its plan puts the body elsewhere.
+OFF_MM = 2.0
 
 
 def _misses(r: Reading) -> Flags:
@@ -26,9 +30,11 @@ def _misses(r: Reading) -> Flags:
 
 
 def out_of_reach(r: Reading) -> Iterator[Finding]:
-    """Stop wherever a foot misses its target."""
+    """Stop wherever a foot misses its target, and where a leg that leaves its height to its stroke never stands on the
+    floor that is planned."""
     found = offenders(r.course.solved.miss_mm.T - MISS_MM)
     if not found:
+        yield from _elsewhere(r)
         return
     limbs, row = found
     names = [r.project.walker.limbs[i].name for i in limbs]
@@ -38,6 +44,34 @@ def out_of_reach(r: Reading) -> Iterator[Finding]:
         f"{names[0]} misses its target by {length(miss)} at {seconds(time)}; the leg does not reach that far."
         + also(names[1:]),
         tuple((name, "") for name in names), time, miss, 0.0, "mm",
+    )  # fmt: skip
+
+
+def off_the_floor_mm(r: Reading) -> Array:
+    """(L,): how high each foot stands over the floor of its plan, under it below 0, where it is lowest; 0 of what never
+    stands, of a broad sole that stands on its edge, and of a leg that was measured to be off (F28 tells of those)."""
+    walker = r.project.walker
+    found, measured = np.zeros(len(walker.limbs)), {leg.limb for leg in walker.as_built.limbs}
+    for i, limb in enumerate(walker.limbs):
+        stands = r.course.contact[i, : r.samples]
+        if limb.steps and stands.any() and limb.name not in measured:
+            lowest = float(r.course.feet_ground_mm[i, : r.samples, 2][stands].min())
+            found[i] = lowest if is_tip(limb.feet[0]) else min(lowest, 0.0)
+    return found
+
+
+def _elsewhere(r: Reading) -> Iterator[Finding]:
+    off = r.of(off_the_floor_mm)
+    wrong = [int(i) for i in np.argsort(-np.abs(off), kind="stable") if abs(off[i]) > OFF_MM]
+    if r.gait is None or not wrong:
+        return
+    first, names = wrong[0], [r.project.walker.limbs[i].name for i in wrong]
+    where = "under" if off[first] < 0 else "over"
+    yield Finding(
+        "F17", "stop", "Stands elsewhere than planned",
+        f"{names[0]} stands {length(abs(float(off[first])))} {where} the floor that is planned: its joints leave its "
+        f"height to its stroke, and the body rides where that puts it." + also(names[1:]),
+        tuple((name, "height") for name in names), 0.0, float(off[first]), 0.0, "mm",
     )  # fmt: skip
 
 
@@ -52,7 +86,7 @@ def as_its_legs_stand(r: Reading) -> tuple[dict[str, Any], ...]:
     """Feet asked for where they have got to, standing, and the body as high as they put it: legs of two joints that tip
     and turn, or swing, have no height and no stance to choose. Nothing where the motion does not stand, or none
     misses."""
-    gait, out = r.gait, r.course.solved.miss_mm[:, 0] > MISS_MM
+    gait, out = r.gait, (r.course.solved.miss_mm[:, 0] > MISS_MM) | (np.abs(r.of(off_the_floor_mm)) > MISS_MM)
     if gait is None or not gait.stands or not out.any():
         return ()
     gaps = r.course.feet_ground_mm[:, 0] - r.course.target_ground_mm[:, 0]
@@ -71,8 +105,25 @@ def as_its_legs_stand(r: Reading) -> tuple[dict[str, Any], ...]:
 
 def _as_it_stands(m: Mending) -> Iterator[Edit]:
     edits = as_its_legs_stand(m.reading)
-    if edits:
+    if edits and _misses(m.reading).any():
         yield Edit("Feet and ride to where the legs put them", edits)
+
+
+def _as_high_as_its_legs(m: Mending) -> Iterator[Edit]:
+    """Every gait that rides as high as this one."""
+    off, gait = m.reading.of(off_the_floor_mm), m.reading.gait
+    wrong = np.abs(off) > OFF_MM
+    if gait is None or not wrong.any():
+        return
+    was, ride = gait.pose.ride_height_mm, round(gait.pose.ride_height_mm - float(off[wrong].mean()), 1)
+    yield Edit(
+        f"Ride {length(ride)} high, as its legs put it",
+        tuple(
+            replace(f"/motions/{n}/pose/ride_height_mm", ride)
+            for n, other in enumerate(m.project.motions)
+            if isinstance(other, PhaseGait) and other.pose.ride_height_mm == was
+        ),
+    )
 
 
 def _read(r: Reading) -> Told | None:
@@ -110,6 +161,7 @@ JUDGEMENT = Judgement(
         Turn("feet_out"),
         Turn("lift", up=False),
         Offer(_as_it_stands),
+        Offer(_as_high_as_its_legs),
     ),
     unplayable=_misses,
 )
