@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.falling.pushing_point import not_on_soles, rocks_sideways, room, room_ahead
+from bustle.core.falling.pushing_point import not_on_soles, rocks_sideways, room_ahead, room_on_soles
 from bustle.core.falling.tipping import leans
 from bustle.core.geometry.arrays import Array, cross, greatest
 from bustle.core.geometry.planar_twist import bring_back
@@ -68,7 +68,10 @@ def pushing_arrays(r: Reading) -> dict[str, Array]:
         return {}
     x, y, theta = (v[: r.samples] for v in r.course.body.travel)
     push = np.stack(bring_back((x, y, theta), *(r.of(zero_moment_point) * 1000).T), axis=1)
-    return {"push": push, "push_room_mm": np.maximum(r.of(room_ahead if rocks_sideways(r) else room), -FARTHEST_MM)}
+    return {
+        "push": push,
+        "push_room_mm": np.clip(r.of(room_ahead if rocks_sideways(r) else room_on_soles), -FARTHEST_MM, FARTHEST_MM),
+    }
 
 
 def halted_arrays(r: Reading) -> dict[str, Array]:

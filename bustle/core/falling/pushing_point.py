@@ -18,7 +18,12 @@ ALONG = 0.9
 
 def on_broad_soles(r: Reading) -> bool:
     """Whether every foot that steps has breadth."""
-    return all(m.feet[0].sole.kind == "rectangle" for m in r.project.walker.legs)
+    return len(broad_feet(r)) == len(r.project.walker.legs)
+
+
+def broad_feet(r: Reading) -> list[int]:
+    """The limbs that step on a foot with breadth."""
+    return [i for i, m in enumerate(r.project.walker.limbs) if m.steps and m.feet[0].sole.kind == "rectangle"]
 
 
 def sole_width_mm(r: Reading) -> float:
@@ -76,12 +81,12 @@ def not_pushing(r: Reading) -> str | None:
 
 def not_on_soles(r: Reading) -> str | None:
     """Why nothing is told even of where it pushes fore and aft."""
-    return not_pushed(r) or (None if on_broad_soles(r) else "its feet have no breadth to push on")
+    return not_pushed(r) or (None if broad_feet(r) else "its feet have no breadth to push on")
 
 
 def rocks_sideways(r: Reading) -> bool:
-    """Whether it cannot but lean over the edges of its soles."""
-    return r.project.walker.held == "free" and not keeps_flat_sideways(r)
+    """Whether it cannot but lean over the edges of its two soles."""
+    return r.project.walker.held == "free" and len(r.project.walker.legs) == 2 and not keeps_flat_sideways(r)
 
 
 def room(r: Reading) -> Array:
@@ -90,6 +95,14 @@ def room(r: Reading) -> Array:
     held, points = r.of(standing), 1000 * r.of(zero_moment_point)
     found: Array = np.where(held.supported[: r.samples], margins(held, points), -np.inf)
     return found
+
+
+def room_on_soles(r: Reading) -> Array:
+    """(N,) mm: the same; ∞ where a machine with tips besides stands on those alone, and leans (see `tipping`)."""
+    found, broad = r.of(room), broad_feet(r)
+    if on_broad_soles(r) or len(r.project.walker.legs) < 3:
+        return found
+    return np.where(r.course.contact[broad, : r.samples].any(axis=0), found, np.inf)
 
 
 def room_ahead(r: Reading) -> Array:

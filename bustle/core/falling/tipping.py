@@ -83,7 +83,9 @@ def leans(r: Reading) -> list[Lean]:
     n = r.samples
     legs = [i for i, m in enumerate(r.project.walker.limbs) if m.feet]
     down = r.course.contact[legs, :n]
-    few = down.sum(axis=0) <= 2
+    # On a broad one it is told by where it pushes.
+    broad = [m.feet[0].sole.kind == "rectangle" for m in r.project.walker.limbs if m.feet]
+    few = (down.sum(axis=0) <= 2) & ~down[broad].any(axis=0)
     if not few.any():
         return []
     # Which feet, a bit each; 0 where more stand.

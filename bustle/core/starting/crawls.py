@@ -49,8 +49,10 @@ def _longest(project: CheckedProject, led: PhaseGait, length: float) -> PhaseGai
 
 
 def _goes_badly(project: CheckedProject, motion: str) -> bool:
+    """On its own sheet's machine, or, where it lives by its timing, falling on any."""
+    timed = gait_of(project, motion).balance == "dynamic"
     try:
-        (run,) = dry_run(project, motion, machines={NOMINAL: VARIANTS[NOMINAL]})
+        runs = dry_run(project, motion, machines=VARIANTS if timed else {NOMINAL: VARIANTS[NOMINAL]})
     except InputRefused:
         return False
-    return bool(run.goes_badly)
+    return bool(runs[0].goes_badly) or any(run.fell_s is not None for run in runs)

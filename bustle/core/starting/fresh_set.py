@@ -14,6 +14,7 @@ from math import cos, radians
 from bustle.core.at_rest.posed_joints import centred_joints
 from bustle.core.at_rest.resting_height import resting_height_mm
 from bustle.core.document.checked import CheckedProject, parse_project
+from bustle.core.dry_run.dry_run import dry_run
 from bustle.core.edits.patches import only_motions, patched
 from bustle.core.edits.patches import replace as replace_value
 from bustle.core.evaluate import evaluate
@@ -263,8 +264,9 @@ def _more(standing: CheckedProject, length: float, tell: Tell) -> CheckedProject
     for start in [template(standing, fits[name]) for name in names] or [_in_turn(standing, stand)]:
         found = set_of(standing, start, tell=tell)
         made = found.kept_in(standing)
-        why = why or next((one.reason for one in found.left_out if one.name == "Forward"), "")
-        if any(isinstance(m, PhaseGait) and _goes(m) for m in made.motions):
+        falls = _falls(made) if start.balance == "dynamic" else ""
+        why = why or next((one.reason for one in found.left_out if one.name == "Forward"), falls)
+        if not falls and any(isinstance(m, PhaseGait) and _goes(m) for m in made.motions):
             break
     else:
         timing = template(standing, fits[first]) if first in fits else _in_turn(standing, stand)
@@ -282,6 +284,14 @@ def _more(standing: CheckedProject, length: float, tell: Tell) -> CheckedProject
         if ahead:
             made = with_motions(made, [*made.motions, ahead.model_copy(update={"name": SLOWLY})])
     return made
+
+
+def _falls(made: CheckedProject) -> str:
+    """What becomes of its walk ahead in a dry run, where any machine of it falls; nothing where none does."""
+    if "Forward" not in {motion.name for motion in made.motions}:
+        return ""
+    runs = dry_run(with_start_and_stop(made), "Forward", until_one_falls=True)
+    return next((f"Forward {run.sentence}" for run in runs if run.fell_s is not None), "")
 
 
 def _held(standing: CheckedProject, needed: str = "") -> CheckedProject:

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from bustle.core.falling.pushing_point import not_pushing, room, sole_width_mm
+from bustle.core.falling.pushing_point import not_pushing, room_on_soles, sole_width_mm
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.measures.worst_margin import worst_margin
@@ -32,7 +32,7 @@ def room_now(r: Reading) -> tuple[float, float] | None:
         return (worst[0], r.project.limits.margin_mm) if worst else None
     if not_pushing(r):
         return None
-    return float(np.min(r.of(room))), KEEP * sole_width_mm(r)
+    return float(np.min(r.of(room_on_soles))), KEEP * sole_width_mm(r)
 
 
 def judged(r: Reading) -> str | None:

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 
 import numpy as np
 
+from bustle.core.falling.pushing_point import on_broad_soles
 from bustle.core.falling.tipping import LATE_S, Lean, leans
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
@@ -44,7 +45,7 @@ def judged(r: Reading) -> str | None:
         return STOPS_ANYWHERE
     if len(r.project.walker.legs) < 3 or len(r.kit.supports):
         return "it never stands on two feet alone"
-    if any(m.feet[0].sole.kind == "rectangle" for m in r.project.walker.legs):
+    if on_broad_soles(r):
         return "its soles are broad, and it is judged by where it pushes"
     # It leans by where its mass is, also where its feet drag it on.
     why = not_told(r)

@@ -11,8 +11,8 @@ from bustle.core.falling.pushing_point import (
     longest_outside_s,
     not_on_soles,
     rocks_sideways,
-    room,
     room_ahead,
+    room_on_soles,
     sole_length_mm,
     sole_width_mm,
 )
@@ -100,7 +100,7 @@ def rolls_over(r: Reading) -> Iterator[Finding]:
 
 
 def _all_round(r: Reading) -> Iterator[Finding]:
-    left, keep = r.of(room), KEEP * sole_width_mm(r)
+    left, keep = r.of(room_on_soles), KEEP * sole_width_mm(r)
     out_s, worst = longest_outside_s(r, left)
     value, time = float(left[worst]), float(worst * r.row_s)
     if out_s > OUTSIDE_S:
@@ -176,7 +176,7 @@ def _read(r: Reading) -> Told | None:
         return tips.most_mm - tips.goes_mm, None
     if rocks_sideways(r):
         return None
-    value, time = _least(r, r.of(room))
+    value, time = _least(r, r.of(room_on_soles))
     return (value, time) if np.isfinite(value) else None
 
 
@@ -193,7 +193,7 @@ def _working(r: Reading) -> Lines:
     if tips:
         return *tipping_working(tips), f"= {number(tips.most_mm - tips.goes_mm)} mm short of the border"
     return (
-        *_pushed(r, r.of(room), "what stands"),
+        *_pushed(r, r.of(room_on_soles), "what stands"),
         "a walk that keeps inside may still fall: by its servos' give, play, or the floor",
     )
 
