@@ -4,9 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
+from bustle.core.document.checked import parse_project
 from bustle.core.edits.new_limbs import refitted
+from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
 from bustle.core.kinds.legs import FAMILIES
+from bustle.core.project.project import document
+from bustle.core.search.remedies import remedies
 from bustle.core.starting.fresh_set import renewed
 from bustle.core.starting.leg_that_stands import leg_that_stands
 from tests.long import in_turns
@@ -47,3 +51,37 @@ class NewLegs(SeededTest):
                 for motion in made.motions:
                     stops = [f.message for f in evaluate(made, motion.name).findings if f.severity == "stop"]
                     self.assertEqual(stops, [], motion.name)
+
+    def test_legs_of_one_joint_put_the_body_where_they_do(self):
+        """They have no height to choose: a plan that has their feet in the floor is stopped, and mended in one step."""
+        length = float(self.random.uniform(120, 300))
+        project = refitted(start("six_sprawled", "Stilts", length), "L1", "one_joint", True)
+        for name in ("Stand", "Forward"):
+            with self.subTest(name, seed=self.seed):
+                stop = next(f for f in evaluate(project, name).findings if f.code == "F17")
+                self.assertEqual((stop.severity, stop.title), ("stop", "Stands elsewhere than planned"))
+                (mend, *_) = remedies(project, name, stop)
+                mended = evaluate(patched(project, mend.patch), name)
+                self.assertEqual(mended.findings_among(("F17",)), ())
+                stance = mended.reading.course.contact[:, : mended.reading.samples]
+                feet = mended.reading.course.feet_ground_mm[:, : mended.reading.samples, 2]
+                self.assertLess(np.abs(np.where(stance, feet, np.inf).min(axis=1)).max(), 0.1)
+        whole = renewed(project)
+        self.assertTrue(evaluate(whole, "Forward").sound)
+
+    def test_what_would_fall_on_to_hanging_casters_is_stopped(self):
+        """Feet in front of its mass alone, and casters a fifth of its height above the floor."""
+        values = document(start("four_casters", "Hung", float(self.random.uniform(120, 300))))
+        stand = next(m for m in values["motions"] if m["name"] == "Stand")
+        ride = stand["pose"]["ride_height_mm"]
+        for hangs_mm, severity in ((0.0, None), (0.02 * ride, "warn"), (0.4 * ride, "stop")):
+            hung = document(parse_project(values))
+            for limb in hung["walker"]["limbs"]:
+                if not limb["joints"]:
+                    limb["mount"]["at_mm"][2] += hangs_mm
+                elif limb["mount"]["at_mm"][0] < 0:
+                    # Only the legs before its mass are left.
+                    limb["neutral_mm"][0] = 0.0 - limb["neutral_mm"][0]
+            with self.subTest(hangs_mm=hangs_mm, seed=self.seed):
+                found = evaluate(parse_project(hung), "Stand").findings_among(("F56",))
+                self.assertEqual([f.severity for f in found], [severity] if severity else [])

@@ -15,6 +15,7 @@ from bustle.core.falling.tipping_ankles import tipped
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.project import document
 from bustle.core.search.remedies import remedies
+from bustle.core.starting.leg_that_stands import leg_that_stands
 from bustle.core.starting.own_numbers import OwnNumbers
 from bustle.core.starting.starting_walkers import start_from
 from bustle.formats.robot_files.mjcf_out import write_mjcf
@@ -187,6 +188,30 @@ class OnOneFoot(SeededTest):
             with self.subTest(shape=shape, held=held, seed=self.seed, covers=covers):
                 self.assertEqual("Rests on a lifted foot" not in found, walks)
                 self.assertEqual(covers > 0.8, walks)
+
+
+class OnSolesAndTips(SeededTest):
+    @in_turns
+    def test_two_soles_and_a_tip_in_turn_are_stopped_and_fall_or_fall_short(self):
+        """Neither what leans between tips nor what stands on soles alone."""
+        shape = str(self.random.choice(["two_full", "two_parallelogram"]))
+        family = str(self.random.choice(["upright_3", "biped_5_no_yaw"]))
+        length = float(self.random.uniform(140.0, 250.0))
+        values = document(leg_that_stands(start(shape, "Three", length), family))
+        walk = next(motion for motion in values["motions"] if motion["name"] == "Forward")
+        walk |= {"gait": "custom", "balance": "dynamic", "cycle_s": 1.2}
+        walk["pose"]["sway"], walk["twist"]["vx_mm_s"] = [], 0.2 * length
+        for n, leg in enumerate(walk["legs"]):
+            leg |= {"phase": round(n / 3, 3), "duty": 0.67}
+        values |= {"motions": [walk], "controls": [], "walked": []}
+        values["start_up"] |= {"pose": None, "fail_safe": None}
+        project, way = parse_project(values), (("Forward", 5),)
+        found = {f.code for f in evaluate(project, "Forward").findings if f.severity == "stop"}
+        played = Played(project, way)
+        covers = played.way_mm / planned_mm(project, way)
+        with self.subTest(shape=shape, family=family, length=length, seed=self.seed):
+            self.assertIn("F53", found)
+            self.assertTrue(not played.up or covers < 0.8, covers)
 
 
 if __name__ == "__main__":
