@@ -98,13 +98,21 @@ def with_timed(project: CheckedProject, timed: Timed, leg_length_mm: float) -> C
 
 
 def what_stops(project: CheckedProject, timed: Timed, leg_length_mm: float) -> str:
-    """What stops the shortest of its first way, in the pose it stands in; nothing where that is only too straight."""
+    """What stops the shortest of its first way, its start or its stop, as high as its knees are bent enough."""
     stand = next(m for m in project.motions if isinstance(m, PhaseGait) and m.stands)
     held = project.model_copy(update={"against_sag": held_at_least(project.against_sag, timed.against_sag)})
-    ride = stand.pose.ride_height_mm
-    walk = _swayed(held, timed, _walk(held, timed, timed.ways[0], stand, leg_length_mm, SHARES[-1], ride))
-    found = evaluate(with_motions(only_motions(held, walk), [walk]), walk.name).findings
-    return next((finding.message for finding in found if finding.severity == "stop"), "")
+    bend = f"Its knees come nearer to straight than the {project.limits.knee_bend_deg:.0f}° that are kept"
+    for share in RIDES:
+        ride = stand.pose.ride_height_mm * share
+        walk = _swayed(held, timed, _walk(held, timed, timed.ways[0], stand, leg_length_mm, SHARES[-1], ride))
+        whole = with_motions(only_motions(held, walk), [walk, stand])
+        if _least_bend_deg(whole, walk.name) < project.limits.knee_bend_deg:
+            continue
+        whole = with_start_and_stop(whole)
+        found = ((motion.name, f) for motion in whole.motions for f in evaluate(whole, motion.name).findings)
+        told = next(((name, f.message) for name, f in found if f.severity == "stop"), (walk.name, ""))
+        return told[1] if told[0] == walk.name else f"{told[0]}: {told[1]}"
+    return bend
 
 
 def with_motions(project: CheckedProject, motions: list[Any]) -> CheckedProject:
