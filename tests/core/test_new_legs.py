@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.document.checked import parse_project
+from bustle.core.edits.limb_edits import repeated
 from bustle.core.edits.new_limbs import refitted
 from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
@@ -85,3 +86,14 @@ class NewLegs(SeededTest):
             with self.subTest(hangs_mm=hangs_mm, seed=self.seed):
                 found = evaluate(parse_project(hung), "Stand").findings_among(("F56",))
                 self.assertEqual([f.severity for f in found], [severity] if severity else [])
+
+    def test_legs_set_round_stand_with_their_joints_as_the_first_one_s(self):
+        """Toes that can be turned point out of the ring."""
+        shape = str(self.random.choice(["two_full", "two_parallelogram", "four_upright", "six_sprawled"]))
+        project = start(shape, "Round", float(self.random.uniform(100, 300)))
+        count = int(self.random.integers(3, 9))
+        ring = repeated(project, project.walker.legs[0].name, count)
+        r = evaluate(ring, "Stand").reading
+        angles = r.angles[0].reshape(count, -1)
+        with self.subTest(shape=shape, count=count, seed=self.seed):
+            self.assertLess(np.abs(angles - angles[0]).max(), 1e-4)

@@ -181,6 +181,8 @@ def repeated(project: CheckedProject, limb: str, count: int) -> CheckedProject:
             twin["mount"]["yaw_deg"] = _within(twin["mount"]["yaw_deg"] + turn)
             if twin["neutral_mm"]:
                 twin["neutral_mm"] = _turned(twin["neutral_mm"], turn)
+            # Toes point out of the ring as the first leg's do.
+            twin["toe_deg"] = _within(twin["toe_deg"] + turn)
 
         _made_from(values, limb, limb.rstrip("0123456789") + str(k + 1), turned)
     ring = parse_project(values)
