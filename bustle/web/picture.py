@@ -19,6 +19,7 @@ from bustle.core.judge.measures.lead_lengths import lead_ways
 from bustle.core.judge.measures.swing_clearance import clearances, swings
 from bustle.core.judge.measures.worst_margin import worst_margin
 from bustle.core.judge.registry import CARRYING, FIGURES, JUDGEMENTS, shown_at, told_at
+from bustle.core.loads.held_against_sag import sent_joints
 from bustle.core.machine.masses import Entry, place_of
 from bustle.core.machine.section_shape import outline_mm
 from bustle.core.walk.foot_outlines import ball_mm, foot_outlines
@@ -75,7 +76,7 @@ def _arrays(r: Reading) -> dict[str, Array]:
         "polygon": rest[:, :-1, :2],
         "polygon_count": held.count[:n].astype(float),
         "contact": course.contact.T[:n].astype(float),
-        "joints_deg": r.angles * r.kit.scale,
+        "joints_deg": r.of(sent_joints) * r.kit.scale,
         "rates_deg_s": r.of(joint_rates) * r.kit.scale,
         "margin_mm": margin[:n],
         "trace_time_s": times[order],

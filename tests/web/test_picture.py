@@ -10,6 +10,7 @@ from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.project.project import document
 from bustle.core.starting.starting_walkers import SHAPES
+from bustle.formats import write_table
 from bustle.web.picture import picture
 from bustle.web.recent_plans import plan_of
 from tests.judge.test_support import oracle
@@ -61,6 +62,22 @@ class AtRest(SeededTest):
             motion = str(self.random.choice([motion.name for motion in project.motions]))
             copy = parse_project(document(project))
             self.assertEqual(picture(plan_of(copy, motion)), picture(evaluate(project, motion)))
+
+
+class Rows(Pictures):
+    def test_what_the_table_shows_is_what_is_written(self):
+        """Held against sag or not."""
+        held = [shape for shape in SHAPES if start(shape, "Held", 200.0).against_sag != "off"]
+        for shapes in (held, list(SHAPES)):
+            for project, head, arrays, _ in self.pictures(shapes, 2):
+                plan = evaluate(project, head["motion"])
+                text = write_table(plan, "csv", 3).decode()
+                rows = [line.split(",") for line in text.splitlines() if not line.startswith("#")]
+                columns = [n for n, name in enumerate(rows[0]) if name.endswith(("_deg", "_mm"))]
+                written = np.array([[row[n] for n in columns] for row in rows[1:]], dtype=float)
+                with self.subTest(project.walker.limbs[0].family, motion=head["motion"], seed=self.seed):
+                    driven = [n for n, joint in enumerate(plan.reading.kit.joints) if not joint.free]
+                    np.testing.assert_allclose(arrays["joints_deg"][:, driven], written, atol=1e-3)
 
 
 class Lies(Pictures):

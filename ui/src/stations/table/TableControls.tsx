@@ -129,6 +129,12 @@ export function TableControls({ project }: { project: Project; motion: Motion })
           Values are joint angles. Where a rod, gear or cord drives a joint, its servo stands at another angle.
         </p>
       )}
+      {project.against_sag !== "off" && (
+        <p className="hint">
+          Rows lead the drawn pose by what the servos give under the load, so that it stands as drawn (Load, held
+          against sag).
+        </p>
+      )}
       <Switch label="If written anyway, hold values at their limits" value={cut} onValue={setCut} />
       <Caution />
       <button
