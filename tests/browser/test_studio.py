@@ -334,3 +334,26 @@ class Sway(BrowserTest):
         self.saved(2)
         expect(page.get_by_label("Sags under its weight", exact=True)).to_have_value("6")
         self.assertNotEqual(self.project(walker)["servo_types"][0]["full_torque_at_deg"], None)
+
+
+class UpsideDown(BrowserTest):
+    @in_turns
+    def test_a_walk_goes_on_its_back_with_its_start_and_stop_and_gets_feet_there(self):
+        walker = self.new_walker("six_two")
+        page = self.go(walker, "motions", "motion=Forward")
+        page.get_by_label("Upside down, on the upper feet").click()
+        self.saved(2)
+        expect(page.get_by_role("button", name=re.compile("Upside down on the wrong feet"))).to_be_visible()
+        page.get_by_role("button", name="Keep: Give 6 legs a foot on the upper side").click()
+        self.saved(3)
+        expect(page.get_by_role("button", name=re.compile("Upside down on the wrong feet"))).to_have_count(0)
+        made = {motion["name"]: motion for motion in self.project(walker)["motions"]}
+        self.assertTrue(made["Forward"]["inverted"] and made["Stand"]["inverted"])
+        self.assertFalse(made["Slowly"]["inverted"])
+        self.assertLessEqual({"Start", "Stop"}, set(made))
+        # The bench still measures it as it is built: its left legs are drawn on the left.
+        page = self.go(walker, "frame", "motion=Forward&leg=L1")
+        labels = page.locator("svg text")
+        expect(labels.filter(has_text=re.compile("^L2$")).first).to_be_visible()
+        left, right = (labels.filter(has_text=re.compile(f"^{leg}$")).first.bounding_box()["x"] for leg in ("L2", "R2"))
+        self.assertLess(left, right)
