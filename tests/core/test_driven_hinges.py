@@ -10,6 +10,7 @@ from bustle.core.at_rest.posed_joints import posed_joints
 from bustle.core.at_rest.resting_height import resting_height_mm
 from bustle.core.document.checked import parse_project
 from bustle.core.document.file import load_project, save_project
+from bustle.core.edits.frame_sections import hinged
 from bustle.core.edits.hinge_drives import hinge_driven
 from bustle.core.edits.limb_edits import removed, renamed
 from bustle.core.evaluate import evaluate
@@ -23,11 +24,22 @@ from bustle.core.servo.joint_check import must_be_seen
 from bustle.core.servo.joint_table import joint_table
 from bustle.core.servo.servo_table import table_of
 from bustle.core.words.problems import InputRefused
-from tests.projects import bending, changed
+from tests.projects import bending, changed, start
 from tests.seeded import SeededTest
 from tests.servo.machines import on_boards
 
 AXES = {"yaw": [0, 0, 1], "pitch": [0, 1, 0], "roll": [1, 0, 0]}
+
+
+class Behind(SeededTest):
+    def test_a_section_behind_leaves_room_for_the_hips_before_it(self):
+        shapes = ("six_sprawled", "four_upright", "six_upright", "four_upright_2", "six_two")
+        project = start(str(self.random.choice(shapes)), "Longer", float(self.random.uniform(80.0, 400.0)))
+        longer = hinged(project, str(self.random.choice(list(AXES))))
+        for motion in ("Stand", "Forward"):
+            with self.subTest(motion, shape=project.walker.legs[0].family, seed=self.seed):
+                found = evaluate(longer, motion).findings_among(("F16",))
+                self.assertEqual([f.message for f in found if f.severity == "stop"], [])
 
 
 class Moves(SeededTest):

@@ -24,7 +24,10 @@ def hinged(project: CheckedProject, axis: str) -> CheckedProject:
     carrier = sections[-1]
     long, wide, high = carrier["size_mm"]
     name = "back" if len(sections) == 1 else "tail"
-    back = {"on": carrier["name"], "at_mm": [-long / 2, 0.0, 0.0], "to_mm": [-long / 4 - 5.0, 0.0, 0.0], "axis": axis}
+    # Beyond the hips that sit on the edge before it.
+    thick = max((link.radius_mm for limb in project.walker.limbs for link in limb.links), default=0.0)
+    apart = -long / 4 - 2 * thick - project.limits.clearance_mm
+    back = {"on": carrier["name"], "at_mm": [-long / 2, 0.0, 0.0], "to_mm": [apart, 0.0, 0.0], "axis": axis}
     if carrier["shape"] == "round":
         wide = long / 2
     sections.append({"name": name, "size_mm": [long / 2, wide, high], "shape": carrier["shape"], "hinge": back})
