@@ -114,17 +114,18 @@ class StaysUp(SeededTest):
 
     @in_turns
     def test_trots_of_machines_by_random_numbers_go_as_far_as_planned(self):
-        """On servos that give as assumed and a fifth less, told from dry runs; at most one in four falls short."""
-        told = []
+        """On servos that give as assumed and a quarter more, told from dry runs. A machine whose trot goes badly does
+        so on both: one of the two that are drawn may."""
+        told: list[list[float]] = []
         for _ in range(2):
             project = start_from(four_by_numbers(self.random), "Trots")
             if all(motion.name != "Trot" for motion in project.motions):
                 continue
             motions = in_order(project, "Trot")
             plan = planned_mm(project, motions)
-            for full_deg in (4.0, 5.0):
-                told.append(Played(project, motions, full_deg).way_mm / plan)
-        self.assertLessEqual(sum(not 0.8 <= share <= 1.2 for share in told), 1, told)
+            told.append([Played(project, motions, full_deg).way_mm / plan for full_deg in (4.0, 5.0)])
+        badly = [shares for shares in told if not all(0.8 <= share <= 1.2 for share in shares)]
+        self.assertLessEqual(len(badly), 1, told)
 
     @in_turns
     @is_long
