@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from bustle.core.document.checked import parse_project
 from bustle.core.edits.at_rest import standing
+from bustle.core.edits.patches import patched
 from bustle.core.edits.upside_down import turned_with_its_own
 from bustle.core.evaluate import evaluate
 from bustle.core.project.project import document
+from bustle.core.search.remedies import remedies
 from tests.engine.played import Played, planned_mm
 from tests.engine.random_walkers import in_order
 from tests.projects import start
@@ -48,3 +50,10 @@ class OnItsBack(SeededTest):
         values["motions"] = [m for m in values["motions"] if m["kind"] == "phase_gait"]
         over = turned_with_its_own(parse_project(values), "Forward")
         self.assertEqual([m.name for m in over.motions if m.inverted], ["Forward"])
+
+    def test_on_the_wrong_feet_it_is_put_back_on_the_others_with_what_is_joined_to_it(self):
+        project = start("four_radial_2", "One side", 200.0)
+        over = turned_with_its_own(project, "Forward")
+        (found,) = evaluate(over, "Forward").findings_among(("F23",))
+        back = next(one for one in remedies(over, "Forward", found) if one.title == "Walk it the right way up")
+        self.assertEqual(patched(over, back.patch), project)

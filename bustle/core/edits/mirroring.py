@@ -113,14 +113,19 @@ def mirror_image(project: CheckedProject) -> CheckedProject:
         for twist in _twists(motion):
             twist["vy_mm_s"], twist["omega_deg_s"] = _other(twist["vy_mm_s"]), _other(twist["omega_deg_s"])
         for pose in (*([motion["pose"]] if "pose" in motion else ()), *(f["pose"] for f in motion.get("frames", ()))):
-            pose["shift_mm"][1] = _other(pose["shift_mm"][1])
-            pose["roll_deg"], pose["yaw_deg"] = _other(pose["roll_deg"]), _other(pose["yaw_deg"])
-            for term in pose["sway"]:
-                term["y_cos_mm"], term["y_sin_mm"] = _other(term["y_cos_mm"]), _other(term["y_sin_mm"])
+            mirror_pose(pose)
             for bend in pose["bends"]:
                 if bend["section"] in over:
                     bend["angle_deg"] = _other(bend["angle_deg"])
     return parse_project(values)
+
+
+def mirror_pose(pose: Values) -> None:
+    """What leans, is turned or sways to one side does so to the other."""
+    pose["shift_mm"][1] = _other(pose["shift_mm"][1])
+    pose["roll_deg"], pose["yaw_deg"] = _other(pose["roll_deg"]), _other(pose["yaw_deg"])
+    for term in pose["sway"]:
+        term["y_cos_mm"], term["y_sin_mm"] = _other(term["y_cos_mm"]), _other(term["y_sin_mm"])
 
 
 def _mirror_as_built(values: Values, limb: Values) -> None:

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from bustle.core.document.checked import CheckedProject, parse_project
-from bustle.core.project.motion import FreeWalk, PhaseGait, Pose, Programme, Transition, named_by
-from bustle.core.project.project import document, gait_of
+from bustle.core.edits.mirroring import mirror_pose
+from bustle.core.project.motion import FreeWalk, PhaseGait, Programme, Transition, named_by
+from bustle.core.project.project import Project, document, gait_of
 
 
-def turned_with_its_own(project: CheckedProject, motion: str) -> CheckedProject:
+def turned_with_its_own(project: Project, motion: str) -> CheckedProject:
     """The gait on its other side, and each that a start, a stop or a programme joins it to. Raises InputRefused where
     one of them is no gait."""
     over, joined = not gait_of(project, motion).inverted, _joined(project, motion)
@@ -19,27 +20,13 @@ def turned_with_its_own(project: CheckedProject, motion: str) -> CheckedProject:
 
 
 def turned(gait: PhaseGait) -> PhaseGait:
-    """On its other side. What leans or sways to one side goes to the other, since the legs are there."""
-    return gait.model_copy(update={"inverted": not gait.inverted, "pose": _other_side(gait.pose)})
+    """On its other side, its pose in the mirror, since the legs are there."""
+    values = gait.model_dump(mode="json") | {"inverted": not gait.inverted}
+    mirror_pose(values["pose"])
+    return PhaseGait.model_validate(values)
 
 
-def _other_side(pose: Pose) -> Pose:
-    sway = tuple(
-        term.model_copy(update={"y_cos_mm": -term.y_cos_mm + 0.0, "y_sin_mm": -term.y_sin_mm + 0.0})
-        for term in pose.sway
-    )
-    along, aside = pose.shift_mm
-    return pose.model_copy(
-        update={
-            "sway": sway,
-            "shift_mm": (along, -aside + 0.0),
-            "roll_deg": -pose.roll_deg + 0.0,
-            "yaw_deg": -pose.yaw_deg + 0.0,
-        }
-    )
-
-
-def _joined(project: CheckedProject, motion: str) -> set[str]:
+def _joined(project: Project, motion: str) -> set[str]:
     groups = [set(named_by(m)) for m in project.motions if isinstance(m, (Transition, Programme, FreeWalk))]
     found, before = {motion}, set[str]()
     while found != before:

@@ -25,6 +25,7 @@ from itertools import pairwise
 
 import numpy as np
 
+from bustle.core.falling.pushing_point import broad_feet
 from bustle.core.geometry.arrays import Array, Indices, cross
 from bustle.core.loads.inertial_wrenches import laid, wrenches
 from bustle.core.loads.moving import placed
@@ -84,8 +85,7 @@ def leans(r: Reading) -> list[Lean]:
     legs = [i for i, m in enumerate(r.project.walker.limbs) if m.feet]
     down = r.course.contact[legs, :n]
     # On a broad one it is told by where it pushes.
-    broad = [m.feet[0].sole.kind == "rectangle" for m in r.project.walker.limbs if m.feet]
-    few = (down.sum(axis=0) <= 2) & ~down[broad].any(axis=0)
+    few = (down.sum(axis=0) <= 2) & ~r.course.contact[broad_feet(r), :n].any(axis=0)
     if not few.any():
         return []
     # Which feet, a bit each; 0 where more stand.

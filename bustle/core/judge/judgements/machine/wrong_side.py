@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from bustle.core.edits.patches import replace
+from bustle.core.edits.upside_down import turned_with_its_own
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Edit, Mending, Offer
+from bustle.core.project.motion import PhaseGait
 from bustle.core.walk.motions.made_of import upside_down
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also
@@ -39,8 +41,16 @@ def _upper_feet(m: Mending) -> Iterator[Edit]:
 
 
 def _right_way_up(m: Mending) -> Iterator[Edit]:
-    """The motion for the machine standing on its under side."""
-    yield Edit("Walk it the right way up", (replace(f"{m.path}/inverted", False),))
+    """The motion for the machine standing on its under side, with what is joined to it."""
+    if not isinstance(m.project.motion(m.motion), PhaseGait):
+        return
+    up = turned_with_its_own(m.project, m.motion)
+    changed = [n for n, motion in enumerate(m.project.motions) if motion != up.motions[n]]
+    values = {n: up.motions[n].model_dump(mode="json") for n in changed}
+    yield Edit(
+        "Walk it the right way up",
+        tuple(replace(f"/motions/{n}/{name}", values[n][name]) for n in changed for name in ("inverted", "pose")),
+    )
 
 
 JUDGEMENT = Judgement(
