@@ -156,11 +156,12 @@ JUDGEMENT = Judgement(
     limits_stride=True,
     figures=(MISS,),
     ways=(
-        Turn("stride", up=False),
-        Turn("ride_height"),
-        Turn("feet_out"),
-        Turn("lift", up=False),
+        Turn("stride", up=False, subject=""),
+        Turn("ride_height", subject=""),
+        Turn("feet_out", subject=""),
+        Turn("lift", up=False, subject=""),
         Offer(_as_it_stands),
+        # What rides elsewhere than planned is put there whole, not to where it is just not told.
         Offer(_as_high_as_its_legs),
     ),
     unplayable=_misses,
