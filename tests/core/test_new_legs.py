@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.document.checked import parse_project
+from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.edits.limb_edits import repeated
 from bustle.core.edits.new_limbs import refitted
 from bustle.core.edits.patches import patched
@@ -26,9 +26,7 @@ class NewLegs(SeededTest):
 
     def test_a_leg_of_any_kind_is_put_where_there_is_room_and_stands_there(self):
         """Whatever it stands beside: a leg of its own kind, low or tall, few or many."""
-        for shape in self.random.choice(
-            ["six_sprawled", "four_upright", "two_full", "four_sprawled", "six_upright"], 2
-        ):
+        for shape in self.random.choice(BESIDE, 2):
             project = start(str(shape), "More", float(self.random.choice([100.0, 220.0, 400.0])))
             for family in self.random.choice(self.KINDS, 4, replace=False):
                 made = leg_that_stands(project, str(family))
@@ -69,6 +67,29 @@ class NewLegs(SeededTest):
                 self.assertLess(np.abs(np.where(stance, feet, np.inf).min(axis=1)).max(), 0.1)
         whole = renewed(project)
         self.assertTrue(evaluate(whole, "Forward").sound)
+
+    @in_turns
+    def test_legs_that_stand_in_the_frame_are_mounted_further_out_and_walk(self):
+        """Legs that hang straight down where those that were there reached out, on a frame whose corners stand out."""
+        family = str(self.random.choice(["upright_3", "parallelogram_2", "biped_planar_3", "biped_6", "one_joint"]))
+        ring = refitted(start("six_radial", "Corners", float(self.random.uniform(90, 300))), "L1", family, True)
+        within = next(f for f in evaluate(ring, "Stand").findings if (f.code, f.severity) == ("F16", "stop"))
+        (out,) = (remedy for remedy in remedies(ring, "Stand", within) if "further out" in remedy.title)
+        made = patched(ring, out.patch)
+        with self.subTest(family=family, remedy=out.title, seed=self.seed):
+            self.assertEqual(evaluate(made, "Stand").findings_among(("F16",)), ())
+            sides = [{(x, abs(y), z) for x, y, z in at} for at in self.mounts(made)]
+            self.assertEqual(*sides)
+            self.assertGreater(self.widest(made), self.widest(ring))
+            self.assertTrue(evaluate(renewed(made), "Forward").sound)
+
+    def mounts(self, project: CheckedProject) -> list[list[tuple[float, float, float]]]:
+        """Where legs are mounted, those on the left and those on the right."""
+        at = [leg.mount.at_mm for leg in project.walker.legs]
+        return [[m for m in at if m[1] > 0], [m for m in at if m[1] < 0]]
+
+    def widest(self, project: CheckedProject) -> float:
+        return max(abs(leg.mount.at_mm[1]) for leg in project.walker.legs)
 
     def test_what_would_fall_on_to_hanging_casters_is_stopped(self):
         """Feet in front of its mass alone, and casters a fifth of its height above the floor."""

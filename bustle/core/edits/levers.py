@@ -14,10 +14,15 @@ import numpy as np
 from pydantic.fields import FieldInfo
 
 from bustle.core.edits.patches import Patch, replace
+from bustle.core.geometry.arrays import Array
 from bustle.core.project.limits import Floor
 from bustle.core.project.motion import LegTiming, PhaseGait, SwayTerm
 from bustle.core.project.project import Project, gait_of
+from bustle.core.project.walker import Limb
 from bustle.core.words.wording import number
+
+# A leg that heads so nearly along an axis of the body (cosine) is one of a row; so near its middle line it has no side.
+IN_A_ROW, ON_THE_MIDDLE_MM = 0.9998, 1.0
 
 
 @dataclass(frozen=True)
@@ -145,6 +150,10 @@ def _say_feet(project: Project, motion: PhaseGait, value: float) -> str:
     return f"Feet {number(abs(value), 0)} mm {'further out' if value > 0 else 'closer in'}"
 
 
+def _say_mounts(project: Project, motion: PhaseGait, value: float) -> str:
+    return f"Legs mounted {number(abs(value), 0)} mm {'further out' if value > 0 else 'closer in'}"
+
+
 def _feet_out(project: Project, index: int, value: float) -> Patch:
     """Every neutral foot further out, along the line from its mount."""
     patch = []
@@ -153,13 +162,47 @@ def _feet_out(project: Project, index: int, value: float) -> Patch:
             continue
         away = np.array(limb.neutral_mm) - np.array(limb.mount.at_mm[:2])
         size = float(np.hypot(*away))
-        turn = np.radians(limb.mount.yaw_deg)
-        along = away / size if size > 1 else np.array([np.cos(turn), np.sin(turn)])
-        moved = np.array(limb.neutral_mm) + value * along
-        path = f"/walker/limbs/{n}"
-        patch.append({"op": "test", "path": f"{path}/name", "value": limb.name})
-        patch.append(replace(f"{path}/neutral_mm", [round(float(v), 3) for v in moved]))
+        along = away / size if size > 1 else _heading(limb)
+        patch += [_named(n, limb), _moved(n, "neutral_mm", limb.neutral_mm, value * along)]
     return patch
+
+
+def _mounts_out(project: Project, index: int, value: float) -> Patch:
+    """Every leg further from the frame with its foot: in a row to its side, set round or splayed the way it heads."""
+    patch = []
+    for n, limb in enumerate(project.walker.limbs):
+        if not limb.steps or limb.neutral_mm is None:
+            continue
+        by = value * _from_the_frame(limb)
+        patch += [
+            _named(n, limb),
+            _moved(n, "mount/at_mm", limb.mount.at_mm, np.append(by, 0.0)),
+            _moved(n, "neutral_mm", limb.neutral_mm, by),
+        ]
+    return patch
+
+
+def _from_the_frame(limb: Limb) -> Array:
+    x, y, _ = limb.mount.at_mm
+    heading = _heading(limb)
+    if np.abs(heading).max() < IN_A_ROW:
+        return heading
+    if abs(y) > ON_THE_MIDDLE_MM:
+        return np.array([0.0, np.sign(y)])
+    return np.array([np.sign(x), 0.0]) if abs(x) > ON_THE_MIDDLE_MM else heading
+
+
+def _heading(limb: Limb) -> Array:
+    turn = np.radians(limb.mount.yaw_deg)
+    return np.array([np.cos(turn), np.sin(turn)])
+
+
+def _named(n: int, limb: Limb) -> dict[str, Any]:
+    return {"op": "test", "path": f"/walker/limbs/{n}/name", "value": limb.name}
+
+
+def _moved(n: int, field: str, at: tuple[float, ...], by: Array) -> dict[str, Any]:
+    return replace(f"/walker/limbs/{n}/{field}", [round(float(v), 3) for v in np.array(at) + by])
 
 
 def _term(motion: PhaseGait, axis: str) -> SwayTerm:
@@ -227,5 +270,8 @@ LEVERS: dict[str, Lever] = {
         Lever("stride", "Shorter strides", "%", 0, 100, 1, lambda p, m: 100.0, _stride, (0, 100), True, _say_stride),
         Lever("pace", "Slower, same strides", "%", 10, 100, 1, lambda p, m: 100.0, _pace, (10, 100), True, _say_pace),
         Lever("feet_out", "Feet out", "mm", -80, 80, 1, lambda p, m: 0.0, _feet_out, (-80, 80), True, _say_feet),
+        Lever(
+            "mounts_out", "Legs out", "mm", -80, 120, 1, lambda p, m: 0.0, _mounts_out, (-80, 120), True, _say_mounts
+        ),
     )
 }

@@ -182,6 +182,7 @@ JUDGEMENT = Judgement(
         Turn("feet_out", subject=""),
         Turn("ride_height", subject=""),
         Turn("lift", up=False, subject=""),
+        Turn("mounts_out", down=False),
         Offer(_feet_apart, any_motion=True),
         Offer(_narrower_soles, any_motion=True),
         Offer(_smaller_swings, keep="first", any_motion=True),
