@@ -7,6 +7,7 @@ import re
 import numpy as np
 
 from bustle.core.document.checked import parse_project
+from bustle.core.edits.limb_edits import removed
 from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
 from bustle.core.project.project import document
@@ -229,3 +230,23 @@ class OnASlope(Mending):
         self.assertGreater(slower.motions[0].cycle_s, cycle)
         strides = [p.motions[0].twist.vx_mm_s * p.motions[0].cycle_s for p in (quick, slower)]
         self.assertAlmostEqual(strides[0], strides[1], delta=0.02 * strides[0])
+
+
+class ALegLess(Mending):
+    """Three of five legs in the air at once fall over."""
+
+    def test_the_others_step_in_another_order_slower_where_their_swings_would_be_too_quick(self):
+        shape = str(self.random.choice(["six_sprawled", "six_upright"]))
+        length = float(self.random.uniform(120, 300))
+        five = removed(start(shape, "Five", length), str(self.random.choice(["L1", "L3", "R1", "R3"])))
+        for name in ("Forward", "Start"):
+            with self.subTest(shape=shape, length=length, motion=name, seed=self.seed):
+                _, made = self.offered(five, name, "F18")
+                title = next(title for title in made if "eg order" in title)
+                # A start is mended in the walk that it joins.
+                self.assertEqual(title.startswith("Forward: leg order"), name != "Forward")
+                was, walk = five.motion("Forward"), made[title].motion("Forward")
+                self.assertLess(max(1 - leg.duty for leg in walk.legs) * len(walk.legs), 1.01)
+                self.assertTrue(evaluate(made[title], "Forward").sound)
+                way = [motion.twist.vx_mm_s * motion.cycle_s for motion in (was, walk)]
+                self.assertAlmostEqual(way[1] / way[0], 1.0, delta=0.01)

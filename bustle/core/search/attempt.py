@@ -38,37 +38,52 @@ class Remedy:
 
 @dataclass(frozen=True)
 class Attempt:
-    """A finding to mend, and what trying a patch on it comes to."""
+    """A finding to mend in a motion, and what trying a patch on it comes to. turned: the motion that is edited, itself
+    or one that it joins; own: the plan of that one."""
 
     project: CheckedProject
     motion: str
     finding: Finding
     plan: Plan
+    turned: str
+    own: Plan
 
     @property
     def mending(self) -> Mending:
-        return Mending(self.project, self.motion, self.finding, self.plan.reading)
+        return Mending(self.project, self.turned, self.finding, self.own.reading)
 
     def cleared_by(self, patch: Patch) -> Plan | None:
-        """The plan after the patch if the finding is gone and no stop is new, otherwise None."""
+        """The plan after the patch if the finding is gone and no stop is new in either motion, otherwise None."""
         try:
-            after = evaluate(patched(self.project, patch), self.motion)
+            made = patched(self.project, patch)
+            after = evaluate(made, self.motion)
         except InputRefused:
             return None
         # The finding itself is asked for first: mostly it is still there, and nothing else need be judged.
         same = after.findings_among((self.finding.code,))
         if any(f.subject == self.finding.subject for f in same):
             return None
-        return None if after.stops - self.plan.stops else after
+        if after.stops - self.plan.stops:
+            return None
+        if self.turned != self.motion and evaluate(made, self.turned).stops - self.own.stops:
+            return None
+        return after
 
     def guarded(self, operations: Sequence[dict[str, Any]]) -> Patch:
-        """The operations behind a test of the motion's name."""
-        index = motion_index(self.project, self.motion)
-        return [{"op": "test", "path": f"/motions/{index}/name", "value": self.motion}, *operations]
+        """The operations behind a test of the name of the motion that is edited."""
+        index = motion_index(self.project, self.turned)
+        return [{"op": "test", "path": f"/motions/{index}/name", "value": self.turned}, *operations]
 
     def remedy(self, title: str, patch: Patch, after: Plan) -> Remedy:
         own = JUDGEMENTS[self.finding.code].figures[:1]
+        if self.turned != self.motion and any(edit["path"].startswith("/motions/") for edit in edits(patch)):
+            title = f"{self.turned}: {title[:1].lower()}{title[1:]}"
         return Remedy(title, patch, tuple(changes(self.plan, after, own[0].name if own else None)))
+
+
+def edits(patch: Patch) -> Patch:
+    """What it does, without what it tests."""
+    return [operation for operation in patch if operation["op"] != "test"]
 
 
 def changes(before: Plan, after: Plan, first: str | None = None) -> Iterator[Change]:

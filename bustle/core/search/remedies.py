@@ -18,9 +18,9 @@ from bustle.core.falling.pushing_point import not_pushing
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.registry import JUDGEMENTS
 from bustle.core.judge.ways import Found, Offer, Turn, Way
-from bustle.core.project.motion import PhaseGait
+from bustle.core.project.motion import FreeWalk, PhaseGait, Programme, Transition, named_by
 from bustle.core.project.project import gait_of
-from bustle.core.search.attempt import Attempt, Remedy
+from bustle.core.search.attempt import Attempt, Remedy, edits
 from bustle.core.search.least_slip_heave import heaved
 from bustle.core.search.pendulum_sway import pendulum_sway
 from bustle.core.search.progress import Tell, silent
@@ -29,19 +29,34 @@ from bustle.core.words.wording import number
 
 # Shares of a lever's throw that are tried, outwards.
 STRIDES = (0.02, 0.05, 0.1, 0.16, 0.24, 0.34, 0.48, 0.7, 1.0)
+# Of the motions that a programme joins so many are turned.
+JOINED_TRIED = 3
 
 
 def remedies(project: CheckedProject, motion: str, finding: Finding, tell: Tell = silent) -> list[Remedy]:
-    """Every way that clears the finding, in the order in which builders try them. Empty: none exists in reach."""
-    attempt = Attempt(project, motion, finding, evaluate(project, motion))
-    ways = JUDGEMENTS[finding.code].ways
-    if not isinstance(project.motion(motion), PhaseGait):
-        ways = tuple(way for way in ways if isinstance(way, Offer) and way.any_motion)
+    """Every way that clears the finding, in the order in which builders try them, each in the motion itself and, where
+    it joins others, in those. Empty: none exists in reach."""
+    tried = [*_tried(project, motion, finding)]
     found: list[Remedy] = []
-    for n, way in enumerate(ways):
-        tell(n, len(ways), "looking for what mends it")
-        found += done(way, attempt)
+    for n, (way, attempt) in enumerate(tried):
+        tell(n, len(tried), "looking for what mends it")
+        # What changes the walker comes of each motion that is turned.
+        found += [r for r in done(way, attempt) if edits(r.patch) not in [edits(known.patch) for known in found]]
     return found
+
+
+def _tried(project: CheckedProject, motion: str, finding: Finding) -> Iterator[tuple[Way, Attempt]]:
+    ways, plan, own = JUDGEMENTS[finding.code].ways, evaluate(project, motion), project.motion(motion)
+    for way in ways:
+        if isinstance(own, PhaseGait) or (isinstance(way, Offer) and way.any_motion):
+            yield way, Attempt(project, motion, finding, plan, motion, plan)
+    if isinstance(own, (Transition, Programme, FreeWalk)):
+        joined = [name for name in dict.fromkeys(named_by(own)) if isinstance(project.motion(name), PhaseGait)]
+        for name in joined[:JOINED_TRIED]:
+            gait = evaluate(project, name)
+            for way in ways:
+                if not (isinstance(way, Offer) and way.any_motion):
+                    yield way, Attempt(project, motion, finding, plan, name, gait)
 
 
 def done(way: Way, attempt: Attempt) -> Iterator[Remedy]:
@@ -61,7 +76,7 @@ def _turn(way: Turn, attempt: Attempt) -> Iterator[Remedy]:
 
 def _turned(lever: Lever, attempt: Attempt, bound: float) -> Remedy | None:
     """The least turn of the lever towards `bound` that clears the finding, to the lever's step."""
-    start = lever.read(attempt.project, gait_of(attempt.project, attempt.motion))
+    start = lever.read(attempt.project, gait_of(attempt.project, attempt.turned))
     throw = bound - start
     if abs(throw) < lever.step:
         return None
@@ -74,7 +89,7 @@ def _turned(lever: Lever, attempt: Attempt, bound: float) -> Remedy | None:
         return (floor(here) + turns if throw > 0 else ceil(here) - turns) * lever.step
 
     def tried(turns: int) -> Plan | None:
-        return attempt.cleared_by(lever.patch(attempt.project, attempt.motion, at(turns)))
+        return attempt.cleared_by(lever.patch(attempt.project, attempt.turned, at(turns)))
 
     most = int(abs(throw) / lever.step + 1e-9)
     missed, good, plan = 0, 0, None
@@ -97,12 +112,12 @@ def _turned(lever: Lever, attempt: Attempt, bound: float) -> Remedy | None:
             missed = middle
     value = at(good)
     if lever.say:
-        title = lever.say(attempt.project, gait_of(attempt.project, attempt.motion), value)
+        title = lever.say(attempt.project, gait_of(attempt.project, attempt.turned), value)
     else:
         unit = f" {lever.unit}" if lever.unit not in ("", "°") else lever.unit
         digits = len(f"{lever.step:g}".partition(".")[2])
         title = f"{lever.label} {number(start, digits + 1)} → {number(value, digits)}{unit}"
-    return attempt.remedy(title, lever.patch(attempt.project, attempt.motion, value), plan)
+    return attempt.remedy(title, lever.patch(attempt.project, attempt.turned, value), plan)
 
 
 def _offer(way: Offer, attempt: Attempt) -> Iterator[Remedy]:
@@ -126,8 +141,8 @@ def _offer(way: Offer, attempt: Attempt) -> Iterator[Remedy]:
 
 
 def _found(way: Found, attempt: Attempt) -> Iterator[Remedy]:
-    path = f"/motions/{motion_index(attempt.project, attempt.motion)}/pose"
-    for fields, title in SEARCHES[way.search](attempt.project, attempt.motion):
+    path = f"/motions/{motion_index(attempt.project, attempt.turned)}/pose"
+    for fields, title in SEARCHES[way.search](attempt.project, attempt.turned):
         if "ride_height_mm" in fields:
             title += f", ride height {number(fields['ride_height_mm'])} mm"
         patch = attempt.guarded([replace(f"{path}/{name}", value) for name, value in fields.items()])

@@ -172,7 +172,10 @@ function Mend({ finding }: { finding: Finding }) {
         </p>
       )}
       {data?.remedies.length === 0 && (
-        <p className="small">No single change within reach clears this without another stop. Try two at once.</p>
+        <p className="small">
+          No single change within reach clears this without another stop. Try two at once, or let its walks be found
+          anew: Motions, Start over from the machine.
+        </p>
       )}
       {data?.remedies.map((remedy) => (
         <RemedyLine key={remedy.title} remedy={remedy} />

@@ -6,7 +6,6 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from bustle.core.edits.patches import replace
 from bustle.core.falling.pushing_point import longest_outside_s
 from bustle.core.geometry.arrays import least
 from bustle.core.geometry.resting_plane import above, resting_plane
@@ -14,17 +13,16 @@ from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.balance.into_the_slope import into_the_slope
+from bustle.core.judge.judgements.balance.other_orders import other_orders
 from bustle.core.judge.judgements.balance.rolls_over_its_sole import curved
 from bustle.core.judge.measures.halted import half_play_mm, halted_as_it_gives, halted_margin, rests_mm
 from bustle.core.judge.measures.room_at_its_pace import room_at_its_pace
 from bustle.core.judge.measures.worst_margin import worst_margin
-from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
-from bustle.core.kinds.gaits import GAITS, spots_of
+from bustle.core.judge.ways import Found, Offer, Turn
 from bustle.core.loads.carried_margin import carried_margin
 from bustle.core.loads.told import not_standing
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.motion import Keyframes
-from bustle.core.project.project import mounts_of
 from bustle.core.walk.plumb import over_floor
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.standing_polygon import standing
@@ -187,20 +185,6 @@ def _rocks(r: Reading, at: int) -> tuple[list[str], float] | None:
     return (caught, tilt) if caught else None
 
 
-def _other_order(m: Mending) -> Iterator[Edit]:
-    """Another named static gait with its own phases, at the duty that stands."""
-    spots = spots_of(mounts_of(m.project, m.gait))
-    for gait in GAITS.values():
-        if not gait.fits(spots) or gait.balance != "static" or gait.name == m.gait.gait:
-            continue
-        edits = [replace(f"{m.path}/gait", gait.name)]
-        for n, phase in enumerate(gait.phases(spots)):
-            edits.append(replace(f"{m.path}/legs/{n}/phase", phase))
-            if m.gait.legs[n].duty < gait.duty:
-                edits.append(replace(f"{m.path}/legs/{n}/duty", gait.duty))
-        yield Edit(f"Leg order {gait.label}", tuple(edits))
-
-
 def _read(r: Reading) -> Told | None:
     worst = None if not_judged(r) else r.of(worst_margin)
     return (worst[0], r.time_at(worst[1])) if worst else None
@@ -321,7 +305,7 @@ JUDGEMENT = Judgement(
     ways=(
         Offer(into_the_slope, keep="first"),
         Found("smallest_sway"),
-        Offer(_other_order, keep="worst_margin_mm"),
+        Offer(other_orders, keep="worst_margin_mm"),
         Turn("pace", up=False, subject=HALTED_THERE),
         Turn("pace", up=False, subject=PACED),
         Turn("shift_x"),
