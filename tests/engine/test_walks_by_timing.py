@@ -7,6 +7,7 @@ import unittest
 import numpy as np
 from scipy.integrate import solve_ivp
 
+from bustle.core.edits.limb_edits import removed
 from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import evaluate
 from bustle.core.falling.rocking import rocking
@@ -175,6 +176,18 @@ class StaysUp(SeededTest):
         lean = [Played(p, (("Forward", 10),), 6.0).lean_deg for p in (hurried, mended)]
         self.assertLess(lean[1], 16.0)
         self.assertGreater(lean[0], lean[1])
+
+    @in_turns
+    def test_what_steps_with_its_soles_flat_is_told_not_to_rock_and_lags_behind(self):
+        """Legs without roll once carried over by a thrown mass, which is taken off."""
+        whole = start("two_moving_mass", "Flat", float(self.random.uniform(110, 300)))
+        flat = removed(whole, next(limb.name for limb in whole.walker.limbs if not limb.steps))
+        told = [[f.title for f in evaluate(p, "Forward").findings if f.code == "F09"] for p in (whole, flat)]
+        self.assertEqual(told, [[], ["Does not rock"]])
+        self.assertIsNone(evaluate(flat, "Forward").figure("rocks_s"))
+        walk = (("Forward", 6),)
+        with self.subTest(seed=self.seed):
+            self.assertLess(Played(flat, walk).way_mm, 0.8 * planned_mm(flat, walk))
 
     @in_turns
     def test_turning_on_two_soles_turns_as_planned(self):

@@ -20,6 +20,9 @@ from bustle.core.words.wording import degrees, length, number, seconds
 # A cycle is kept between these shares of the period in which it rocks at its lean.
 LEAST, MOST = 0.75, 1.0
 
+# A sole that comes no further out of the floor lies flat.
+FLAT_DEG = 0.2
+FLAT = "flat"
 
 # On curved soles: below the first it falls, below the second it leans far and lives by its timing.
 FALLS, SWAYS = 0.9, 1.2
@@ -42,6 +45,15 @@ def rocks(r: Reading) -> Iterator[Finding]:
         return
     rock, cycle = r.of(rocking), r.score.duration_s
     share = cycle / rock.period_s
+    if rock.lean_deg < FLAT_DEG:
+        yield Finding(
+            "F09", "warn", "Does not rock",
+            "It steps with its soles flat on the floor: nothing rocks it over on to the one that stands, and the other "
+            f"does not come free. Sway it sideways until a sole leans by {degrees(FLAT_DEG)}; legs that cannot "
+            "need a boom or a thrown mass.",
+            (("", FLAT),), None, rock.lean_deg, FLAT_DEG, "°",
+        )  # fmt: skip
+        return
     if LEAST <= share <= MOST:
         return
     how = "so quick that it hardly rocks" if share < LEAST else "slower than it rocks: each step adds to the next"
@@ -78,7 +90,7 @@ def _slow_enough(mending: Mending) -> Iterator[Edit]:
 
 
 def _read(r: Reading) -> Told | None:
-    if judged(r):
+    if judged(r) or (r.of(rolls_s) is None and r.of(rocking).lean_deg < FLAT_DEG):
         return None
     return (r.of(rolls_s) or r.of(rocking).period_s, None)
 
