@@ -1,6 +1,7 @@
 """Motions of a project in a physics engine: MuJoCo plays the exported MJCF, row by row as the table tells.
 
-Friction turning on a spot is 0.005 m; a row is held until the next; within its play a servo holds nothing.
+Friction turning on a spot is 0.005 m; a row is held until the next; within its play a servo holds nothing. Feet and
+floor are as firm as the file says, or come to rest within soft_s, as on a carpet.
 """
 
 from __future__ import annotations
@@ -33,10 +34,13 @@ class Played:
         full_deg: float = 4.0,
         friction: float | None = None,
         play_deg: float = 0.0,
+        soft_s: float | None = None,
     ) -> None:
         model = mujoco.MjSpec.from_string(write_mjcf(project, full_deg).data.decode()).compile()
         if friction is not None:
             model.geom_friction[:, 0] = friction
+        if soft_s is not None:
+            model.geom_solref[:, 0] = soft_s
         data = mujoco.MjData(model)
         mujoco.mj_resetDataKeyframe(model, data, model.key(motions[0][0]).id)
         mujoco.mj_forward(model, data)

@@ -10,7 +10,7 @@ import numpy as np
 
 from bustle.core.dry_run.beside_its_plan import BODY, beside_plan
 from bustle.core.dry_run.dry_run import NOMINAL, VARIANTS, dry_run
-from bustle.core.dry_run.let_go import LetGo, Machine
+from bustle.core.dry_run.let_go import SINKS_MM, LetGo, Machine
 from bustle.core.dry_run.mends import mends
 from bustle.core.dry_run.touch import Touch, ahead_of
 from bustle.core.edits.mirroring import mirror_image
@@ -99,6 +99,17 @@ class Mechanics(SeededTest):
                 self.assertLess(abs(went.max() - np.abs(rolled).max()), 2.0)
                 self.assertGreater(np.ptp(turned), 40.0)
         self.assertLess(1000 * np.linalg.norm(go.at[0, :2] - body.xpos[:2] + begun), 0.2 * length)
+
+    def test_on_a_floor_that_gives_it_stands_as_much_deeper(self):
+        """Its whole weight on one point would press that in by 4 mm, on each of its feet by their share of it."""
+        shape, feet = [("four_upright", 4), ("six_sprawled", 6), ("four_sprawled", 4)][self.random.integers(3)]
+        project, softer = start(shape, "Sinks", float(self.random.uniform(120, 320))), float(self.random.uniform(5, 20))
+        go = LetGo([Machine(play_deg=0.0), Machine(play_deg=0.0, soft=softer)])
+        for _ in range(2):
+            go.go_on(reading(project))
+        firm_mm, soft_mm = 1000 * go.state.shift[:, 2]
+        with self.subTest(shape=shape, softer=softer, seed=self.seed):
+            self.assertAlmostEqual(firm_mm - soft_mm, SINKS_MM * (softer - 1) / feet, delta=0.1 * (firm_mm - soft_mm))
 
     def test_its_energy_of_motion_is_an_engine_s(self):
         """½·żᵀ·M·ż against ½·q̇ᵀ·M·q̇ of the exported machine, posed as planned, for rates at random."""

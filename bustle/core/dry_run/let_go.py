@@ -50,11 +50,12 @@ HELD = 1e6
 @dataclass(frozen=True)
 class Machine:
     """One of those side by side. gives: how many times what its sheet says; play_deg: of every servo, None as its sheet
-    says; grip: how many times as much as the floor holds."""
+    says; grip: how many times as much as the floor holds; soft: how many times as far it gives under a foot."""
 
     gives: float = 1.0
     play_deg: float | None = None
     grip: float = 1.0
+    soft: float = 1.0
 
 
 @dataclass
@@ -197,11 +198,14 @@ class _Following:
         self.slack = np.radians(own) / 2
         self.grip = r.project.floor.holds * np.array([m.grip for m in machines])[:, None]
         soft = np.array([said_mm_per_n(r, limb) for limb in plan.limb.tolist()])
-        self.floor = 1e3 / (SINKS_MM / (plan.kg * GRAVITY) + soft)
+        softer = np.array([m.soft for m in machines])[:, None]
+        self.floor = 1e3 / (SINKS_MM * softer / (plan.kg * GRAVITY) + soft)
+        # As well damped, whatever it is that gives.
+        self.settles_s = SETTLES_S * np.sqrt(softer)
         slides = r.of(crawls) or r.project.floor.holds < SLIPPERY
         self.steps = max(1, int(np.ceil(plan.row_s / (min(SLIDING_S, step_s) if slides else step_s) - 1e-9)))
         self.step_s = plan.row_s / self.steps
-        self.damped = np.repeat(self.floor * (self.step_s + SETTLES_S), 3)
+        self.damped = np.repeat(self.floor * (self.step_s + self.settles_s), 3, axis=1)
         mass = plan.mass
         if r.project.walker.held != "free":
             # Ahead, up and leaning fore and aft are left to it.
@@ -265,12 +269,12 @@ class _Following:
         state.held = held = np.where(kept, state.held, at)
         slips = at - held
         slips[:, 2::3] = at[:, 2::3]
-        slips += SETTLES_S * touch.planned
+        slips += self.settles_s * touch.planned
         if not self.all_ways:
             flat = slips.reshape(many, -1, 3)
             flat[..., :2] = (plan.holds[row] @ flat[..., :2, None])[..., 0]
         slides, pushed = np.zeros_like(down), np.zeros_like(at)
-        firm = self.floor.repeat(3)
+        firm = self.floor.repeat(3, axis=1)
         for _ in range(LOOKS):
             weighs = down.repeat(3, axis=1)
             sticks = weighs.copy()

@@ -28,7 +28,7 @@ from bustle.core.words.problems import refuse
 
 LEG_LENGTH_MM = (60.0, 600.0)
 
-NO_TROT = "It has no trot: in dry runs it fell, or was stopped, in each way that was tried."
+NO_TROT = "It has no trot: in dry runs it fell, or rocked up, or was stopped, in each way that was tried."
 
 # Strides are tried in these shares of what is usual.
 SHARES = (1.0, 0.7, 0.5, 0.35, 0.25)

@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from bustle.core.document.checked import CheckedProject
-from bustle.core.dry_run.dry_run import DryRun, dry_run
+from bustle.core.dry_run.dry_run import CARPET, DryRun, dry_run
 from bustle.core.dry_run.let_go import FINE_S
 from bustle.core.evaluate import evaluate
 from bustle.core.search.progress import Tell, silent
@@ -23,9 +23,9 @@ from bustle.core.words.problems import InputRefused
 WAYS = ((1.0, None), (1.0, 0.65), (1.0, 0.7), (0.85, 0.7), *((tempo, None) for tempo in (*QUICKER, 0.5)))
 # Beside its plan, on any machine of a dry run in fine steps. Of trots of 38 upright machines by random numbers that
 # went well there, three of the nineteen that leaned by more went less than 0.85 of their way in a physics engine, and
-# none of those that leaned less.
+# none of those that leaned less. What gives under its feet it may lean on further.
 LEANS_DEG = 3.5
-FALLS = (float("inf"),)
+WITHOUT = (float("inf"),)
 
 
 def with_trot(standing: CheckedProject, timed: Timed, leg_length_mm: float, tell: Tell = silent) -> CheckedProject:
@@ -33,7 +33,7 @@ def with_trot(standing: CheckedProject, timed: Timed, leg_length_mm: float, tell
     warned of nothing new; else as near to that as there is, in this order, of those that there was time for. Without it
     where it falls on one of them in every way. The project, where nothing is sound."""
     (name,) = timed.ways
-    least: tuple[float, ...] = FALLS
+    least: tuple[float, ...] = WITHOUT
     best, warned = standing, None
     for n, (tempo, longer) in enumerate(WAYS):
         if tell(n, len(WAYS), f"{name}, dry runs") and n:
@@ -57,13 +57,10 @@ def with_trot(standing: CheckedProject, timed: Timed, leg_length_mm: float, tell
 
 
 def _ranked(runs: tuple[DryRun, ...], told: set[str], warned: set[str]) -> tuple[float, ...]:
-    leans = max(run.leans_deg for run in runs)
+    badly = sum(bool(run.goes_badly) for run in runs)
+    leans = max(run.leans_deg for run in runs if run.machine != CARPET)
+    # Nobody knows before which of the machines it is.
+    if any(run.fell_s is not None for run in runs) or (badly and leans > LEANS_DEG):
+        return WITHOUT
     # What is quicker asks more of servos.
-    return _badly(runs), leans > LEANS_DEG, not told <= warned, leans
-
-
-def _badly(runs: tuple[DryRun, ...]) -> float:
-    """On how many machines it goes badly; infinite where it falls on any: nobody knows before which it is."""
-    if any(run.fell_s is not None for run in runs):
-        return float("inf")
-    return float(sum(bool(run.goes_badly) for run in runs))
+    return badly, leans > LEANS_DEG, not told <= warned, leans

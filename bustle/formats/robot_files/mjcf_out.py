@@ -7,7 +7,7 @@ and what the actuators are told.
 A servo holds its joint like a spring that reaches the stall torque τ₀ at full_torque_deg, or as far off its place as
 its own sheet says, never beyond τ₀, against a drag of τ₀/ω₀ times its speed: at full torque that is the straight line
 from stall to no-load speed ω₀. Its rotor has the inertia of a motor that comes up to ω₀ within TAU_S under τ₀, assumed.
-Soles hold on the floor as the project says.
+Soles hold on the floor as the project says, and what touches is firm.
 
 Limbs touch the floor and not each other: collisions are judged in the plan.
 """
@@ -41,6 +41,10 @@ LIMITS_DEG = (0.1, 90.0)
 # Sole on floor, where nobody has said; a skid slides at a quarter of what soles hold.
 FRICTION, SKID = 0.8, 0.25
 TURNING, ROLLING = 0.005, 0.0001
+# How long what touches takes to come to rest, s, and how it is damped: a hard tip on a hard floor, as firm as in a dry
+# run (its whole weight sinks by 0.3 mm: √(0.3 mm/g)). An engine's own may be three times that, a floor like a carpet,
+# on which trots of tall machines rock up.
+FIRM = "0.006 1"
 # What a joint without a servo still has, so that none is without inertia and friction of its own.
 BARE_INERTIA, BARE_DRAG = 1e-5, 1e-4
 # What holds a frame's hinge where the motion bends it, at least, and how many times what hangs on it.
@@ -65,6 +69,7 @@ def write_mjcf(project: CheckedProject, full_torque_deg: float | None = None) ->
     option = ET.SubElement(root, "option", timestep="0.001", integrator="implicitfast", cone="elliptic", impratio="10")
     if project.floor.slope_deg:
         option.set("gravity", numbers(-against_gravity(project.floor)))
+    ET.SubElement(ET.SubElement(root, "default"), "geom", solref=FIRM)
     world = ET.SubElement(root, "worldbody")
     holds = project.floor.friction or FRICTION
     ET.SubElement(world, "light", pos="0 0 3", dir="0 0 -1", directional="true")
