@@ -3,11 +3,14 @@ with a scale and a ruler tell."""
 
 from __future__ import annotations
 
+import re
+
 import numpy as np
 from scipy.integrate import solve_ivp
 from scipy.optimize import minimize, nnls
 
 from bustle.core.edits.at_rest import AT_REST, standing
+from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.serial_chain import forward
 from bustle.core.geometry.shared_load import pressed
@@ -27,6 +30,7 @@ from bustle.core.loads.sag import sag
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import document
+from bustle.core.search.remedies import remedies
 from bustle.core.servo.power_on_order import soft_start
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.trials.ten_minutes import MEASUREMENTS, asked_of, taken
@@ -280,6 +284,24 @@ class Bending(SeededTest):
         values = np.stack([r.angles[row, columns], r.angles[row, columns] - lag[row, columns]])
         ends = forward(group.build.only([0]).chain, values[None])[0][0, :, -1]
         self.assertAlmostEqual(float(np.linalg.norm(ends[1] - ends[0])), float(r.of(foot_lag_mm)[0, row]), delta=0.1)
+
+
+class Soles(SeededTest):
+    def test_what_lifts_its_soles_by_less_than_their_edges_come_down_as_it_leans_is_warned(self):
+        """Held against its sag nothing else takes of the lift. As it comes it lifts well clear of that."""
+        project = start("two_full", "Low", float(self.random.uniform(160, 500)))
+        self.assertNotIn("F02", {f.code for f in evaluate(project, "Forward").findings})
+        sole, index = project.walker.legs[0].feet[0].sole, [m.name for m in project.motions].index("Forward")
+        edge = sole.length_mm / 2 * np.sin(np.radians(2.0))
+        low = changed(project, {f"motions/{index}/lift_mm": round(0.95 * edge, 2)})
+        (found,) = (f for f in evaluate(low, "Forward").findings if f.code == "F02")
+        with self.subTest(edge=edge, seed=self.seed):
+            self.assertEqual(found.severity, "warn")
+            told = float(re.search(r"Leaning by ([\d.]+)°", found.message)[1])
+            self.assertAlmostEqual(sole.length_mm / 2 * np.sin(np.radians(told)), found.value, delta=0.06 * edge)
+            higher = next(r for r in remedies(low, "Forward", found) if r.title.startswith("Lift"))
+            mended = patched(low, higher.patch)
+            self.assertNotIn("F02", {f.code for f in evaluate(mended, "Forward").findings})
 
 
 class TenMinutes(SeededTest):
