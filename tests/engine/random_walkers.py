@@ -20,7 +20,7 @@ from bustle.core.starting.starting_walkers import LEG_LENGTH_MM, SHAPES
 from bustle.core.words.problems import InputRefused
 from tests.projects import start
 
-SEED, MACHINES = 20261129, 60
+SEED, MACHINES = 20261129, 70
 # A machine is drawn so often before the next is.
 TRIES = 12
 
