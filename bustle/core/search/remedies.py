@@ -48,15 +48,19 @@ def remedies(project: CheckedProject, motion: str, finding: Finding, tell: Tell 
 def _tried(project: CheckedProject, motion: str, finding: Finding) -> Iterator[tuple[Way, Attempt]]:
     ways, plan, own = JUDGEMENTS[finding.code].ways, evaluate(project, motion), project.motion(motion)
     for way in ways:
-        if isinstance(own, PhaseGait) or (isinstance(way, Offer) and way.any_motion):
+        if isinstance(own, PhaseGait) or _of_any_motion(way):
             yield way, Attempt(project, motion, finding, plan, motion, plan)
     if isinstance(own, (Transition, Programme, FreeWalk)):
         joined = [name for name in dict.fromkeys(named_by(own)) if isinstance(project.motion(name), PhaseGait)]
         for name in joined[:JOINED_TRIED]:
             gait = evaluate(project, name)
             for way in ways:
-                if not (isinstance(way, Offer) and way.any_motion):
+                if not _of_any_motion(way):
                     yield way, Attempt(project, motion, finding, plan, name, gait)
+
+
+def _of_any_motion(way: Way) -> bool:
+    return isinstance(way, Offer) and way.any_motion
 
 
 def done(way: Way, attempt: Attempt) -> Iterator[Remedy]:

@@ -31,7 +31,8 @@ WITHOUT = (float("inf"),)
 def with_trot(standing: CheckedProject, timed: Timed, leg_length_mm: float, tell: Tell = silent) -> CheckedProject:
     """With the walk in the first of some ways in which it goes well on every machine of a dry run, leans little and is
     warned of nothing new; else as near to that as there is, in this order, of those that there was time for. Without it
-    where it falls on one of them in every way. The project, where nothing is sound."""
+    where in every way it falls on one of them, or leans far and goes badly on one. The project, where nothing is sound.
+    """
     (name,) = timed.ways
     least: tuple[float, ...] = WITHOUT
     best, warned = standing, None
