@@ -157,6 +157,10 @@ def pairs() -> dict[str, tuple[Project, Project]]:
                 },
             ),
         ),
+        "F04": (
+            alone(six, "Forward", {"electrics": {**bench, "banks": [{**bank, "regulator_a": 6.0}]}}),
+            alone(six, "Forward", {"electrics": {**bench, "banks": [{**bank, "regulator_a": 15.0}]}}),
+        ),
         "F19": (alone(trot, "Trot", {**brisk, "motions/0/cycle_s": 1.6}), alone(trot, "Trot", brisk)),
         "F10": (
             alone(quad, "Forward", {"walked": [light], "walker/masses/1/at_mm": [0.0, 26.0, -12.0]}),

@@ -15,6 +15,7 @@ from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.joint_torques import servo_loads
 from bustle.core.loads.sag import sag
+from bustle.core.loads.supply_current import assumed_of_supplies, drawn
 from bustle.core.loads.told import assumed_of_loads, not_told
 from bustle.core.loads.zero_moment_point import zero_moment_point
 from bustle.core.machine.masses import GRAVITY
@@ -40,6 +41,7 @@ def load_arrays(r: Reading) -> dict[str, Array]:
         "load_feet": pushes,
         "load_share": r.of(servo_loads).share,
         "load_lag": r.of(servo_loads).lag_deg,
+        "load_amperes": np.stack([own.amperes for own in r.of(drawn)], axis=1),
         "load_zmp": zmp,
         "load_sag": _gives(r),
     }
@@ -103,7 +105,7 @@ def lean_arrays(r: Reading) -> dict[str, Array]:
 def load_view(r: Reading) -> head.LoadView:
     why = not_told(r)
     if why:
-        return head.LoadView(feet=[], servos=[], assumed=[], weight_n=0.0, not_told=why)
+        return head.LoadView(feet=[], servos=[], supplies=[], assumed=[], weight_n=0.0, not_told=why)
     loads = r.of(servo_loads)
     servos = []
     for n, servo in enumerate(r.kit.servos):
@@ -122,7 +124,15 @@ def load_view(r: Reading) -> head.LoadView:
     return head.LoadView(
         feet=[m.name for m in r.project.walker.limbs if m.feet],
         servos=servos,
-        assumed=list(assumed_of_loads(r)),
+        supplies=[_supply(r, own.bank) for own in r.of(drawn)],
+        assumed=[*assumed_of_loads(r), *assumed_of_supplies(r)],
         weight_n=r.of(wrenches).kg * GRAVITY,
         not_told=None,
     )
+
+
+def _supply(r: Reading, bank: int | None) -> head.LoadSupply:
+    if bank is None:
+        return head.LoadSupply(name=None, gives_a=None)
+    own = r.project.electrics.banks[bank]
+    return head.LoadSupply(name=own.name, gives_a=own.regulator_a)

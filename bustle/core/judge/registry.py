@@ -50,7 +50,16 @@ from bustle.core.judge.judgements.joints import (
     servo_speed,
     straight_knee,
 )
-from bustle.core.judge.judgements.loads import droops, feet_slip, gives, held_off, overheats, overshoots, too_weak
+from bustle.core.judge.judgements.loads import (
+    droops,
+    feet_slip,
+    gives,
+    held_off,
+    overheats,
+    overshoots,
+    supply_gives_out,
+    too_weak,
+)
 from bustle.core.judge.judgements.machine import (
     collision,
     folded_size,
@@ -96,6 +105,7 @@ JUDGEMENTS: dict[str, Judgement] = {
         held_off.JUDGEMENT,
         too_weak.JUDGEMENT,
         overheats.JUDGEMENT,
+        supply_gives_out.JUDGEMENT,
         overshoots.JUDGEMENT,
         feet_slip.JUDGEMENT,
         jumps_at_power_on.JUDGEMENT,

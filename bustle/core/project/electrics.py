@@ -133,6 +133,7 @@ class Bank(Value):
     """A supply and the servos that hang on it. places: those; empty: all that no other bank has.
 
     full_v, empty_v, cut_off_v: of the pack as a whole. regulated_v: None: the servos get the pack's own voltage.
+    resistance_mohm: of the pack with its plugs and leads; None: nobody has measured it. capacity_mah: None: unknown.
     """
 
     name: Name
@@ -144,6 +145,8 @@ class Bank(Value):
     regulated_v: Volts | None = None
     regulator_a: Amperes | None = None
     fuse_a: Amperes | None = None
+    resistance_mohm: Annotated[Real, Field(gt=0, le=10_000)] | None = None
+    capacity_mah: Annotated[Real, Field(gt=0, le=1_000_000)] | None = None
     feeds_logic: Flag = False
     ground_joined: Flag = True
     places: Annotated[tuple[Name, ...], UpTo(84)] = ()

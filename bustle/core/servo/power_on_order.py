@@ -10,15 +10,18 @@ are limp.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
 from bustle.core.at_rest.posed_joints import posed_joints
 from bustle.core.geometry.arrays import Array
 from bustle.core.loads.held_against_sag import sent_joints
+from bustle.core.loads.supply_current import currents_a
 from bustle.core.machine.limb_groups import joint_columns
 from bustle.core.project.motion import JointPose, PhaseGait
 from bustle.core.project.project import Project
+from bustle.core.project.walker import DriveServo, Limb
 from bustle.core.walk.course import joints_of
 from bustle.core.walk.motions import compile_motion
 from bustle.core.walk.read import read
@@ -37,10 +40,18 @@ class Switch:
     travel: float
 
 
+class Place(NamedTuple):
+    """A servo, the limb of the joint it is named for, and that joint's number in it."""
+
+    servo: DriveServo
+    limb: Limb
+    joint: int
+
+
 @dataclass(frozen=True)
 class SoftStart:
     """pose: the motion whose first pose it is. takes_s: until the last group has arrived. inrush_a: of the largest
-    group, None where no sheet states a stall current."""
+    group, should all of it stall; None of a machine without servos."""
 
     pose: str
     switches: tuple[Switch, ...]
@@ -75,31 +86,39 @@ def pose_joints(project: Project, name: str) -> Array:
     return joints
 
 
+def switched_together(project: Project) -> tuple[tuple[Place, ...], ...]:
+    """Groups of servos in the order in which they are switched on: of each limb from its foot up."""
+    waiting = []
+    limbs = {limb.name: limb for limb in project.walker.limbs}
+    for drive in project.walker.drives:
+        for n, servo in enumerate(drive.servos):
+            limb, _, name = drive.joints[min(n, len(drive.joints) - 1)].partition("/")
+            names = [j.name for j in limbs[limb].joints]
+            depth = len(names) - names.index(name)
+            waiting.append(((depth, list(limbs).index(limb)), Place(servo, limbs[limb], names.index(name))))
+    waiting.sort(key=lambda w: w[0])
+    order, by = [place for _, place in waiting], project.start_up.at_once
+    return tuple(tuple(order[first : first + by]) for first in range(0, len(order), by))
+
+
 def soft_start(project: Project) -> SoftStart:
     """The order in which servos are switched on."""
     pose = starting_pose(project)
     joints = pose_joints(project, pose)
     columns, sheets = joint_columns(project.walker), {s.name: s for s in project.servo_types}
-    limbs = {limb.name: limb for limb in project.walker.limbs}
-    waiting = []
-    for drive in project.walker.drives:
-        for n, servo in enumerate(drive.servos):
-            limb, _, name = drive.joints[min(n, len(drive.joints) - 1)].partition("/")
-            joint = next(j for j in limbs[limb].joints if j.name == name)
-            column, scale = columns[limb, name]
+    switches, now, inrush, most = [], 0.0, 0.0, 0
+    for group in switched_together(project):
+        furthest = 0.0
+        for servo, limb, number in group:
+            joint = limb.joints[number]
+            column, scale = columns[limb.name, joint.name]
             low, high = (joint.min_mm, joint.max_mm) if joint.kind == "slide" else (joint.min_deg, joint.max_deg)
             to = float(joints[column]) / scale
             travel = max(abs(to - low), abs(high - to))
-            depth = len(limbs[limb].joints) - [j.name for j in limbs[limb].joints].index(name)
-            waiting.append((depth, list(limbs).index(limb), servo, f"{limb}/{name}", to, joint.kind, travel))
-    waiting.sort(key=lambda w: (w[0], w[1]))
-    switches, now, inrush = [], 0.0, 0.0
-    for first in range(0, len(waiting), project.start_up.at_once):
-        group = waiting[first : first + project.start_up.at_once]
-        for _, _, servo, path, to, kind, travel in group:
-            unit = "mm" if kind == "slide" else "°"
+            unit, path = "mm" if joint.kind == "slide" else "°", f"{limb.name}/{joint.name}"
             switches.append(Switch(round(now, 3), servo.name, path, round(to, 2) + 0.0, unit, round(travel, 1)))
-        inrush = max(inrush, sum(sheets[w[2].type].stall_current_a or 0.0 for w in group))
-        now += max(w[6] for w in group) / project.start_up.speed_deg_s
+            furthest = max(furthest, travel)
+        inrush = max(inrush, sum(currents_a(sheets[place.servo.type])[0] for place in group))
+        now, most = now + furthest / project.start_up.speed_deg_s, max(most, len(group))
     worst = max(switches, key=lambda s: s.travel, default=None)
-    return SoftStart(pose, tuple(switches), min(project.start_up.at_once, len(switches)), now, worst, inrush or None)
+    return SoftStart(pose, tuple(switches), most, now, worst, inrush or None)

@@ -21,8 +21,11 @@ from bustle.core.project.project import Project
 UNITS = {
     "mm_s": "mm/s", "deg_s": "°/s", "nm_deg": "N·m/°", "nm": "N·m", "mm": "mm", "deg": "°", "ms": "ms",
     "mm_per_n": "mm/N", "n": "N", "g": "g", "s": "s", "us": "µs", "v": "V", "a": "A", "h": "h",
+    "mohm": "mΩ", "mah": "mAh",
 }  # fmt: skip
-STEPS = {"mm": 0.5, "°": 1.0, "g": 1.0, "s": 0.02, "mm/s": 5.0, "°/s": 1.0, "N·m": 0.1, "N·m/°": 0.01}
+STEPS = {"mm": 0.5, "°": 1.0, "g": 1.0, "s": 0.02, "mm/s": 5.0, "°/s": 1.0, "N·m": 0.1, "N·m/°": 0.01,
+    "mΩ": 5.0, "mAh": 100.0,
+}  # fmt: skip
 
 # What builders say where the key says less or more.
 CALLED = {
@@ -150,6 +153,8 @@ CALLED = {
     "Bank.regulated_v": "Regulated to",
     "Bank.regulator_a": "Regulator",
     "Bank.fuse_a": "Fuse",
+    "Bank.resistance_mohm": "Pack and leads",
+    "Bank.capacity_mah": "Holds",
     "Bank.feeds_logic": "Feeds the logic too",
     "Bank.ground_joined": "Ground joined to the controller's",
     "Signal.does": "What it is",

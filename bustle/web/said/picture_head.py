@@ -89,14 +89,23 @@ class LoadServo(TypedDict):
     lag_deg: float
 
 
+class LoadSupply(TypedDict):
+    """name: None where no supply is told of the servos. gives_a: its regulator, where it has one."""
+
+    name: str | None
+    gives_a: float | None
+
+
 class LoadView(TypedDict):
-    """What `load_feet` (samples, feet, 3), N in the travel frame, `load_share` and `load_lag` (samples, servos) are of.
+    """What `load_feet` (samples, feet, 3), N in the travel frame, `load_share` and `load_lag` (samples, servos) and
+    `load_amperes` (samples, supplies) are of.
 
     load_zmp is the pushing point on the floor; load_sag (samples, 7) how far the body sinks, mm, and s, θ of where the
     frame goes as it gives, s + θ × p in the travel frame, mm and rad. not_told: why there are none."""
 
     feet: list[str]
     servos: list[LoadServo]
+    supplies: list[LoadSupply]
     assumed: list[str]
     weight_n: float
     not_told: str | None

@@ -1,4 +1,5 @@
-/** Over the cycle: what the servos of the chosen leg hold, how far they lag, or what its foot carries and pushes. */
+/** Over the cycle: what the servos of the chosen leg hold, how far they lag, what its foot carries and pushes, or what
+ * the servos of each supply draw. */
 import { useState } from "react";
 import type { Picture } from "@/api/picture";
 import { FewWays } from "@/controls/FewWays";
@@ -8,11 +9,12 @@ const HIGH = 104;
 const LEFT = 38;
 const DASHES = ["", "6 3", "2 3", "9 3 2 3", "1 2", "12 4", "4 4"];
 
-type Way = "share" | "lag" | "foot";
+type Way = "share" | "lag" | "foot" | "supply";
 const WAYS = [
   ["share", "Held"],
   ["lag", "Lag"],
   ["foot", "Foot"],
+  ["supply", "Supply"],
 ] as const;
 
 interface Line {
@@ -60,6 +62,19 @@ function drawnOf(picture: Picture, leg: string, limit: number, way: Way): Drawn 
       lines: f < 0 ? [] : lines,
       limit: load?.weight_n,
       said: (v) => `${Number(v.toFixed(1))} N`,
+    };
+  }
+  if (way === "supply") {
+    const supplies = load?.supplies ?? [];
+    const gives = supplies.flatMap((s) => s.gives_a ?? []);
+    return {
+      about: "What the servos of each supply draw",
+      lines: supplies.map((s, n) => ({
+        name: s.name ?? "all servos",
+        at: (k: number) => data.load_amperes[k * supplies.length + n],
+      })),
+      limit: gives.length ? Math.min(...gives) : undefined,
+      said: (v) => `${Number(v.toFixed(1))} A`,
     };
   }
   return {

@@ -82,6 +82,8 @@ export function Supply({ project }: { project: Project }) {
                 "regulated_v",
                 "regulator_a",
                 "fuse_a",
+                "resistance_mohm",
+                "capacity_mah",
                 "feeds_logic",
                 "ground_joined",
               ]}
@@ -90,6 +92,8 @@ export function Supply({ project }: { project: Project }) {
                 regulated_v: { usual: 6, unsaid: "the pack's own" },
                 regulator_a: { usual: 10 },
                 fuse_a: { usual: 15 },
+                resistance_mohm: { usual: 80, unsaid: "30 a cell and 40, assumed" },
+                capacity_mah: { usual: 2200 },
               }}
               about={bank.name}
             />
