@@ -158,7 +158,11 @@ def _mean(r: Reading) -> Told | None:
 def _mean_worked(r: Reading) -> Lines:
     own = r.of(_hardest)
     assert own is not None
-    return (f"{_named(r, own)} the mean of what they draw together over the motion",)
+    least, most = (number(float(v)) for v in (own.amperes.min(), own.amperes.max()))
+    return (
+        f"{_named(r, own)} together between {least} and {most} A; the mean over the motion's rows",
+        f"= {number(float(own.amperes.mean()))} A",
+    )
 
 
 def _emptied(r: Reading) -> tuple[float, Bank, float] | None:
