@@ -79,6 +79,12 @@ def on_boards(project: Project, **more: Any) -> dict[str, Any]:
     return {**document(wired)["electrics"], **more}
 
 
+def mast(high_mm: float) -> dict[str, Any]:
+    """A battery of 1.2 kg so high over the middle of the body, at its back."""
+    at = [-15.0, 0.0, high_mm]
+    return {"walker/masses/-": {"name": "Big battery", "mass_g": 1200.0, "on": "body", "at_mm": at}}
+
+
 def heights(project: Project, off: dict[str, float]) -> list[dict[str, Any]]:
     """What a ruler would show over the bench, to half a millimetre, of feet that are off by so much."""
     level = {name: z + 300.0 for name, z, _ in resting_feet(project)}
@@ -178,6 +184,7 @@ def pairs() -> dict[str, tuple[Project, Project]]:
             alone(on_soles, "Forward", {"motions/0/pose/sway": [{"y_cos_mm": -12.0, "y_sin_mm": 20.0}]}),
             alone(on_soles, "Forward", {}),
         ),
+        "F34": (alone(on_soles, "Stand", mast(190.0)), alone(on_soles, "Stand", mast(-20.0))),
         "F57": (alone(on_soles, "Forward", {"against_sag": "off"}), alone(on_soles, "Forward", {})),
         "F03": (alone(casters, "Forward", level), alone(casters, "Forward", {})),
         "F30": (

@@ -17,6 +17,7 @@ from bustle.core.judge.judgements.balance import (
     moved_at_the_wrong_moment,
     rocks_out_of_time,
     rolls_over_its_sole,
+    top_heavy,
 )
 from bustle.core.judge.judgements.bench import (
     driven_at_boot,
@@ -84,6 +85,7 @@ JUDGEMENTS: dict[str, Judgement] = {
         leans_in_mid_swing.JUDGEMENT,
         mass_too_light.JUDGEMENT,
         rocks_out_of_time.JUDGEMENT,
+        top_heavy.JUDGEMENT,
         end_stop.JUDGEMENT,
         servo_speed.JUDGEMENT,
         straight_knee.JUDGEMENT,

@@ -92,7 +92,7 @@ export function Supply({ project }: { project: Project }) {
                 regulated_v: { usual: 6, unsaid: "the pack's own" },
                 regulator_a: { usual: 10 },
                 fuse_a: { usual: 15 },
-                resistance_mohm: { usual: 80, unsaid: "30 a cell and 40, assumed" },
+                resistance_mohm: { usual: 80, unsaid: "30 mΩ a cell, assumed" },
                 capacity_mah: { usual: 2200 },
               }}
               about={bank.name}
