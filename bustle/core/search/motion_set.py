@@ -43,6 +43,9 @@ DRAG_SHARE = 0.35
 # What a leg has no joint for it does not follow in any order.
 IN_ANY_ORDER = ("F12", "F13", "F54")
 
+# Feet that no joint lifts rise with their stride: where the least has them drag, so many steps may not.
+NOT_LIFTED, LIFTED_AT = "F02", (4, 12, 36)
+
 # Instants that a sway is looked for at.
 SAMPLES = 60
 
@@ -375,7 +378,13 @@ def longest(project: CheckedProject, start: PhaseGait, direction: Direction, gue
             good, best = steps, motion
         return not code
 
-    if tried(1):
+    sound = tried(1)
+    for steps in LIFTED_AT if likely == NOT_LIFTED else ():
+        # Legs of which no joint lifts the foot rise with their stride.
+        if not sound:
+            bad, beyond = MOST + 1, None
+            sound = tried(steps)
+    if sound:
         # As far as the opposite way went, then twice as far each time, then halfway between the two.
         _ = guess > 1 and tried(guess) and tried(guess + 1)
         while beyond is None and good < MOST:

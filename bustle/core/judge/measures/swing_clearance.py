@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import greatest
+from bustle.core.geometry.arrays import Array, Indices, greatest
 from bustle.core.judge.measures.foot_give import footings, sag_mm
 from bustle.core.judge.measures.foot_play import foot_plays
 from bustle.core.judge.measures.gait_phase import gait_phases
@@ -16,10 +16,15 @@ from bustle.core.loads.lifted_foot import lower_mm
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading, waits_for_rest
 
+# What goes by less elsewhere than planned is lifted as planned.
+OFF_MM = 0.5
+
 
 @dataclass(frozen=True)
 class Swing:
-    """A leg's, as planned. height_mm: the foot's path at its highest; over_obstacle_mm: where the obstacle lies."""
+    """A leg's, as planned. height_mm: the foot's path at its highest; over_obstacle_mm: where the obstacle lies.
+    under_mm: how far a foot whose joints leave its height to its stroke goes under those that stand, in the middle half
+    of its swing, less than 0 where it is over them; None of all others."""
 
     limb: int
     sample: int
@@ -29,6 +34,7 @@ class Swing:
     over_obstacle_mm: float | None
     over_obstacle_sample: int
     assumed: bool
+    under_mm: float | None
 
 
 @dataclass(frozen=True)
@@ -54,7 +60,7 @@ def clearances(r: Reading) -> list[SwingClearance]:
 
 
 def swings(r: Reading) -> list[Swing]:
-    """One per leg that steps, as the design's feet go."""
+    """One per leg that steps, as the design's feet go; of one that leaves its height to its stroke, as that goes."""
     floor = r.project.floor
     droops = {p.limb: p.up_mm for p in r.of(foot_plays)}
     assumed = any(f.assumed for f in r.of(footings))
@@ -63,13 +69,15 @@ def swings(r: Reading) -> list[Swing]:
         leg = r.timing.get(limb.name)
         if leg is None or leg.duty >= 1:
             continue
-        height = r.course.target_ground_mm[i, : r.samples, 2]
+        own = _own_heights_mm(r, i)
+        height = r.course.target_ground_mm[i, : r.samples, 2] if own is None else own
+        under = None if own is None else -float(own[_middle(_in_the_air(r, i))].min(initial=np.inf))
         top = greatest(height)
         over, at = None, top
         if floor.obstacle_mm is not None:
-            over, at = _over(r, i, floor.obstacle_at)
+            over, at = _over(r, i, height, floor.obstacle_at)
         uneven = floor.unevenness_mm or 0.0
-        found.append(Swing(i, top, float(height[top]), droops.get(i, 0.0), uneven, over, at, assumed))
+        found.append(Swing(i, top, float(height[top]), droops.get(i, 0.0), uneven, over, at, assumed, under))
     return found
 
 
@@ -81,19 +89,42 @@ def _hangs_mm(r: Reading, limb: int) -> float:
     return gives * GRAVITY * sum(entry.mass_kg for entry in r.assembled.masses if entry.limb == limb)
 
 
-def _over(r: Reading, limb: int, share: float) -> tuple[float, int]:
+def _own_heights_mm(r: Reading, limb: int) -> Array | None:
+    """(N,): how high its foot is over what stands with it, where its joints leave its height to its stroke, as a lone
+    swinging joint does, and the body rides on the legs that stand; None of a leg that is lifted as planned."""
+    n, walker = r.samples, r.project.walker
+    planned, solved = (ground[:, :n, 2] for ground in (r.course.target_ground_mm, r.course.feet_ground_mm))
+    air = ~r.course.contact[limb, :n]
+    off = np.abs(solved[limb] - planned[limb])[air].max(initial=0.0)
+    if off < OFF_MM or walker.limbs[limb].name in {leg.limb for leg in walker.as_built.limbs}:
+        return None
+    stands = r.course.contact[:, :n] & np.array([m.steps for m in walker.limbs])[:, None]
+    floor = np.where(stands, solved, 0.0).sum(axis=0) / np.maximum(stands.sum(axis=0), 1)
+    return np.where(air, solved[limb] - floor, 0.0)
+
+
+def _in_the_air(r: Reading, limb: int) -> Indices:
+    """The rows at which it is in the air, in the order of its swing."""
+    leg = r.timing[r.project.walker.limbs[limb].name]
+    phase = (r.of(gait_phases) - leg.phase) % 1.0
+    air = np.flatnonzero(~r.course.contact[limb, : r.samples])
+    found: Indices = air[np.argsort(phase[air])]
+    return found
+
+
+def _middle(rows: Indices) -> Indices:
+    return rows[len(rows) // 4 : len(rows) - len(rows) // 4]
+
+
+def _over(r: Reading, limb: int, heights: Array, share: float) -> tuple[float, int]:
     """The height of the path over a share of its way across, and the sample nearest to it: over a swing, row by row.
 
     A march in place has no way across; there it is the share of the time.
     """
-    leg = r.timing[r.project.walker.limbs[limb].name]
-    assert r.gait
-    phase = (r.of(gait_phases) - leg.phase) % 1.0
-    air = np.flatnonzero(~r.course.contact[limb, : r.samples])
-    air = air[np.argsort(phase[air])]
+    air = _in_the_air(r, limb)
     if not len(air):
         return 0.0, 0
-    at, height = r.course.target_ground_mm[limb, air, :2], r.course.target_ground_mm[limb, air, 2]
+    at, height = r.course.target_ground_mm[limb, air, :2], heights[air]
     # A swing that runs over the end of the cycle is continued where the next one is.
     jump = np.flatnonzero(np.diff(air) < 0)
     if len(jump):
