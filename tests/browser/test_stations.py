@@ -289,3 +289,20 @@ class Load(BrowserTest):
         with page.expect_download() as caught:
             page.get_by_role("button", name="Download").click()
         self.assertIn("_held_static", caught.value.suggested_filename)
+
+    @in_turns
+    def test_a_supply_that_is_too_small_is_found_by_what_is_drawn_of_it(self):
+        walker = self.new_walker("six_sprawled", "Hungry", 200.0)
+        page = self.go(walker, "servos", "motion=Forward&job=supply")
+        page.get_by_role("button", name="Add a supply").click()
+        page.get_by_role("button", name="Set: Regulator").click()
+        page.get_by_role("textbox", name="Pack, Regulator").fill("5")
+        page.keyboard.press("Enter")
+        expect(page.locator(".findings")).to_contain_text("Pack's regulator gives 5 A; its 18 servos draw")
+        page.locator(".rail-nav a", has_text="Load").click()
+        page.get_by_role("button", name="Supply", exact=True).click()
+        expect(page.get_by_role("img", name=re.compile("What the servos of each supply draw"))).to_be_visible()
+        page.get_by_role("button", name=re.compile("^Keep: A regulator of")).click()
+        expect(page.locator(".findings")).not_to_contain_text("regulator gives 5 A")
+        expect(page.get_by_role("button", name=re.compile("^saved"))).to_be_visible()
+        self.assertGreater(self.project(walker)["electrics"]["banks"][0]["regulator_a"], 5)

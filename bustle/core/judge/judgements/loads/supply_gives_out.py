@@ -67,10 +67,11 @@ def _sags(r: Reading, bank: Bank, own: Drawn) -> Iterator[Finding]:
     left = float(volts_left(bank, own.amperes[row]))
     if left >= needs:
         return
+    takes = f"leave {number(left)} V" if left > 0 else "take all of it"
     yield Finding(
         "F04", "stop", "The supply sags",
         f"Nearly empty, {bank.name} gives {number(bank.empty_v)} V; {number(most)} A at {seconds(time)} over "
-        f"{_resistance(bank)} leave {number(left)} V, and its servos need {number(needs)} V.",
+        f"{_resistance(bank)} {takes}, and its servos need {number(needs)} V.",
         (("", f"{bank.name} volts"),), time, left, needs, "V",
     )  # fmt: skip
 
