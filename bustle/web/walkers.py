@@ -97,7 +97,16 @@ def drawn(body: shapes.Looked) -> Response:
     high = next(m.pose.ride_height_mm for m in project.motions if isinstance(m, PhaseGait))
     against = stopped_at_any_stride(project)
     return answer(
-        shapes.MachineLines(body=lines, limbs=limbs, high_mm=high, long_mm=long, wide_mm=wide, against=against)
+        shapes.MachineLines(
+            body=lines,
+            limbs=limbs,
+            high_mm=high,
+            long_mm=long,
+            wide_mm=wide,
+            frame_g=sum(mass.mass_g for mass in project.walker.masses),
+            stall_nm=project.servo_types[0].stall_torque_nm,
+            against=against,
+        )
     )
 
 

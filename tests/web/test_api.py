@@ -153,6 +153,8 @@ class Jobs(ApiTest):
             ({"legs": 5, "placed": "sides"}, "as many legs on each"),
             ({"links_mm": [40.0, 60.0]}, "must be 3 lengths"),
             ({"body_mm": [1600.0, 150.0, 40.0]}, "must be from 10 to 1500 mm"),
+            ({"servo": "Nobody's"}, "own.servo: must be one of Micro servo, plastic gears"),
+            ({"frame_g": 0.0}, "own.frame_g: must be from 10 to 50000 g, got 0"),
         ):
             with self.subTest(changes=changes):
                 answer = self.web.post("/api/walkers/drawn", json={"own": own | changes})
@@ -178,6 +180,20 @@ class Jobs(ApiTest):
             with self.subTest(legs=legs):
                 self.assertEqual(against is None, words is None)
                 self.assertIn(words or "", against or "")
+
+    def test_servos_and_weight_of_ones_own_are_judged_before_it_is_made_and_made(self):
+        own = {"family": "sprawled_3", "legs": 6, "placed": "sides", "body": "box", "body_mm": [180.0, 110.0, 40.0]}
+        own |= {"links_mm": [30.0, 60.0, 100.0], "servo": "Micro servo, plastic gears", "frame_g": 1500.0}
+        weak = self.web.post("/api/walkers/drawn", json={"own": own}).json
+        self.assertIn("it stalls at 0.15 N·m", weak["against"])
+        own["servo"] = "Bus servo that reads back"
+        drawn = self.web.post("/api/walkers/drawn", json={"own": own}).json
+        self.assertEqual((drawn["against"], drawn["frame_g"], drawn["stall_nm"]), (None, 1500.0, 1.9))
+        made = self.web.post("/api/walkers", json={"own": own}).json["project"]
+        self.assertEqual([s["name"] for s in made["servo_types"]], ["Bus servo that reads back"])
+        self.assertEqual(sum(m["mass_g"] for m in made["walker"]["masses"]), 1500.0)
+        usual = self.web.post("/api/walkers/drawn", json={"own": own | {"servo": None, "frame_g": None}}).json
+        self.assertNotEqual((usual["frame_g"], usual["stall_nm"]), (1500.0, 1.9))
 
     @in_turns
     def test_four_legs_by_own_numbers_trot_as_a_dry_run_lets_them(self):

@@ -8,6 +8,7 @@ from typing import Any, Literal
 
 from bustle.core.kinds.gaits import CUSTOM, GAITS, spots_of
 from bustle.core.kinds.legs import FAMILIES
+from bustle.core.project.parts import ServoType
 
 Values = dict[str, Any]
 
@@ -141,7 +142,8 @@ class Built:
     centres: degrees, of servos by joint, or by limb and joint. stroke_mm, lift_mm: of the walks. walks: the names of
     the motions it can make besides standing. travel: whether the walks go as their twist asks or as their legs imply.
     timed, swings: walks that live by their timing. against_sag: as a project's, see `crawls_held`; a hip that gives a
-    degree and a half fells a machine on two legs whose balance is perfect.
+    degree and a half fells a machine on two legs whose balance is perfect. servo, frame_g: the builder's own sheet, and
+    what the frame weighs with all it carries; None: as is usual for the size.
     """
 
     limbs: list[Values]
@@ -163,6 +165,8 @@ class Built:
     swings: tuple[Swinging, ...] = ()
     battery_ahead_mm: float = 0.0
     against_sag: Literal["off", "static"] = "off"
+    servo: ServoType | None = None
+    frame_g: float | None = None
 
 
 @dataclass(frozen=True)
@@ -241,11 +245,19 @@ def _stronger(built: Built, length: float) -> float:
 
 def walker_of(built: Built, length: float) -> tuple[Values, Values]:
     """The walker and its servo's sheet."""
-    servo = {
-        **SERVO,
-        "mass_g": round(min(180.0, max(12.0, length / 4)), 0),
-        "stall_torque_nm": round(SERVO["stall_torque_nm"] * _stronger(built, length), 2),
-    }
+    servo = (
+        built.servo.model_dump(mode="json")
+        if built.servo
+        else {
+            **SERVO,
+            "mass_g": round(min(180.0, max(12.0, length / 4)), 0),
+            "stall_torque_nm": round(SERVO["stall_torque_nm"] * _stronger(built, length), 2),
+        }
+    )
+    frame_g, battery_g = float(round(2.2 * length) + 60), float(round(length * 0.8))
+    if built.frame_g is not None:
+        share = built.frame_g / (frame_g + battery_g)
+        frame_g, battery_g = round(frame_g * share, 1), round(battery_g * share, 1)
     drives = [
         {
             "servos": [
@@ -265,14 +277,14 @@ def walker_of(built: Built, length: float) -> tuple[Values, Values]:
     masses = [
         {
             "name": "Frame and controller",
-            "mass_g": float(round(2.2 * length) + 60),
+            "mass_g": frame_g,
             "fills": True,
             "price": 46.0,
             "print_h": round(length * 0.06, 1),
         },
         {
             "name": "Battery",
-            "mass_g": float(round(length * 0.8)),
+            "mass_g": battery_g,
             "at_mm": [mm(built.battery_ahead_mm), 0.0, -mm(built.size[2] / 4)],
             "size_mm": [mm(v / 3) for v in built.size],
             "price": 22.0,

@@ -24,13 +24,14 @@ from bustle.core.starting.building_blocks import (
     mm,
     thickness_mm,
 )
+from bustle.core.starting.servo_types import SERVO_TYPES
 from bustle.core.words.problems import InputRefused, Problem
 
 LEGS = (3, 12)
 FAMILIES_TAKEN = ("sprawled_3", "sprawled_2", "upright_3", "upright_2")
 # A thigh is put so far from a body's end, beyond its own thickness.
 BESIDE_MM = 5.0
-LINK_MM, BODY_MM = (1.0, 1000.0), (10.0, 1500.0)
+LINK_MM, BODY_MM, FRAME_G = (1.0, 1000.0), (10.0, 1500.0), (10.0, 50_000.0)
 
 ENDS: dict[str, dict[str, tuple[float, float]]] = {
     "sprawled_3": {"yaw": (-60.0, 60.0), "femur": (-60.0, 100.0), "tibia": (-165.0, -10.0)},
@@ -45,10 +46,14 @@ CENTRES: dict[str, dict[str, float]] = {
     "upright_2": {"pitch": 30.0, "knee": -75.0},
 }
 
+SERVOS = {servo.name: servo for servo in SERVO_TYPES}
+
 
 @dataclass(frozen=True)
 class OwnNumbers:
-    """body_mm: long, wide, high. links_mm: in the family's order. placed: along the two sides, or evenly round."""
+    """body_mm: long, wide, high. links_mm: in the family's order. placed: along the two sides, or evenly round. servo:
+    the name of one of the servo types to begin with, frame_g: the frame with its boards, pack and all it carries; None:
+    as is usual for its size."""
 
     family: str
     legs: int
@@ -56,6 +61,8 @@ class OwnNumbers:
     body_mm: tuple[float, float, float]
     body: Literal["box", "round"]
     links_mm: tuple[float, ...]
+    servo: str | None = None
+    frame_g: float | None = None
 
     @property
     def leg_length_mm(self) -> float:
@@ -88,6 +95,10 @@ def refusals(own: OwnNumbers) -> list[Problem]:
     for name, size in zip(("long", "wide", "high"), own.body_mm, strict=True):
         if not BODY_MM[0] <= size <= BODY_MM[1]:
             refuse("own.body_mm", f"{name} must be from {BODY_MM[0]:g} to {BODY_MM[1]:g} mm, got {size:g}")
+    if own.servo is not None and own.servo not in SERVOS:
+        refuse("own.servo", f"must be one of {', '.join(SERVOS)}, got {own.servo[:40]!r}")
+    if own.frame_g is not None and not FRAME_G[0] <= own.frame_g <= FRAME_G[1]:
+        refuse("own.frame_g", f"must be from {FRAME_G[0]:g} to {FRAME_G[1]:g} g, got {own.frame_g:g}")
     return found
 
 
@@ -128,6 +139,7 @@ def built_from(own: OwnNumbers) -> Built:
         travel="implied" if two and own.placed == "round" else "asked", body=own.body,
         timed=(TROTS[own.family],) if trots else (),
         against_sag=crawls_held(own.family, own.legs, own.placed == "sides"),
+        servo=SERVOS[own.servo] if own.servo else None, frame_g=own.frame_g,
     )  # fmt: skip
 
 

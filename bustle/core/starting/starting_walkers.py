@@ -5,6 +5,7 @@ A new shape is a builder in one of the files here and one line in this registry.
 
 from __future__ import annotations
 
+import dataclasses
 from collections.abc import Callable
 from functools import partial
 from typing import Any
@@ -107,8 +108,9 @@ def start_from(own: OwnNumbers, name: str, tell: Tell = silent) -> CheckedProjec
 
 
 def unwalked(own: OwnNumbers, name: str) -> CheckedProject:
-    """The same with its strides as is usual, whatever stops them: to be looked at. Raises InputRefused as above."""
-    return _whole(built_from(own), name, own.leg_length_mm)
+    """The same with its strides as is usual, whatever stops them, and without what lives by its timing, which takes
+    seconds to find: to be looked at. Raises InputRefused as above."""
+    return _whole(dataclasses.replace(built_from(own), timed=(), swings=()), name, own.leg_length_mm)
 
 
 def stopped_at_any_stride(project: CheckedProject) -> str | None:

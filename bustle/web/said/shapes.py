@@ -48,7 +48,8 @@ class SinceQuery(BaseModel):
 
 
 class OwnBody(Body):
-    """A walker by numbers: links in the family's order, legs along the sides of the body or evenly round it."""
+    """A walker by numbers: links in the family's order, legs along the sides of the body or evenly round it. servo: one
+    of the catalogue's servo types; frame_g: the frame and all it carries; null: as is usual for its size."""
 
     family: Annotated[str, Field(max_length=40)]
     legs: Whole
@@ -56,6 +57,8 @@ class OwnBody(Body):
     body_mm: tuple[Number, Number, Number]
     body: Literal["box", "round"] = "box"
     links_mm: Annotated[tuple[Number, ...], Field(max_length=8)]
+    servo: Annotated[str, Field(max_length=60)] | None = None
+    frame_g: Number | None = None
 
 
 class Looked(Body):
@@ -66,13 +69,16 @@ class Looked(Body):
 
 class MachineLines(BaseModel):
     """A machine at rest as lines x, y, x, y … on a page of 120 by 84, and how it stands. long_mm, wide_mm: from foot to
-    foot. against: what stops it as it stands, or at any stride; None where nothing does."""
+    foot. frame_g: what its frame weighs with all it carries, stall_nm: what its servos stall at. against: what stops it
+    as it stands, or at any stride; None where nothing does."""
 
     body: list[list[float]]
     limbs: list[list[float]]
     high_mm: float
     long_mm: float
     wide_mm: float
+    frame_g: float
+    stall_nm: float
     against: str | None
 
 

@@ -7,6 +7,7 @@ import { useCatalogue } from "@/api/catalogue";
 import { client, type SavedWalker, type Schemas, told } from "@/api/client";
 import { search, stopSearch } from "@/api/searches";
 import Button from "@/controls/Button";
+import { Choice } from "@/controls/Choice";
 import { BODY_SHAPES, FewWays } from "@/controls/FewWays";
 import { NumberBox } from "@/controls/NumberBox";
 import { Refused } from "@/controls/Refused";
@@ -90,7 +91,7 @@ export function NewWalker({ onHide }: { onHide: () => void }) {
             {shape && (
               <>
                 <h3>{shape.label}</h3>
-                <p className="hint">{shape.about}</p>
+                {!own && <p className="hint">{shape.about}</p>}
               </>
             )}
             <label className="name-field" htmlFor="new-name">
@@ -123,7 +124,6 @@ export function NewWalker({ onHide }: { onHide: () => void }) {
               />
             )}
             {own && <OwnNumbers own={own} onOwn={setOwn} />}
-            {own && <Looks own={own} />}
             <p className="hint">Everything can be changed at the frame, and limbs added there.</p>
           </section>
         </Modal.Body>
@@ -164,11 +164,15 @@ function numbersOf(shape: Shape, long: number, catalogue: Schemas["Catalogue"] |
     body: round ? "round" : "box",
     body_mm: [across, round ? across : Math.round(long * 0.5), Math.round(long * 0.2)],
     links_mm: shares.map((share) => Math.round(long * share)),
+    servo: null,
+    frame_g: null,
   };
 }
 
 function OwnNumbers({ own, onOwn }: { own: Numbers; onOwn: (own: Numbers) => void }) {
-  const family = useCatalogue()?.families.find((f) => f.name === own.family);
+  const catalogue = useCatalogue();
+  const { data, error } = useLooks(own);
+  const family = catalogue?.families.find((f) => f.name === own.family);
   const round = own.body === "round";
   const body = (axis: number, value: number) => {
     const next: [number, number, number] = [...own.body_mm];
@@ -242,18 +246,43 @@ function OwnNumbers({ own, onOwn }: { own: Numbers; onOwn: (own: Numbers) => voi
           />
         ))}
       </fieldset>
+      <Choice
+        label="Servos"
+        value={own.servo ?? ""}
+        none={data ? `of ${withUnit(data.stall_nm, "N·m", 2)}` : "as is usual"}
+        choices={(catalogue?.servo_types ?? []).map((s) => ({
+          name: s.name,
+          label: `${withUnit(s.stall_torque_nm, "N·m", 2)}, ${s.name}`,
+        }))}
+        onValue={(servo) => onOwn({ ...own, servo: servo || null })}
+      />
+      {data && (
+        <NumberBox
+          label="Frame, boards and pack weigh"
+          value={own.frame_g ?? data.frame_g}
+          unit="g"
+          step={10}
+          min={10}
+          max={50_000}
+          onValue={(frame_g) => onOwn({ ...own, frame_g })}
+        />
+      )}
+      <Looks data={data} error={error} />
     </>
   );
 }
 
-/** How a machine by these numbers looks and stands, drawn anew as they are typed. */
-function Looks({ own }: { own: Numbers }) {
-  const { data, error } = useQuery({
+function useLooks(own: Numbers) {
+  return useQuery({
     queryKey: ["drawn", own],
     queryFn: () => told<Schemas["MachineLines"]>(client.POST("/api/walkers/drawn", { body: { own } })),
     placeholderData: keepPreviousData,
     retry: false,
   });
+}
+
+/** How a machine by these numbers looks and stands, drawn anew as they are typed. */
+function Looks({ data, error }: { data: Schemas["MachineLines"] | undefined; error: Error | null }) {
   if (error)
     return (
       <p className="fault" role="alert">
