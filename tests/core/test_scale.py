@@ -25,7 +25,7 @@ GROWS = ("_mm", "_mm_s", "stall_torque_nm")
 # What comes of weight and acceleration grows otherwise: the masses here stay as they are.
 OF_FORCES = (
     "held_share", "held_rms", "grip_needed", "lag_deg", "lag_mm", "sag_mm", "damping", "carried_margin_mm", "fall_j",
-    "halted_margin_mm", "rocks_s", "export_error_mm",
+    "halted_margin_mm", "rocks_s", "export_error_mm", "current_most", "current_mean",
 )  # fmt: skip
 
 
