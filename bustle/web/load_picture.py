@@ -124,15 +124,13 @@ def load_view(r: Reading) -> head.LoadView:
     return head.LoadView(
         feet=[m.name for m in r.project.walker.limbs if m.feet],
         servos=servos,
-        supplies=[_supply(r, own.bank) for own in r.of(drawn)],
+        supplies=[
+            head.LoadSupply(name=own.bank.name, gives_a=own.bank.regulator_a)
+            if own.bank
+            else head.LoadSupply(name=None, gives_a=None)
+            for own in r.of(drawn)
+        ],
         assumed=[*assumed_of_loads(r), *assumed_of_supplies(r)],
         weight_n=r.of(wrenches).kg * GRAVITY,
         not_told=None,
     )
-
-
-def _supply(r: Reading, bank: int | None) -> head.LoadSupply:
-    if bank is None:
-        return head.LoadSupply(name=None, gives_a=None)
-    own = r.project.electrics.banks[bank]
-    return head.LoadSupply(name=own.name, gives_a=own.regulator_a)

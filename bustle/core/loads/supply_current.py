@@ -34,28 +34,24 @@ CELL_MOHM, LEADS_MOHM = 30.0, 40.0
 
 @dataclass(frozen=True)
 class Drawn:
-    """Of the servos on one supply: bank, its number in the project, None where no supply is told of them; amperes (N,)
-    of all of them at the table's rows; of: their numbers in the kit."""
+    """Of the servos on one supply: bank, None where none is told of them; amperes (N,) of all of them at the table's
+    rows; of: their numbers in the kit."""
 
-    bank: int | None
+    bank: Bank | None
     amperes: Array
     of: tuple[int, ...]
 
 
 def drawn(r: Reading) -> tuple[Drawn, ...]:
     """One per supply that servos hang on, in the project's order, and one of those that hang on none."""
-    hung = bank_of(r.project.electrics)
-    on = [bank.name if (bank := hung(servo.name)) else None for servo in r.kit.servos]
-    each = r.of(amperes)
-
-    def found() -> Iterator[Drawn]:
-        banks = [(n, bank.name) for n, bank in enumerate(r.project.electrics.banks)]
-        for n, name in (*banks, (None, None)):
-            of = tuple(k for k, own in enumerate(on) if own == name)
-            if of:
-                yield Drawn(n, each[:, of].sum(axis=1), of)
-
-    return tuple(found())
+    hung, each = bank_of(r.project.electrics), r.of(amperes)
+    on = [hung(servo.name) for servo in r.kit.servos]
+    found = []
+    for bank in (*r.project.electrics.banks, None):
+        of = tuple(k for k, own in enumerate(on) if own is bank)
+        if of:
+            found.append(Drawn(bank, each[:, of].sum(axis=1), of))
+    return tuple(found)
 
 
 def amperes(r: Reading) -> Array:

@@ -378,13 +378,16 @@ def longest(project: CheckedProject, start: PhaseGait, direction: Direction, gue
             good, best = steps, motion
         return not code
 
-    sound = tried(1)
-    for steps in LIFTED_AT if likely == NOT_LIFTED else ():
-        # Legs of which no joint lifts the foot rise with their stride.
-        if not sound:
+    if not tried(1) and likely == NOT_LIFTED:
+        least = bad, beyond
+        for steps in LIFTED_AT:
             bad, beyond = MOST + 1, None
-            sound = tried(steps)
-    if sound:
+            if tried(steps):
+                break
+        else:
+            # What stops the least stride says why it does not walk.
+            bad, beyond = least
+    if good:
         # As far as the opposite way went, then twice as far each time, then halfway between the two.
         _ = guess > 1 and tried(guess) and tried(guess + 1)
         while beyond is None and good < MOST:

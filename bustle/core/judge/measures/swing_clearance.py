@@ -63,13 +63,13 @@ def swings(r: Reading) -> list[Swing]:
     """One per leg that steps, as the design's feet go; of one that leaves its height to its stroke, as that goes."""
     floor = r.project.floor
     droops = {p.limb: p.up_mm for p in r.of(foot_plays)}
-    assumed = any(f.assumed for f in r.of(footings))
+    assumed, heights = any(f.assumed for f in r.of(footings)), _own_heights_mm(r)
     found = []
     for i, limb in enumerate(r.project.walker.limbs):
         leg = r.timing.get(limb.name)
         if leg is None or leg.duty >= 1:
             continue
-        own = _own_heights_mm(r, i)
+        own = heights.get(i)
         height = r.course.target_ground_mm[i, : r.samples, 2] if own is None else own
         under = None if own is None else -float(own[_middle(_in_the_air(r, i))].min(initial=np.inf))
         top = greatest(height)
@@ -89,18 +89,20 @@ def _hangs_mm(r: Reading, limb: int) -> float:
     return gives * GRAVITY * sum(entry.mass_kg for entry in r.assembled.masses if entry.limb == limb)
 
 
-def _own_heights_mm(r: Reading, limb: int) -> Array | None:
-    """(N,): how high its foot is over what stands with it, where its joints leave its height to its stroke, as a lone
-    swinging joint does, and the body rides on the legs that stand; None of a leg that is lifted as planned."""
+def _own_heights_mm(r: Reading) -> dict[int, Array]:
+    """(N,) of each limb whose joints leave its height to its stroke, as a lone swinging joint does: how high its foot
+    is over what stands with it, as the body rides on the legs that stand. Nothing of legs lifted as planned."""
     n, walker = r.samples, r.project.walker
     planned, solved = (ground[:, :n, 2] for ground in (r.course.target_ground_mm, r.course.feet_ground_mm))
-    air = ~r.course.contact[limb, :n]
-    off = np.abs(solved[limb] - planned[limb])[air].max(initial=0.0)
-    if off < OFF_MM or walker.limbs[limb].name in {leg.limb for leg in walker.as_built.limbs}:
-        return None
-    stands = r.course.contact[:, :n] & np.array([m.steps for m in walker.limbs])[:, None]
+    down = r.course.contact[:, :n]
+    off = np.where(down, 0.0, np.abs(solved - planned)).max(axis=1, initial=0.0)
+    own = np.flatnonzero(off >= OFF_MM).tolist()
+    if not own:
+        return {}
+    stands = down & np.array([limb.steps for limb in walker.limbs])[:, None]
     floor = np.where(stands, solved, 0.0).sum(axis=0) / np.maximum(stands.sum(axis=0), 1)
-    return np.where(air, solved[limb] - floor, 0.0)
+    measured = {leg.limb for leg in walker.as_built.limbs}
+    return {i: np.where(down[i], 0.0, solved[i] - floor) for i in own if walker.limbs[i].name not in measured}
 
 
 def _in_the_air(r: Reading, limb: int) -> Indices:

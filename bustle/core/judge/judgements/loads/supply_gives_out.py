@@ -33,10 +33,9 @@ def supply_gives_out(r: Reading) -> Iterator[Finding]:
     need, and what it draws all along against its fuse."""
     for own in r.of(drawn):
         if own.bank is not None:
-            bank = r.project.electrics.banks[own.bank]
-            yield from _regulator(r, bank, own)
-            yield from _sags(r, bank, own)
-            yield from _fuse(bank, own)
+            yield from _regulator(r, own.bank, own)
+            yield from _sags(r, own.bank, own)
+            yield from _fuse(own.bank, own)
 
 
 def not_drawn(r: Reading) -> str | None:
@@ -102,14 +101,13 @@ def _warms(values: np.ndarray) -> float:
 def _regulator_of(m: Mending) -> Iterator[Edit]:
     """A regulator with room for the most it draws; what a fuse carries is for the wire to say, and nothing to turn."""
     for own in m.reading.of(drawn):
-        if own.bank is None:
-            continue
-        bank = m.project.electrics.banks[own.bank]
-        if m.finding.subject == f"{bank.name} regulator":
+        bank = own.bank
+        if bank is not None and m.finding.subject == f"{bank.name} regulator":
+            n = next(k for k, known in enumerate(m.project.electrics.banks) if known.name == bank.name)
             wanted = float(np.ceil(float(own.amperes.max()) / REGULATOR_SHARE))
             yield Edit(
                 f"A regulator of {number(wanted)} A for {bank.name}",
-                (replace(f"/electrics/banks/{own.bank}/regulator_a", wanted),),
+                (replace(f"/electrics/banks/{n}/regulator_a", wanted),),
             )
 
 
@@ -133,22 +131,21 @@ def _most_worked(r: Reading) -> Lines:
     each, given, most = r.of(amperes)[row], r.of(at_its_voltage).volts, float(own.amperes[row])
     first = sorted(own.of, key=lambda k: -float(each[k]))[:3]
     lines = [
-        f"{_named(r, own)} at {seconds(float(row * r.row_s))}, each I_idle + (I_run − I_idle)·|q̇|/ω₀ + "
+        f"{_named(own)} at {seconds(float(row * r.row_s))}, each I_idle + (I_run − I_idle)·|q̇|/ω₀ + "
         "(I_stall − I_run)·|τ|/τ_stall",
         "most of all " + ", ".join(f"{r.kit.servos[k].name} {number(float(each[k]), 2)} A" for k in first)
         + f", at {number(float(given[first[0]]))} V; together {number(most)} A",
     ]  # fmt: skip
     if own.bank is not None:
-        bank = r.project.electrics.banks[own.bank]
-        left = number(float(volts_left(bank, own.amperes[row])))
-        lines.append(f"over {_resistance(bank)} a pack at {number(bank.empty_v)} V leaves {left} V at the servos")
+        left, empty = number(float(volts_left(own.bank, own.amperes[row]))), number(own.bank.empty_v)
+        lines.append(f"over {_resistance(own.bank)} a pack at {empty} V leaves {left} V at the servos")
     assumed = tuple(assumed_of_supplies(r))
     return (*lines, *([f"assumed: {'; '.join(assumed)}"] if assumed else []))
 
 
-def _named(r: Reading, own: Drawn) -> str:
+def _named(own: Drawn) -> str:
     servos = f"{len(own.of)} servos"
-    return servos if own.bank is None else f"{r.project.electrics.banks[own.bank].name}, {servos},"
+    return servos if own.bank is None else f"{own.bank.name}, {servos},"
 
 
 def _mean(r: Reading) -> Told | None:
@@ -161,7 +158,7 @@ def _mean_worked(r: Reading) -> Lines:
     assert own is not None
     least, most = (number(float(v)) for v in (own.amperes.min(), own.amperes.max()))
     return (
-        f"{_named(r, own)} together between {least} and {most} A; the mean over the motion's rows",
+        f"{_named(own)} together between {least} and {most} A; the mean over the motion's rows",
         f"= {number(float(own.amperes.mean()))} A",
     )
 
@@ -172,8 +169,7 @@ def _emptied(r: Reading) -> tuple[float, Bank, float] | None:
         return None
     found = []
     for own in r.of(drawn):
-        bank = None if own.bank is None else r.project.electrics.banks[own.bank]
-        mean = float(own.amperes.mean())
+        bank, mean = own.bank, float(own.amperes.mean())
         if bank is not None and bank.capacity_mah is not None and bank.chemistry != "mains" and mean > LEAST_A:
             found.append((60 * USED * bank.capacity_mah / 1000 / mean, bank, mean))
     return min(found, key=lambda f: f[0], default=None)
