@@ -10,7 +10,7 @@ from bustle.core.geometry.arrays import Array, cross, greatest
 from bustle.core.geometry.planar_twist import bring_back
 from bustle.core.judge.judgements.balance.falls_over import may_be_halted
 from bustle.core.judge.judgements.balance.leans_in_mid_swing import JUDGEMENT as LEANS
-from bustle.core.judge.measures.halted import halted_margin, rests_mm
+from bustle.core.judge.measures.margins.halted import halted_margin, rests_mm
 from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.joint_torques import servo_loads

@@ -10,7 +10,7 @@ from flask import Response
 from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.measures.next_leg_ranking import candidates
+from bustle.core.judge.measures.margins.next_leg_ranking import candidates
 from bustle.core.project.motion import Keyframes, Motion, PhaseGait
 from bustle.core.search.attempt import changes
 from bustle.core.search.motion_set import fitting, usual

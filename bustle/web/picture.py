@@ -14,10 +14,10 @@ from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.planar_twist import bring_back
 from bustle.core.judge.figure import Figure
 from bustle.core.judge.judgements.ground.foot_catches import LEFT_UNDER_FOOT
+from bustle.core.judge.measures.feet.swing_clearance import clearances, swings
 from bustle.core.judge.measures.joint_rates import joint_rates
 from bustle.core.judge.measures.lead_lengths import lead_ways
-from bustle.core.judge.measures.swing_clearance import clearances, swings
-from bustle.core.judge.measures.worst_margin import worst_margin
+from bustle.core.judge.measures.margins.worst_margin import worst_margin
 from bustle.core.judge.registry import CARRYING, FIGURES, JUDGEMENTS, shown_at, told_at
 from bustle.core.loads.held_against_sag import sent_joints
 from bustle.core.machine.masses import Entry, place_of

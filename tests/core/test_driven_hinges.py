@@ -14,7 +14,7 @@ from bustle.core.edits.frame_sections import hinged
 from bustle.core.edits.hinge_drives import hinge_driven
 from bustle.core.edits.limb_edits import removed, renamed
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.measures.foot_slip import slip_mm
+from bustle.core.judge.measures.feet.foot_slip import slip_mm
 from bustle.core.judge.measures.gaps import gaps
 from bustle.core.judge.measures.lead_lengths import lead_ways
 from bustle.core.machine.masses import place_of

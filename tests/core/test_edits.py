@@ -17,7 +17,7 @@ from bustle.core.edits.new_limbs import added, jointed, unjointed
 from bustle.core.edits.scaling import scaled
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.capsule_distance import segment_to_cylinder
-from bustle.core.judge.measures.foot_give import sag_mm
+from bustle.core.judge.measures.feet.foot_give import sag_mm
 from bustle.core.judge.measures.gaps import gaps
 from bustle.core.machine.sections import section_places
 from bustle.core.project.project import document

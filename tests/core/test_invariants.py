@@ -7,7 +7,7 @@ import numpy as np
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.joint_rates import joint_rates
-from bustle.core.judge.measures.worst_margin import worst_margin
+from bustle.core.judge.measures.margins.worst_margin import worst_margin
 from bustle.core.project.project import Project, document
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.walk.standing_polygon import standing

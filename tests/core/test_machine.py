@@ -13,7 +13,7 @@ from bustle.core.evaluate import evaluate
 from bustle.core.geometry.capsule_distance import between_segments, segment_to_box
 from bustle.core.judge.measures.gaps import gaps
 from bustle.core.judge.measures.lead_lengths import lead_needs
-from bustle.core.judge.measures.worst_margin import worst_margin
+from bustle.core.judge.measures.margins.worst_margin import worst_margin
 from bustle.core.project.project import document
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.walk.standing_polygon import standing

@@ -16,7 +16,7 @@ from bustle.core.edits.patches import only_motions, patched, replace
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.arrays import kept
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.measures.foot_give import footings
+from bustle.core.judge.measures.feet.foot_give import footings
 from bustle.core.judge.measures.gaps import gaps
 from bustle.core.judge.measures.turning_circle import turning_radius_mm
 from bustle.core.judge.registry import FIGURES, JUDGEMENTS, RAIL, shown_at

@@ -8,8 +8,8 @@ from scipy.spatial.transform import Rotation
 from bustle.core.document.checked import parse_project
 from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.measures.foot_slip import planted, wander
-from bustle.core.judge.measures.sole_lie import sole_lie
+from bustle.core.judge.measures.feet.foot_slip import planted, wander
+from bustle.core.judge.measures.feet.sole_lie import sole_lie
 from bustle.core.machine import soles as sole
 from bustle.core.project.project import document
 from bustle.core.project.walker import Foot

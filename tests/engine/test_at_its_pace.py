@@ -6,7 +6,7 @@ import unittest
 
 from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.measures.room_at_its_pace import room_at_its_pace
+from bustle.core.judge.measures.margins.room_at_its_pace import room_at_its_pace
 from bustle.core.search.remedies import remedies
 from bustle.core.search.smallest_sway import PACED, swayed
 from tests.engine.played import Played

@@ -7,8 +7,8 @@ import numpy as np
 
 from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.measures.halted import half_play_mm, halted_as_it_gives, halted_margin, rests_mm
-from bustle.core.judge.measures.worst_margin import worst_margin
+from bustle.core.judge.measures.margins.halted import half_play_mm, halted_as_it_gives, halted_margin, rests_mm
+from bustle.core.judge.measures.margins.worst_margin import worst_margin
 from bustle.core.loads.held_against_sag import sent_joints
 from bustle.core.search.remedies import remedies
 from bustle.core.walk.plumb import over_floor

@@ -6,7 +6,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.measures.foot_slip import slip_mm
+from bustle.core.judge.measures.feet.foot_slip import slip_mm
 from bustle.core.judge.measures.gaps import FAR_MM, begin_inside, carried_gaps, gaps
 from bustle.core.judge.measures.turning_circle import turning_radius_mm
 from bustle.core.machine.sections import section_places

@@ -7,8 +7,8 @@ import numpy as np
 from bustle.core.edits.patches import patched, replace
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.belly_clearance import belly
-from bustle.core.judge.measures.foot_play import foot_plays
-from bustle.core.judge.measures.foot_slip import planted, slip_mm, wander
+from bustle.core.judge.measures.feet.foot_play import foot_plays
+from bustle.core.judge.measures.feet.foot_slip import planted, slip_mm, wander
 from bustle.core.judge.measures.turning_circle import turning_radius_mm
 from bustle.core.search.least_slip_heave import heaved
 from bustle.core.search.remedies import remedies

@@ -7,7 +7,7 @@ from shapely.geometry import Polygon
 
 from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.measures.sole_gaps import THICK_MM, soles_that_overlap
+from bustle.core.judge.measures.feet.sole_gaps import THICK_MM, soles_that_overlap
 from bustle.core.machine import soles
 from bustle.core.machine.limbs_on_soles import end_turn, foot_at
 from bustle.core.search.remedies import remedies

@@ -9,7 +9,7 @@ import shapely
 
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.support_polygon import support
-from bustle.core.judge.measures.worst_margin import worst_margin
+from bustle.core.judge.measures.margins.worst_margin import worst_margin
 from bustle.core.walk.standing_polygon import standing
 from tests.projects import changed, demo, hexapod, quadruped
 from tests.seeded import SeededTest

@@ -9,7 +9,7 @@ import numpy as np
 from bustle.core.document.checked import parse_project
 from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.measures.tip_angles import WAYS, tip_angles
+from bustle.core.judge.measures.margins.tip_angles import WAYS, tip_angles
 from bustle.core.project.project import document
 from bustle.core.search.remedies import remedies
 from tests.projects import changed, fault, stands

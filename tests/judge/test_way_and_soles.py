@@ -11,8 +11,8 @@ from scipy.optimize import linprog
 from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.resting_plane import above, resting_plane
-from bustle.core.judge.measures.foot_slip import dragged_across, planted, slip_mm
-from bustle.core.judge.measures.sole_lie import sole_lie
+from bustle.core.judge.measures.feet.foot_slip import dragged_across, planted, slip_mm
+from bustle.core.judge.measures.feet.sole_lie import sole_lie
 from bustle.core.judge.measures.way_walked import deviation, walked_twist
 from bustle.core.loads.foot_forces import standing_forces
 from bustle.core.machine.tracks import to_ground

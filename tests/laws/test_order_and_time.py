@@ -8,9 +8,9 @@ import numpy as np
 
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.measures.mid_stance import mid_stances
-from bustle.core.judge.measures.swing_clearance import clearances
-from bustle.core.judge.measures.worst_margin import worst_margin
+from bustle.core.judge.measures.feet.mid_stance import mid_stances
+from bustle.core.judge.measures.feet.swing_clearance import clearances
+from bustle.core.judge.measures.margins.worst_margin import worst_margin
 from bustle.core.project.project import document
 from tests.long import in_turns, is_long, share
 from tests.projects import changed, demo, hexapod, quadruped, start

@@ -7,8 +7,8 @@ import numpy as np
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.judgements.loads.feet_slip import grip_needed
-from bustle.core.judge.measures.foot_slip import slip_mm
-from bustle.core.judge.measures.halted import halted_margin
+from bustle.core.judge.measures.feet.foot_slip import slip_mm
+from bustle.core.judge.measures.margins.halted import halted_margin
 from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.joint_torques import servo_loads
 from bustle.core.loads.sag import sag

@@ -15,8 +15,8 @@ from bustle.core.evaluate import evaluate
 from bustle.core.geometry.serial_chain import forward
 from bustle.core.geometry.shared_load import pressed
 from bustle.core.judge.judgements.loads.feet_slip import WARN, gentle, grip_needed
-from bustle.core.judge.measures.foot_play import foot_plays
-from bustle.core.judge.measures.swing_clearance import clearances
+from bustle.core.judge.measures.feet.foot_play import foot_plays
+from bustle.core.judge.measures.feet.swing_clearance import clearances
 from bustle.core.judge.playing import told
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.carried_margin import carried_margin

@@ -10,8 +10,8 @@ from bustle.core.evaluate import evaluate
 from bustle.core.falling.tipping import leans
 from bustle.core.judge.judgements.balance.into_the_slope import uphill_mm
 from bustle.core.judge.judgements.loads.feet_slip import grip_needed
-from bustle.core.judge.measures.halted import halted_margin
-from bustle.core.judge.measures.worst_margin import worst_margin
+from bustle.core.judge.measures.margins.halted import halted_margin
+from bustle.core.judge.measures.margins.worst_margin import worst_margin
 from bustle.core.loads.foot_forces import standing_forces
 from bustle.core.loads.inertial_wrenches import held_still, wrenches
 from bustle.core.loads.zero_moment_point import pushes_at

@@ -10,7 +10,7 @@ from bustle.core.dry_run.ladder import ladder
 from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
 from bustle.core.falling.fall import fall_told
-from bustle.core.judge.measures.halted import halted_margin
+from bustle.core.judge.measures.margins.halted import halted_margin
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.project import document
 from bustle.core.project.walker import Mass

@@ -7,8 +7,8 @@ import numpy as np
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.planar_twist import bring_back
-from bustle.core.judge.measures.foot_slip import slip_mm
-from bustle.core.judge.measures.worst_margin import worst_margin
+from bustle.core.judge.measures.feet.foot_slip import slip_mm
+from bustle.core.judge.measures.margins.worst_margin import worst_margin
 from bustle.core.project.project import Project, document
 from bustle.core.search.stick_to_walk import Stick, StickAt, driven_by_rule
 from bustle.core.walk.reading import Reading

@@ -8,7 +8,7 @@ from bustle.core.document.checked import parse_project
 from bustle.core.edits.limb_edits import mirrored, removed, renamed
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.belly_clearance import belly
-from bustle.core.judge.measures.foot_slip import scrub_mm
+from bustle.core.judge.measures.feet.foot_slip import scrub_mm
 from bustle.core.project.project import document
 from bustle.core.words.problems import InputRefused
 from tests.projects import changed, hexapod, start

@@ -9,7 +9,7 @@ import numpy as np
 from bustle.core.document.checked import parse_project
 from bustle.core.edits import limb_edits as assembly
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.measures.swing_clearance import clearances
+from bustle.core.judge.measures.feet.swing_clearance import clearances
 from bustle.core.project.project import document
 from bustle.core.search.remedies import remedies
 from bustle.core.walk.motions.retold import as_gait, as_keyframes

@@ -7,7 +7,7 @@ import numpy as np
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.planar_twist import carry, displacement
-from bustle.core.judge.measures.foot_slip import slip_mm
+from bustle.core.judge.measures.feet.foot_slip import slip_mm
 from bustle.core.judge.measures.joint_rates import joint_rates
 from bustle.core.project.project import document
 from bustle.core.walk.motions.retold import as_keyframes

@@ -11,12 +11,12 @@ import numpy as np
 
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.measures.foot_give import footings
-from bustle.core.judge.measures.foot_slip import slip_mm
-from bustle.core.judge.measures.landing_jolt import jolt_n
-from bustle.core.judge.measures.late_foot import late_feet
-from bustle.core.judge.measures.next_leg_ranking import candidates
-from bustle.core.judge.measures.swing_clearance import clearances
+from bustle.core.judge.measures.feet.foot_give import footings
+from bustle.core.judge.measures.feet.foot_slip import slip_mm
+from bustle.core.judge.measures.feet.landing_jolt import jolt_n
+from bustle.core.judge.measures.feet.late_foot import late_feet
+from bustle.core.judge.measures.feet.swing_clearance import clearances
+from bustle.core.judge.measures.margins.next_leg_ranking import candidates
 from bustle.core.kinds.foot_paths import FOOT_PATHS, Swing
 from bustle.core.loads.foot_forces import standing_forces
 from bustle.core.loads.foot_gives import foot_gives

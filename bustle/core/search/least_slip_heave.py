@@ -14,7 +14,7 @@ from bustle.core.edits.levers import motion_index
 from bustle.core.edits.patches import patched, replace
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.arrays import Array
-from bustle.core.judge.measures.foot_slip import planted, wander
+from bustle.core.judge.measures.feet.foot_slip import planted, wander
 from bustle.core.project.motion import SwayTerm
 from bustle.core.project.project import gait_of
 

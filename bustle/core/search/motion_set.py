@@ -18,7 +18,7 @@ from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import Plan, evaluate
 from bustle.core.falling.pushing_point import not_pushing
 from bustle.core.judge.finding import Finding
-from bustle.core.judge.measures.foot_slip import slip_mm
+from bustle.core.judge.measures.feet.foot_slip import slip_mm
 from bustle.core.judge.registry import JUDGEMENTS
 from bustle.core.kinds.gaits import CUSTOM, GAITS, Gait, Spot, spots_of
 from bustle.core.kinds.gaits.in_turn import SWING_S

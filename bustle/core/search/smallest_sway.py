@@ -25,8 +25,8 @@ from bustle.core.edits.patches import patched, replace
 from bustle.core.evaluate import Plan, evaluate
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.support_polygon import edges_inward
-from bustle.core.judge.measures.room_at_its_pace import room_at_its_pace
-from bustle.core.judge.measures.worst_margin import worst_margin
+from bustle.core.judge.measures.margins.room_at_its_pace import room_at_its_pace
+from bustle.core.judge.measures.margins.worst_margin import worst_margin
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.motion import PhaseGait, SwayTerm, Twist

@@ -18,7 +18,7 @@ from bustle.core.dry_run.dry_run import NOMINAL, VARIANTS, dry_run, not_run
 from bustle.core.dry_run.ladder import Rung
 from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.measures.sole_gaps import soles_that_overlap
+from bustle.core.judge.measures.feet.sole_gaps import soles_that_overlap
 from bustle.core.kinds.gaits import CUSTOM, GAITS, spots_of
 from bustle.core.project.motion import (
     ArmMove,

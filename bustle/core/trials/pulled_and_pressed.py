@@ -6,7 +6,7 @@ import numpy as np
 
 from bustle.core.edits.at_rest import AT_REST, standing
 from bustle.core.edits.patches import patched, replace
-from bustle.core.judge.measures.foot_play import foot_plays
+from bustle.core.judge.measures.feet.foot_play import foot_plays
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.friction import held_across, held_along
 from bustle.core.loads.sag import sag

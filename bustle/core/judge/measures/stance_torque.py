@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.judge.measures.mid_stance import mid_stances
+from bustle.core.judge.measures.feet.mid_stance import mid_stances
 from bustle.core.walk.plumb import upright
 from bustle.core.walk.reading import Reading
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
-from bustle.core.judge.measures.foot_slip import planted, slip_mm
+from bustle.core.judge.measures.feet.foot_slip import planted, slip_mm
 from bustle.core.project.motion import Keyframes, PhaseGait
 from bustle.core.walk.course import Implied
 from bustle.core.walk.implied_travel import drawn_on, implied_travel

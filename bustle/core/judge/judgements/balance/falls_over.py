@@ -15,9 +15,9 @@ from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.balance.into_the_slope import into_the_slope
 from bustle.core.judge.judgements.balance.other_orders import other_orders
 from bustle.core.judge.judgements.balance.rolls_over_its_sole import curved
-from bustle.core.judge.measures.halted import half_play_mm, halted_as_it_gives, halted_margin, rests_mm
-from bustle.core.judge.measures.room_at_its_pace import room_at_its_pace
-from bustle.core.judge.measures.worst_margin import worst_margin
+from bustle.core.judge.measures.margins.halted import half_play_mm, halted_as_it_gives, halted_margin, rests_mm
+from bustle.core.judge.measures.margins.room_at_its_pace import room_at_its_pace
+from bustle.core.judge.measures.margins.worst_margin import worst_margin
 from bustle.core.judge.ways import Found, Offer, Turn
 from bustle.core.loads.carried_margin import carried_margin
 from bustle.core.loads.told import not_standing

@@ -9,7 +9,7 @@ import numpy as np
 from bustle.core.falling.pushing_point import not_pushing, room_on_soles, sole_width_mm
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.measures.worst_margin import worst_margin
+from bustle.core.judge.measures.margins.worst_margin import worst_margin
 from bustle.core.judge.ways import Found, Turn
 from bustle.core.project.handling import Walked
 from bustle.core.walk.reading import Reading

@@ -12,7 +12,7 @@ from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.balance.falls_over import not_judged
-from bustle.core.judge.measures.tip_angles import WAYS, tip_angles
+from bustle.core.judge.measures.margins.tip_angles import WAYS, tip_angles
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import degrees, joined, length, number

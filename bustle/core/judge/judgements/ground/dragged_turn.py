@@ -13,7 +13,7 @@ from bustle.core.judge.judgements.ground.scuffing import (
     slipping_legs,
     turns_without_yaw,
 )
-from bustle.core.judge.measures.foot_slip import slip_mm
+from bustle.core.judge.measures.feet.foot_slip import slip_mm
 from bustle.core.judge.ways import Turn
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import length

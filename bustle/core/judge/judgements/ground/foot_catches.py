@@ -8,7 +8,7 @@ from bustle.core.edits.patches import replace
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement, of_gaits
-from bustle.core.judge.measures.swing_clearance import clearances
+from bustle.core.judge.measures.feet.swing_clearance import clearances
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.walk.reading import Reading

@@ -8,7 +8,7 @@ from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement, of_gaits
 from bustle.core.judge.judgements.ground.stamping import softly
-from bustle.core.judge.measures.late_foot import LateFoot, late_feet
+from bustle.core.judge.measures.feet.late_foot import LateFoot, late_feet
 from bustle.core.judge.ways import Offer, Turn
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, degrees, length, number, seconds

@@ -12,7 +12,7 @@ from bustle.core.geometry.arrays import greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.measures.foot_slip import (
+from bustle.core.judge.measures.feet.foot_slip import (
     ACROSS_SHARE,
     aside_mm,
     dragged_across,

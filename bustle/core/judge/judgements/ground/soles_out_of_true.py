@@ -11,7 +11,7 @@ from bustle.core.geometry.arrays import Array, greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity, offenders
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.measures.sole_lie import lies, sole_lie
+from bustle.core.judge.measures.feet.sole_lie import lies, sole_lie
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.project.motion import Keyframes, PhaseGait
 from bustle.core.walk.motions.made_of import has_swings

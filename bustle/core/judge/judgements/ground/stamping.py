@@ -11,8 +11,8 @@ from bustle.core.geometry.arrays import greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement, of_gaits
-from bustle.core.judge.measures.foot_give import Footing, footings
-from bustle.core.judge.measures.landing_jolt import jolt_n
+from bustle.core.judge.measures.feet.foot_give import Footing, footings
+from bustle.core.judge.measures.feet.landing_jolt import jolt_n
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.kinds.foot_paths import FOOT_PATHS
 from bustle.core.machine.masses import GRAVITY

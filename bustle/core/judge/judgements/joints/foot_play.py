@@ -9,7 +9,7 @@ import numpy as np
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement, of_gaits
-from bustle.core.judge.measures.foot_play import FootPlay, foot_plays
+from bustle.core.judge.measures.feet.foot_play import FootPlay, foot_plays
 from bustle.core.judge.ways import Turn
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, length, number

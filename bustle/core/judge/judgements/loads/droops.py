@@ -11,7 +11,7 @@ from bustle.core.falling.pushing_point import broad_feet
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement, of_gaits
 from bustle.core.judge.judgements.balance.other_orders import orders_as_they_are_told, other_orders
-from bustle.core.judge.measures.swing_clearance import SwingClearance, clearances
+from bustle.core.judge.measures.feet.swing_clearance import SwingClearance, clearances
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.project.walker import Sole
 from bustle.core.walk.reading import Reading

@@ -12,8 +12,8 @@ from bustle.core.edits.patches import replace
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
+from bustle.core.judge.measures.feet.sole_gaps import sole_gaps, soles_that_overlap
 from bustle.core.judge.measures.gaps import Gap, begin_inside, carried_gaps, gaps, near_enough_to_give
-from bustle.core.judge.measures.sole_gaps import sole_gaps, soles_that_overlap
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.project.motion import Swings
 from bustle.core.walk.reading import Reading

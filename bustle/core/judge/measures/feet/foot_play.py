@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
-from bustle.core.judge.measures.mid_stance import mid_stances
+from bustle.core.judge.measures.feet.mid_stance import mid_stances
 from bustle.core.machine.joints_and_servos import Gearing
 from bustle.core.walk.reading import Reading
 

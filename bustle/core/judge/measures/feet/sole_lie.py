@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
-from bustle.core.judge.measures.foot_slip import planted
+from bustle.core.judge.measures.feet.foot_slip import planted
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.machine.limbs_on_soles import end_turn
 from bustle.core.machine.section_shape import underside_mm

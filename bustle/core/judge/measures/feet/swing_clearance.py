@@ -9,8 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Indices, greatest
-from bustle.core.judge.measures.foot_give import footings, sag_mm
-from bustle.core.judge.measures.foot_play import foot_plays
+from bustle.core.judge.measures.feet.foot_give import footings, sag_mm
+from bustle.core.judge.measures.feet.foot_play import foot_plays
 from bustle.core.judge.measures.gait_phase import gait_phases
 from bustle.core.loads.lifted_foot import lower_mm
 from bustle.core.machine.masses import GRAVITY

@@ -18,7 +18,7 @@ import numpy as np
 
 from bustle.core.at_rest.drive_springs import Bent, gives
 from bustle.core.geometry.arrays import Array
-from bustle.core.judge.measures.mid_stance import MidStance, mid_stances
+from bustle.core.judge.measures.feet.mid_stance import MidStance, mid_stances
 from bustle.core.machine.masses import GRAVITY, Riding
 from bustle.core.walk.reading import Reading
 

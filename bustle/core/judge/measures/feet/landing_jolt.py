@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.judge.measures.foot_give import Footing
+from bustle.core.judge.measures.feet.foot_give import Footing
 
 
 def jolt_n(footing: Footing, down_mm_s: float) -> float:

@@ -1,0 +1,1 @@
+"""What feet do: how they give, play, slip, swing and land."""

@@ -1,0 +1,1 @@
+"""How much is left before it falls."""
