@@ -25,7 +25,7 @@ InOrder = Sequence[tuple[str, int]]
 
 class Played:
     """What became of motions played one after another: whether it stayed up, how far it went, how far it leaned
-    and turned."""
+    and turned. machine: the one that was built, where it is another than the project's."""
 
     def __init__(
         self,
@@ -35,8 +35,9 @@ class Played:
         friction: float | None = None,
         play_deg: float = 0.0,
         soft_s: float | None = None,
+        machine: CheckedProject | None = None,
     ) -> None:
-        model = mujoco.MjSpec.from_string(write_mjcf(project, full_deg).data.decode()).compile()
+        model = mujoco.MjSpec.from_string(write_mjcf(machine or project, full_deg).data.decode()).compile()
         if friction is not None:
             model.geom_friction[:, 0] = friction
         if soft_s is not None:

@@ -49,6 +49,7 @@ class MirrorImage(SeededTest):
             edits[f"{path}/pose/sway"] = [{"harmonic": 1, "y_cos_mm": 3.0, "y_sin_mm": -2.0, "x_cos_mm": 1.0}]
             if motion.moves:
                 edits[f"{path}/twist/vy_mm_s"] = 1.5
+                edits[f"{path}/steer_mm_m"] = float(self.random.uniform(-30, 30))
         for k, limb in enumerate(project.walker.limbs):
             for f, foot in enumerate(limb.feet):
                 if foot.sole.kind == "rectangle":

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from bustle.core.document.checked import CheckedProject, parse_project
+from bustle.core.edits.patches import Patch, replace
 from bustle.core.machine.kit import FULL_TORQUE_AT_DEG
 from bustle.core.project.project import document
+from bustle.core.project.walker import Walker
 from bustle.core.words.problems import refuse
 
 # What a horn may be stated to give, N·m per degree, in four digits; and how far a servo may be off its place, degrees.
@@ -27,3 +29,17 @@ def sagging(project: CheckedProject, factor: float) -> CheckedProject:
             stiff = drive.stiffness_nm_deg / factor
             stated["stiffness_nm_deg"] = float(f"{min(MOST_NM_DEG, max(LEAST_NM_DEG, stiff)):.4g}")
     return parse_project(values)
+
+
+def drawn_as_measured(walker: Walker) -> Patch:
+    """The links that were measured drawn as long as they are, so that the table is of the legs that were built."""
+    operations: Patch = []
+    for k, truth in enumerate(walker.as_built.limbs):
+        n, limb = next((n, limb) for n, limb in enumerate(walker.limbs) if limb.name == truth.limb)
+        for i, link in enumerate(limb.links):
+            if link.name in truth.link_length_mm:
+                built = truth.link_length_mm[link.name]
+                operations.append(replace(f"/walker/limbs/{n}/links/{i}/length_mm", built))
+        if truth.link_length_mm:
+            operations.append(replace(f"/walker/as_built/limbs/{k}/link_length_mm", {}))
+    return operations

@@ -249,6 +249,7 @@ LEVERS: dict[str, Lever] = {
         Lever("vx", "Speed forward", "mm/s", -300, 300, 1, *_field("twist", "vx_mm_s")),
         Lever("vy", "Speed left", "mm/s", -300, 300, 1, *_field("twist", "vy_mm_s")),
         Lever("omega", "Turn left", "°/s", -120, 120, 1, *_field("twist", "omega_deg_s")),
+        Lever("steer", "Steers left", "mm/m", -200, 200, 1, *_field("steer_mm_m")),
         Lever("cycle", "Cycle time", "s", 0.2, 6, 0.02, *_field("cycle_s")),
         Lever("lift", "Lift", "mm", 0, 120, 1, *_field("lift_mm")),
         Lever("search", "Searches below the floor by", "mm", 0, 120, 1, *_field("swing", "search_mm")),

@@ -112,6 +112,8 @@ def mirror_image(project: CheckedProject) -> CheckedProject:
     for motion in values["motions"]:
         for twist in _twists(motion):
             twist["vy_mm_s"], twist["omega_deg_s"] = _other(twist["vy_mm_s"]), _other(twist["omega_deg_s"])
+        if "steer_mm_m" in motion:
+            motion["steer_mm_m"] = _other(motion["steer_mm_m"])
         for pose in (*([motion["pose"]] if "pose" in motion else ()), *(f["pose"] for f in motion.get("frames", ()))):
             mirror_pose(pose)
             for bend in pose["bends"]:

@@ -63,6 +63,7 @@ class Limits(Value):
     lead_slack_mm: Annotated[Real, Field(ge=0, le=500)] = 10.0
     jolt_share: Annotated[Real, Field(gt=0, le=20)] = 0.5
     lean_deg: Annotated[Real, Field(gt=0, le=45)] = 3.0
+    drift_mm_m: Annotated[Real, Field(gt=0, le=1000)] = 50.0
     at_once: Annotated[int, Strict(), Field(ge=1, le=84)] = 6
     change_factor: Annotated[Real, Field(gt=1, le=100)] = 1.6
     step_height_mm: Annotated[Real, Field(gt=0, le=1000)] | None = None

@@ -131,7 +131,8 @@ class PhaseGait(Value):
     a head, an arm, a moving mass. Those not named stand at 0, or at the end of their travel nearest to it. `held`: legs
     that take no part: they have no phase and duty, and their joints are as in `joints`, else at their servos' centres.
     inverted: it walks on the feet of the upper side. travel: whether the body is taken to go as the twist asks, or as
-    the feet that stand let it; the joints are the same.
+    the feet that stand let it; the joints are the same. steer_mm_m: how far to the left its legs bring it in a
+    metre besides, turning, against a drift to the right; what is asked stays as it is.
     """
 
     kind: Literal["phase_gait"] = "phase_gait"
@@ -151,6 +152,7 @@ class PhaseGait(Value):
     balance: Balance = "static"
     inverted: Flag = False
     travel: Literal["asked", "implied"] = "asked"
+    steer_mm_m: Annotated[Real, Field(ge=-1000, le=1000)] = 0.0
 
     @property
     def moves(self) -> bool:

@@ -30,6 +30,7 @@ from bustle.core.geometry.planar_twist import bring_back
 from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.zero_moment_point import zero_moment_point
 from bustle.core.project.motion import PhaseGait, SwayTerm
+from bustle.core.walk.motions.pace import velocity
 from bustle.core.walk.plumb import upright
 from bustle.core.walk.reading import Reading
 
@@ -124,7 +125,7 @@ def solved(r: Reading, path: Complex) -> Complex:
     spectrum = np.fft.fft(path) / len(path)
     k = np.arange(-HARMONICS, HARMONICS + 1)
     high = float(r.of(wrenches).centre[:, 2].mean())
-    turning = np.radians(r.gait.twist.omega_deg_s)
+    turning = velocity(r.gait)[2]
     rate = 2 * np.pi * k / r.score.duration_s + turning
     found = spectrum[k % len(path)] / (1 + high / r.of(upright)[2] * rate**2)
     return np.where(np.abs(k) < len(path) / 2, found, 0.0)

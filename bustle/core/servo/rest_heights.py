@@ -114,7 +114,7 @@ def _trim(project: Project, name: str, off_mm: float) -> Trim:
     servo = servos[paths[best]]
     joint_deg = float(np.degrees(-off_mm / slope[best]))
     drive = next(d for d in project.walker.drives if paths[best] in d.joints)
-    servo_deg = joint_deg * _ratio(project, servo)
+    servo_deg = joint_deg * horn_to_joint(project, servo)
     rod = turns = None
     if drive.kind == ROD.name:
         settings = np.array([drive.settings.get(s.name, s.default) for s in ROD.settings])
@@ -123,7 +123,7 @@ def _trim(project: Project, name: str, off_mm: float) -> Trim:
     return Trim(name, off_mm, servo, servo_deg, servo.direction * servo.per_deg * servo_deg, rod, turns)
 
 
-def _ratio(project: Project, servo: ServoAt) -> float:
+def horn_to_joint(project: Project, servo: ServoAt) -> float:
     """Horn degrees to a degree of the joint, about the middle."""
     for gearing in kit_of(project).gearings:
         for d, drive in enumerate(gearing.drives):

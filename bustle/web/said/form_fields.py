@@ -19,11 +19,11 @@ from bustle.core.project.field_types import UpTo, Value
 from bustle.core.project.project import Project
 
 UNITS = {
-    "mm_s": "mm/s", "deg_s": "°/s", "nm_deg": "N·m/°", "nm": "N·m", "mm": "mm", "deg": "°", "ms": "ms",
+    "mm_s": "mm/s", "mm_m": "mm/m", "deg_s": "°/s", "nm_deg": "N·m/°", "nm": "N·m", "mm": "mm", "deg": "°", "ms": "ms",
     "mm_per_n": "mm/N", "n": "N", "g": "g", "s": "s", "us": "µs", "v": "V", "a": "A", "h": "h",
     "mohm": "mΩ", "mah": "mAh",
 }  # fmt: skip
-STEPS = {"mm": 0.5, "°": 1.0, "g": 1.0, "s": 0.02, "mm/s": 5.0, "°/s": 1.0, "N·m": 0.1, "N·m/°": 0.01,
+STEPS = {"mm": 0.5, "°": 1.0, "g": 1.0, "s": 0.02, "mm/s": 5.0, "mm/m": 5.0, "°/s": 1.0, "N·m": 0.1, "N·m/°": 0.01,
     "mΩ": 5.0, "mAh": 100.0,
 }  # fmt: skip
 
@@ -86,6 +86,7 @@ CALLED = {
     "RollingContact.steered": "steered by its first joint",
     "SwayTerm.harmonic": "times a cycle",
     "Limits.margin_mm": "Margin to keep",
+    "Limits.drift_mm_m": "Drift allowed",
     "Limits.lean_deg": "Lean allowed",
     "Limits.jolt_share": "Jolt allowed, share of the weight",
     "Limits.slip_mm": "Slip allowed",
@@ -176,6 +177,7 @@ CALLED = {
     "LegTiming.lift_mm": "Lift",
     "LegTiming.foot_path": "Path",
     "PhaseGait.travel": "The body goes",
+    "PhaseGait.steer_mm_m": "Steers left",
     "StartUp.pose": "Starts into",
     "StartUp.fail_safe": "Radio lost: into",
     "StartUp.at_once": "Servos at a time",

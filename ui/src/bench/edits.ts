@@ -242,6 +242,7 @@ export function firstPose(project: Project): Motion {
     balance: "static",
     inverted: false,
     travel: "asked",
+    steer_mm_m: 0,
   };
 }
 

@@ -72,6 +72,12 @@ export const LEVERS = {
       m.twist.omega_deg_s = v;
     },
   },
+  steer: {
+    read: (m) => m.steer_mm_m ?? 0,
+    write: (m, v) => {
+      m.steer_mm_m = v;
+    },
+  },
   cycle: {
     read: (m) => m.cycle_s,
     write: (m, v) => {

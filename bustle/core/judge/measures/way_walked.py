@@ -7,15 +7,19 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.planar_twist import displacement
 from bustle.core.judge.measures.feet.foot_slip import planted, slip_mm
 from bustle.core.project.motion import Keyframes, PhaseGait
 from bustle.core.walk.course import Implied
 from bustle.core.walk.implied_travel import drawn_on, implied_travel
+from bustle.core.walk.motions.pace import METRE_MM, velocity
 from bustle.core.walk.reading import Reading
 
 # Feet that slide for more than this share of their stroke crawl: in a physics engine they took a walk an eighth further
 # than dry friction tells where servos are held against sag, and down to half as far where they give or have play.
 CRAWLS = 0.4
+# What goes less far in a cycle goes nowhere.
+LEAST_WAY_MM = 2.0
 
 
 def crawls(r: Reading) -> bool:
@@ -34,8 +38,16 @@ def asked_twist(r: Reading) -> Array:
     return asked * (r.gait.cycle_s / r.score.duration_s) if r.gait else asked
 
 
+def led_twist(r: Reading) -> Array:
+    """(3,) mm/s, mm/s, rad/s over the whole duration, by which its legs are led: as asked, and as it is steered."""
+    asked = r.of(asked_twist)
+    if not r.gait or not r.gait.steer_mm_m:
+        return asked
+    return np.array(velocity(r.gait)) * (r.gait.cycle_s / r.score.duration_s)
+
+
 def implied(r: Reading) -> Implied:
-    """What the legs walk beyond what was asked."""
+    """What the legs walk beyond what they are led by."""
     if r.course.implied:
         return r.course.implied
     drawn = drawn_on(r.project.floor)
@@ -43,9 +55,9 @@ def implied(r: Reading) -> Implied:
 
 
 def walked_twist(r: Reading) -> Array:
-    """(3,): the twist on average that the body goes by, as asked, or as the legs imply where the motion says so."""
-    asked = r.of(asked_twist)
-    return asked + r.course.implied.twist.mean(axis=0) if r.course.implied else asked
+    """(3,): the twist on average that the body goes by, as led, or as the legs imply where the motion says so."""
+    led = r.of(led_twist)
+    return led + r.course.implied.twist.mean(axis=0) if r.course.implied else led
 
 
 @dataclass(frozen=True)
@@ -63,17 +75,45 @@ class Deviation:
         return self.off_mm / self.asked_mm if self.asked_mm > 1.0 else 0.0
 
 
+@dataclass(frozen=True)
+class Drift:
+    """Once a walk has gone a metre: how far left it is of where it was asked to be, mm, and how far turned, degrees."""
+
+    aside_mm: float
+    turned_deg: float
+
+
+def drift(r: Reading) -> Drift | None:
+    """None of what goes nowhere, or where no standing foot tells how it goes.
+
+    With ξ the twist that is asked and ζ that by which it goes, each for a metre of way, the places are exp(ξ) and
+    exp(ζ): that it goes further or less far than asked does not count.
+    """
+    found = r.of(deviation)
+    if found is None:
+        return None
+    asked = r.of(asked_twist) * r.score.duration_s
+    ways = [float(np.hypot(*way[:2])) for way in (asked, found.gone)]
+    if min(ways) < LEAST_WAY_MM:
+        return None
+    each = (twist * METRE_MM / way for twist, way in zip((asked, found.gone), ways, strict=True))
+    (x, y, heading), there = (displacement(vx, vy, omega, 1.0) for vx, vy, omega in each)
+    # Across the chord of the way asked, as a builder lays a string along it.
+    across = (x * (there[1] - y) - y * (there[0] - x)) / np.hypot(x, y)
+    return Drift(float(across), float(np.degrees(there[2] - heading)))
+
+
 def deviation(r: Reading) -> Deviation | None:
     """None where no motion with a twist of its own, or no foot that stands still, tells it."""
     feet = [leg.neutral_mm for leg in r.project.walker.legs if leg.neutral_mm is not None]
     if not isinstance(r.motion, (PhaseGait, Keyframes)) or not r.of(planted).any() or not feet:
         return None
-    beyond = r.of(implied).twist.mean(axis=0) * r.score.duration_s
     asked = r.of(asked_twist) * r.score.duration_s
+    gone = (r.of(led_twist) + r.of(implied).twist.mean(axis=0)) * r.score.duration_s
     x, y = np.array(feet).T
 
     def way(step: Array) -> float:
         """Of the body at a foot: v + ω·ẑ × r."""
         return float(np.sqrt(((step[0] - step[2] * y) ** 2 + (step[1] + step[2] * x) ** 2).mean()))
 
-    return Deviation(way(asked), way(beyond), asked + beyond)
+    return Deviation(way(asked), way(gone - asked), gone)

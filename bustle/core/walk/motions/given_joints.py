@@ -21,6 +21,7 @@ from bustle.core.machine.limb_groups import joint_columns, joint_slices
 from bustle.core.machine.tracks import JointTrack
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.walker import Walker
+from bustle.core.walk.motions.pace import velocity
 
 # A wheel that goes slower points ahead.
 STILL_MM_S = 1e-6
@@ -60,13 +61,12 @@ def joint_track(
 
 def steered_to(walker: Walker, gait: PhaseGait) -> dict[int, float]:
     """By the column of each joint that steers a wheel: its angle, rad."""
-    twist, found = gait.twist, {}
-    omega = float(np.radians(twist.omega_deg_s))
+    (vx, vy, omega), found = velocity(gait), {}
     for limb, own in zip(walker.limbs, joint_slices(walker), strict=True):
         if not limb.steers:
             continue
         x, y, _ = limb.mount.at_mm
-        along, aside = twist.vx_mm_s - omega * y, twist.vy_mm_s + omega * x
+        along, aside = vx - omega * y, vy + omega * x
         contact = limb.feet[0].contact
         assert contact.kind == "rolls"
         way = float(np.degrees(np.arctan2(aside, along))) - limb.mount.yaw_deg - contact.heading_deg

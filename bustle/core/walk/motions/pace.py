@@ -19,6 +19,9 @@ from bustle.core.geometry.easing import eased
 from bustle.core.geometry.planar_twist import carry, displacement
 from bustle.core.project.motion import PhaseGait
 
+# After which a drift and what steers against it are told.
+METRE_MM = 1000.0
+
 Travel = tuple[Array, Array, Array]
 
 
@@ -149,5 +152,8 @@ def _gathered(t: Array, ramp_s: Array) -> Array:
 
 
 def velocity(gait: PhaseGait) -> tuple[float, float, float]:
-    """mm/s, mm/s, rad/s."""
-    return gait.twist.vx_mm_s, gait.twist.vy_mm_s, float(np.radians(gait.twist.omega_deg_s))
+    """By which its legs are led, mm/s, mm/s, rad/s: the twist asked, and the steering against a drift. An arc of
+    curvature κ lies d = κ·s²/2 beside its tangent after a way s, so that ω + κ·√(vx² + vy²), κ = 2·d/s²."""
+    vx, vy, omega_deg_s = gait.twist.vx_mm_s, gait.twist.vy_mm_s, gait.twist.omega_deg_s
+    curvature = 2 * gait.steer_mm_m / METRE_MM**2
+    return vx, vy, float(np.radians(omega_deg_s) + curvature * np.hypot(vx, vy))

@@ -8,6 +8,8 @@ from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.bench.boards_told import as_in, checked
+from bustle.core.judge.judgements.ground.as_built import put_right
+from bustle.core.judge.measures.feet.built_unevenly import measured, uneven
 from bustle.core.judge.ways import Edit, Mending, Offer
 from bustle.core.servo.rest_heights import Trim, limp_mm, trimmed, trims
 from bustle.core.walk.reading import Reading
@@ -18,7 +20,9 @@ KEEP_MM = 1.5
 
 
 def not_judged(r: Reading) -> str | None:
-    return None if r.project.electrics.rest_heights else "no feet have been measured with the servos centred"
+    if r.of(measured) or r.project.electrics.rest_heights:
+        return None
+    return "no feet have been measured with the servos centred, nor links and zeros of legs"
 
 
 def _trims(r: Reading) -> tuple[Trim, ...]:
@@ -26,7 +30,9 @@ def _trims(r: Reading) -> tuple[Trim, ...]:
 
 
 def uneven_rest(r: Reading) -> Iterator[Finding]:
-    """Warn where the highest foot and the lowest are further apart than a ruler's error."""
+    """Warn where the highest foot and the lowest are further apart than a ruler's error: at rest as measured, or
+    standing, by links and zeros that were."""
+    yield from _standing(r)
     limp = limp_mm(r.project)
     if limp <= KEEP_MM:
         return
@@ -44,7 +50,27 @@ def uneven_rest(r: Reading) -> Iterator[Finding]:
     )  # fmt: skip
 
 
+def _standing(r: Reading) -> Iterator[Finding]:
+    found = r.of(uneven)
+    if not found or found.apart_mm <= KEEP_MM:
+        return
+    low, high = (r.project.walker.limbs[n].name for n in (found.low, found.high))
+    yield Finding(
+        "F14", "warn", "Legs stand at different heights",
+        f"As it is built {low} reaches {length(found.apart_mm)} lower than {high} where both are to stand: it limps, "
+        f"and leans {degrees(found.lean_deg)} standing on both. Keep {length(KEEP_MM)}.",
+        ((low, "built"), (high, "built")), None, found.apart_mm, KEEP_MM, "mm",
+    )  # fmt: skip
+
+
+def _put_right(m: Mending) -> Iterator[Edit]:
+    if m.finding.subject == "built":
+        yield from put_right(m)
+
+
 def _trim(m: Mending) -> Iterator[Edit]:
+    if m.finding.subject == "built":
+        return
     said = ", ".join(
         f"{t.servo.place} {degrees(t.trim_deg)}" for t in trims(m.project) if t.servo and abs(t.trim_deg) > 0.1
     )
@@ -74,5 +100,5 @@ JUDGEMENT = Judgement(
     stops=False,
     figures=(LIMP,),
     bench=True,
-    ways=(Offer(_trim, any_motion=True),),
+    ways=(Offer(_trim, any_motion=True), Offer(_put_right, any_motion=True)),
 )

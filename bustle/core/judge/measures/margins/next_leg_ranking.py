@@ -9,6 +9,7 @@ import numpy as np
 from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.gaits import spots_of
 from bustle.core.walk.motions.lifting_rule import Stance, beside_each_other, left_s
+from bustle.core.walk.motions.pace import velocity
 from bustle.core.walk.plumb import over_floor
 from bustle.core.walk.reading import Reading
 
@@ -35,7 +36,7 @@ def candidates(r: Reading, sample: int, twist: tuple[float, float, float] | None
     gait = r.gait
     if not gait:
         return []
-    twist = twist or (gait.twist.vx_mm_s, gait.twist.vy_mm_s, float(np.radians(gait.twist.omega_deg_s)))
+    twist = twist or velocity(gait)
     limbs = r.project.walker.limbs
     legs = [i for i, m in enumerate(limbs) if m.name in r.timing and m.neutral_mm is not None]
     x, y, theta = (float(v[sample]) for v in r.course.body.travel)
