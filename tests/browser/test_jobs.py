@@ -358,7 +358,7 @@ class TheShelf(BrowserTest):
         whole = (ROOT / "demo" / "fennel.bustle.json").read_bytes()
         for name, data, words in (
             ("cut.json", whole[:3000], "cut short"),
-            ("old.json", whole.replace(b'"version": 10', b'"version": 11'), "this Bustle reads versions 1 to 10"),
+            ("old.json", whole.replace(b'"version": 11', b'"version": 12'), "this Bustle reads versions 1 to 11"),
             ("big.json", b" " * 7_000_000, "7 MB"),
         ):
             page.get_by_test_id("project-file").set_input_files(
