@@ -201,6 +201,10 @@ def pairs() -> dict[str, tuple[Project, Project]]:
             alone(quad, "Forward", longer_on_the_left(quad, 0.05)),
             alone(quad, "Forward", longer_on_the_left(quad, 0.005)),
         ),
+        "F33": (
+            alone(on_soles, "Forward", {f"walker/limbs/{n}/feet/0/sole/width_mm": 9.0 for n in range(2)}),
+            alone(on_soles, "Forward", {}),
+        ),
         "F34": (alone(on_soles, "Stand", mast(190.0)), alone(on_soles, "Stand", mast(-20.0))),
         "F57": (alone(on_soles, "Forward", {"against_sag": "off"}), alone(on_soles, "Forward", {})),
         "F03": (alone(casters, "Forward", level), alone(casters, "Forward", {})),

@@ -13,6 +13,7 @@ from bustle.core.falling.pushing_point import not_pushing, sideways, sole_width_
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
+from bustle.core.judge.judgements.balance.broader_soles import broader_soles
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.loads.joint_torques import holding_torques, servo_loads
 from bustle.core.loads.told import STOPS_ANYWHERE
@@ -20,12 +21,14 @@ from bustle.core.machine.kit import FULL_TORQUE_AT_DEG
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.standing_polygon import standing
-from bustle.core.words.wording import degrees, length, number, percent, seconds
+from bustle.core.words.wording import degrees, number, percent, seconds
 
 # Fitted to walks played in one physics engine, six joints a leg of 90 to 470 mm that are not held against their sag: of
 # 102 stopped 90 fell (9 of the others on legs under 140 mm), of 38 not stopped 8 did.
 MOST_SHARE, MOST_SAG_DEG = 1.2, 0.85
 CYCLES_S, AT_MM = (0.8, 2.0), 260.0
+# Soles that are offered bear this much of what the hip holds.
+BEARS = 1.1
 # Shares of what servos give, and of a cycle, that are tried to mend it.
 STIFFER, QUICKER = (0.85, 0.7, 0.55, 0.4, 0.25), (0.9, 0.8, 0.7, 0.6, 0.5)
 
@@ -46,12 +49,17 @@ class OnOneSole:
 
 
 def judged(r: Reading) -> str | None:
+    if r.project.against_sag != "off":
+        return "what is sent holds it against its sag"
+    return not_on_one_sole(r)
+
+
+def not_on_one_sole(r: Reading) -> str | None:
+    """Why nothing is told of how a hip stands over its sole."""
     if r.balance == "static":
         return STOPS_ANYWHERE
     if len(r.project.walker.legs) != 2 or r.project.walker.held != "free":
         return "it does not stand on one sole of two"
-    if r.project.against_sag != "off":
-        return "what is sent holds it against its sag"
     return not_pushing(r) or (None if r.of(on_one_sole) else "it never stands on one sole")
 
 
@@ -118,14 +126,7 @@ def _broader(m: Mending) -> Iterator[Edit]:
     """Soles that bear the hip's torque."""
     at = m.reading.of(on_one_sole)
     assert at
-    wide = float(np.ceil(2000 * at.torque_nm / (1.1 * m.reading.assembled.total_kg * GRAVITY)))
-    edits = [
-        replace(f"/walker/limbs/{i}/feet/0/sole/width_mm", wide)
-        for i, limb in enumerate(m.project.walker.limbs)
-        if limb.steps and limb.feet[0].sole.kind == "rectangle" and limb.feet[0].sole.width_mm < wide
-    ]
-    if edits:
-        yield Edit(f"Soles {length(wide)} wide", tuple(edits))
+    yield from broader_soles(m, at.torque_nm, BEARS)
 
 
 def _stiffer(m: Mending) -> Iterator[Edit]:
@@ -152,7 +153,7 @@ def _quicker(m: Mending) -> Iterator[Edit]:
 
 
 def _read(r: Reading) -> Told | None:
-    at = None if judged(r) else r.of(on_one_sole)
+    at = None if not_on_one_sole(r) else r.of(on_one_sole)
     return (at.share, float(at.row * r.row_s)) if at else None
 
 
@@ -161,9 +162,14 @@ def _working(r: Reading) -> Lines:
     assert at
     low, high = _cycles_s(r)
     bears = r.assembled.total_kg * GRAVITY * sole_width_mm(r) / 2000
-    return (
+    share = (
         f"at {seconds(float(at.row * r.row_s))}, frozen: hip roll {number(at.torque_nm, 2)} N·m / (m·g·w/2 = "
-        f"{number(bears, 2)} N·m) = {number(at.share, 2)}",
+        f"{number(bears, 2)} N·m) = {number(at.share, 2)}"
+    )
+    if r.project.against_sag != "off":
+        return share, f"held {r.project.against_sag} against what hip and ankle give, {degrees(at.sag_deg)}"
+    return (
+        share,
         f"hip and ankle give {number(at.sag_deg, 2)}°, which grows by {number(at.grows, 1)} = cosh(½·t·√(g/h)) until "
         f"the other foot is down; the static margin less that is {number(at.left_mm)} mm",
         f"it falls between {seconds(low)} and {seconds(high)} a cycle",
