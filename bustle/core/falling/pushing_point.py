@@ -9,6 +9,7 @@ from bustle.core.geometry.support_polygon import margins
 from bustle.core.loads.told import not_pushed
 from bustle.core.loads.zero_moment_point import zero_moment_point
 from bustle.core.machine.limb_groups import Group
+from bustle.core.walk.plumb import over_floor
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.standing_polygon import standing
 
@@ -107,14 +108,30 @@ def room_on_soles(r: Reading) -> Array:
 
 def room_ahead(r: Reading) -> Array:
     """(N,) mm at the rows: the same along the way it heads alone, to the foremost or hindmost of what it stands on."""
+    return _ahead(r, 1000 * r.of(zero_moment_point))
+
+
+def plumb_ahead(r: Reading) -> Array:
+    """(N,) mm at the rows: the same of the point under its mass."""
+    return _ahead(r, r.of(over_floor)[: r.samples])
+
+
+def _ahead(r: Reading, points: Array) -> Array:
+    """points: (N, 2) mm on the floor."""
     held, n = r.of(standing), r.samples
     heading = r.course.body.travel[2][:n]
     ahead = np.stack([np.cos(heading), np.sin(heading)], axis=-1)
     corners = (held.corners[:n] * ahead[:, None]).sum(axis=-1)
-    at = (1000 * r.of(zero_moment_point) * ahead).sum(axis=-1)
+    at = (points * ahead).sum(axis=-1)
     left = np.minimum(at - corners.min(axis=1), corners.max(axis=1) - at)
     found: Array = np.where(held.supported[:n], left, -np.inf)
     return found
+
+
+def least_room(r: Reading, left: Array) -> tuple[float, float]:
+    """The least room, mm, and when, s."""
+    lowest = int(np.argmin(np.round(left, 9)))
+    return float(left[lowest]), float(lowest * r.row_s)
 
 
 def longest_outside_s(r: Reading, left: Array) -> tuple[float, int]:

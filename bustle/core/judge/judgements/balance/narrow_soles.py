@@ -13,6 +13,7 @@ from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.balance.broader_soles import broader_soles, soles_wide
 from bustle.core.judge.judgements.balance.lands_on_its_edge import SHARE, not_on_one_sole, on_one_sole
+from bustle.core.judge.judgements.balance.short_soles import high_mm
 from bustle.core.judge.ways import Edit, Mending, Offer
 from bustle.core.loads.told import STOPS_ANYWHERE, not_told
 from bustle.core.machine.masses import GRAVITY
@@ -67,10 +68,6 @@ def _without_breadth(r: Reading) -> bool:
 def _rocks(r: Reading) -> bool:
     """Whether it steps over the borders of its soles, and throws nothing."""
     return not not_rocking(r) and r.of(thrown) is None
-
-
-def _high_mm(r: Reading) -> float:
-    return float(r.course.com_ground_mm[: r.samples, 2].mean())
 
 
 def alone(r: Reading) -> Alone | None:
@@ -130,7 +127,7 @@ def narrow_soles(r: Reading) -> Iterator[Finding]:
 
 
 def _rocking(r: Reading) -> Iterator[Finding]:
-    share = sole_width_mm(r) / _high_mm(r)
+    share = sole_width_mm(r) / high_mm(r)
     if share >= ROCKS_WARNS:
         return
     stops = share < ROCKS_STOPS
@@ -138,7 +135,7 @@ def _rocking(r: Reading) -> Iterator[Finding]:
     yield Finding(
         "F33", "stop" if stops else "warn", "Soles too narrow" if stops else "Narrow soles",
         f"It steps from sole to sole without ankles that roll, on {length(sole_width_mm(r))} of breadth under a mass "
-        f"{length(_high_mm(r))} up, {number(100 * share)} %: a small push rolls it over. "
+        f"{length(high_mm(r))} up, {number(100 * share)} %: a small push rolls it over. "
         f"Keep {number(100 * limit, 0)} %.",
         ((r.project.walker.legs[0].name, ""),), None, share, limit, "of how high its mass is",
     )  # fmt: skip
@@ -151,7 +148,7 @@ def _held(r: Reading) -> str:
 
 def _broader(m: Mending) -> Iterator[Edit]:
     if _rocks(m.reading):
-        yield from soles_wide(m, float(np.ceil(ROCKS_WARNS * _high_mm(m.reading))))
+        yield from soles_wide(m, float(np.ceil(ROCKS_WARNS * high_mm(m.reading))))
         return
     on = m.reading.of(on_one_sole)
     if on:

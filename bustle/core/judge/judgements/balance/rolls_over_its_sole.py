@@ -8,12 +8,12 @@ import numpy as np
 
 from bustle.core.edits.patches import replace
 from bustle.core.falling.pushing_point import (
+    least_room,
     longest_outside_s,
     not_on_soles,
     rocks_sideways,
     room_ahead,
     room_on_soles,
-    sole_length_mm,
     sole_width_mm,
 )
 from bustle.core.falling.tipping_ankles import tipped
@@ -22,6 +22,7 @@ from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.balance.into_the_slope import into_the_slope
+from bustle.core.judge.judgements.balance.short_soles import fore_and_aft, longer_soles, too_short_to_tip_on
 from bustle.core.judge.judgements.balance.soles_on_a_slope import curves_on_a_slope, rocking_on_a_slope
 from bustle.core.judge.judgements.balance.tips_by_ankles import swung, tipping_working
 from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
@@ -35,10 +36,6 @@ from bustle.core.words.wording import degrees, length, number, seconds
 OUTSIDE_S = 0.1
 # Room to keep, as a share of a sole's width.
 KEEP = 0.13
-# Fore and aft the next foot comes down beside it, and catches nothing. Thrown masses and parallelograms swayed to and
-# fro fell in one engine outside for 0.08 s and more, not for 0.02 s; and with 0.20 of a sole's length left where they
-# step slowly, not with 0.25.
-OUTSIDE_AHEAD_S, KEEP_AHEAD = 0.05, 0.25
 # A curve is offered so many times as large as its mass is high.
 FLATTER = 1.3
 
@@ -89,14 +86,16 @@ def rolls_over(r: Reading) -> Iterator[Finding]:
                 f"{length(tips.goes_mm)} to the side; beyond {length(tips.most_mm)} it goes over the outer border.",
                 ((tips.limb, tips.joint),), None, tips.goes_mm, tips.most_mm, "mm",
             )  # fmt: skip
-        elif r.project.floor.slope_deg:
-            yield from _fore_and_aft(r)
+            return
+        yield from too_short_to_tip_on(r)
+        if r.project.floor.slope_deg:
+            yield from fore_and_aft(r)
         return
     if not rocks_sideways(r):
         yield from _all_round(r)
         return
     stops = [*rocking_on_a_slope(r)]
-    yield from stops or _fore_and_aft(r)
+    yield from stops or fore_and_aft(r)
 
 
 def _all_round(r: Reading) -> Iterator[Finding]:
@@ -111,7 +110,7 @@ def _all_round(r: Reading) -> Iterator[Finding]:
             (), time, max(value, -1e6), 0.0, "mm",
         )  # fmt: skip
         return
-    value, time = _least(r, left)
+    value, time = least_room(r, left)
     if value < keep:
         where = (
             f"only {length(value)} inside its soles"
@@ -123,36 +122,6 @@ def _all_round(r: Reading) -> Iterator[Finding]:
             f"It pushes {where} at {seconds(time)}; keep {length(keep)}, an eighth of a sole's width.",
             (), time, max(value, -1e6), keep, "mm",
         )  # fmt: skip
-
-
-def _fore_and_aft(r: Reading) -> Iterator[Finding]:
-    """Where it rocks sideways over the edges of its soles, toes and heels alone keep it."""
-    left, keep = r.of(room_ahead), KEEP_AHEAD * sole_length_mm(r)
-    out_s, worst = longest_outside_s(r, left)
-    value, time = float(left[worst]), float(worst * r.row_s)
-    if out_s > OUTSIDE_AHEAD_S and np.isfinite(value):
-        yield Finding(
-            "F53", "stop", "Pitches over its sole",
-            f"For {seconds(out_s)} round {seconds(time)} it pushes {length(-value)} past its toes or heels, longer "
-            f"than {seconds(OUTSIDE_AHEAD_S)}: it pitches over.",
-            (), time, max(value, -1e6), 0.0, "mm",
-        )  # fmt: skip
-        return
-    value, time = _least(r, left)
-    if np.isfinite(value) and value < keep:
-        where = f"only {length(value)} from" if value > 0 else f"{length(-value)} past"
-        yield Finding(
-            "F53", "warn", "Pushes near the end of its sole",
-            f"It pushes {where} its toes or heels at {seconds(time)}; keep {length(keep)}, a quarter of a sole's "
-            "length.",
-            (), time, max(value, -1e6), keep, "mm",
-        )  # fmt: skip
-
-
-def _least(r: Reading, left: Array) -> tuple[float, float]:
-    """The least room, mm, and when, s."""
-    lowest = int(np.argmin(np.round(left, 9)))
-    return float(left[lowest]), float(lowest * r.row_s)
 
 
 def _flatter(m: Mending) -> Iterator[Edit]:
@@ -176,7 +145,7 @@ def _read(r: Reading) -> Told | None:
         return tips.most_mm - tips.goes_mm, None
     if rocks_sideways(r):
         return None
-    value, time = _least(r, r.of(room_on_soles))
+    value, time = least_room(r, r.of(room_on_soles))
     return (value, time) if np.isfinite(value) else None
 
 
@@ -184,7 +153,7 @@ def _read_ahead(r: Reading) -> Told | None:
     if judged(r) or r.of(curved) or r.of(tipped) or not rocks_sideways(r):
         return None
     standing = r.of(room_ahead)
-    value, time = _least(r, np.where(np.isfinite(standing), standing, np.inf))
+    value, time = least_room(r, np.where(np.isfinite(standing), standing, np.inf))
     return (value, time) if np.isfinite(value) else None
 
 
@@ -239,6 +208,7 @@ JUDGEMENT = Judgement(
         Offer(into_the_slope, keep="first"),
         Turn("sway_x", up=False),
         Offer(swung, keep="first", any_motion=True),
+        Offer(longer_soles, keep="first", any_motion=True),
         Turn("pace", up=False),
         Turn("duty", down=False),
         Turn("stride", up=False),

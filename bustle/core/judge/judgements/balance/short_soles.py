@@ -1,0 +1,108 @@
+"""Soles of two legs too short, fore and aft, for what rocks or tips sideways over them: of F53."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from bustle.core.edits.patches import replace
+from bustle.core.falling.pushing_point import (
+    least_room,
+    longest_outside_s,
+    plumb_ahead,
+    rocks_sideways,
+    room_ahead,
+    sole_length_mm,
+)
+from bustle.core.falling.tipping_ankles import tipped
+from bustle.core.judge.finding import Finding
+from bustle.core.judge.ways import Edit, Mending
+from bustle.core.walk.reading import Reading
+from bustle.core.words.wording import length, seconds
+
+# Fore and aft the next foot comes down beside it, and catches nothing. Thrown masses and parallelograms swayed to and
+# fro fell in one engine outside for 0.08 s and more, not for 0.02 s; and with 0.20 of a sole's length left where they
+# step slowly, not with 0.25.
+OUTSIDE_AHEAD_S, KEEP_AHEAD = 0.05, 0.25
+# Of how high its mass is: with less than the first left there it fell in the same engine; what tips by its ankles
+# stayed up with more than the last from under its mass to toes and heels.
+LEAST_AHEAD, LEAST_TO_TIP, KEEP_TO_TIP = 0.025, 0.14, 0.18
+
+
+def high_mm(r: Reading) -> float:
+    """How high its mass is over the floor, on the average."""
+    return float(r.course.com_ground_mm[: r.samples, 2].mean())
+
+
+def fore_and_aft(r: Reading) -> Iterator[Finding]:
+    """Where it rocks sideways over the edges of its soles, toes and heels alone keep it."""
+    left, keep = r.of(room_ahead), KEEP_AHEAD * sole_length_mm(r)
+    out_s, worst = longest_outside_s(r, left)
+    value, time = float(left[worst]), float(worst * r.row_s)
+    if out_s > OUTSIDE_AHEAD_S and np.isfinite(value):
+        yield Finding(
+            "F53", "stop", "Pitches over its sole",
+            f"For {seconds(out_s)} round {seconds(time)} it pushes {length(-value)} past its toes or heels, longer "
+            f"than {seconds(OUTSIDE_AHEAD_S)}: it pitches over.",
+            (), time, max(value, -1e6), 0.0, "mm",
+        )  # fmt: skip
+        return
+    value, time = least_room(r, left)
+    if not np.isfinite(value) or value >= keep:
+        return
+    bears = LEAST_AHEAD * high_mm(r)
+    if value < bears:
+        yield Finding(
+            "F53", "stop", "Pitches over its sole",
+            f"It pushes {length(abs(value))} {'from' if value > 0 else 'past'} its toes or heels at {seconds(time)}, "
+            f"under a mass {length(high_mm(r))} up: it pitches over. Keep {length(bears)}, and better {length(keep)}.",
+            (), time, max(value, -1e6), bears, "mm",
+        )  # fmt: skip
+        return
+    if value < keep:
+        where = f"only {length(value)} from" if value > 0 else f"{length(-value)} past"
+        yield Finding(
+            "F53", "warn", "Pushes near the end of its sole",
+            f"It pushes {where} its toes or heels at {seconds(time)}; keep {length(keep)}, a quarter of a sole's "
+            "length.",
+            (), time, max(value, -1e6), keep, "mm",
+        )  # fmt: skip
+
+
+def too_short_to_tip_on(r: Reading) -> Iterator[Finding]:
+    left = r.of(plumb_ahead)
+    value, time = least_room(r, np.where(np.isfinite(left), left, np.inf))
+    high = high_mm(r)
+    if not np.isfinite(value) or value >= KEEP_TO_TIP * high:
+        return
+    stops = value < LEAST_TO_TIP * high
+    limit = (LEAST_TO_TIP if stops else KEEP_TO_TIP) * high
+    yield Finding(
+        "F53", "stop" if stops else "warn", "Pitches over its sole" if stops else "Short soles",
+        f"Its mass, {length(high)} up, is {length(value)} from its toes or heels at {seconds(time)}: as it pushes off "
+        f"it {'pitches' if stops else 'may pitch'} over them. Keep {length(limit)}.",
+        (), time, value, limit, "mm",
+    )  # fmt: skip
+
+
+def longer_soles(m: Mending) -> Iterator[Edit]:
+    """With d from the pushing point to the nearer end of a sole of length l, one of l' leaves d + (l' − l)/2: a quarter
+    of it at l' = 4·(l/2 − d); or, of what tips, the share of its height."""
+    r, short = m.reading, m.finding
+    if short.limit is None or not (rocks_sideways(r) or r.of(tipped)):
+        return
+    now = sole_length_mm(r)
+    if r.of(tipped):
+        long = now + 2 * (KEEP_TO_TIP * high_mm(r) - short.value)
+    else:
+        value, _ = least_room(r, r.of(room_ahead))
+        long = (now / 2 - value) / KEEP_AHEAD
+    long = float(np.ceil(long + 0.5))
+    edits = [
+        replace(f"/walker/limbs/{i}/feet/0/sole/length_mm", long)
+        for i, limb in enumerate(m.project.walker.limbs)
+        if limb.steps and limb.feet[0].sole.kind == "rectangle" and limb.feet[0].sole.length_mm < long
+    ]
+    if edits:
+        yield Edit(f"Soles {length(long)} long", tuple(edits))
