@@ -10,9 +10,10 @@ from bustle.core.document.checked import parse_project
 from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.margins.tip_angles import WAYS, tip_angles
+from bustle.core.machine.kit import kit_of
 from bustle.core.project.project import document
 from bustle.core.search.remedies import remedies
-from tests.projects import changed, fault, stands
+from tests.projects import changed, fault, stands, start
 from tests.seeded import SeededTest
 
 # Where the floor falls to, so that it goes over that way: uphill is opposite.
@@ -57,6 +58,28 @@ class TopHeavy(unittest.TestCase):
         for remedy in made:
             self.assertEqual(told(patched(project, remedy.patch)), [], remedy.title)
         self.assertEqual(told(fault("F34", sound=True)), [])
+
+
+class TopHeavyTrot(SeededTest):
+    def test_a_mast_is_told_of_a_trot_and_not_of_a_creep_and_each_remedy_clears_it(self):
+        project = start("four_upright", "Mast", float(self.random.uniform(120, 300)))
+        long = sum(link.length_mm for link in project.walker.legs[0].links)
+        third = 350.0 * kit_of(project).assembled({}).total_kg
+
+        def under(high):
+            mast = {"name": "Mast", "mass_g": third, "at_mm": [0.0, 0.0, high * long]}
+            return changed(project, {"walker/masses": [*document(project)["walker"]["masses"], mast]})
+
+        def said(machine, walk):
+            return [f for f in evaluate(machine, walk).findings if f.code == "F34"]
+
+        self.assertEqual(said(under(0.3), "Trot") + said(under(1.0), "Forward"), [])
+        found = said(under(1.0), "Trot")[0]
+        self.assertEqual(found.severity, "warn")
+        made = remedies(under(1.0), "Trot", found)
+        self.assertTrue(any("lower" in remedy.title for remedy in made), [remedy.title for remedy in made])
+        for remedy in made:
+            self.assertEqual(said(patched(under(1.0), remedy.patch), "Trot"), [], remedy.title)
 
 
 if __name__ == "__main__":
