@@ -20,9 +20,9 @@ from bustle.core.words.wording import degrees, joined, length, number
 # Standing with all feet down, a machine that tips at less goes over from a nudge, or on a floor as steep as a ramp for
 # wheels is (5°) by what its servos give beside it. Those that were walked with no word of it tip at 10° and more.
 TIPS_DEG = 8.0
-# On two feet at a time a machine that tips at less rocks on what its servos give. Trots of upright legs of 120 to 320 mm
-# under a mast went in one physics engine, with servos that give their torque at 4°, 0.5 to 0.8 of their way at 23°, 0.7
-# to 1.1 at 25°, and 0.9 to 1.1 from 26° on; at 3° 0.4 to 0.6 at 25°, and 0.9 to 1.0 from 28° on.
+# On two feet at a time a machine that tips at less rocks on what its servos give. Trots of upright legs of 120 to 320
+# mm under a mast went in one physics engine, with servos that give their torque at 4°, 0.5 to 0.8 of their way at 23°,
+# 0.7 to 1.1 at 25°, and 0.9 to 1.1 from 26° on; at 3° 0.4 to 0.6 at 25°, and 0.9 to 1.0 from 28° on.
 ROCKS_DEG = 26.0
 # So many of its masses are tried lower.
 TRIED = 3
