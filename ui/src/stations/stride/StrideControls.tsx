@@ -20,14 +20,14 @@ export function StrideControls({ project, motion }: { project: Project; motion: 
       <LeverSlider lever="ride_height" />
       <Figures at="stride" />
       <FieldForm of="PhaseGait" at={["motions", index]} fields={["travel"]} />
-      <h3>Drift</h3>
-      <Figures at="stride/drift" />
-      <LeverSlider lever="steer" />
-      <FieldForm of="Limits" at={["limits"]} fields={["drift_mm_m"]} />
       <Path motion={motion} index={index} />
       <Figures at="stride/ground" />
       <Sag project={project} leg={leg} />
       <Ground />
+      <h3>Drift</h3>
+      <Figures at="stride/drift" />
+      <LeverSlider lever="steer" />
+      <FieldForm of="Limits" at={["limits"]} fields={["drift_mm_m"]} />
     </>
   );
 }

@@ -53,6 +53,11 @@ def _read(r: Reading) -> Told | None:
     return (abs(found.aside_mm), None) if found else None
 
 
+def _label(r: Reading) -> str:
+    found = r.of(drift)
+    return f"Drifts {_side(r)}" if found and abs(found.aside_mm) >= 0.5 else "Drift"
+
+
 def _working(r: Reading) -> Lines:
     found = r.of(drift)
     assert found
@@ -66,7 +71,7 @@ def _working(r: Reading) -> Lines:
 
 DRIFT = FigureSpec(
     "drift_mm_m",
-    lambda r: f"Drifts {_side(r)}",
+    _label,
     "mm/m",
     0,
     _read,
