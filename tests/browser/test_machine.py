@@ -252,3 +252,24 @@ class TheWholeMachine(BrowserTest):
         for shape in ("two_full", "two_rocker", "four_casters", "two_wheels", "six_two_radial"):
             self.go(self.new_walker(shape, shape, 180.0), "balance")
             expect(page.locator(".findings")).not_to_contain_text("Falls over")
+
+    @in_turns
+    def test_a_leg_measured_longer_is_told_as_drift_and_put_right(self):
+        page = self.page
+        walker = self.new_walker("four_upright", "Uneven", 220.0)
+        drawn = {limb["name"]: limb["links"][-1]["length_mm"] for limb in self.project(walker)["walker"]["limbs"]}
+        for leg in ("FL", "BL"):
+            self.go(walker, "leg", f"leg={leg}")
+            page.get_by_role("button", name="As built").click()
+            self.fill("shank, measured", f"{1.1 * drawn[leg]:g}")
+        self.go(walker, "stride")
+        expect(page.locator(".findings")).to_contain_text("to the right of its way after a metre")
+        page.get_by_role("button", name=re.compile("By its feet on the floor")).click()
+        page.get_by_role("button", name=re.compile("^Keep: Draw the links")).click()
+        expect(page.locator(".findings")).not_to_contain_text("its way after a metre")
+        links = [limb["links"][-1]["length_mm"] for limb in self.project(walker)["walker"]["limbs"]]
+        self.assertAlmostEqual(max(links) / min(links), 1.1, places=2)
+        # What was seen on the floor goes to the other side.
+        self.fill("Steers left", 60)
+        expect(page.get_by_role("term").filter(has_text="Drifts left")).to_be_visible()
+        self.until(lambda: self.project(walker)["motions"][0]["steer_mm_m"] == 60.0, "steering was not saved")
