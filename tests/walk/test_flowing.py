@@ -106,7 +106,7 @@ class Flowing(SeededTest):
 
     def test_every_part_of_a_gait_is_its_way_or_has_to_be_alike(self):
         """A part that gaits are given later is not forgotten here."""
-        own = {"kind", "name", "gait", "twist", "balance", "travel"}
+        own = {"kind", "name", "gait", "twist", "balance", "travel", "steer_mm_m"}
         self.assertEqual(set(ALIKE) | own, set(PhaseGait.model_fields))
 
     def test_pauses_are_kept_on_the_way(self):

@@ -44,7 +44,7 @@ DRAG_SHARE = 0.35
 IN_ANY_ORDER = ("F12", "F13", "F54")
 
 # Feet that no joint lifts rise with their stride: where the least has them drag, so many steps may not.
-NOT_LIFTED, LIFTED_AT = "F02", (4, 12, 36)
+NOT_LIFTED, LIFTED_AT = "F02", (4, 12, 24, 30, 36)
 
 # Instants that a sway is looked for at.
 SAMPLES = 60
