@@ -88,6 +88,16 @@ class Steers(SeededTest):
                 self.assertAlmostEqual(plan.reading.of(drift).aside_mm, aside, delta=0.01 * abs(aside) + 0.1)
                 self.assertAlmostEqual(plan.figure("drift_mm_m"), abs(aside), delta=0.01 * abs(aside) + 0.1)
 
+    def test_what_turns_tightly_has_no_drift(self):
+        """Round and round it comes back to where it began, and no line leads there."""
+        project = start("six_sprawled", "Steered", 200.0)
+        walk = project.motions[0]
+        for round_deg in (0.0, 30.0, 85.0, 179.0, 360.0):
+            omega = round_deg * walk.twist.vx_mm_s / 1000.0
+            plan = evaluate(changed(project, {"motions/0/twist/omega_deg_s": omega}), walk.name)
+            with self.subTest(round_deg=round_deg):
+                self.assertEqual(plan.figure("drift_mm_m") is None, round_deg > 90.0)
+
     def test_what_stands_or_turns_on_the_spot_is_not_steered(self):
         project = start("six_sprawled", "Steered", 200.0)
         for name in ("Stand", "Turn left"):

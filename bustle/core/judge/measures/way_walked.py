@@ -20,6 +20,8 @@ from bustle.core.walk.reading import Reading
 CRAWLS = 0.4
 # What goes less far in a cycle goes nowhere.
 LEAST_WAY_MM = 2.0
+# What is asked to turn further than this in a metre, rad, has no way to be beside.
+MOST_TURN = np.pi / 2
 
 
 def crawls(r: Reading) -> bool:
@@ -84,7 +86,7 @@ class Drift:
 
 
 def drift(r: Reading) -> Drift | None:
-    """None of what goes nowhere, or where no standing foot tells how it goes.
+    """None of what goes nowhere or turns more than it goes, or where no standing foot tells how it goes.
 
     With ξ the twist that is asked and ζ that by which it goes, each for a metre of way, the places are exp(ξ) and
     exp(ζ): that it goes further or less far than asked does not count.
@@ -94,7 +96,7 @@ def drift(r: Reading) -> Drift | None:
         return None
     asked = r.of(asked_twist) * r.score.duration_s
     ways = [float(np.hypot(*way[:2])) for way in (asked, found.gone)]
-    if min(ways) < LEAST_WAY_MM:
+    if min(ways) < LEAST_WAY_MM or abs(asked[2]) * METRE_MM / ways[0] > MOST_TURN:
         return None
     each = (twist * METRE_MM / way for twist, way in zip((asked, found.gone), ways, strict=True))
     (x, y, heading), there = (displacement(vx, vy, omega, 1.0) for vx, vy, omega in each)

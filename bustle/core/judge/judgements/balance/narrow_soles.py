@@ -119,8 +119,8 @@ def narrow_soles(r: Reading) -> Iterator[Finding]:
     limit = STOPS[held] if stops else WARNS[held]
     yield Finding(
         "F33", "stop" if stops else "warn", "Soles too narrow" if stops else "Narrow soles",
-        f"On {name} alone its hip holds {number(on.torque_nm, 2)} N·m at {seconds(at)}, {number(on.share, 1)} times what "
-        f"half its sole bears: {'it rolls' if stops else 'a small error rolls it'} over the edge. Keep "
+        f"On {name} alone its hip holds {number(on.torque_nm, 2)} N·m at {seconds(at)}, {number(on.share, 1)} times "
+        f"what half its sole bears: {'it rolls' if stops else 'a small error rolls it'} over the edge. Keep "
         f"{number(limit, 1)}.",
         ((name, ""),), at, on.share, limit, "of what half a sole bears",
     )  # fmt: skip
