@@ -1,4 +1,4 @@
-"""A walk on two legs on soles of its usual width, on narrow ones, and on blades."""
+"""Walks on two legs on soles of their usual size, on narrow and short ones, and on blades."""
 
 from __future__ import annotations
 
@@ -44,3 +44,17 @@ class NarrowSoles(SeededTest):
                 mended = [patched(machine, remedy.patch) for remedy in remedies(machine, WALK, finding)]
                 self.assertEqual(len(mended), 1)
                 self.assertTrue(stays_up(mended[0]))
+
+
+class ShortSoles(SeededTest):
+    def test_what_tips_sideways_pitches_over_short_ones(self):
+        shape = str(self.random.choice(["two_servo", "two_parallelogram"]))
+        project = start(shape, "Soles", float(self.random.uniform(140, 300)))
+        short = on_soles(project, {"length_mm": 0.3 * project.walker.legs[0].feet[0].sole.length_mm})
+        with self.subTest(shape=shape, seed=self.seed):
+            self.assertNotIn("F53", {f.code for f in evaluate(project, WALK).findings})
+            finding = next(f for f in evaluate(short, WALK).findings if f.code == "F53")
+            self.assertEqual(finding.severity, "stop")
+            self.assertFalse(stays_up(short))
+            longer = next(remedy for remedy in remedies(short, WALK, finding) if "long" in remedy.title)
+            self.assertTrue(stays_up(patched(short, longer.patch)))

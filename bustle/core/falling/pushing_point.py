@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.longest_run import longest_run
 from bustle.core.geometry.support_polygon import margins
 from bustle.core.loads.told import not_pushed
 from bustle.core.loads.zero_moment_point import zero_moment_point
@@ -138,15 +139,8 @@ def longest_outside_s(r: Reading, left: Array) -> tuple[float, int]:
     """left: (N,) one of the rooms above. The longest that it pushes outside at a stretch, and the row at which it is
     furthest outside then."""
     out: Flags = left < 0
-    if not out.any():
-        return 0.0, int(np.argmin(np.round(left, 9)))
-    if out.all():
-        return r.score.duration_s, int(np.argmin(np.round(left, 9)))
-    # Begun where it is inside, so that no stretch runs over the end of what repeats.
-    first = int(np.flatnonzero(~out)[0]) if r.score.periodic else 0
-    turned = np.roll(out, -first)
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], turned, [False]]).astype(int)))
-    runs = list(zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True))
-    begin, end = max(runs, key=lambda run: run[1] - run[0])
-    inside = (np.arange(begin, end) + first) % len(left)
-    return (end - begin) * r.row_s, int(inside[int(np.argmin(np.round(left[inside], 9)))])
+    first, count = longest_run(out, r.score.periodic)
+    if not count or out.all():
+        return (r.score.duration_s if count else 0.0), int(np.argmin(np.round(left, 9)))
+    outside = (np.arange(count) + first) % len(left)
+    return count * r.row_s, int(outside[int(np.argmin(np.round(left[outside], 9)))])

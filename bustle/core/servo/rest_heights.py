@@ -6,6 +6,7 @@ A foot that is d mm too high is brought down by turning the joint that moves it 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -114,7 +115,7 @@ def _trim(project: Project, name: str, off_mm: float) -> Trim:
     servo = servos[paths[best]]
     joint_deg = float(np.degrees(-off_mm / slope[best]))
     drive = next(d for d in project.walker.drives if paths[best] in d.joints)
-    servo_deg = joint_deg * horn_to_joint(project, servo)
+    servo_deg = joint_deg * horn_per_joint(project, servo)
     rod = turns = None
     if drive.kind == ROD.name:
         settings = np.array([drive.settings.get(s.name, s.default) for s in ROD.settings])
@@ -123,7 +124,7 @@ def _trim(project: Project, name: str, off_mm: float) -> Trim:
     return Trim(name, off_mm, servo, servo_deg, servo.direction * servo.per_deg * servo_deg, rod, turns)
 
 
-def horn_to_joint(project: Project, servo: ServoAt) -> float:
+def horn_per_joint(project: Project, servo: ServoAt) -> float:
     """Horn degrees to a degree of the joint, about the middle."""
     for gearing in kit_of(project).gearings:
         for d, drive in enumerate(gearing.drives):
@@ -146,11 +147,16 @@ def limp_mm(project: Project) -> float:
 def trimmed(project: CheckedProject) -> CheckedProject:
     """Every leg trimmed by what was measured; the measurement is used up with it."""
     values = document(project)
-    entries = {f["place"]: f for f in values["electrics"]["fitted"]}
-    for trim in trims(project):
-        if trim.servo and abs(trim.trim_deg) > 0.01:
-            entry = entries.setdefault(trim.servo.place, {"place": trim.servo.place, "trim_deg": 0.0})
-            entry["trim_deg"] = round(entry["trim_deg"] + trim.trim_deg, 2) + 0.0
-    values["electrics"]["fitted"] = list(entries.values())
+    own = {t.servo.place: t.trim_deg for t in trims(project) if t.servo and abs(t.trim_deg) > 0.01}
+    trim_more(values["electrics"], own)
     values["electrics"]["rest_heights"] = []
     return parse_project(values)
+
+
+def trim_more(electrics: dict[str, Any], by_deg: dict[str, float]) -> None:
+    """The servos at these places trimmed by so much besides, in place in a document's electrics."""
+    entries = {f["place"]: f for f in electrics["fitted"]}
+    for place, more_deg in by_deg.items():
+        entry = entries.setdefault(place, {"place": place, "trim_deg": 0.0})
+        entry["trim_deg"] = round(entry["trim_deg"] + more_deg, 2) + 0.0
+    electrics["fitted"] = list(entries.values())

@@ -13,7 +13,7 @@ from bustle.core.falling.pushing_point import not_pushing, sideways, sole_width_
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.judgements.balance.broader_soles import broader_soles
+from bustle.core.judge.judgements.balance.larger_soles import broader_soles
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.loads.joint_torques import holding_torques, servo_loads
 from bustle.core.loads.told import STOPS_ANYWHERE
@@ -63,6 +63,11 @@ def not_on_one_sole(r: Reading) -> str | None:
     return not_pushing(r) or (None if r.of(on_one_sole) else "it never stands on one sole")
 
 
+def fall_grows(for_s: float, high_mm: float) -> float:
+    """How many times as far a mass so high is beside its foot after a time t of falling, cosh(t·√(g/h))."""
+    return float(np.cosh(min(for_s * np.sqrt(1000 * GRAVITY / max(high_mm, 1.0)), 20.0)))
+
+
 def on_one_sole(r: Reading) -> OnOneSole | None:
     n, width = r.samples, sole_width_mm(r) / 1000
     held, give = np.abs(r.of(holding_torques)), np.abs(r.of(servo_loads).give_deg)
@@ -84,7 +89,7 @@ def on_one_sole(r: Reading) -> OnOneSole | None:
             high = float(r.course.com_ground_mm[at, 2])
             share = most / max(r.assembled.total_kg * GRAVITY * width / 2, 1e-9)
             half_s = len(rows) * r.row_s / 2
-            grows = float(np.cosh(min(half_s * np.sqrt(1000 * GRAVITY / max(high, 1.0)), 20.0)))
+            grows = fall_grows(half_s, high)
             left = float(margin[at]) - grows * high * float(np.tan(np.radians(min(sag, 80.0))))
             if best is None or share > best.share + 1e-9:
                 best = OnOneSole(at, member, most, share, sag, left, grows)

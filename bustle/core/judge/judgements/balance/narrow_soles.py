@@ -9,14 +9,14 @@ import numpy as np
 
 from bustle.core.falling.pushing_point import sole_width_mm
 from bustle.core.falling.rocking import not_rocking, thrown
+from bustle.core.geometry.longest_run import longest_run
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
-from bustle.core.judge.judgements.balance.broader_soles import broader_soles, soles_wide
-from bustle.core.judge.judgements.balance.lands_on_its_edge import SHARE, not_on_one_sole, on_one_sole
+from bustle.core.judge.judgements.balance.lands_on_its_edge import SHARE, fall_grows, not_on_one_sole, on_one_sole
+from bustle.core.judge.judgements.balance.larger_soles import broader_soles, soles_at_least
 from bustle.core.judge.judgements.balance.short_soles import high_mm
 from bustle.core.judge.ways import Edit, Mending, Offer
 from bustle.core.loads.told import STOPS_ANYWHERE, not_told
-from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import length, number, seconds
 
@@ -79,16 +79,9 @@ def alone(r: Reading) -> Alone | None:
         single = down[limb] & (down.sum(axis=0) == 1)
         if not foot.steps or foot.feet[0].sole.kind == "rectangle" or not single.any():
             continue
-        # Begun where it does not stand alone, unless it does all along, so that no stretch is cut in two.
-        first = 0 if single.all() else int(np.argmin(single))
-        around = np.roll(single, -first)
-        starts = np.flatnonzero(around & ~np.concatenate([[False], around[:-1]]))
-        ends = np.flatnonzero(around & ~np.concatenate([around[1:], [False]]))
-        longest = int(np.argmax(ends - starts))
-        for_s = float(ends[longest] - starts[longest] + 1) * r.row_s
-        row = int(starts[longest] + first) % n
-        high = max(float(r.course.com_ground_mm[row, 2]), 1.0)
-        grows = float(np.cosh(min(for_s * np.sqrt(1000 * GRAVITY / high), 20.0)))
+        row, count = longest_run(single, r.score.periodic)
+        for_s = count * r.row_s
+        grows = fall_grows(for_s, float(r.course.com_ground_mm[row, 2]))
         if best is None or for_s > best.for_s:
             best = Alone(limb, row, for_s, grows)
     return best
@@ -148,7 +141,7 @@ def _held(r: Reading) -> str:
 
 def _broader(m: Mending) -> Iterator[Edit]:
     if _rocks(m.reading):
-        yield from soles_wide(m, float(np.ceil(ROCKS_WARNS * high_mm(m.reading))))
+        yield from soles_at_least(m, "width_mm", float(np.ceil(ROCKS_WARNS * high_mm(m.reading))))
         return
     on = m.reading.of(on_one_sole)
     if on:

@@ -6,7 +6,6 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from bustle.core.edits.patches import replace
 from bustle.core.falling.pushing_point import (
     least_room,
     longest_outside_s,
@@ -17,6 +16,7 @@ from bustle.core.falling.pushing_point import (
 )
 from bustle.core.falling.tipping_ankles import tipped
 from bustle.core.judge.finding import Finding
+from bustle.core.judge.judgements.balance.larger_soles import soles_at_least
 from bustle.core.judge.ways import Edit, Mending
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import length, seconds
@@ -49,18 +49,16 @@ def fore_and_aft(r: Reading) -> Iterator[Finding]:
         )  # fmt: skip
         return
     value, time = least_room(r, left)
-    if not np.isfinite(value) or value >= keep:
-        return
     bears = LEAST_AHEAD * high_mm(r)
-    if value < bears:
+    if np.isfinite(value) and value < bears:
         yield Finding(
             "F53", "stop", "Pitches over its sole",
             f"It pushes {length(abs(value))} {'from' if value > 0 else 'past'} its toes or heels at {seconds(time)}, "
-            f"under a mass {length(high_mm(r))} up: it pitches over. Keep {length(bears)}, and better {length(keep)}.",
+            f"under a mass {length(high_mm(r))} up: it pitches over. Keep {length(bears)}.",
             (), time, max(value, -1e6), bears, "mm",
         )  # fmt: skip
         return
-    if value < keep:
+    if np.isfinite(value) and value < keep:
         where = f"only {length(value)} from" if value > 0 else f"{length(-value)} past"
         yield Finding(
             "F53", "warn", "Pushes near the end of its sole",
@@ -70,9 +68,14 @@ def fore_and_aft(r: Reading) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def too_short_to_tip_on(r: Reading) -> Iterator[Finding]:
+def _least_plumb(r: Reading) -> tuple[float, float]:
+    """From under its mass to toes or heels, mm, where that is least, and when, s."""
     left = r.of(plumb_ahead)
-    value, time = least_room(r, np.where(np.isfinite(left), left, np.inf))
+    return least_room(r, np.where(np.isfinite(left), left, np.inf))
+
+
+def too_short_to_tip_on(r: Reading) -> Iterator[Finding]:
+    value, time = _least_plumb(r)
     high = high_mm(r)
     if not np.isfinite(value) or value >= KEEP_TO_TIP * high:
         return
@@ -89,20 +92,14 @@ def too_short_to_tip_on(r: Reading) -> Iterator[Finding]:
 def longer_soles(m: Mending) -> Iterator[Edit]:
     """With d from the pushing point to the nearer end of a sole of length l, one of l' leaves d + (l' − l)/2: a quarter
     of it at l' = 4·(l/2 − d); or, of what tips, the share of its height."""
-    r, short = m.reading, m.finding
-    if short.limit is None or not (rocks_sideways(r) or r.of(tipped)):
-        return
+    r = m.reading
     now = sole_length_mm(r)
     if r.of(tipped):
-        long = now + 2 * (KEEP_TO_TIP * high_mm(r) - short.value)
-    else:
+        long = now + 2 * (KEEP_TO_TIP * high_mm(r) - _least_plumb(r)[0])
+    elif rocks_sideways(r):
         value, _ = least_room(r, r.of(room_ahead))
-        long = (now / 2 - value) / KEEP_AHEAD
-    long = float(np.ceil(long + 0.5))
-    edits = [
-        replace(f"/walker/limbs/{i}/feet/0/sole/length_mm", long)
-        for i, limb in enumerate(m.project.walker.limbs)
-        if limb.steps and limb.feet[0].sole.kind == "rectangle" and limb.feet[0].sole.length_mm < long
-    ]
-    if edits:
-        yield Edit(f"Soles {length(long)} long", tuple(edits))
+        long = max((now / 2 - value) / KEEP_AHEAD, now + 2 * (LEAST_AHEAD * high_mm(r) - value))
+    else:
+        return
+    if np.isfinite(long):
+        yield from soles_at_least(m, "length_mm", float(np.ceil(long + 0.5)))
