@@ -21,6 +21,9 @@ OFTEN_S = 0.1
 # After so long, s, whoever waits would rather have what there is.
 PATIENCE_S = 30.0
 
+# How far workers stand back for the rest of the machine, as `nice` counts it.
+BEHIND = 10
+
 _works: dict[str, Work] = {}
 
 
@@ -28,6 +31,8 @@ def begin(where: str, memory_bytes: int) -> None:
     """Called once in each worker. where: "module:NAME" of a dictionary of works by kind."""
     # Where the office dies, its workers go with it.
     die_with_parent(signal.SIGKILL)
+    # Whoever drags a handle meanwhile, and the browser that draws it, come first.
+    os.nice(BEHIND)
     module, _, name = where.partition(":")
     _works.update(getattr(importlib.import_module(module), name))
     if memory_bytes:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from flask import Response
+from collections.abc import Iterator
+
+from flask import Response, current_app, stream_with_context
 
 from bustle.core.edits.at_rest import AT_REST, folded, standing
 from bustle.core.edits.levers import LEVERS
@@ -13,28 +15,44 @@ from bustle.core.project.project import gait_of
 from bustle.core.words.problems import refuse
 from bustle.web.answer import answer
 from bustle.web.blueprint import blueprint
-from bustle.web.picture import picture
+from bustle.web.picture import drawn_first, picture
 from bustle.web.recent_plans import plan_of
 from bustle.web.said import shapes
 from bustle.web.said.described import described
-from bustle.web.said.picture_head import PictureHead
+from bustle.web.said.picture_head import DrawnHead, PictureHead
 from bustle.web.searching import told
 from bustle.web.store_of import store
 
 api = blueprint("bench")
 
 MEDIA_TYPE = "application/octet-stream"
+described(api, DrawnHead, MEDIA_TYPE)
 PICTURE = described(api, PictureHead, MEDIA_TYPE)
 
 
 @api.post("/evaluate", responses={200: PICTURE, 422: shapes.ProblemDetail})
 def evaluate_draft(body: shapes.Glimpse) -> Response:
-    """A plan as one buffer: a JSON head and 32-bit floats. With a station named, only what it needs in a drag."""
+    """A plan as one buffer: a JSON head and 32-bit floats. With a station named, only what it needs in a drag. Drawn
+    first: as two buffers one after the other, each with its length before it."""
     rest = None
     if body.rest:
         still = folded(body.project) if body.rest == "folded" else standing(body.project, body.motion)
         rest = evaluate(still, AT_REST, 2)
-    return Response(picture(plan_of(body.project, body.motion), body.station, rest), mimetype=MEDIA_TYPE)
+    plan = plan_of(body.project, body.motion)
+    if body.drawn_first:
+        parts = _each_with_its_length(drawn_first(plan, body.station, rest))
+        return Response(stream_with_context(parts), mimetype=MEDIA_TYPE)
+    return Response(picture(plan, body.station, rest), mimetype=MEDIA_TYPE)
+
+
+def _each_with_its_length(parts: Iterator[bytes]) -> Iterator[bytes]:
+    """The first is on its way before the next is begun; what goes wrong then is told as a problem in its stead."""
+    try:
+        for part in parts:
+            yield len(part).to_bytes(4, "little") + part
+    except Exception as error:
+        told = current_app.make_response(current_app.handle_user_exception(error)).get_data()
+        yield len(told).to_bytes(4, "little") + told
 
 
 @api.post("/working", responses={200: shapes.Working, 422: shapes.ProblemDetail})

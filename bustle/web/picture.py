@@ -6,6 +6,9 @@ and round.
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Mapping
+from typing import Any
+
 import numpy as np
 
 from bustle.core.at_rest.joint_axes import joint_axes
@@ -35,27 +38,58 @@ from bustle.web.said import picture_head as head
 def picture(plan: Plan, station: str | None = None, rest: Plan | None = None) -> bytes:
     """The plan with all its findings and figures, or with what is needed while a handle is dragged at a station. rest:
     the same machine at rest, of which one instant is put beside it."""
-    r = plan.reading
+    plan = _as_asked(plan, station)
+    layout = _layout(plan.reading, rest)
+    return _packed(
+        _told(plan, station, layout), _drawn_arrays(plan.reading, rest) | _told_arrays(plan.reading, station)
+    )
+
+
+def drawn_first(plan: Plan, station: str | None = None, rest: Plan | None = None) -> Iterator[bytes]:
+    """The same in two buffers: what is drawn, before anything is judged, and then the rest."""
+    plan = _as_asked(plan, station)
+    layout = _layout(plan.reading, rest)
+    yield _packed(head.DrawnHead.model_construct(**layout), _drawn_arrays(plan.reading, rest))
+    yield _packed(_told(plan, station, layout), _told_arrays(plan.reading, station))
+
+
+def _as_asked(plan: Plan, station: str | None) -> Plan:
     # What a table is held against is part of its angles.
-    if station not in (None, CARRYING) and r.project.against_sag == "off":
-        r = r.in_a_hurry()
-        plan = Plan(r)
-    loaded = station in (None, "load")
-    arrays = _arrays(r) | (_at_rest(rest.reading) if rest else {}) | (load_arrays(r) if loaded else {})
-    if station in (None, "balance", "timing"):
-        arrays |= pushing_arrays(r) | lean_arrays(r) | halted_arrays(r)
-    listing, offset = [], 0
+    if station in (None, CARRYING) or plan.reading.project.against_sag != "off":
+        return plan
+    return Plan(plan.reading.in_a_hurry())
+
+
+def _packed(its_head: head.DrawnHead, arrays: Mapping[str, Array]) -> bytes:
+    """A buffer with these arrays, and where they are in its head."""
+    offset = 0
     for name, array in arrays.items():
-        listing.append(head.ArrayPlace(name=name, shape=list(array.shape), offset=offset))
+        its_head.arrays.append(head.ArrayPlace(name=name, shape=list(array.shape), offset=offset))
         offset += array.size
-    carried = _carried(rest.reading) if rest else ([], [])
-    text = _head(plan, station, listing, *carried).model_dump_json().encode()
+    text = its_head.model_dump_json().encode()
     text += b" " * (-len(text) % 4)
     body = [np.ascontiguousarray(a, dtype="<f4").tobytes() for a in arrays.values()]
     return b"".join([len(text).to_bytes(4, "little"), text, *body])
 
 
-def _arrays(r: Reading) -> dict[str, Array]:
+def _drawn_arrays(r: Reading, rest: Plan | None) -> dict[str, Array]:
+    return _course(r) | (_at_rest(rest.reading) if rest else {})
+
+
+def _told_arrays(r: Reading, station: str | None) -> dict[str, Array]:
+    """What is drawn only once it is known what servos are told, and what things hold."""
+    arrays = {
+        "joints_deg": r.of(sent_joints) * r.kit.scale,
+        "rates_deg_s": r.of(joint_rates) * r.kit.scale,
+    }
+    if station in (None, "load"):
+        arrays |= load_arrays(r)
+    if station in (None, "balance", "timing"):
+        arrays |= pushing_arrays(r) | lean_arrays(r) | halted_arrays(r)
+    return arrays
+
+
+def _course(r: Reading) -> dict[str, Array]:
     n, course, held = r.samples, r.course, r.of(standing)
     times = r.times
     order = np.argsort(times, kind="stable")
@@ -76,8 +110,6 @@ def _arrays(r: Reading) -> dict[str, Array]:
         "polygon": rest[:, :-1, :2],
         "polygon_count": held.count[:n].astype(float),
         "contact": course.contact.T[:n].astype(float),
-        "joints_deg": r.of(sent_joints) * r.kit.scale,
-        "rates_deg_s": r.of(joint_rates) * r.kit.scale,
         "margin_mm": margin[:n],
         "trace_time_s": times[order],
         "trace_margin_mm": margin[order],
@@ -165,36 +197,41 @@ def _carried(r: Reading) -> tuple[list[str], list[head.LeadLayout]]:
     return [entry.name for entry in _servos(r)], leads
 
 
-def _head(
-    plan: Plan,
-    station: str | None,
-    arrays: list[head.ArrayPlace],
-    servos: list[str],
-    leads: list[head.LeadLayout],
-) -> head.PictureHead:
-    r = plan.reading
-    names = FIGURES.keys() if station is None else shown_at(station)[1]
-    codes, found = (tuple(JUDGEMENTS), plan.findings) if station is None else told_at(r, station)
+def _layout(r: Reading, rest: Plan | None) -> dict[str, Any]:
+    """The fields of a `DrawnHead`."""
+    servos, leads = _carried(rest.reading) if rest else ([], [])
     speeds = {c: s.sheet.no_load_speed_deg_s for s in r.kit.servos for c in s.columns}
-    worst = r.of(worst_margin) if r.balance == "static" else None
-    return head.PictureHead.model_construct(
-        motion=r.motion.name,
-        kind=r.motion.kind,
-        repeats=r.score.periodic,
-        balance=r.balance,
-        pieces=[
+    return {
+        "motion": r.motion.name,
+        "kind": r.motion.kind,
+        "repeats": r.score.periodic,
+        "balance": r.balance,
+        "pieces": [
             head.PieceView(name=p.name, start_s=p.start_s)
             for p in (r.score.pieces if isinstance(r.score, Chained) else ())
         ],
-        footprints=footprints(r),
+        "footprints": footprints(r),
+        "cycle_s": r.score.duration_s,
+        "samples": r.samples,
+        "sections": _sections(r),
+        "soles": [len(found) for found in r.of(foot_outlines)],
+        "legs": _legs(r),
+        "joint_limits_deg": [(j.low * j.scale, j.high * j.scale) for j in r.kit.joints],
+        "joint_speed_deg_s": [speeds.get(c) for c in range(len(r.kit.joints))],
+        "servos": servos,
+        "leads": leads,
+        "arrays": [],
+    }
+
+
+def _told(plan: Plan, station: str | None, layout: dict[str, Any]) -> head.PictureHead:
+    r = plan.reading
+    names = FIGURES.keys() if station is None else shown_at(station)[1]
+    codes, found = (tuple(JUDGEMENTS), plan.findings) if station is None else told_at(r, station)
+    worst = r.of(worst_margin) if r.balance == "static" else None
+    return head.PictureHead.model_construct(
+        **layout | {"arrays": []},
         clearances=_clearances(r) if LEFT_UNDER_FOOT.name in names else [],
-        cycle_s=r.score.duration_s,
-        samples=r.samples,
-        sections=_sections(r),
-        soles=[len(found) for found in r.of(foot_outlines)],
-        legs=_legs(r),
-        joint_limits_deg=[(j.low * j.scale, j.high * j.scale) for j in r.kit.joints],
-        joint_speed_deg_s=[speeds.get(c) for c in range(len(r.kit.joints))],
         worst=None if worst is None else head.WorstMargin(margin_mm=worst[0], time_s=r.time_at(worst[1])),
         whole=station is None,
         judged={code: JUDGEMENTS[code].judged(r) for code in codes},
@@ -210,9 +247,6 @@ def _head(
             )
             for f in found
         ],
-        arrays=arrays,
-        servos=servos,
-        leads=leads,
         at_speed=at_speed(r.project),
         load=load_view(r) if station in (None, "load") else None,
     )

@@ -24,7 +24,67 @@ WATCH = """() => {
 }"""
 
 
+# Of every answer the second part is held back until somebody lets it go, and `instead` comes in its place.
+HELD_BACK = """() => {
+  const asked = window.fetch;
+  window.fetch = async (to, how) => {
+    const answer = await asked(to, how);
+    if (!String(to).includes("/api/evaluate")) return answer;
+    const whole = new Uint8Array(await answer.arrayBuffer());
+    const first = 4 + new DataView(whole.buffer).getUint32(0, true);
+    const body = new ReadableStream({ async start(out) {
+      // In pieces as a network would have it.
+      out.enqueue(whole.slice(0, 3)); out.enqueue(whole.slice(3, 5000)); out.enqueue(whole.slice(5000, first));
+      await new Promise((go) => { window.release = go; });
+      window.release = null;
+      const second = window.instead ?? whole.slice(first);
+      out.enqueue(second.slice(0, 2)); out.enqueue(second.slice(2)); out.close();
+    } });
+    return new Response(body, { status: answer.status });
+  };
+}"""
+
+
 class Dragging(BrowserTest):
+    def test_what_a_hand_moves_is_drawn_before_it_is_judged(self):
+        page = self.go(self.demo("Fennel"), "stride", "motion=Forward&view=side")
+        expect(page.locator(".mark.old, .mark.checking")).to_have_count(0)
+        page.evaluate(HELD_BACK)
+        legs = page.locator(".main-view .m-leg.chosen .m-links")
+        figure = page.locator(".figures dd").first
+        was, told = legs.get_attribute("d"), page.locator(".figures").first.inner_text()
+        box = page.get_by_label("Ride height, slider").bounding_box()
+        page.mouse.click(box["x"] + box["width"] * 0.4, box["y"] + box["height"] / 2)
+        expect(legs).not_to_have_attribute("d", was)
+        expect(figure).to_be_visible()
+        self.assertEqual(page.locator(".figures").first.inner_text(), told)
+        self.assertTrue(page.evaluate("() => !!window.release"))
+        # All of what waits is let go, one after the other.
+        page.evaluate("() => { window.letting = setInterval(() => window.release?.(), 20); }")
+        expect(page.locator(".mark.old, .mark.checking")).to_have_count(0)
+        expect(page.locator(".figures").first).not_to_have_text(told)
+
+    def test_a_fault_after_the_drawing_is_told_and_the_drawing_is_of_what_was_judged(self):
+        page = self.go(self.demo("Fennel"), "stride", "motion=Forward&view=side")
+        expect(page.locator(".mark.old, .mark.checking")).to_have_count(0)
+        page.evaluate(HELD_BACK)
+        legs = page.locator(".main-view .m-leg.chosen .m-links")
+        was = legs.get_attribute("d")
+        page.evaluate(
+            """() => {
+              const text = new TextEncoder().encode('{"detail": "It went wrong.", "status": 500}');
+              window.instead = new Uint8Array(4 + text.length);
+              new DataView(window.instead.buffer).setUint32(0, text.length, true);
+              window.instead.set(text, 4);
+            }"""
+        )
+        box = page.get_by_label("Ride height, slider").bounding_box()
+        page.mouse.click(box["x"] + box["width"] * 0.4, box["y"] + box["height"] / 2)
+        expect(legs).not_to_have_attribute("d", was)
+        page.evaluate("() => { window.letting = setInterval(() => window.release?.(), 20); }")
+        expect(page.get_by_role("alert")).to_contain_text("It went wrong.")
+        expect(legs).to_have_attribute("d", was)
+
     def test_a_drag_asks_for_what_the_station_shows_and_a_rest_for_all(self):
         page = self.go(self.demo("Fennel"), "stride", "motion=Forward")
         expect(page.locator(".rail-nav a", has_text="Motions").locator(".mark.well")).to_be_visible()

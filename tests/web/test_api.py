@@ -6,6 +6,7 @@ import hashlib
 import io
 import json
 import unittest
+from unittest import mock
 
 import numpy as np
 
@@ -124,6 +125,31 @@ class Jobs(ApiTest):
         self.assertLess(np.ptp(arrays["frame"].mean(axis=1)[:, 0]), 80.0)
         self.assertTrue(all(np.isfinite(a).all() for a in arrays.values()))
         self.assertEqual(self.web.get("/api/walkers").json, shelf)
+
+    def test_what_goes_wrong_once_it_is_drawn_is_told_in_its_stead(self):
+        """Two parts, each with its length before it; a fault after the first is a problem like any other."""
+        asked = {"project": document(demo("sorrel")), "motion": "Forward", "drawn_first": True}
+
+        def parts():
+            answer = self.web.post("/api/evaluate", json=asked)
+            self.assertEqual(answer.status_code, 200)
+            found, data = [], answer.data
+            while data:
+                length = int.from_bytes(data[:4], "little")
+                found.append(data[4 : 4 + length])
+                data = data[4 + length :]
+            return found
+
+        drawn, told = parts()
+        self.assertIn("points", decode(drawn)[1])
+        self.assertTrue(decode(told)[0]["whole"])
+        with mock.patch("bustle.web.picture._told_arrays", side_effect=ZeroDivisionError), self.assertLogs(level="ERROR"):
+            again, instead = parts()
+        self.assertEqual(again, drawn)
+        self.assertEqual(json.loads(instead)["status"], 500)
+        self.assertIn("Nothing was changed", json.loads(instead)["detail"])
+        # What is wrong with the draft is known before anything is drawn.
+        self.assert_problem(self.web.post("/api/evaluate", json=asked | {"motion": "Gallop"}), 422, "Gallop")
 
     def test_what_is_drawn_of_soles_and_wheels_reaches_the_floor_where_they_stand(self):
         for shape in ("two_wheels", "two_rocker", "two_servo", "two_full"):

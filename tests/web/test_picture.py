@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import unittest
+from unittest import mock
 
 import numpy as np
 
 from bustle.core.document.checked import parse_project
+from bustle.core.edits.at_rest import AT_REST, standing
 from bustle.core.evaluate import evaluate
 from bustle.core.project.project import document
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.formats import write_table
-from bustle.web.picture import picture
+from bustle.web.picture import drawn_first, picture
 from bustle.web.recent_plans import plan_of
 from tests.judge.test_support import oracle
 from tests.projects import changed, start
@@ -49,6 +51,41 @@ class AtRest(SeededTest):
                 picture(dragged, str(station))
             with self.subTest(shape=shape, motion=motion, seed=self.seed):
                 self.assertEqual(picture(dragged), picture(evaluate(project, motion)))
+
+    def test_drawn_first_it_is_the_same_in_two_parts(self):
+        """What is drawn, then what is left: together what comes at once, and never twice."""
+        for shape in self.random.choice(list(SHAPES), 4, replace=False):
+            project = start(str(shape), "Parts", float(self.random.uniform(80, 400)))
+            motion = str(self.random.choice([motion.name for motion in project.motions]))
+            station = self.random.choice([None, *STATIONS])
+            rest = evaluate(standing(project, motion), AT_REST, 2) if station == "frame" else None
+            with self.subTest(shape=shape, motion=motion, station=station, seed=self.seed):
+                at_once, arrays = decode(picture(evaluate(project, motion), station, rest))
+                (drawn, first), (told, second) = map(decode, drawn_first(evaluate(project, motion), station, rest))
+                self.assertFalse(set(first) & set(second))
+                self.assertEqual({"points", "polygon", "contact"} - set(first), set())
+                self.assertEqual(set(arrays), {*first, *second})
+                for name, array in arrays.items():
+                    np.testing.assert_array_equal(array, (first | second)[name], name)
+                self.assertEqual(set(drawn) - set(told), set())
+                for key in set(at_once) - {"arrays"}:
+                    self.assertEqual(at_once[key], told[key], key)
+                    self.assertEqual(told[key], drawn.get(key, told[key]), key)
+
+    def test_it_is_drawn_before_anything_is_judged(self):
+        for shape in self.random.choice(list(SHAPES), 4, replace=False):
+            project = start(str(shape), "Parts", float(self.random.uniform(80, 400)))
+            for station in (None, "load", "balance"):
+                with (
+                    self.subTest(shape=shape, station=station, seed=self.seed),
+                    mock.patch("bustle.web.picture.told_at", side_effect=AssertionError("judged")),
+                    mock.patch("bustle.core.evaluate.findings", side_effect=AssertionError("judged")),
+                    mock.patch("bustle.core.loads.foot_forces._forces", side_effect=AssertionError("held")),
+                ):
+                    parts = drawn_first(evaluate(project, project.motions[0].name), station)
+                    next(parts)
+                    with self.assertRaises(AssertionError):
+                        next(parts)
 
     def test_a_draft_that_comes_back_is_told_as_it_is(self):
         """Drafts and motions in turn, each known or not: what is kept of one is never told of another."""

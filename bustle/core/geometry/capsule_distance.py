@@ -57,7 +57,7 @@ def segment_to_box(start: Array, end: Array, half: Array) -> Array:
         distance[between] = np.sqrt((gap * gap).sum(axis=0))
     inside = distance < TOUCHES_MM
     if inside.any():
-        distance[inside] = _depth(p.T[inside], way.T[inside], half)
+        distance[inside] = _depth(p[:, inside], way[:, inside], half)
     return distance.reshape(start.shape[1:])
 
 
@@ -113,15 +113,17 @@ def segment_to_cylinder(start: Array, end: Array, radius: float, half: float) ->
 
 
 def _depth(start: Array, way: Array, half: Array) -> Array:
-    """Below 0: how deep the deepest point of segments (N, 3) lies in the box, by golden section."""
+    """Below 0: how deep the deepest point of segments (3, N) lies in the box.
 
-    def depth(share: Array) -> Array:
-        deep: Array = (np.abs(start + share[:, None] * way) - half).max(axis=-1)
-        return deep
-
-    low, high = np.zeros(len(start)), np.ones(len(start))
-    for _ in range(_ROUNDS):
-        first, second = high - _GOLDEN * (high - low), low + _GOLDEN * (high - low)
-        left = depth(first) <= depth(second)
-        low, high = np.where(left, low, first), np.where(left, second, high)
-    return np.minimum(depth((low + high) / 2), 0.0)
+    At share t its depth is the greatest of the six lines ±(p_i + t·w_i) − half_i, which is convex: least at an end, or
+    where two of the lines cross.
+    """
+    at = np.concatenate([start, -start]) - np.concatenate([half, half])[:, None]
+    slope = np.concatenate([way, -way])
+    one, other = np.triu_indices(6, 1)
+    steeper = slope[one] - slope[other]
+    meets = (at[other] - at[one]) / np.where(steeper == 0.0, np.inf, steeper)
+    shares = np.concatenate([np.clip(meets, 0.0, 1.0), np.ones((1, start.shape[1]))])
+    x, y, z = (np.abs(p + shares * w) - h for p, w, h in zip(start, way, half, strict=True))
+    deepest: Array = np.maximum(np.maximum(x, y), z).min(axis=0)
+    return np.minimum(deepest, 0.0)

@@ -124,15 +124,12 @@ class ArrayPlace(TypedDict):
     offset: int
 
 
-class PictureHead(BaseModel):
-    """A plan as one buffer: 4 bytes with the length of this head (little-endian), the head as JSON padded with spaces
-    to a multiple of four bytes, then 32-bit floats.
+class DrawnHead(BaseModel):
+    """Where everything is in what is drawn.
 
     repeats: whether it starts again where it ends. footprints: where feet were put down, in order: limb, x, y on the
-    floor. soles: how many points each outline in the array of that name has. judged: the codes that were asked, each
-    with why it cannot be judged here, or nothing where it is; findings and figures are of those asked alone. servos,
-    leads: what `rest_servos` and `rest_leads` are of, where the machine at rest was asked for. at_speed: walks that no
-    motion sets going from standing, or brings to a stand, with what is to be done.
+    floor. soles: how many points each outline in the array of that name has. servos, leads: what `rest_servos` and
+    `rest_leads` are of, where the machine at rest was asked for.
     """
 
     motion: str
@@ -141,7 +138,6 @@ class PictureHead(BaseModel):
     balance: Literal["static", "dynamic"]
     pieces: list[PieceView]
     footprints: list[tuple[float, float, float]]
-    clearances: list[ClearanceView]
     cycle_s: float
     samples: int
     legs: list[LegLayout]
@@ -149,13 +145,29 @@ class PictureHead(BaseModel):
     soles: list[int]
     joint_limits_deg: list[tuple[float, float]]
     joint_speed_deg_s: list[float | None]
+    arrays: list[ArrayPlace]
+    servos: list[str]
+    leads: list[LeadLayout]
+
+
+class PictureHead(DrawnHead):
+    """A plan as one buffer: 4 bytes with the length of this head (little-endian), the head as JSON padded with spaces
+    to a multiple of four bytes, then 32-bit floats.
+
+    Where it is asked for drawn first it comes as two such buffers, each with its own length before it (4 bytes, little-
+    endian): what is drawn, with a `DrawnHead`, and this with the arrays that are left. Instead of the second comes a
+    problem, as JSON with its length before it, where that went wrong.
+
+    judged: the codes that were asked, each with why it cannot be judged here, or nothing where it is; findings and
+    figures are of those asked alone. at_speed: walks that no motion sets going from standing, or brings to a stand,
+    with what is to be done.
+    """
+
+    clearances: list[ClearanceView]
     worst: WorstMargin | None
     whole: bool
     judged: dict[str, str | None]
     figures: list[FigureView]
     findings: list[FindingView]
-    arrays: list[ArrayPlace]
-    servos: list[str]
-    leads: list[LeadLayout]
     at_speed: dict[str, str]
     load: LoadView | None

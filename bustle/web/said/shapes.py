@@ -114,10 +114,12 @@ class Draft(Body):
 
 class Glimpse(Draft):
     """station: with what is open while a handle is dragged, only what it shows is told; without, everything. rest: with
-    the machine at rest beside it, standing or folded."""
+    the machine at rest beside it, standing or folded. drawn_first: with what is drawn as a part of its own, before
+    anything is judged."""
 
     station: Annotated[str, Field(max_length=20)] | None = None
     rest: Literal["standing", "folded"] | None = None
+    drawn_first: bool = False
 
 
 class FigureDraft(Draft):

@@ -1,6 +1,6 @@
 /** Evaluates drafts as they change: one request in flight, one waiting, the latest wins. */
 import type { Project } from "@/api/client";
-import { evaluateDraft, type Picture, type Rest } from "@/api/picture";
+import { type Drawn, evaluateDraft, type Picture, type Rest } from "@/api/picture";
 
 interface Job {
   project: Project;
@@ -8,6 +8,8 @@ interface Job {
   /** The station that is open, where only what it shows in a drag is asked for. */
   station?: string;
   rest?: Rest | null;
+  /** Called with what is drawn, before it is judged. */
+  drawn: (drawn: Drawn) => void;
   done: (picture: Picture) => void;
   failed: (error: Error) => void;
 }
@@ -30,7 +32,7 @@ async function run(): Promise<void> {
     const job = waiting;
     waiting = null;
     try {
-      const picture = await evaluateDraft(job.project, job.motion, job.station, job.rest);
+      const picture = await evaluateDraft(job.project, job.motion, job.station, job.rest, job.drawn);
       job.done(picture);
     } catch (error) {
       if (!waiting) job.failed(error as Error);

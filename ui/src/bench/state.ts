@@ -34,6 +34,8 @@ export interface Bench {
   draft: Project | null;
   motion: string;
   picture: Picture | null;
+  /** What is drawn of a newer draft, while it is still being judged: all else as in the picture. */
+  drawn: Picture | null;
   /** The draft the picture was made from. */
   pictured: Project | null;
   refusal: string | null;
@@ -64,6 +66,7 @@ export const useBench = create<Bench>(() => ({
   draft: null,
   motion: "",
   picture: null,
+  drawn: null,
   pictured: null,
   refusal: null,
   held: null,

@@ -12,7 +12,7 @@ import {
   type SavedWalker,
   type Schemas,
 } from "@/api/client";
-import { evaluateDraft, type Finding, over, type Picture, type Rest } from "@/api/picture";
+import { drawnOver, evaluateDraft, type Finding, over, type Picture, type Rest } from "@/api/picture";
 import { newDraft } from "@/api/searches";
 import { gaitOf } from "./edits";
 import { evaluateLatest } from "./evaluator";
@@ -43,6 +43,7 @@ export function openWalker(saved: SavedWalker, motion: string | null, leg: strin
     motion: motion && names.includes(motion) ? motion : (names[0] ?? ""),
     leg: leg && legs.includes(leg) ? leg : (legs[0] ?? ""),
     picture: null,
+    drawn: null,
     pictured: null,
     refusal: null,
     held: null,
@@ -62,7 +63,7 @@ export function openWalker(saved: SavedWalker, motion: string | null, leg: strin
 export function closeWalker(): void {
   newDraft();
   playhead.stop();
-  set({ saved: null, draft: null, picture: null, pictured: null, ghost: null, conflict: null });
+  set({ saved: null, draft: null, picture: null, drawn: null, pictured: null, ghost: null, conflict: null });
 }
 
 /** Once the hand has rested for so long, everything is asked for. */
@@ -77,7 +78,7 @@ export function evaluate(glimpse = false): void {
   set({ waiting: true });
   if (glimpse) rest = window.setTimeout(() => evaluate(), REST_MS);
   if (!draft || !motion) {
-    set({ picture: null, pictured: null, waiting: false });
+    set({ picture: null, drawn: null, pictured: null, waiting: false });
     return;
   }
   evaluateLatest({
@@ -85,6 +86,10 @@ export function evaluate(glimpse = false): void {
     motion,
     station: glimpse && station ? station : undefined,
     rest: restOf(draft),
+    drawn: (fresh) => {
+      const { picture } = get();
+      set({ drawn: picture && drawnOver(picture, fresh) });
+    },
     done: (fresh) => {
       const picture = over(get().picture, fresh);
       playhead.setCycle(picture.cycle_s, picture.samples);
@@ -96,6 +101,7 @@ export function evaluate(glimpse = false): void {
       const first = picture.findings[0];
       set({
         picture,
+        drawn: null,
         pictured: draft,
         refusal: null,
         waiting: get().draft !== draft || glimpse,
@@ -104,7 +110,7 @@ export function evaluate(glimpse = false): void {
     },
     failed: (error) => {
       if (!get().dragging && takeBackRefused(error, draft)) return;
-      set({ refusal: error.message, waiting: false });
+      set({ refusal: error.message, drawn: null, waiting: false });
     },
   });
 }
@@ -303,7 +309,7 @@ export function goToWorst(): void {
 /** Show a plan that is not of the draft: what a drive pad asks for. The next evaluation takes its place. */
 export function showPicture(picture: Picture): void {
   playhead.setCycle(picture.cycle_s, picture.samples);
-  set({ picture });
+  set({ picture, drawn: null });
 }
 
 let trial = 0;

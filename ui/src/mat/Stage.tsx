@@ -141,7 +141,14 @@ function MainView({
   height,
 }: Omit<Props, "onView"> & { width: number; height: number }) {
   const { walking, leg, mirrored, dragging, ghost } = useBench(
-    useShallow((s) => ({ walking: s.picture, leg: s.leg, mirrored: s.mirrored, dragging: s.dragging, ghost: s.ghost })),
+    useShallow((s) => ({
+      // What a hand moves is drawn before it is judged.
+      walking: s.drawn ?? s.picture,
+      leg: s.leg,
+      mirrored: s.mirrored,
+      dragging: s.dragging,
+      ghost: s.ghost,
+    })),
   );
   const picture = useMemo(
     () => (walking && station.still ? (atRest(walking) ?? walking) : walking),
