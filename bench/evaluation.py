@@ -5,8 +5,9 @@ Smallest processor times in one process. From bytes to bytes: a request's JSON i
 
 from __future__ import annotations
 
+import math
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from functools import partial
 from itertools import count
 
@@ -22,7 +23,7 @@ from bustle.core.search.motion_set import motion_set
 from bustle.core.search.sound_band import sound_band
 from bustle.core.starting.starting_walkers import start
 from bustle.web.application import create_app
-from bustle.web.picture import picture
+from bustle.web.picture import drawn_first, picture
 from bustle.web.recent_plans import plan_of
 
 ROWS = 240
@@ -45,16 +46,19 @@ def request(project: CheckedProject, station: str | None) -> bytes:
 
 
 def dragged(project: CheckedProject, station: str | None, part: str = "height", motion: int = 0) -> Iterator[bytes]:
-    """One request after another as a hand drags a motion's body height, a leg's mount, or where it stands: no two are
-    alike."""
+    """One request after another as a hand drags a motion's body height, a leg's mount, or where it stands, by a little
+    or far and near: no two are alike."""
     values = document(project)
     limb, pose = values["walker"]["limbs"][0], values["motions"][motion]["pose"]
+    stood = list(limb["neutral_mm"])
     for n in count(1):
         by = 0.01 * (-1) ** n * n
         if part == "mount":
             limb["mount"]["at_mm"][0] += by
         elif part == "foot":
             limb["neutral_mm"][0] += by
+        elif part == "foot, far":
+            limb["neutral_mm"] = [stood[0] + 10 * math.sin(n / 9), stood[1] + 15 * (math.cos(n / 13) - 1.0)]
         else:
             pose["ride_height_mm"] += by
         yield orjson.dumps({"project": values, "motion": project.motions[motion].name, "station": station})
@@ -68,6 +72,22 @@ def answered(body: bytes) -> bytes:
 
 def answer_next(bodies: Iterator[bytes]) -> bytes:
     return answered(next(bodies))
+
+
+def draw_next(bodies: Iterator[bytes]) -> bytes:
+    """As far as what is drawn, before anything is judged."""
+    asked = read_json(next(bodies))
+    return next(drawn_first(evaluate(parse_project(asked["project"]), asked["motion"]), asked["station"]))
+
+
+def late_s(answer: Callable[[Iterator[bytes]], bytes], bodies: Iterator[bytes], count: int = 60) -> float:
+    """The 95th percentile of so many."""
+    taken = []
+    for _ in range(count):
+        begun = time.process_time()
+        answer(bodies)
+        taken.append(time.process_time() - begun)
+    return sorted(taken)[int(0.95 * count)]
 
 
 def rested(bodies: Iterator[bytes]) -> float:
@@ -124,6 +144,10 @@ def main() -> None:
     # With the steps and the cycle that it comes with, its legs swing past each other closely.
     own = start("six_sprawled", "Bench", 200.0)
     tell("a drag at stride of a foot, in its own cycle", least_s(partial(answer_next, dragged(own, "stride", "foot"))))
+    tell("a foot far and near, 95th percentile: judged", late_s(answer_next, dragged(own, "stride", "foot, far")))
+    tell("a foot far and near, 95th percentile: drawn", late_s(draw_next, dragged(own, "stride", "foot, far")))
+    for station in ("stride", "load"):
+        tell(f"a drag at {station}, as far as it is drawn", least_s(partial(draw_next, dragged(six, station))), 0.4)
     tell("everything, bytes to bytes", least_s(partial(answer_next, dragged(six, None))), 0.6)
     bodies = dragged(six, "stride")
     tell("everything, once the hand of a drag at stride rests", min(rested(bodies) for _ in range(ROUNDS)))
