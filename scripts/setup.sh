@@ -30,7 +30,8 @@ check_tools() {
   command -v python3 >/dev/null || fail "Python 3.11 or newer is missing; install Debian's package python3."
   python3 -c 'import sys; sys.exit(sys.version_info < (3, 11))' || fail "Python 3.11 or newer is needed, and python3 is older."
   command -v node >/dev/null || fail "Node 20 or newer is missing; install it and start again."
-  [ "$(node -p 'parseInt(process.versions.node)')" -ge 20 ] || fail "Node 20 or newer is needed, and node is older."
+  local node; node=$(node -p 'parseInt(process.versions.node)') || fail "node is there and does not run; what it said is above."
+  [ "$node" -ge 20 ] || fail "Node 20 or newer is needed, and node is older."
   command -v npm >/dev/null || fail "npm is missing; it comes with Node 20."
 }
 

@@ -20,6 +20,7 @@ rocks itself over, from what such machines do in a physics engine.
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
@@ -125,13 +126,8 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
     weight = taken.kg * r.of(upright)[2]
     grows = weight * high / inertia
     pushes = (weight * off - taken.kg * high * speeding) / inertia
-    rate = np.sqrt(grows)
-    c, s = np.cosh(rate * r.row_s), np.sinh(rate * r.row_s)
-    leaned, turning = [0.0], 0.0
-    for push in pushes.tolist():
-        held, lean = push / grows, leaned[-1]
-        leaned.append(float(np.clip((lean + held) * c - held + turning / rate * s, -FALLEN, FALLEN)))
-        turning = float(np.clip((lean + held) * rate * s + turning * c, -FALLEN, FALLEN))
+    rate = float(np.sqrt(grows))
+    leaned, turning = _fallen(pushes / grows, rate, r.row_s)
     lean = max(leaned, key=abs)
     side = 1.0 if lean >= 0 else -1.0
     held, on = float(pushes[-1] / grows), min(rate * LATE_S, FALLEN)
@@ -160,6 +156,17 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
         grown * high / max(float(np.mean(np.abs(sides))), 1e-3) if sides else 0.0,
         abs(middling) / falls_on if falls_on > 1e-3 else 1.0,
     )  # fmt: skip
+
+
+def _fallen(held: Array, rate: float, row_s: float) -> tuple[list[float], float]:
+    """How far it leans at each row, rad, and after the last, and how fast then: θ̈ = rate²·(θ + held), from rest."""
+    c, s = math.cosh(rate * row_s), math.sinh(rate * row_s)
+    leaned, lean, turning = [0.0], 0.0, 0.0
+    for by in held.tolist():
+        lean, turning = (lean + by) * c - by + turning / rate * s, (lean + by) * rate * s + turning * c
+        lean, turning = min(max(lean, -FALLEN), FALLEN), min(max(turning, -FALLEN), FALLEN)
+        leaned.append(lean)
+    return leaned, turning
 
 
 def _line(apart: Array, off: Array) -> Array:

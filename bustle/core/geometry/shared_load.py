@@ -127,16 +127,41 @@ def _pairs(presses: Flags) -> tuple[Indices, Indices, Indices]:
 
 
 def _solved(square: Array, right: Array) -> Array:
-    """The least-norm solutions of many small symmetric systems, some of them without full rank."""
-    size = np.trace(square, axis1=1, axis2=2) / 3
-    sound = np.linalg.det(square) > FULL_RANK * size**3
-    solution = np.zeros_like(right)
-    if sound.any():
-        solution[sound] = np.linalg.solve(square[sound], right[sound][..., None])[..., 0]
+    """The least-norm solutions of many small symmetric systems (N, 3, 3), some of them without full rank: by cofactors,
+    put right once, and by eigenvectors where the rank is short."""
+    rows = square.transpose(1, 2, 0)
+    first, second, third = rows
+    one, two, three = _across(second, third), _across(third, first), _across(first, second)
+    determinant = _along(first, one)
+    sound = determinant > FULL_RANK * ((first[0] + second[1] + third[2]) / 3) ** 3
+    whole = np.where(sound, determinant, 1.0)
+    b = right.T
+
+    def by_cofactors(b: Array) -> Array:
+        found: Array = (one * b[0] + two * b[1] + three * b[2]) / whole
+        return found
+
+    found = by_cofactors(b)
+    found += by_cofactors(b - np.stack([_along(first, found), _along(second, found), _along(third, found)]))
+    solution = found.T.copy()
     if not sound.all():
-        inverse = np.linalg.pinv(square[~sound], rcond=1e-12, hermitian=True)
-        solution[~sound] = (inverse @ right[~sound][..., None])[..., 0]
+        short = ~sound
+        values, ways = np.linalg.eigh(square[short])
+        held = np.abs(values) > 1e-12 * np.abs(values).max(axis=1, keepdims=True)
+        along = (right[short, None] @ ways)[:, 0] * held / np.where(held, values, 1.0)
+        solution[short] = (ways @ along[..., None])[..., 0]
     return solution
+
+
+def _across(a: Array, b: Array) -> Array:
+    """a × b, (3, N) each."""
+    return np.stack([a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]])
+
+
+def _along(a: Array, b: Array) -> Array:
+    """a · b, (3, N) each."""
+    found: Array = a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
+    return found
 
 
 def pushed(points: Array, weight: Array, load: Array, only: Array | None = None) -> Array:
