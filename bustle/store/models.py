@@ -112,6 +112,29 @@ class Part(Base):
     kept_at: Mapped[datetime] = mapped_column(TIMESTAMP(timezone=True), server_default=_NOW)
 
 
+class TrialRow(Base):
+    """A trial of a walker, never changed once written, and what its revision's plan told; withdrawn_at: it does not
+    count since then."""
+
+    __tablename__ = "trials"
+    __table_args__ = (
+        UniqueConstraint("walker_id", "number", name="trials_number_once"),
+        CheckConstraint("number > 0", name="trials_number_positive"),
+        CheckConstraint("jsonb_typeof(document) = 'object'", name="trials_document_object"),
+        CheckConstraint("jsonb_typeof(told) = 'object'", name="trials_told_object"),
+    )
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    walker_id: Mapped[int] = mapped_column(BigInteger, ForeignKey("walkers.id"))
+    revision_id: Mapped[int] = mapped_column(BigInteger, ForeignKey("revisions.id"))
+    number: Mapped[int]
+    motion: Mapped[str] = mapped_column(Text)
+    document: Mapped[dict[str, Any]] = mapped_column(JSONB)
+    told: Mapped[dict[str, Any]] = mapped_column(JSONB)
+    created_at: Mapped[datetime] = mapped_column(TIMESTAMP(timezone=True), server_default=_NOW)
+    withdrawn_at: Mapped[datetime | None] = mapped_column(TIMESTAMP(timezone=True))
+
+
 class Loaded(Base):
     """What was put in once and is not put in again, such as the demo."""
 

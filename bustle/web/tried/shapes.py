@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Annotated
 
 from pydantic import BaseModel, Field
@@ -9,7 +10,8 @@ from pydantic import BaseModel, Field
 from bustle.core.document.checked import CheckedProject
 from bustle.core.dry_run.dry_run import DryRun
 from bustle.core.project.walker import Mass
-from bustle.web.said.shapes import Draft, Number
+from bustle.core.trials.trial import Trial
+from bustle.web.said.shapes import Body, Draft, Number, RevisionNumber, WalkerPath
 
 
 class MeasuredDraft(Draft):
@@ -129,3 +131,67 @@ class PlannedSway(BaseModel):
 
     project: CheckedProject
     residual_mm: float
+
+
+class LogTrial(Body):
+    """A trial of a saved revision."""
+
+    revision: RevisionNumber
+    trial: Trial
+
+
+class TrialPath(WalkerPath):
+    number: Annotated[int, Field(ge=1, le=2**31 - 1)]
+
+
+class TrialTold(Draft):
+    """What a draft's motion is told to do in so many seconds."""
+
+    time_s: Annotated[Number, Field(gt=0, le=3600)]
+
+
+class PlannedView(BaseModel):
+    asked_mm: float | None
+    along_mm: float | None
+    turned_deg: float
+    left_mm: dict[str, float]
+    jolt_share: float | None
+    steer_mm_m: float
+    lift_mm: float
+
+
+class TrialLine(BaseModel):
+    """A trial in the log. planned: what its revision told then. covered: of that; drift_mm_m: how far left of its way
+    after a metre; None where that was not measured. withdrawn: it does not count."""
+
+    number: int
+    revision: int
+    at: datetime
+    trial: Trial
+    planned: PlannedView
+    covered: float | None
+    drift_mm_m: float | None
+    changed: list[str]
+    changes: int
+    withdrawn: bool
+
+
+class SeenView(BaseModel):
+    """What the log tells. code: of the catalogue, "" of none. project: the newest revision with the change."""
+
+    motion: str
+    code: str
+    title: str
+    message: str
+    do: str
+    trials: list[int]
+    change: str
+    project: CheckedProject | None
+
+
+class LogView(BaseModel):
+    """Trials, the newest first; floors: what was walked on before, the latest first."""
+
+    trials: list[TrialLine]
+    seen: list[SeenView]
+    floors: list[str]

@@ -3,8 +3,8 @@
 import type { ReactElement } from "react";
 import type { FormField, Path } from "@/bench/paths";
 import { Choice } from "@/controls/Choice";
+import { Maybe } from "@/controls/Maybe";
 import { NumberBox } from "@/controls/NumberBox";
-import { Remove } from "@/controls/Remove";
 import { Switch } from "@/controls/Switch";
 import { TextBox } from "@/controls/TextBox";
 import { type Nested, type Told, useForms } from "./told";
@@ -24,28 +24,18 @@ const FARTHEST = 1e6;
 export function Field(props: Props) {
   const { field, value, told, onValue } = props;
   const label = told?.label ?? field.label;
-  if (value === null && field.kind !== "choice" && !told?.choices)
-    return (
-      <p className="said">
-        <span>{label}</span>
-        <span>{told?.unsaid ?? "not said"}</span>
-        <button
-          type="button"
-          className="link-button"
-          aria-label={`Set: ${label}`}
-          onClick={() => onValue(told?.usual ?? usual(field))}
-        >
-          Set
-        </button>
-      </p>
-    );
-  const drawn = (KINDS[field.kind] ?? Nothing)(props);
-  if (!field.optional || told?.choices || told?.firm) return drawn;
+  const said = value !== null || field.kind === "choice" || told?.choices !== undefined;
+  const firm = !field.optional || told?.choices || told?.firm;
   return (
-    <div className="optional">
-      {drawn}
-      <Remove label={`${label}: not said`} onRemove={() => onValue(null)} />
-    </div>
+    <Maybe
+      label={label}
+      said={said}
+      unsaid={told?.unsaid ?? "not said"}
+      onSet={() => onValue(told?.usual ?? usual(field))}
+      onUnset={firm ? undefined : () => onValue(null)}
+    >
+      {said && (KINDS[field.kind] ?? Nothing)(props)}
+    </Maybe>
   );
 }
 

@@ -10,8 +10,9 @@ import type { Station } from "./station";
 import { STRIDE } from "./stride";
 import { TABLE } from "./table";
 import { TIMING } from "./timing";
+import { TRIALS } from "./trials";
 
-export const STATIONS: Station[] = [FRAME, SERVOS, LEG, STRIDE, TIMING, MOTIONS, BALANCE, LOAD, COMPARE, TABLE];
+export const STATIONS: Station[] = [FRAME, SERVOS, LEG, STRIDE, TIMING, MOTIONS, BALANCE, LOAD, COMPARE, TABLE, TRIALS];
 
 export function stationCalled(name: string | undefined): Station {
   return STATIONS.find((s) => s.name === name) ?? BALANCE;

@@ -1,0 +1,92 @@
+"""The log of trials: what a machine itself did on the floor, against what its revision told."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+
+from flask import Response
+
+from bustle.core.evaluate import evaluate
+from bustle.core.trials.on_the_floor import planned
+from bustle.core.trials.seen import seen
+from bustle.formats.c_table import identifier
+from bustle.formats.trials_csv import trials_csv
+from bustle.store.log import Kept, Log
+from bustle.web.answer import answer
+from bustle.web.blueprint import blueprint
+from bustle.web.files import download
+from bustle.web.said import shapes
+from bustle.web.said.described import file_of
+from bustle.web.store_of import store
+from bustle.web.tried import shapes as tried
+
+api = blueprint("log", "/api/walkers")
+
+
+def _log() -> Log:
+    return Log(store())
+
+
+def _line(kept: Kept) -> tried.TrialLine:
+    told = kept.logged
+    return tried.TrialLine(
+        number=told.number,
+        revision=told.revision,
+        at=kept.created_at,
+        trial=told.trial,
+        planned=tried.PlannedView(**asdict(told.planned)),
+        covered=told.covered,
+        drift_mm_m=told.drift_mm_m,
+        changed=list(told.changed),
+        changes=told.changes,
+        withdrawn=kept.withdrawn,
+    )
+
+
+@api.get("/<int:walker_id>/trials", responses={200: tried.LogView})
+def trials(path: shapes.WalkerPath) -> Response:
+    """The log of a walker, and what it tells."""
+    found = _log().trials(path.walker_id)
+    counts = [kept.logged for kept in found if not kept.withdrawn]
+    told = seen(counts, store().get(path.walker_id).project) if counts else []
+    return answer(
+        tried.LogView(
+            trials=[_line(kept) for kept in found],
+            seen=[tried.SeenView(**{**vars(each), "trials": list(each.trials)}) for each in told],
+            floors=list({each.trial.floor.casefold(): each.trial.floor for each in reversed(counts)}.values())[::-1],
+        )
+    )
+
+
+@api.post("/<int:walker_id>/trials", responses={201: tried.TrialLine, 422: shapes.ProblemDetail})
+def log_trial(path: shapes.WalkerPath, body: tried.LogTrial) -> Response:
+    """A trial of a saved revision goes into the log, with what that revision tells of it."""
+    return answer(_line(_log().write(path.walker_id, body.revision, body.trial)), 201)
+
+
+@api.post("/planned-trial", responses={200: tried.PlannedView, 422: shapes.ProblemDetail})
+def told(body: tried.TrialTold) -> Response:
+    """What a draft's motion is told to do in so many seconds."""
+    return answer(tried.PlannedView(**asdict(planned(evaluate(body.project, body.motion).reading, body.time_s))))
+
+
+@api.put("/<int:walker_id>/trials/<int:number>/withdrawn", responses={204: None})
+def withdraw(path: tried.TrialPath) -> Response:
+    """A trial counts no more."""
+    _log().withdraw(path.walker_id, path.number, True)
+    return Response(status=204)
+
+
+@api.delete("/<int:walker_id>/trials/<int:number>/withdrawn", responses={204: None})
+def count_again(path: tried.TrialPath) -> Response:
+    """A trial counts again."""
+    _log().withdraw(path.walker_id, path.number, False)
+    return Response(status=204)
+
+
+@api.get("/<int:walker_id>/trials.csv", responses={200: file_of("The log, the oldest first", "text/csv")})
+def as_csv(path: shapes.WalkerPath) -> Response:
+    """The trials that count as a file."""
+    found = [(kept.logged, kept.created_at) for kept in reversed(_log().trials(path.walker_id)) if not kept.withdrawn]
+    name = f"{identifier(store().get(path.walker_id).project.name)}_trials.csv"
+    return download(trials_csv(found), name, "text/csv")
