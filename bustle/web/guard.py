@@ -24,6 +24,7 @@ _WITHOUT_JSON = (
     "servos.read_types",
     "walkers.duplicate",
     "walkers.archive",
+    "log.withdraw",
 )
 
 POLICY = "; ".join(

@@ -24,8 +24,8 @@ InOrder = Sequence[tuple[str, int]]
 
 
 class Played:
-    """What became of motions played one after another: whether it stayed up, how far it went, how far it leaned
-    and turned. machine: the one that was built, where it is another than the project's."""
+    """What became of motions played one after another: whether it stayed up, how far it went, along and to the left,
+    how far it leaned and turned. machine: the one that was built, where it is another than the project's."""
 
     def __init__(
         self,
@@ -46,7 +46,7 @@ class Played:
         mujoco.mj_resetDataKeyframe(model, data, model.key(motions[0][0]).id)
         mujoco.mj_forward(model, data)
         body = data.body(project.walker.sections[0].name)
-        begun, self.lean_deg, self.beyond_deg, self.up = float(body.xpos[0]), 0.0, 0.0, True
+        begun, self.lean_deg, self.beyond_deg, self.up = body.xpos.copy(), 0.0, 0.0, True
         self.turned_deg, heading = 0.0, 0.0
         limb_of = _limbs_of_geoms(project, model)
         swung, touched = np.zeros(len(project.walker.limbs)), np.zeros(len(project.walker.limbs))
@@ -79,7 +79,7 @@ class Played:
                     break
             if not self.up:
                 break
-        self.way_mm = float((body.xpos[0] - begun) * 1000)
+        self.way_mm, self.beside_mm = ((body.xpos - begun)[:2] * 1000).tolist()
         self.dragged = float((touched / np.maximum(swung, 1)).max())
 
     def outcome(self, r: Reading, plan_mm: float) -> Outcome:

@@ -10,6 +10,9 @@ from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.way_walked import deviation
 from bustle.core.project.project import document
 from bustle.core.search.remedies import remedies
+from bustle.core.trials.on_the_floor import logged
+from bustle.core.trials.seen import seen
+from bustle.core.trials.trial import Trial
 from tests.engine.played import Played
 from tests.projects import changed, start
 from tests.seeded import SeededTest
@@ -51,3 +54,30 @@ class Drifts(SeededTest):
             self.assertLess(abs(drawn), 0.25 * abs(went))
             # Steering turns it by as much as it was told to drift.
             self.assertAlmostEqual((went - steered) / told_deg, 1.0, delta=0.3)
+
+
+class Logged(SeededTest):
+    def test_a_drift_that_is_logged_is_steered_against(self):
+        """Nobody measured the longer legs; the walk is seen to end beside its way, and ends nearer to it steered."""
+        shape, share = str(self.random.choice(SHAPES)), float(self.random.uniform(0.05, 0.07))
+        keen = changed(start(shape, "Uneven", float(self.random.uniform(120, 260))), {"limits/drift_mm_m": 5.0})
+        _, machine = longer_on_the_left(keen, share)
+        r = evaluate(keen, WALK).reading
+        cycles = int(np.ceil(600.0 / r.goes_on[0]))
+
+        def trial(project):
+            seen = Played(project, [(WALK, cycles)], machine=machine)
+            time_s = cycles * r.score.duration_s
+            return Trial(motion=WALK, floor="Mat", time_s=time_s, along_mm=seen.way_mm, beside_mm=seen.beside_mm)
+
+        went = trial(keen)
+        (told,) = [each for each in seen([logged(1, went, 1, keen)], keen) if each.code == "F11"]
+        steered = trial(told.project)
+        with self.subTest(shape=shape, share=share, seed=self.seed, went=went, steered=steered):
+            self.assertLess(abs(steered.beside_mm), 0.5 * abs(went.beside_mm))
+            # Until it is tried again the log asks for no more; and then for less, or for nothing.
+            log = [logged(1, went, 1, keen)]
+            self.assertFalse([each for each in seen(log, told.project) if each.code == "F11"])
+            again = logged(2, steered, 2, told.project, keen)
+            self.assertEqual((again.changes, again.changed), (1, ("motions Forward steer_mm_m",)))
+            self.assertLess(abs(again.drift_mm_m), 0.5 * abs(log[0].drift_mm_m))

@@ -143,7 +143,8 @@ class Jobs(ApiTest):
         drawn, told = parts()
         self.assertIn("points", decode(drawn)[1])
         self.assertTrue(decode(told)[0]["whole"])
-        with mock.patch("bustle.web.picture._told_arrays", side_effect=ZeroDivisionError), self.assertLogs(level="ERROR"):
+        spoiled = mock.patch("bustle.web.picture._told_arrays", side_effect=ZeroDivisionError)
+        with spoiled, self.assertLogs(level="ERROR"):
             again, instead = parts()
         self.assertEqual(again, drawn)
         self.assertEqual(json.loads(instead)["status"], 500)

@@ -13,9 +13,9 @@ from bustle.core.trials.trial import Logged
 from bustle.core.words.problems import InputRefused
 from bustle.core.words.wording import joined, length
 
-# What is told to have been left under a foot was not there: so much more is lifted, at least; where it was no more than
-# this part of the lift.
-MORE_MM, LITTLE = 2.0, 3.0
+# What is told to have been left under a foot was not there: so much more is lifted, at least. Where it is more than so
+# many times the clearance to be kept, it is something else that lacks.
+MORE_MM, MUCH = 2.0, 3.0
 
 
 def feet_dragged(log: Sequence[Logged], project: CheckedProject) -> Iterator[Seen]:
@@ -34,7 +34,7 @@ def feet_dragged(log: Sequence[Logged], project: CheckedProject) -> Iterator[See
     if isinstance(gait, PhaseGait) and gait.lift_mm > last.planned.lift_mm:
         return
     # Where much was told to be left it is not the lift that lacks.
-    if isinstance(gait, PhaseGait) and left and min(left) <= gait.lift_mm / LITTLE:
+    if isinstance(gait, PhaseGait) and left and min(left) <= MUCH * project.limits.clearance_mm:
         lift = round(gait.lift_mm + max(MORE_MM, min(left)) + project.limits.clearance_mm, 1)
         try:
             mended = patched(project, [replace(f"/motions/{index}/lift_mm", lift)])

@@ -1,0 +1,82 @@
+"""The log of trials at its door: written, told, left out, taken away as a file; and what is refused."""
+
+from __future__ import annotations
+
+import csv
+import io
+import unittest
+
+from tests.projects import hexapod
+from tests.web.test_api import ApiTest
+
+
+class LogApi(ApiTest):
+    def setUp(self):
+        super().setUp()
+        self.made = self.create(hexapod())
+        self.at = f"/api/walkers/{self.made['id']}/trials"
+
+    def write(self, **said):
+        trial = {"motion": "Forward", "floor": "Tiles", "time_s": 10.0, **said}
+        return self.web.post(self.at, json={"revision": self.made["number"], "trial": trial})
+
+    def test_a_drift_is_logged_told_and_its_change_walks_otherwise(self):
+        told = self.web.post(
+            "/api/walkers/planned-trial", json={"project": self.made["project"], "motion": "Forward", "time_s": 10.0}
+        ).json
+        along = told["along_mm"]
+        line = self.write(along_mm=along, beside_mm=0.15 * along, note="=SUM(A1)").json
+        self.assertEqual((line["number"], line["covered"], line["planned"]), (1, 1.0, told))
+        log = self.web.get(self.at).json
+        self.assertEqual([t["number"] for t in log["trials"]], [1])
+        self.assertEqual(log["floors"], ["Tiles"])
+        (drift,) = [s for s in log["seen"] if s["code"] == "F11"]
+        self.assertLess(drift["project"]["motions"][0]["steer_mm_m"], 0)
+        saved = self.web.post(
+            f"/api/walkers/{self.made['id']}/revisions", json={"parent": 1, "project": drift["project"]}
+        )
+        self.assertEqual(saved.status_code, 201, saved.text)
+        self.assertEqual([s["code"] for s in self.web.get(self.at).json["seen"]], [])
+
+    def test_as_a_file_it_holds_what_was_logged_and_nothing_that_runs(self):
+        self.write(along_mm=500.0, note="=SUM(A1)", dragged=["L1", "R2"])
+        self.write(falls=2)
+        self.web.put(f"{self.at}/2/withdrawn")
+        answer = self.web.get(f"{self.at}.csv")
+        self.assertEqual(answer.mimetype, "text/csv")
+        (row,) = csv.DictReader(io.StringIO(answer.text))
+        self.assertEqual(
+            (row["trial"], row["along_mm"], row["dragged"], row["beside_left_mm"]), ("1", "500.0", "L1 R2", "")
+        )
+        self.assertEqual(row["note"], "'=SUM(A1)")
+        self.web.delete(f"{self.at}/2/withdrawn")
+        self.assertEqual(len(list(csv.DictReader(io.StringIO(self.web.get(f"{self.at}.csv").text)))), 2)
+
+    def test_what_cannot_be_logged_is_refused_by_its_field(self):
+        for said, words in (
+            ({"floor": ""}, "floor"),
+            ({"floor": "x" * 61}, "floor"),
+            ({"time_s": 0.0}, "time_s"),
+            ({"time_s": 1e9}, "time_s"),
+            ({"falls": -1}, "falls"),
+            ({"falls": 1.5}, "falls"),
+            ({"dragged": ["Q"]}, "dragged"),
+            ({"dragged": ["L1"] * 99}, "dragged"),
+            ({"motion": "Gallop"}, "no motion is called"),
+            ({"along_mm": 1e9}, "along_mm"),
+            ({"soles": "worn"}, "soles"),
+            ({"note": "<b>"}, "note"),
+            ({"mood": 1}, "mood"),
+            ({"pack_v": 0.0}, "pack_v"),
+        ):
+            with self.subTest(said=said):
+                self.assert_problem(self.write(**said), 422, words)
+        self.assertEqual(self.web.get(self.at).json["trials"], [])
+        self.assert_problem(self.web.get("/api/walkers/999999/trials"), 404, "999999")
+        self.assert_problem(self.web.put(f"{self.at}/1/withdrawn"), 404, "no trial 1")
+        trial = {"motion": "Forward", "floor": "Tiles", "time_s": 10.0}
+        self.assert_problem(self.web.post(self.at, json={"revision": 9, "trial": trial}), 404, "revision 9")
+
+
+if __name__ == "__main__":
+    unittest.main()
