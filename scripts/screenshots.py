@@ -34,6 +34,7 @@ VIEWS = {
     "balance-flaw": "Sorrel/balance?motion=Hose+step&leg=FL",
     "balance-soles": "Bramble/balance?motion=Forward&leg=L&t=0.30",
     "table": "Fennel/table?motion=Hurry&leg=L1&t=0.62",
+    "trials": "Fennel/trials?motion=Forward",
     "orbit": "Fennel/balance?motion=Forward&leg=L1&view=orbit&t=0.3",
 }
 

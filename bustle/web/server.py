@@ -15,14 +15,17 @@ import time
 from pathlib import Path
 from types import FrameType
 
+import orjson
 from alembic.util.exc import CommandError
 from flask import Flask
 from sqlalchemy.exc import ArgumentError, SQLAlchemyError
 from waitress.server import create_server
 
 from bustle.core.document.file import load_project
+from bustle.core.trials.trial import Trial
 from bustle.lifelines import Ends, die_with_parent
 from bustle.store import Store
+from bustle.store.log import Log
 from bustle.store.migrate import migrate
 from bustle.web.application import create_app
 from bustle.web.aside import speak_aside
@@ -46,8 +49,13 @@ class CannotPrepare(RuntimeError):
 
 
 def load_demo(store: Store) -> None:
-    """The demo walkers, once per database."""
-    store.load_once("demo", [load_project(path.read_bytes()) for path in sorted(DEMO.glob("*.bustle.json"))])
+    """The demo walkers and what was logged of them, once per database."""
+    if not store.load_once("demo", [load_project(path.read_bytes()) for path in sorted(DEMO.glob("*.bustle.json"))]):
+        return
+    walkers, log = {item.card["name"]: item.id for item in store.shelf()}, Log(store)
+    for name, trials in orjson.loads((DEMO / "trials.json").read_bytes()).items():
+        for trial in trials:
+            log.write(walkers[name], 1, Trial.model_validate_json(orjson.dumps(trial)))
 
 
 def prepare(url: str) -> None:

@@ -137,8 +137,8 @@ class BrowserTest(unittest.TestCase):
         expect(page.get_by_role("heading", name="Findings")).to_be_visible()
         expect(
             page.locator(
-                ".main-view svg .m-leg, .floor-main svg, .orbit canvas, .rows tbody tr, .compare tbody tr, .job-page,"
-                " .boards"
+                ".main-view svg .m-leg, .floor-main svg, .orbit canvas, .rows tbody tr, .compare tbody tr, .trials h2,"
+                " .job-page, .boards"
             ).first
         ).to_be_visible()
         return page

@@ -209,7 +209,7 @@ class Building(BrowserTest):
     @in_turns
     def test_the_bench_stays_put_while_its_controls_scroll(self):
         walker = self.new_walker()
-        for station in ("frame", "leg", "stride", "timing", "balance", "compare", "table"):
+        for station in ("frame", "leg", "stride", "timing", "balance", "compare", "table", "trials"):
             page = self.go(walker, station)
             over = page.evaluate("document.scrollingElement.scrollHeight - window.innerHeight")
             self.assertLessEqual(over, 0, station)

@@ -231,8 +231,20 @@ class KeyboardAlone(BrowserTest):
 
     def test_every_station_has_its_number_and_question_mark_lists_the_keys(self):
         page = self.go(self.new_walker(), "balance")
-        stations = ("frame", "servos", "leg", "stride", "timing", "motions", "balance", "load", "compare", "table")
-        for key, station in zip("1234567890", stations, strict=True):
+        stations = (
+            "frame",
+            "servos",
+            "leg",
+            "stride",
+            "timing",
+            "motions",
+            "balance",
+            "load",
+            "compare",
+            "table",
+            "trials",
+        )
+        for key, station in zip("1234567890-", stations, strict=True):
             page.keyboard.press(key)
             expect(page).to_have_url(re.compile(f"/{station}"))
         page.keyboard.press("?")

@@ -44,6 +44,8 @@ class EveryView(BrowserTest):
         ("balance", "Sorrel", "motion=Hose+step"),
         ("balance", "Fennel", "view=orbit"),
         ("table", "Fennel", "motion=Hurry"),
+        ("trials", "Fennel", "motion=Forward"),
+        ("trials", "Sorrel", "motion=Forward"),
     )
 
     @is_long
