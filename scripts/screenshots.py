@@ -18,7 +18,6 @@ FLAGS += ["--disable-component-update", "--disable-sync"]
 VIEWS = {
     "shelf": "/",
     "frame": "Fennel/frame?motion=Forward&leg=L1",
-    "frame-side": "Sorrel/frame?motion=Forward&leg=FL&view=side",
     "new-walker": "/",
     "servos": "Fennel/servos?motion=Forward&leg=L1",
     "joint-check": "Fennel/servos?motion=Forward&leg=L1&job=check",

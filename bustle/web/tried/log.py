@@ -64,10 +64,11 @@ def log_trial(path: shapes.WalkerPath, body: tried.LogTrial) -> Response:
     return answer(_line(_log().write(path.walker_id, body.revision, body.trial)), 201)
 
 
-@api.post("/planned-trial", responses={200: tried.PlannedView, 422: shapes.ProblemDetail})
-def told(body: tried.TrialTold) -> Response:
-    """What a draft's motion is told to do in so many seconds."""
-    return answer(tried.PlannedView(**asdict(planned(evaluate(body.project, body.motion).reading, body.time_s))))
+@api.post("/<int:walker_id>/planned-trial", responses={200: tried.PlannedView, 422: shapes.ProblemDetail})
+def told(path: shapes.WalkerPath, body: tried.TrialTold) -> Response:
+    """What a motion of a revision is told to do in so many seconds."""
+    project = store().get(path.walker_id, body.revision).project
+    return answer(tried.PlannedView(**asdict(planned(evaluate(project, body.motion).reading, body.time_s))))
 
 
 @api.put("/<int:walker_id>/trials/<int:number>/withdrawn", responses={204: None})

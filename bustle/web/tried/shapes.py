@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field
 
 from bustle.core.document.checked import CheckedProject
 from bustle.core.dry_run.dry_run import DryRun
+from bustle.core.project.field_types import Name
 from bustle.core.project.walker import Mass
 from bustle.core.trials.trial import Trial
 from bustle.web.said.shapes import Body, Draft, Number, RevisionNumber, WalkerPath
@@ -144,9 +145,11 @@ class TrialPath(WalkerPath):
     number: Annotated[int, Field(ge=1, le=2**31 - 1)]
 
 
-class TrialTold(Draft):
-    """What a draft's motion is told to do in so many seconds."""
+class TrialTold(Body):
+    """What a motion of a revision is told to do in so many seconds."""
 
+    revision: RevisionNumber
+    motion: Name
     time_s: Annotated[Number, Field(gt=0, le=3600)]
 
 

@@ -27,7 +27,13 @@ export function TrialsControls({ project }: { project: Project; motion: Motion }
     useTyped.setState(change);
     setSaid("");
   };
-  const asked = useTold(saved?.project, motion, typed.time_s);
+  const walker = saved?.id ?? 0;
+  const written = useWritten(walker, motion);
+  // What the controller plays is what was written last; else what is saved.
+  const known = [...new Set([saved?.number ?? 1, ...written])].sort((a, b) => b - a);
+  const chosen = typed.chosen?.walker === walker ? typed.chosen.revision : 0;
+  const revision = known.includes(chosen) ? chosen : (written[0] ?? known[0]);
+  const asked = useTold(walker, revision, motion, typed.time_s);
   const legs = project.walker.limbs.filter((limb) => limb.feet?.length);
 
   const write = async () => {
@@ -38,7 +44,8 @@ export function TrialsControls({ project }: { project: Project; motion: Motion }
     }
     setBusy(true);
     try {
-      const body = { revision: saved.number, trial: { ...typed, motion } };
+      const { chosen: _, ...said } = typed;
+      const body = { revision, trial: { ...said, motion } };
       const params = { path: { walker_id: saved.id } };
       const line = await told<Schemas["TrialLine"]>(client.POST("/api/walkers/{walker_id}/trials", { params, body }));
       setSaid(`Trial ${line.number} is in the log.`);
@@ -53,10 +60,24 @@ export function TrialsControls({ project }: { project: Project; motion: Motion }
   return (
     <>
       <p className="hint">
-        {motion}, revision {saved?.number}
+        {motion}, revision {revision}
         {asked?.along_mm != null && ` · told: ${shown(asked.along_mm)} mm in ${shown(typed.time_s, 1)} s`}
       </p>
       <div className="trial-form">
+        {known.length > 1 && (
+          <Choice
+            label="It played"
+            value={String(revision)}
+            onValue={(number) => useTyped.setState({ chosen: { walker, revision: Number(number) } })}
+          >
+            {known.map((number) => (
+              <option key={number} value={number}>
+                revision {number}
+                {written.includes(number) ? ", written as a table" : ", as saved"}
+              </option>
+            ))}
+          </Choice>
+        )}
         <div className="choice">
           <span>Walked on</span>
           <TextBox label="Walked on" value={typed.floor} mayBeEmpty onValue={(floor) => put({ floor })} />
@@ -204,16 +225,33 @@ function Measured({ label, unit, value, usual, step, most, least = -most, onValu
   );
 }
 
-/** What the saved revision tells of as long. */
-function useTold(project: Project | undefined, motion: string, time_s: number): Schemas["PlannedView"] | undefined {
+/** What a revision tells of as long. */
+function useTold(walker: number, revision: number, motion: string, time_s: number): Schemas["PlannedView"] | undefined {
   return useQuery({
-    queryKey: ["planned-trial", project, motion, time_s],
+    queryKey: ["planned-trial", walker, revision, motion, time_s],
     queryFn: () =>
       told<Schemas["PlannedView"]>(
-        client.POST("/api/walkers/planned-trial", { body: { project: project as Project, motion, time_s } }),
+        client.POST("/api/walkers/{walker_id}/planned-trial", {
+          params: { path: { walker_id: walker } },
+          body: { revision, motion, time_s },
+        }),
       ),
-    enabled: project?.motions.some((m) => m.name === motion) ?? false,
+    enabled: walker > 0,
+    retry: false,
     placeholderData: (before) => before,
     gcTime: 10_000,
   }).data;
+}
+
+/** The revisions of which a table of a motion was written, the last first. */
+function useWritten(walker: number, motion: string): number[] {
+  const found = useQuery({
+    queryKey: ["exports", walker],
+    queryFn: () =>
+      told<Schemas["Exports"]>(
+        client.GET("/api/walkers/{walker_id}/exports", { params: { path: { walker_id: walker } } }),
+      ),
+    enabled: walker > 0,
+  }).data;
+  return [...new Set((found?.exports ?? []).filter((e) => e.motion === motion).map((e) => e.revision))];
 }

@@ -46,12 +46,12 @@ export function TrialsMain({ width, height }: { picture: Picture; leg: string; w
                 <th scope="col">Motion</th>
                 <th scope="col">Walked on</th>
                 <th scope="col">For</th>
-                <th scope="col">Got along</th>
+                <th scope="col">Got</th>
                 <th scope="col">of told</th>
-                <th scope="col">Left, a metre</th>
+                <th scope="col">Beside, in 1 m</th>
                 <th scope="col">Fell</th>
                 <th scope="col">Dragged</th>
-                <th scope="col">Changed before</th>
+                <th scope="col">Changed</th>
                 <th scope="col">
                   <span className="visually-hidden">Whether it counts</span>
                 </th>
@@ -118,7 +118,7 @@ function Row({ line, onWithdraw }: { line: Line; onWithdraw: () => void }) {
       <td>{withUnit(trial.time_s, "s", 1)}</td>
       <td>{trial.along_mm == null ? DASH : withUnit(trial.along_mm, "mm")}</td>
       <td className={off ? "off" : undefined}>{covered === null ? DASH : `${shown(100 * covered)} %`}</td>
-      <td>{drift === null ? DASH : withUnit(drift, "mm")}</td>
+      <td>{drift === null ? DASH : `${withUnit(Math.abs(drift), "mm")} ${drift < 0 ? "right" : "left"}`}</td>
       <td className={trial.falls ? "off" : undefined}>{trial.falls || DASH}</td>
       <td>{trial.dragged?.join(", ") || DASH}</td>
       <td title={line.changed.join("\n")}>

@@ -9,9 +9,13 @@ export type Line = Schemas["TrialLine"];
 export type Seen = Schemas["SeenView"];
 
 /** What is typed of the next trial, of whichever motion; it stays where one leaves the station and comes back. */
-type Typed = Required<Omit<Trial, "motion">>;
+type Typed = Required<Omit<Trial, "motion">> & {
+  /** The revision that was chosen, and of which walker. */
+  chosen: { walker: number; revision: number } | null;
+};
 
 const BLANK: Typed = {
+  chosen: null,
   floor: "",
   gives: false,
   time_s: 10,
@@ -29,8 +33,8 @@ export const useTyped = create<Typed>(() => BLANK);
 
 /** The floor stays as it was for the next. */
 export function begunAnew(): void {
-  const { floor, gives, time_s } = useTyped.getState();
-  useTyped.setState({ ...BLANK, floor, gives, time_s });
+  const { floor, gives, time_s, chosen } = useTyped.getState();
+  useTyped.setState({ ...BLANK, floor, gives, time_s, chosen });
 }
 
 const key = (walker: number) => ["trials", walker];
