@@ -121,6 +121,8 @@ class Seen(unittest.TestCase):
         # Now to the one side, now to the other, is no drift.
         swerving = [trial(along_mm=1000.0, beside_mm=mm) for mm in (200.0, -20.0, 150.0)]
         self.assertNotIn("F11", self.told(self.log(*swerving)))
+        over = (trial(along_mm=1000.0, beside_mm=-90.0), found.project)
+        self.assertEqual(self.told(self.log(over), found.project)["F11"].change, "Steer no more")
         short = trial(along_mm=100.0, beside_mm=40.0)
         self.assertNotIn("F11", self.told(self.log(short)))
 

@@ -22,7 +22,7 @@ class LogApi(ApiTest):
 
     def test_a_drift_is_logged_told_and_its_change_walks_otherwise(self):
         asked = {"revision": self.made["number"], "motion": "Forward", "time_s": 10.0}
-        told = self.web.post(f"/api/walkers/{self.made['id']}/planned-trial", json=asked).json
+        told = self.web.post(f"/api/walkers/{self.made['id']}/planned-trial", json=asked).json["planned"]
         along = told["along_mm"]
         line = self.write(along_mm=along, beside_mm=0.15 * along, note="=SUM(A1)").json
         self.assertEqual((line["number"], line["covered"], line["planned"]), (1, 1.0, told))

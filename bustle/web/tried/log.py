@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
-
 from flask import Response
 
 from bustle.core.evaluate import evaluate
@@ -34,7 +32,7 @@ def _line(kept: Kept) -> tried.TrialLine:
         revision=told.revision,
         at=kept.created_at,
         trial=told.trial,
-        planned=tried.PlannedView(**asdict(told.planned)),
+        planned=told.planned,
         covered=told.covered,
         drift_mm_m=told.drift_mm_m,
         changed=list(told.changed),
@@ -68,7 +66,7 @@ def log_trial(path: shapes.WalkerPath, body: tried.LogTrial) -> Response:
 def told(path: shapes.WalkerPath, body: tried.TrialTold) -> Response:
     """What a motion of a revision is told to do in so many seconds."""
     project = store().get(path.walker_id, body.revision).project
-    return answer(tried.PlannedView(**asdict(planned(evaluate(project, body.motion).reading, body.time_s))))
+    return answer(tried.PlannedView(planned=planned(evaluate(project, body.motion).reading, body.time_s)))
 
 
 @api.put("/<int:walker_id>/trials/<int:number>/withdrawn", responses={204: None})

@@ -11,7 +11,7 @@ from bustle.core.document.checked import CheckedProject
 from bustle.core.dry_run.dry_run import DryRun
 from bustle.core.project.field_types import Name
 from bustle.core.project.walker import Mass
-from bustle.core.trials.trial import Trial
+from bustle.core.trials.trial import Planned, Trial
 from bustle.web.said.shapes import Body, Draft, Number, RevisionNumber, WalkerPath
 
 
@@ -154,13 +154,7 @@ class TrialTold(Body):
 
 
 class PlannedView(BaseModel):
-    asked_mm: float | None
-    along_mm: float | None
-    turned_deg: float
-    left_mm: dict[str, float]
-    jolt_share: float | None
-    steer_mm_m: float
-    lift_mm: float
+    planned: Planned
 
 
 class TrialLine(BaseModel):
@@ -171,7 +165,7 @@ class TrialLine(BaseModel):
     revision: int
     at: datetime
     trial: Trial
-    planned: PlannedView
+    planned: Planned
     covered: float | None
     drift_mm_m: float | None
     changed: list[str]

@@ -7,11 +7,8 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 
 from bustle.core.document.checked import CheckedProject
-from bustle.core.edits.patches import patched, replace
-from bustle.core.project.motion import PhaseGait
-from bustle.core.trials.seen.what_was_seen import LATELY, Seen, index_of, numbers
+from bustle.core.trials.seen.what_was_seen import LATELY, Seen, gait_now, numbers, otherwise
 from bustle.core.trials.trial import Logged
-from bustle.core.words.problems import InputRefused
 from bustle.core.words.wording import length
 
 
@@ -24,24 +21,17 @@ def drifted(log: Sequence[Logged], project: CheckedProject) -> Iterator[Seen]:
     if not ways or abs(drift := float(np.mean(ways))) <= project.limits.drift_mm_m or min(ways) * max(ways) < 0:
         return
     motion, side = lately[-1].trial.motion, "left" if drift > 0 else "right"
-    change, mended = "", None
-    index = index_of(project, motion)
-    gait = project.motions[index] if index is not None else None
-    if isinstance(gait, PhaseGait):
-        then = lately[-1].planned.steer_mm_m
+    then, gait, mended = lately[-1].planned.steer_mm_m, gait_now(project, motion), None
+    steer = round(then - drift) + 0.0
+    if gait:
         if gait.steer_mm_m != then:
             return
-        steer = round(then - drift) + 0.0
-        try:
-            mended = patched(project, [replace(f"/motions/{index}/steer_mm_m", steer)])
-            change = f"Steer {length(abs(steer))} to the {'left' if steer > 0 else 'right'} each metre"
-        except InputRefused:
-            # Further than any walk is steered.
-            pass
+        mended = otherwise(project, gait, "steer_mm_m", steer)
+    way = f"{length(abs(steer))} to the {'left' if steer > 0 else 'right'} each metre" if steer else "no more"
     yield Seen(
         motion, "F11", "It drifts on the floor",
         f"{motion} ends {length(abs(drift))} to the {side} of its way after a metre, by its last "
         f"{'trial' if len(lately) == 1 else f'{len(lately)} trials'}; keep {length(project.limits.drift_mm_m)}.",
         "Measure links and zeros of both sides first: what is built unevenly is better put right than steered against.",
-        numbers(lately), change, mended,
+        numbers(lately), f"Steer {way}" if mended else "", mended,
     )  # fmt: skip

@@ -6,7 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from bustle.core.document.checked import CheckedProject
+from bustle.core.edits.patches import patched, replace
+from bustle.core.project.motion import PhaseGait
 from bustle.core.trials.trial import Logged
+from bustle.core.words.problems import InputRefused
 
 # The last so many trials are what it does now.
 LATELY = 3
@@ -31,9 +34,17 @@ def numbers(trials: Sequence[Logged]) -> tuple[int, ...]:
     return tuple(each.number for each in trials)
 
 
-def index_of(project: CheckedProject, motion: str) -> int | None:
-    """Where a motion is among the project's; None where it is gone."""
-    return next((n for n, m in enumerate(project.motions) if m.name == motion), None)
+def gait_now(project: CheckedProject, motion: str) -> PhaseGait | None:
+    """The motion as it is now; None where it is gone, or no gait."""
+    return next((m for m in project.motions if m.name == motion and isinstance(m, PhaseGait)), None)
+
+
+def otherwise(project: CheckedProject, gait: PhaseGait, field: str, value: float) -> CheckedProject | None:
+    """The project with one number of a gait of its another; None where it does not take that."""
+    try:
+        return patched(project, [replace(f"/motions/{project.motions.index(gait)}/{field}", value)])
+    except InputRefused:
+        return None
 
 
 def place(trial: Logged) -> str:

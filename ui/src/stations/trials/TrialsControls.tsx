@@ -226,7 +226,7 @@ function Measured({ label, unit, value, usual, step, most, least = -most, onValu
 }
 
 /** What a revision tells of as long. */
-function useTold(walker: number, revision: number, motion: string, time_s: number): Schemas["PlannedView"] | undefined {
+function useTold(walker: number, revision: number, motion: string, time_s: number): Schemas["Planned"] | undefined {
   return useQuery({
     queryKey: ["planned-trial", walker, revision, motion, time_s],
     queryFn: () =>
@@ -240,7 +240,7 @@ function useTold(walker: number, revision: number, motion: string, time_s: numbe
     retry: false,
     placeholderData: (before) => before,
     gcTime: 10_000,
-  }).data;
+  }).data?.planned;
 }
 
 /** The revisions of which a table of a motion was written, the last first. */
