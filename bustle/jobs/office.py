@@ -13,6 +13,7 @@ import os
 import signal
 import sys
 import threading
+import time
 from collections import OrderedDict
 from collections.abc import Callable
 from concurrent.futures import CancelledError, InvalidStateError, TimeoutError
@@ -33,6 +34,8 @@ from bustle.jobs.worker import begin, work
 
 # How long a job may wait for a worker, s.
 QUEUE_S = 120.0
+# How often it is looked whether the pool that has a job still works, s.
+LOOKS_S = 1.0
 # So many windows are remembered.
 WINDOWS = 1000
 MEMORY_BYTES = 4 << 30
@@ -107,12 +110,26 @@ class Office:
         """Asked for once more if the pool broke before a worker had begun it: the job is not what broke it."""
         wait_s = running.job.deadline_s + QUEUE_S
         try:
-            result: bytes = running.future.result(timeout=wait_s)
+            return self._waited_for(running, wait_s)
         except BrokenProcessPool:
             with self.lock:
                 running.future = self._schedule(running.job, running.told)
-            result = running.future.result(timeout=wait_s)
-        return result
+            return self._waited_for(running, wait_s)
+
+    def _waited_for(self, running: Running, wait_s: float) -> bytes:
+        """Raises as the future does, and BrokenProcessPool where the pool broke as the job reached it, which nobody
+        tells the future."""
+        future, until = running.future, time.monotonic() + wait_s
+        while True:
+            left = until - time.monotonic()
+            try:
+                result: bytes = future.result(timeout=max(0.0, min(left, LOOKS_S)))
+                return result
+            except TimeoutError:
+                if future.done() or left <= 0:
+                    raise
+                if not self.pool.active:
+                    raise BrokenProcessPool from None
 
     def _schedule(self, job: Job, told: Path) -> ProcessFuture:
         """The pool breaks for good when a worker dies that had nothing to do; another then takes its place."""

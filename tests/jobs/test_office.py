@@ -9,11 +9,15 @@ import threading
 import time
 import unittest
 from pathlib import Path
-from unittest.mock import patch
+from types import SimpleNamespace
+from unittest.mock import Mock, patch
+
+from pebble import ProcessFuture
 
 from bustle.core.words.problems import InputRefused
 from bustle.jobs.client import MOST_WAITING, AtTheOffice
 from bustle.jobs.job import Busy, Job, OutOfMemory, Overran, Stopped, Unreachable, WorkerLost
+from bustle.jobs.office import Office as InTheOffice
 from bustle.jobs.worker import _teller
 from bustle.launch import Searches
 
@@ -159,6 +163,21 @@ class Office(OfficeTest):
             os.kill(worker, signal.SIGKILL)
             time.sleep(pause_s)
             self.assertNotEqual(int(self.office.run(Job("who", None))), worker, f"{pause_s} s after")
+
+    def test_what_reached_a_pool_as_it_broke_is_asked_again(self):
+        """Nobody tells such a job that its pool is gone; it is looked after."""
+        kept = ProcessFuture()
+        kept.set_result(b"told")
+        lost = SimpleNamespace(active=False, schedule=Mock(return_value=ProcessFuture()), stop=Mock(), join=Mock())
+        whole = SimpleNamespace(active=True, schedule=Mock(return_value=kept))
+        lost.schedule.side_effect = [ProcessFuture(), RuntimeError("broken")]
+        with (
+            tempfile.TemporaryDirectory() as folder,
+            patch.multiple("bustle.jobs.office", LOOKS_S=0.01, forkserver=Mock()),
+            patch("bustle.jobs.office.ProcessPool", side_effect=[lost, whole]),
+        ):
+            self.assertEqual(InTheOffice("tests.jobs.works:WORKS", Path(folder)).run(Job("echo", "again")), b"told")
+        self.assertEqual((lost.schedule.call_count, whole.schedule.call_count), (2, 1))
 
     def test_what_the_work_refuses_or_breaks_at_is_raised_here(self):
         with self.assertRaises(InputRefused) as caught:
