@@ -34,6 +34,7 @@ export function TrialsControls({ project }: { project: Project; motion: Motion }
   const chosen = typed.chosen?.walker === walker ? typed.chosen.revision : 0;
   const revision = known.includes(chosen) ? chosen : (written[0] ?? known[0]);
   const asked = useTold(walker, revision, motion, typed.time_s);
+  const share = asked ? typed.time_s / asked.time_s : 1;
   const legs = project.walker.limbs.filter((limb) => limb.feet?.length);
 
   const write = async () => {
@@ -61,7 +62,7 @@ export function TrialsControls({ project }: { project: Project; motion: Motion }
     <>
       <p className="hint">
         {motion}, revision {revision}
-        {asked?.along_mm != null && ` · told: ${shown(asked.along_mm)} mm in ${shown(typed.time_s, 1)} s`}
+        {asked?.along_mm != null && ` · told: ${shown(asked.along_mm)} mm in ${shown(asked.time_s, 1)} s`}
       </p>
       <div className="trial-form">
         {known.length > 1 && (
@@ -105,7 +106,7 @@ export function TrialsControls({ project }: { project: Project; motion: Motion }
           label="Along its way"
           unit="mm"
           value={typed.along_mm}
-          usual={Math.round(asked?.along_mm ?? 0)}
+          usual={Math.round((asked?.along_mm ?? 0) * share)}
           step={5}
           most={FAR_MM}
           onValue={(along_mm) => put({ along_mm })}
@@ -123,7 +124,7 @@ export function TrialsControls({ project }: { project: Project; motion: Motion }
           label="Turned, to the left"
           unit="°"
           value={typed.turned_deg}
-          usual={Math.round(asked?.turned_deg ?? 0)}
+          usual={Math.round((asked?.turned_deg ?? 0) * share)}
           step={1}
           most={36_000}
           onValue={(turned_deg) => put({ turned_deg })}
@@ -225,22 +226,28 @@ function Measured({ label, unit, value, usual, step, most, least = -most, onValu
   );
 }
 
-/** What a revision tells of as long. */
-function useTold(walker: number, revision: number, motion: string, time_s: number): Schemas["Planned"] | undefined {
+/** What a revision tells of as long, and how long that is: until it is told anew, as long as before. */
+function useTold(
+  walker: number,
+  revision: number,
+  motion: string,
+  time_s: number,
+): (Schemas["Planned"] & { time_s: number }) | undefined {
   return useQuery({
     queryKey: ["planned-trial", walker, revision, motion, time_s],
-    queryFn: () =>
-      told<Schemas["PlannedView"]>(
-        client.POST("/api/walkers/{walker_id}/planned-trial", {
-          params: { path: { walker_id: walker } },
-          body: { revision, motion, time_s },
-        }),
-      ),
+    queryFn: async () => {
+      const params = { path: { walker_id: walker } };
+      const body = { revision, motion, time_s };
+      const { planned } = await told<Schemas["PlannedView"]>(
+        client.POST("/api/walkers/{walker_id}/planned-trial", { params, body }),
+      );
+      return { time_s, ...planned };
+    },
     enabled: walker > 0,
     retry: false,
     placeholderData: (before) => before,
     gcTime: 10_000,
-  }).data?.planned;
+  }).data;
 }
 
 /** The revisions of which a table of a motion was written, the last first. */
