@@ -95,10 +95,8 @@ class Log:
 def _kept(row: TrialRow, revision: int) -> Kept | None:
     told: dict[str, Any] = row.told
     try:
-        trial, planned = (
-            Trial.model_validate_json(orjson.dumps(row.document)),
-            _PLANNED.validate_python(told["planned"]),
-        )
+        trial = Trial.model_validate_json(orjson.dumps(row.document))
+        planned = _PLANNED.validate_python(told["planned"])
     except (ValidationError, KeyError):
         return None
     log = Logged(row.number, revision, trial, planned, tuple(told["changed"]), told["changes"])

@@ -150,6 +150,10 @@ class Seen(unittest.TestCase):
         found = self.told(self.log(trial(), (trial(), one), (trial(), two)))["Several things changed at once"]
         self.assertIn("2 fields", found.message)
         self.assertIn("cycle_s", found.message)
+        # What another walk does is nothing to this one.
+        others = {f"motions/{n}/lift_mm": 30.0 + n for n, m in enumerate(one.motions) if n and m.kind == "phase_gait"}
+        self.assertGreater(len(others), 1)
+        self.assertEqual(self.log((trial(), one), (trial(), changed(one, others)))[-1].changes, 0)
         renamed = changed(one, {"name": "Another", "note": "and said so"})
         self.assertNotIn("Several things changed at once", self.told(self.log((trial(), one), (trial(), renamed))))
 

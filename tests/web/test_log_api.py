@@ -36,6 +36,14 @@ class LogApi(ApiTest):
         )
         self.assertEqual(saved.status_code, 201, saved.text)
         self.assertEqual([s["code"] for s in self.web.get(self.at).json["seen"]], [])
+        # Of the revision before it is told as it was.
+        before = self.web.get(f"{self.at}?revision=1").json
+        self.assertEqual((before["revision"], [s["code"] for s in before["seen"]]), (1, ["F11"]))
+
+    def test_floors_are_told_by_when_they_were_walked_on_last(self):
+        for floor in ("Tiles", "Rug", "tiles"):
+            self.write(floor=floor)
+        self.assertEqual(self.web.get(self.at).json["floors"], ["tiles", "Rug"])
 
     def test_as_a_file_it_holds_what_was_logged_and_nothing_that_runs(self):
         self.write(along_mm=500.0, note="=SUM(A1)", dragged=["L1", "R2"])

@@ -6,6 +6,7 @@ import numpy as np
 
 from bustle.core.document.checked import CheckedProject
 from bustle.core.document.differences import differences
+from bustle.core.edits.patches import only_motions
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.planar_twist import displacement, twist_of
@@ -13,6 +14,7 @@ from bustle.core.judge.judgements.ground.stamping import jolts
 from bustle.core.judge.measures.feet.swing_clearance import clearances
 from bustle.core.judge.measures.way_walked import asked_twist, deviation
 from bustle.core.machine.masses import GRAVITY
+from bustle.core.project.motion import PhaseGait
 from bustle.core.trials.trial import LEAST_MM, Logged, Planned, Trial
 from bustle.core.walk.reading import Reading
 from bustle.core.words.problems import refuse
@@ -33,10 +35,15 @@ def logged(
         if name not in legs:
             raise refuse(f"dragged[{n}]", f"{name!r} is no limb of this walker")
     r = evaluate(project, trial.motion).reading
-    changed = [d.path for d in differences(before, project)] if before else []
-    # What it is called and what is written down of it walks no differently.
-    changed = [path for path in changed if path.split()[-1] not in ("name", "note")]
+    changed = _changed(before, project, trial.motion) if before else []
     return Logged(number, revision, trial, planned(r, trial.time_s), tuple(changed[:MOST_NAMED]), len(changed))
+
+
+def _changed(before: CheckedProject, after: CheckedProject, motion: str) -> list[str]:
+    """The fields by which it walks otherwise: of the machine, and of a gait its own alone; not what it is called, nor
+    what is written down of it."""
+    alone = (only_motions(p, m) if isinstance(m := p.motion(motion), PhaseGait) else p for p in (before, after))
+    return [d.path for d in differences(*alone) if d.path.split()[-1] not in ("name", "note")]
 
 
 def planned(r: Reading, time_s: float) -> Planned:

@@ -42,16 +42,21 @@ def _line(kept: Kept) -> tried.TrialLine:
 
 
 @api.get("/<int:walker_id>/trials", responses={200: tried.LogView})
-def trials(path: shapes.WalkerPath) -> Response:
-    """The log of a walker, and what it tells."""
+def trials(path: shapes.WalkerPath, query: tried.LogQuery) -> Response:
+    """The log of a walker, and what it tells of a revision, by default the newest."""
     found = _log().trials(path.walker_id)
     counts = [kept.logged for kept in found if not kept.withdrawn]
-    told = seen(counts, store().get(path.walker_id).project) if counts else []
+    saved = store().get(path.walker_id, query.revision)
+    told = seen(counts, saved.project)
+    floors: dict[str, str] = {}
+    for each in counts:
+        floors.setdefault(each.trial.floor.casefold(), each.trial.floor)
     return answer(
         tried.LogView(
+            revision=saved.number,
             trials=[_line(kept) for kept in found],
             seen=[tried.SeenView(**{**vars(each), "trials": list(each.trials)}) for each in told],
-            floors=list({each.trial.floor.casefold(): each.trial.floor for each in reversed(counts)}.values())[::-1],
+            floors=list(floors.values()),
         )
     )
 

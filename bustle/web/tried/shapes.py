@@ -145,6 +145,10 @@ class TrialPath(WalkerPath):
     number: Annotated[int, Field(ge=1, le=2**31 - 1)]
 
 
+class LogQuery(BaseModel):
+    revision: Annotated[int, Field(ge=1, le=2**31 - 1)] | None = None
+
+
 class TrialTold(Body):
     """What a motion of a revision is told to do in so many seconds."""
 
@@ -174,7 +178,7 @@ class TrialLine(BaseModel):
 
 
 class SeenView(BaseModel):
-    """What the log tells. code: of the catalogue, "" of none. project: the newest revision with the change."""
+    """What the log tells. code: of the catalogue, "" of none. project: the revision with the change."""
 
     motion: str
     code: str
@@ -187,8 +191,9 @@ class SeenView(BaseModel):
 
 
 class LogView(BaseModel):
-    """Trials, the newest first; floors: what was walked on before, the latest first."""
+    """Trials, the newest first; seen: what they tell of a revision; floors: what was walked on, the latest first."""
 
+    revision: int
     trials: list[TrialLine]
     seen: list[SeenView]
     floors: list[str]

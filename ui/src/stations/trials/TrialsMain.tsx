@@ -12,9 +12,11 @@ export function TrialsMain({ width, height }: { picture: Picture; leg: string; w
   const walker = useBench((s) => s.saved?.id) ?? 0;
   const motion = useBench((s) => s.motion);
   const log = useLog();
+  const saved = useBench((s) => (s.saveState === "saved" ? s.saved?.number : undefined));
   const reread = useReread();
   if (!log) return <div className="trials" style={{ width, height }} aria-busy="true" />;
   const { trials, seen } = log;
+  const current = log.revision === saved;
   const own = trials.filter((t) => t.trial.motion === motion && !t.withdrawn);
   return (
     <div className="trials" style={{ width, height }}>
@@ -34,7 +36,7 @@ export function TrialsMain({ width, height }: { picture: Picture; leg: string; w
               <h2>What they tell</h2>
               {seen.length === 0 && <p className="hint">Nothing that wants doing.</p>}
               {seen.map((each) => (
-                <What key={`${each.motion} ${each.title}`} each={each} />
+                <What key={each.message} each={each} may={current} />
               ))}
             </section>
           </div>
@@ -78,7 +80,8 @@ export function TrialsMain({ width, height }: { picture: Picture; leg: string; w
   );
 }
 
-function What({ each }: { each: Seen }) {
+/** may: its change is one of the draft as it stands. */
+function What({ each, may }: { each: Seen; may: boolean }) {
   return (
     <article className="what">
       <h3>
@@ -87,7 +90,7 @@ function What({ each }: { each: Seen }) {
       <p>{each.message}</p>
       <p className="hint">{each.do}</p>
       {each.project && (
-        <button type="button" className="do" onClick={() => replaceDraft(each.project as Project)}>
+        <button type="button" className="do" disabled={!may} onClick={() => replaceDraft(each.project as Project)}>
           {each.change}
         </button>
       )}

@@ -46,7 +46,9 @@ export function useLog(): Schemas["LogView"] | undefined {
     queryKey: [...key(walker), number],
     queryFn: () =>
       told<Schemas["LogView"]>(
-        client.GET("/api/walkers/{walker_id}/trials", { params: { path: { walker_id: walker } } }),
+        client.GET("/api/walkers/{walker_id}/trials", {
+          params: { path: { walker_id: walker }, query: { revision: number } },
+        }),
       ),
     enabled: walker > 0,
     placeholderData: (before) => before,
