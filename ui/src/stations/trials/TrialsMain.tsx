@@ -45,14 +45,11 @@ export function TrialsMain({ width, height }: { picture: Picture; leg: string; w
             <thead>
               <tr>
                 <th scope="col">Trial</th>
-                <th scope="col">Motion</th>
-                <th scope="col">Walked on</th>
-                <th scope="col">For</th>
+                <th scope="col">Walked</th>
                 <th scope="col">Got</th>
                 <th scope="col">of told</th>
                 <th scope="col">Beside, in 1 m</th>
-                <th scope="col">Fell</th>
-                <th scope="col">Dragged</th>
+                <th scope="col">Fell, dragged</th>
                 <th scope="col">Changed</th>
                 <th scope="col">
                   <span className="visually-hidden">Whether it counts</span>
@@ -112,18 +109,27 @@ function Row({ line, onWithdraw }: { line: Line; onWithdraw: () => void }) {
         </small>
         {trial.note && <small className="note">{trial.note}</small>}
       </th>
-      <td>{trial.motion}</td>
       <td>
-        {trial.floor}
-        {trial.gives && <small> soft</small>}
-        {trial.soles !== "as they were" && <small> soles {trial.soles}</small>}
+        {trial.motion}
+        <small>
+          on {trial.floor}
+          {trial.gives && ", soft"}
+          {trial.soles !== "as they were" && `, soles ${trial.soles}`}
+        </small>
       </td>
-      <td>{withUnit(trial.time_s, "s", 1)}</td>
-      <td>{trial.along_mm == null ? DASH : withUnit(trial.along_mm, "mm")}</td>
+      <td>
+        {trial.along_mm == null ? DASH : withUnit(trial.along_mm, "mm")}
+        <small>in {withUnit(trial.time_s, "s", 1)}</small>
+      </td>
       <td className={off ? "off" : undefined}>{covered === null ? DASH : `${shown(100 * covered)} %`}</td>
-      <td>{drift === null ? DASH : `${withUnit(Math.abs(drift), "mm")} ${drift < 0 ? "right" : "left"}`}</td>
-      <td className={trial.falls ? "off" : undefined}>{trial.falls || DASH}</td>
-      <td>{trial.dragged?.join(", ") || DASH}</td>
+      <td>
+        {drift === null ? DASH : withUnit(Math.abs(drift), "mm")}
+        {drift !== null && <small>{drift < 0 ? "right" : "left"}</small>}
+      </td>
+      <td className={trial.falls ? "off" : undefined}>
+        {trial.falls ? `fell ${trial.falls}×` : ""}
+        {trial.dragged?.length ? <small>{trial.dragged.join(", ")}</small> : !trial.falls && DASH}
+      </td>
       <td title={line.changed.join("\n")}>
         {line.changes === 0 ? DASH : line.changes === 1 ? line.changed[0] : `${line.changes} fields`}
       </td>
