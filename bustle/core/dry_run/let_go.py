@@ -30,7 +30,7 @@ from bustle.core.machine.soles import UP
 from bustle.core.walk.reading import Reading
 
 # The longest step, s, and where feet slide, by their legs or on a floor that holds less than so much.
-STEP_S, SLIDING_S, SLIPPERY = 0.005, 0.0025, 0.3
+STEP_S, SHORT_S, SLIPPERY = 0.005, 0.0025, 0.3
 # Long steps take speed from what rocks. In steps of this length little of it is lost.
 FINE_S = 0.002
 # So far its whole weight on one point presses that into the floor, and so long it takes to come to rest there.
@@ -203,7 +203,7 @@ class _Following:
         # As well damped, whatever it is that gives.
         self.settles_s = SETTLES_S * np.sqrt(softer)
         slides = r.of(crawls) or r.project.floor.holds < SLIPPERY
-        self.steps = max(1, int(np.ceil(plan.row_s / (min(SLIDING_S, step_s) if slides else step_s) - 1e-9)))
+        self.steps = max(1, int(np.ceil(plan.row_s / (min(SHORT_S, step_s) if slides else step_s) - 1e-9)))
         self.step_s = plan.row_s / self.steps
         self.damped = np.repeat(self.floor * (self.step_s + self.settles_s), 3, axis=1)
         mass = plan.mass

@@ -74,6 +74,11 @@ def not_rocking(r: Reading) -> str | None:
     return "its ankles roll, and it is judged by where it pushes" if keeps_flat_sideways(r) else None
 
 
+def on_edges(r: Reading) -> bool:
+    """Whether it rocks from one sole's outer edge to the other's, and throws no mass to do so."""
+    return not_rocking(r) is None and thrown(r) is None
+
+
 def half_spacing_mm(r: Reading) -> float:
     """Between the middles of the soles, where each stands."""
     soles = r.of(sole_middles)

@@ -70,7 +70,10 @@ ON_A_BOOM = Timed("two_walk", 260.0, 1.2, 0.6, 20.0, 15.0, AHEAD_AND_BACK, sway=
 ROLLING = Timed(
     "two_walk", 260.0, 1.0, 0.65, 20.0, 20.0, EVERY_WAY, turn_deg=20.0, sway="planned", against_sag="full"
 )  # fmt: skip
-KEPT_LEVEL = Timed("two_walk", 260.0, 0.4, 0.55, 20.0, 7.0, EVERY_WAY, turn_deg=6.0, sway=({"y_cos_mm": -8.0},))
+# Swayed by 8 mm, late, it covered half to nine tenths of its way in an engine; so, nine tenths and more.
+KEPT_LEVEL = Timed(
+    "two_walk", 260.0, 0.4, 0.55, 20.0, 7.0, EVERY_WAY, turn_deg=6.0, sway=({"y_cos_mm": -3.0, "y_sin_mm": -1.5},)
+)
 THROWN = Timed("two_walk", 220.0, 0.8, 0.6, 15.0, 8.0, AHEAD_AND_BACK, swings_deg=60.0)
 
 
