@@ -19,12 +19,12 @@ from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgements.balance.larger_soles import soles_at_least
 from bustle.core.judge.ways import Edit, Mending
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import length, seconds
+from bustle.core.words.wording import length, percent, seconds
 
 # Fore and aft the next foot comes down beside it, and catches nothing. Thrown masses and parallelograms swayed to and
-# fro fell in one engine outside for 0.08 s and more, not for 0.02 s; and with 0.20 of a sole's length left where they
-# step slowly, not with 0.25.
-OUTSIDE_AHEAD_S, KEEP_AHEAD = 0.05, 0.25
+# fro fell in one engine outside for 0.08 s and more, not for 0.02 s; and with 0.28 of a sole's length left where they
+# step slowly, not with 0.29.
+OUTSIDE_AHEAD_S, KEEP_AHEAD = 0.05, 0.3
 # Of how high its mass is: with less than the first left there it fell in the same engine; what tips by its ankles
 # stayed up with more than the last from under its mass to toes and heels.
 LEAST_AHEAD, LEAST_TO_TIP, KEEP_TO_TIP = 0.025, 0.14, 0.18
@@ -62,8 +62,8 @@ def fore_and_aft(r: Reading) -> Iterator[Finding]:
         where = f"only {length(value)} from" if value > 0 else f"{length(-value)} past"
         yield Finding(
             "F53", "warn", "Pushes near the end of its sole",
-            f"It pushes {where} its toes or heels at {seconds(time)}; keep {length(keep)}, a quarter of a sole's "
-            "length.",
+            f"It pushes {where} its toes or heels at {seconds(time)}; keep {length(keep)}, {percent(KEEP_AHEAD)} "
+            "of a sole's length.",
             (), time, max(value, -1e6), keep, "mm",
         )  # fmt: skip
 
@@ -90,15 +90,15 @@ def too_short_to_tip_on(r: Reading) -> Iterator[Finding]:
 
 
 def longer_soles(m: Mending) -> Iterator[Edit]:
-    """With d from the pushing point to the nearer end of a sole of length l, one of l' leaves d + (l' − l)/2: a quarter
-    of it at l' = 4·(l/2 − d); or, of what tips, the share of its height."""
+    """With d from the pushing point to the nearer end of a sole of length l, one of l' leaves d + (l' − l)/2: k of
+    it, where it rocks, at l' = (l/2 − d)/(1/2 − k); or, of what tips, the share of its height."""
     r = m.reading
     now = sole_length_mm(r)
     if r.of(tipped):
         long = now + 2 * (KEEP_TO_TIP * high_mm(r) - _least_plumb(r)[0])
     elif rocks_sideways(r):
         value, _ = least_room(r, r.of(room_ahead))
-        long = max((now / 2 - value) / KEEP_AHEAD, now + 2 * (LEAST_AHEAD * high_mm(r) - value))
+        long = max((now / 2 - value) / (0.5 - KEEP_AHEAD), now + 2 * (LEAST_AHEAD * high_mm(r) - value))
     else:
         return
     if np.isfinite(long):
