@@ -116,6 +116,8 @@ def pairs() -> dict[str, tuple[Project, Project]]:
     level = {f"walker/limbs/{n}/mount/at_mm": [x, 0.0, down] for n, x in ((4, 51.0), (5, -51.0))}
     trot = start("four_upright", "Four upright legs", 220.0)
     on_soles = start("two_full", "Two legs of six joints", 260.0)
+    long, _, high = on_soles.walker.sections[0].size_mm
+    bumper = [long, 123.0, high]
     quad = start("four_upright", "Four upright legs", 220.0)
     light = {
         "motion": "Forward", "cycle_s": 3.0, "stroke_mm": 48.0, "lift_mm": 26.5, "mass_g": 1250.0,
@@ -206,6 +208,7 @@ def pairs() -> dict[str, tuple[Project, Project]]:
             alone(on_soles, "Forward", {}),
         ),
         "F34": (alone(on_soles, "Stand", mast(190.0)), alone(on_soles, "Stand", mast(-20.0))),
+        "F51": (alone(on_soles, "Forward", {}), alone(on_soles, "Forward", {"walker/sections/0/size_mm": bumper})),
         "F57": (alone(on_soles, "Forward", {"against_sag": "off"}), alone(on_soles, "Forward", {})),
         "F03": (alone(casters, "Forward", level), alone(casters, "Forward", {})),
         "F30": (

@@ -11,6 +11,7 @@ from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.balance import (
     falls_over,
     heavier_than_it_walked,
+    lands_on_a_joint,
     lands_on_its_edge,
     leans_in_mid_swing,
     mass_too_light,
@@ -89,6 +90,7 @@ JUDGEMENTS: dict[str, Judgement] = {
         mass_too_light.JUDGEMENT,
         rocks_out_of_time.JUDGEMENT,
         top_heavy.JUDGEMENT,
+        lands_on_a_joint.JUDGEMENT,
         end_stop.JUDGEMENT,
         servo_speed.JUDGEMENT,
         straight_knee.JUDGEMENT,
