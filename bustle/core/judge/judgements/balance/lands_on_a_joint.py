@@ -39,6 +39,17 @@ def worst(r: Reading) -> LandsOn:
     return max(r.of(lands_on), key=lambda one: round(one.share, 6))
 
 
+def _place(r: Reading, hit: LandsOn) -> str:
+    """Which part of it touches the floor, in words."""
+    if hit.limb < 0:
+        return "its frame"
+    limb = r.project.walker.limbs[hit.limb]
+    hinges = r.course.solved.points[hit.limb].shape[1] - 1
+    if hit.hinges < hinges == len(limb.joints):
+        return f"{limb.name} at its {limb.joints[hit.hinges].name} joint"
+    return limb.name
+
+
 def lands_on_a_joint(r: Reading) -> Iterator[Finding]:
     hit = r.of(worst)
     if hit.share <= STRIPS:
@@ -47,9 +58,9 @@ def lands_on_a_joint(r: Reading) -> Iterator[Finding]:
     lets_go = LETS_GO * hit.torque_nm / hit.share
     yield Finding(
         "F51", "note", "A fall breaks gears",
-        f"If it falls {WAYS[hit.way]} it lands on {limb} with {number(hit.energy_j)} J, and the gears of {joint} take "
-        f"up to {number(hit.torque_nm)} N·m, {number(hit.share)} times what that servo holds at stall. A horn that "
-        f"lets go at {number(lets_go)} N·m spares them, or a bumper on the frame that lands first.",
+        f"If it falls {WAYS[hit.way]} it lands on {_place(r, hit)} with {number(hit.energy_j)} J, and the gears of "
+        f"{joint} take up to {number(hit.torque_nm)} N·m, {number(hit.share)} times what that servo holds at stall. A "
+        f"horn that lets go at {number(lets_go)} N·m spares them, or a bumper on the frame that lands first.",
         ((limb, joint.name),), None, hit.share, STRIPS, "× stall",
     )  # fmt: skip
 
@@ -79,11 +90,10 @@ def _read(r: Reading) -> Told | None:
 def _working(r: Reading) -> Lines:
     hit = r.of(worst)
     if hit.servo < 0:
-        on = r.project.walker.limbs[hit.limb].name if hit.limb >= 0 else "its frame"
-        return (f"each way it falls it lands on {on}, behind which nothing turns: {number(hit.share)}",)
+        return (f"each way it falls it lands on {_place(r, hit)}, behind which nothing turns: {number(hit.share)}",)
     servo = r.kit.servos[hit.servo]
     return (
-        f"{WAYS[hit.way]} it lands on {r.project.walker.limbs[hit.limb].name} with {number(hit.energy_j)} J",
+        f"{WAYS[hit.way]} it lands on {_place(r, hit)} with {number(hit.energy_j)} J",
         "E = F²/2·Σ l²/K over the servos behind that point, as stiff as each is; nothing else gives",
         f"{r.kit.joints[servo.first]} takes F·l = {number(hit.torque_nm)} N·m = {number(hit.share)} × its stall torque",
         f"no sheet tells what gears stand: beyond {number(STRIPS)} they are taken to strip",
