@@ -229,6 +229,7 @@ class KeyboardAlone(BrowserTest):
         self.saved(3)
         self.assertEqual(self.project(walker)["motions"][0]["lift_mm"], 24.0)
 
+    @in_turns
     def test_every_station_has_its_number_and_question_mark_lists_the_keys(self):
         page = self.go(self.new_walker(), "balance")
         stations = (

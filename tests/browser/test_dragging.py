@@ -141,6 +141,7 @@ class Dragging(BrowserTest):
         self.fill("Course to walk", 1400)
         expect(page.get_by_role("status").filter(has_text="It was stopped.")).to_be_visible()
 
+    @in_turns
     def test_a_search_that_fails_says_so_and_can_be_asked_again(self):
         page = self.page
         failing = {"on": True}

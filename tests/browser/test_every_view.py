@@ -52,7 +52,7 @@ class EveryView(BrowserTest):
     def test_axe_finds_nothing_serious_on_any_view(self):
         page = self.page
         walkers = {name: self.demo(name) for name in ("Fennel", "Sorrel")}
-        for station, name, query in share(np.random.default_rng(), self.PLACES, 8):
+        for station, name, query in share(np.random.default_rng(), self.PLACES, 4):
             if name:
                 self.go(walkers[name], station, query)
             else:

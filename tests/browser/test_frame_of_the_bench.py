@@ -24,6 +24,7 @@ class TheFrame(BrowserTest):
         bar = page.locator(".s-swing").first.bounding_box()
         self.assertGreaterEqual(bar["height"], 8)
 
+    @in_turns
     def test_nothing_but_the_numbers_moves_when_a_finding_opens(self):
         page = self.go(self.demo("Fennel"), "stride", "motion=Hurry")
         heading = page.locator(".controls h2").bounding_box()
@@ -42,6 +43,7 @@ class TheFrame(BrowserTest):
         page.keyboard.press("Enter")
         expect(page.get_by_role("button", name="Motion: Sideways left")).to_be_visible()
 
+    @in_turns
     def test_undo_goes_back_through_several_changes_and_forward_again(self):
         walker = self.new_walker()
         page = self.go(walker, "stride")

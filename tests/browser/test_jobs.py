@@ -125,6 +125,7 @@ class OnTheDrawing(BrowserTest):
         page.reload()
         self.saved(4)
 
+    @in_turns
     def test_arrow_keys_nudge_the_focused_handle(self):
         walker = self.new_walker()
         page = self.go(walker, "stride", "view=side&leg=L1")
@@ -137,6 +138,7 @@ class OnTheDrawing(BrowserTest):
         self.saved(3)
         self.assertEqual(self.project(walker)["motions"][0]["pose"]["ride_height_mm"], ride + 1 - 10)
 
+    @in_turns
     def test_a_dimension_line_is_typed_into_in_measuring_order(self):
         walker = self.new_walker()
         page = self.go(walker, "frame", "leg=L1")
@@ -274,6 +276,7 @@ class TheCycle(BrowserTest):
         expect(page.get_by_role("textbox", name="Lift", exact=True)).to_have_value("29")
         self.until(lambda: self.project(walker)["motions"][0]["lift_mm"] == 29.0, "it is not saved")
 
+    @in_turns
     def test_a_figure_shows_its_working(self):
         page = self.go(self.demo("Fennel"), "stride", "motion=Forward")
         page.get_by_role("button", name=re.compile("^106 mm")).click()

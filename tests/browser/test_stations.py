@@ -39,6 +39,7 @@ class Frame(BrowserTest):
         self.saved(6)
         self.assertEqual(len(self.project(walker)["walker"]["masses"]), 2)
 
+    @in_turns
     def test_link_lengths_are_typed_on_the_side_view(self):
         walker = self.new_walker("four_upright")
         page = self.go(walker, "frame", "view=side&leg=FL")
@@ -82,6 +83,7 @@ class Frame(BrowserTest):
 
 
 class Walk(BrowserTest):
+    @in_turns
     def test_stride_numbers_and_path_change_the_walk(self):
         walker = self.demo("Fennel")
         page = self.go(walker, "stride", "motion=Forward")
@@ -102,6 +104,7 @@ class Walk(BrowserTest):
         expect(page.locator(".findings .mark.stop").first).to_be_visible()
         expect(page.locator(".findings")).to_contain_text(re.compile("needs|misses|reaches"))
 
+    @in_turns
     def test_a_leg_is_timed_by_number(self):
         walker = self.demo("Sorrel")
         page = self.go(walker, "timing", "motion=Trot")
@@ -233,6 +236,7 @@ class Table(BrowserTest):
         page.keyboard.press("Enter")
         expect(page.locator(".rail-nav a", has_text="Table")).to_contain_text("30 rows")
 
+    @in_turns
     def test_a_long_table_is_scrolled_to_the_playhead(self):
         page = self.go(self.demo("Sorrel"), "table", "motion=Forward&t=2.5")
         expect(page.locator("tr.lit")).to_have_attribute("data-row", "125")

@@ -232,6 +232,7 @@ class TheSet(BrowserTest):
 
 
 class BarsAndSwings(BrowserTest):
+    @in_turns
     def test_dragging_a_bar_shows_the_margin_before_it_is_kept(self):
         walker = self.demo("Fennel")
         page = self.go(walker, "timing", "leg=L2")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from playwright.sync_api import expect
 
 from tests.browser.bench_test import BrowserTest
+from tests.long import in_turns
 
 
 class Trials(BrowserTest):
@@ -17,6 +18,7 @@ class Trials(BrowserTest):
         self.page.get_by_role("button", name="Log it").click()
         expect(self.page.get_by_text(f"Trial {number} is in the log.")).to_be_visible()
 
+    @in_turns
     def test_a_walk_that_drifts_is_logged_steered_and_tried_again(self):
         walker = self.new_walker()
         page = self.go(walker, "trials", "motion=Forward")

@@ -124,6 +124,7 @@ class Soles(SeededTest):
             self.assertEqual(len(state.sole), 4)
             np.testing.assert_allclose((state.sole - state.foot) @ slope[:, 2], 0.0, atol=1e-6)
 
+    @in_turns
     def test_the_reach_of_a_tilted_sole_is_another_reach(self):
         project = start("two_full", "Full", 260.0)
         name, foot = standing(project)
@@ -298,6 +299,7 @@ class Comparing(SeededTest):
 
 
 class Assembly(SeededTest):
+    @in_turns
     def test_a_removed_leg_mirrored_back_stands_as_before(self):
         for project, gone, source in ((hexapod(), "R1", "L1"), (quadruped(), "BR", "BL")):
             again = assembly.mirrored(assembly.removed(project, gone), source)

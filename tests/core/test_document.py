@@ -268,7 +268,7 @@ class Boundaries(SeededTest):
         """The same project gives the same bytes, and is left as it was."""
         from bustle.core.evaluate import evaluate
 
-        for shape in share(self.random, list(SHAPES), 6):
+        for shape in share(self.random, list(SHAPES), 3):
             project = start(shape, "Same", 180.0)
             kept = save_project(project)
             first, second = (evaluate(project, project.motions[0].name).reading for _ in range(2))

@@ -24,7 +24,7 @@ from bustle.core.project.project import document
 from bustle.core.starting.own_numbers import OwnNumbers
 from bustle.core.starting.starting_walkers import SHAPES, start_from
 from bustle.core.words.problems import InputRefused
-from tests.long import in_turns
+from tests.long import in_turns, share
 from tests.projects import changed, demo, hexapod, quadruped, start
 from tests.seeded import SeededTest
 
@@ -233,6 +233,7 @@ class OwnMachines(SeededTest):
                     stops = [f.message for f in evaluate(project, motion.name).findings if f.severity == "stop"]
                     self.assertEqual(stops, [], motion.name)
 
+    @in_turns
     def test_who_has_waited_long_enough_gets_the_best_there_is_by_then(self):
         """The first ways to trot of this one go worse than a later one."""
         asked = []
@@ -264,7 +265,7 @@ class OwnMachines(SeededTest):
     @in_turns
     def test_four_legs_on_a_body_of_any_length_trot(self):
         """A short one leans far before the next feet land: then it trots quicker."""
-        for family, aside in (("upright_3", 0.2), ("upright_2", 0.12), ("sprawled_3", 0.2)):
+        for family, aside in share(self.random, [("upright_3", 0.2), ("upright_2", 0.12), ("sprawled_3", 0.2)]):
             leg = float(self.random.uniform(120, 300))
             body = tuple(
                 round(leg * float(self.random.uniform(*share))) for share in ((0.5, 1.4), (0.4, 0.8), (0.2, 0.2))
@@ -286,6 +287,7 @@ class OwnMachines(SeededTest):
         with self.assertRaises(InputRefused):
             start_from(OwnNumbers(**{**good, "legs": 5}, body_mm=(100.0, 100.0, 40.0), links_mm=(9, 9, 9)), "Odd")
 
+    @in_turns
     def test_every_shape_turns_back_where_its_joints_can(self):
         """The drive pad of a fresh walker has a motion for each way its legs can go."""
         for name in ("six_sprawled", "four_upright", "six_radial"):

@@ -24,6 +24,7 @@ BESIDE = ("six_sprawled", "four_upright", "two_full", "four_sprawled", "six_upri
 class NewLegs(SeededTest):
     KINDS = tuple(name for name in FAMILIES if name not in ("fixed", "biped_2"))
 
+    @in_turns
     def test_a_leg_of_any_kind_is_put_where_there_is_room_and_stands_there(self):
         """Whatever it stands beside: a leg of its own kind, low or tall, few or many."""
         for shape in self.random.choice(BESIDE, 2):
@@ -51,6 +52,7 @@ class NewLegs(SeededTest):
                     stops = [f.message for f in evaluate(made, motion.name).findings if f.severity == "stop"]
                     self.assertEqual(stops, [], motion.name)
 
+    @in_turns
     def test_legs_of_one_joint_put_the_body_where_they_do(self):
         """They have no height to choose: a plan that has their feet in the floor is stopped, and mended in one step."""
         length = float(self.random.uniform(120, 300))

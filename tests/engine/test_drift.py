@@ -14,6 +14,7 @@ from bustle.core.trials.on_the_floor import logged
 from bustle.core.trials.seen import seen
 from bustle.core.trials.trial import Trial
 from tests.engine.played import Played
+from tests.long import in_turns
 from tests.projects import changed, start
 from tests.seeded import SeededTest
 
@@ -35,6 +36,7 @@ def longer_on_the_left(project, share):
 
 
 class Drifts(SeededTest):
+    @in_turns
     def test_turns_the_way_told_and_goes_straight_once_drawn_as_measured(self):
         """How far is another matter: what feet give before they slide takes up a part of it."""
         shape, share = str(self.random.choice(SHAPES)), float(self.random.uniform(0.05, 0.07))
@@ -57,6 +59,7 @@ class Drifts(SeededTest):
 
 
 class Logged(SeededTest):
+    @in_turns
     def test_a_drift_that_is_logged_is_steered_against(self):
         """Nobody measured the longer legs; the walk is seen to end beside its way, and ends nearer to it steered."""
         shape, share = str(self.random.choice(SHAPES)), float(self.random.uniform(0.05, 0.07))

@@ -66,6 +66,7 @@ class Halted(SeededTest):
         left = r.of(halted_margin) - r.of(halted_as_it_gives)
         self.assertGreater(float(left.min()), 0.5 * r.of(half_play_mm))
 
+    @in_turns
     def test_a_walk_in_no_hurry_says_nothing_and_one_in_a_hurry_is_warned_and_slowed(self):
         project = start("four_upright_2", "Halts", 200.0)
         calm = [f for f in evaluate(project, "Forward").findings if f.code == "F18"]

@@ -173,6 +173,7 @@ class OnThreeLegs(SeededTest):
 
 
 class OnOneFoot(SeededTest):
+    @in_turns
     def test_a_trot_with_a_leg_held_is_stopped_and_falls_short_of_its_way(self):
         """One foot of each pair in turn is all it has: it lies on what it is to swing."""
         shape = str(self.random.choice(["four_upright", "four_upright_2"]))

@@ -12,6 +12,7 @@ from bustle.core.evaluate import evaluate
 from bustle.core.falling.lands_on import TURNS, WAYS, landing
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.formats.robot_files.mjcf_out import write_mjcf
+from tests.long import in_turns
 from tests.projects import start
 from tests.seeded import SeededTest
 
@@ -65,6 +66,7 @@ def _corners(model, data, geom):
 
 
 class LandsOnWhatItIsTold(SeededTest):
+    @in_turns
     def test_first_of_all_and_with_as_much_energy(self):
         for shape, motion in FALLS.items():
             project = start(shape, "Falls", float(SHAPES[shape].usual_mm * self.random.uniform(0.7, 1.5)))

@@ -8,6 +8,7 @@ from bustle.core.evaluate import evaluate
 from bustle.core.search.remedies import remedies
 from bustle.core.starting.fresh_set import renewed
 from tests.engine.played import Played, planned_mm
+from tests.long import in_turns
 from tests.projects import start
 from tests.seeded import SeededTest
 
@@ -18,6 +19,7 @@ class LoneJoints(SeededTest):
         project = start(shape, "Lone", float(self.random.uniform(110, 300)))
         return renewed(refitted(project, project.walker.legs[0].name, "one_joint", True))
 
+    @in_turns
     def test_sets_are_made_of_walks_that_lift_by_their_stroke(self):
         project = self.lone()
         self.assertEqual({m.gait for m in project.motions if getattr(m, "gait", "custom") != "custom"}, {"tripod"})
@@ -25,6 +27,7 @@ class LoneJoints(SeededTest):
         self.assertTrue(played.up)
         self.assertGreater(played.way_mm, 0.8 * planned_mm(project, [("Forward", 4)]))
 
+    @in_turns
     def test_what_swings_under_the_feet_that_stand_is_stopped(self):
         """In a tripod legs pass each other; in a wave one leg passes five that stand, and bears on the floor."""
         project = self.lone()
@@ -47,6 +50,7 @@ class LoneJoints(SeededTest):
             left = evaluate(patched(waving, remedy.patch), "Forward").findings
             self.assertNotIn(("F02", "stop"), [(f.code, f.severity) for f in left], remedy.title)
 
+    @in_turns
     def test_strides_too_short_to_lift_a_foot_are_told_with_longer_ones(self):
         project = self.lone()
         index = [m.name for m in project.motions].index("Forward")

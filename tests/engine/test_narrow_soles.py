@@ -7,6 +7,7 @@ from bustle.core.evaluate import evaluate
 from bustle.core.search.remedies import remedies
 from tests.engine.played import Played
 from tests.engine.random_walkers import in_order
+from tests.long import in_turns
 from tests.projects import changed, start
 from tests.seeded import SeededTest
 
@@ -28,6 +29,7 @@ def stays_up(project):
 
 
 class NarrowSoles(SeededTest):
+    @in_turns
     def test_stands_on_its_own_and_falls_over_narrow_ones(self):
         project = start("two_full", "Soles", float(self.random.uniform(130, 320)))
         sole = project.walker.legs[0].feet[0].sole
@@ -47,6 +49,7 @@ class NarrowSoles(SeededTest):
 
 
 class ShortSoles(SeededTest):
+    @in_turns
     def test_what_tips_sideways_pitches_over_short_ones(self):
         shape = str(self.random.choice(["two_servo", "two_parallelogram"]))
         project = start(shape, "Soles", float(self.random.uniform(140, 300)))

@@ -11,6 +11,7 @@ from bustle.core.project.project import document
 from bustle.core.search.remedies import remedies
 from tests.engine.played import Played, planned_mm
 from tests.engine.random_walkers import in_order
+from tests.long import in_turns
 from tests.projects import start
 from tests.seeded import SeededTest
 
@@ -22,6 +23,7 @@ class OnItsBack(SeededTest):
             limb["feet"].append({**limb["feet"][0], "name": "upper_foot", "side": "upper"})
         return parse_project(values)
 
+    @in_turns
     def test_it_starts_from_its_key_and_goes_as_told(self):
         both = self.with_feet_on_both_sides("six_two")
         for project in (both, turned_with_its_own(both, "Forward")):

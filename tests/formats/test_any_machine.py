@@ -18,6 +18,7 @@ from bustle.core.starting.starting_walkers import SHAPES, start_from
 from bustle.formats import write_table
 from bustle.formats.robot_files.urdf_out import write_urdf
 from tests.formats.posed import Engine
+from tests.long import in_turns
 from tests.projects import changed, start
 from tests.seeded import SeededTest
 
@@ -69,6 +70,7 @@ class AnyMachine(SeededTest):
             )
         return changed(project, {"against_sag": "off"})
 
+    @in_turns
     def test_every_format_holds_the_same_rows_of_the_same_joints(self):
         for _ in range(MACHINES):
             project = self.machine()

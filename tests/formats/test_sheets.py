@@ -37,6 +37,7 @@ class Sheets(unittest.TestCase):
                     self.assertIn(f"{servo.told(0.0):.0f} µs", text)
                 self.assertIn("Stop at once when", text)
 
+    @in_turns
     def test_a_machine_that_may_fall_has_it_on_the_evening_s_sheet(self):
         """Of all its walks the one that falls the hardest; of one that may be stopped anywhere, nothing."""
         for project, says in (

@@ -12,6 +12,7 @@ from bustle.core.evaluate import evaluate
 from bustle.core.judge.finding import Finding
 from bustle.core.project.motion import PhaseGait
 from bustle.core.starting.starting_walkers import SHAPES
+from tests.long import in_turns
 from tests.projects import changed, start
 from tests.seeded import SeededTest
 
@@ -60,6 +61,7 @@ class Limits(SeededTest):
     def told(self, project: CheckedProject, motion: str, code: str) -> dict[tuple[str, ...], Finding]:
         return {(f.subject, f.title): f for f in evaluate(project, motion).findings_among([code])}
 
+    @in_turns
     def test_fires_beyond_it_by_a_hair_and_not_within(self):
         """Three machines, and more until half of the judgements have been heard."""
         heard = set()

@@ -6,12 +6,14 @@ from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
 from bustle.core.search.remedies import remedies
 from tests.engine.random_walkers import random_walkers
+from tests.long import in_turns
 from tests.seeded import SeededTest
 
 MACHINES = 2
 
 
 class Remedies(SeededTest):
+    @in_turns
     def test_each_clears_what_it_is_for_adds_no_stop_and_foretells_its_figures(self):
         spoiled = (w for w in random_walkers(self.seed, range(1, 20)) if w.codes)
         tried = 0

@@ -13,6 +13,7 @@ from bustle.core.judge.measures.margins.tip_angles import WAYS, tip_angles
 from bustle.core.machine.kit import kit_of
 from bustle.core.project.project import document
 from bustle.core.search.remedies import remedies
+from tests.long import in_turns
 from tests.projects import changed, fault, stands, start
 from tests.seeded import SeededTest
 
@@ -25,6 +26,7 @@ def told(project):
 
 
 class TipAngles(SeededTest):
+    @in_turns
     def test_on_a_floor_that_falls_that_steeply_nothing_is_left_of_the_margin(self):
         for shape in ("six_sprawled", "four_upright", "two_full", "two_servo"):
             length = float(self.random.uniform(100, 300))
@@ -61,6 +63,7 @@ class TopHeavy(unittest.TestCase):
 
 
 class TopHeavyTrot(SeededTest):
+    @in_turns
     def test_a_mast_is_told_of_a_trot_and_not_of_a_creep_and_each_remedy_clears_it(self):
         project = start("four_upright", "Mast", float(self.random.uniform(120, 300)))
         long = sum(link.length_mm for link in project.walker.legs[0].links)

@@ -12,6 +12,7 @@ from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
 from bustle.core.project.project import document
 from bustle.core.search.remedies import remedies
+from tests.long import in_turns
 from tests.projects import changed, fault, hexapod, quadruped, start
 from tests.seeded import SeededTest
 from tests.servo.machines import on_boards
@@ -210,6 +211,7 @@ class OnASlope(Mending):
         at = [m.name for m in project.motions].index(motion)
         return np.subtract(after.motions[at].pose.shift_mm, project.motions[at].pose.shift_mm)
 
+    @in_turns
     def test_it_leans_uphill_whichever_way_that_is(self):
         for uphill in (0.0, 90.0, -90.0):
             shift = self.leant("four_upright", "Trot", "F19", 9.0 if uphill else 14.0, uphill, 220.0)
@@ -218,6 +220,7 @@ class OnASlope(Mending):
                 self.assertGreater(shift @ way, 5.0)
                 self.assertLess(np.abs(shift - (shift @ way) * way).max(), 0.2)
 
+    @in_turns
     def test_a_pace_too_quick_to_be_halted_is_slowed_and_its_strides_stay(self):
         project = start("four_upright_2", "Halts", 200.0)
         walk, row = project.motions[0], project.controller.frame_period_ms / 1000
@@ -235,6 +238,7 @@ class OnASlope(Mending):
 class ALegLess(Mending):
     """Three of five legs in the air at once fall over."""
 
+    @in_turns
     def test_the_others_step_in_another_order_slower_where_their_swings_would_be_too_quick(self):
         shape = str(self.random.choice(["six_sprawled", "six_upright"]))
         length = float(self.random.uniform(120, 300))

@@ -43,6 +43,7 @@ def reading(project, motion="Stand"):
 
 
 class Mechanics(SeededTest):
+    @in_turns
     def test_feet_are_where_the_machine_as_it_lies_has_them_and_go_as_it_is_told(self):
         """Body and servos far off their plan, at random: tips against forward kinematics, rates against differences."""
         for shape in ("six_sprawled", "four_upright", "four_sprawled", "two_rocker"):
@@ -100,6 +101,7 @@ class Mechanics(SeededTest):
                 self.assertGreater(np.ptp(turned), 40.0)
         self.assertLess(1000 * np.linalg.norm(go.at[0, :2] - body.xpos[:2] + begun), 0.2 * length)
 
+    @in_turns
     def test_on_a_floor_that_gives_it_stands_as_much_deeper(self):
         """Its whole weight on one point would press that in by 4 mm, on each of its feet by their share of it."""
         shape, feet = [("four_upright", 4), ("six_sprawled", 6), ("four_sprawled", 4)][self.random.integers(3)]
@@ -111,6 +113,7 @@ class Mechanics(SeededTest):
         with self.subTest(shape=shape, softer=softer, seed=self.seed):
             self.assertAlmostEqual(firm_mm - soft_mm, SINKS_MM * (softer - 1) / feet, delta=0.1 * (firm_mm - soft_mm))
 
+    @in_turns
     def test_its_energy_of_motion_is_an_engine_s(self):
         """½·żᵀ·M·ż against ½·q̇ᵀ·M·q̇ of the exported machine, posed as planned, for rates at random."""
         for shape in ("six_sprawled", "four_upright", "two_full"):
@@ -323,6 +326,7 @@ class LetGoOnASlope(SeededTest):
             places.append(go.at[0, :2].copy())
         return np.array(places)
 
+    @in_turns
     def test_where_the_floor_holds_it_stays_and_else_it_slides_by_what_is_over(self):
         """a = g·(sin σ − µ·cos σ), downhill, from rest."""
         slope, uphill = float(self.random.uniform(10, 20)), float(self.random.choice([0.0, 90.0, 180.0, -60.0]))

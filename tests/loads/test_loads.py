@@ -23,7 +23,7 @@ from bustle.core.project.project import document
 from bustle.core.search.remedies import remedies
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.formats.robot_files.urdf_out import write_urdf
-from tests.long import is_long, share
+from tests.long import in_turns, is_long, share
 from tests.projects import changed, hexapod, start
 from tests.seeded import SeededTest
 from tests.servo.machines import on_boards
@@ -97,6 +97,7 @@ class Balance(SeededTest):
         push, weight = still.forces[..., :2], still.forces[..., 2].sum(axis=0)
         self.assertLess(np.abs(push).max(), 0.01 * weight.max())
 
+    @in_turns
     def test_servos_too_weak_for_legs_that_drag_are_told_and_mended(self):
         project = start("four_radial_2", "Weak", float(self.random.uniform(100, 300)))
         self.assertNotIn("F07", {f.code for f in evaluate(project, "Forward").findings})

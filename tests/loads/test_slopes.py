@@ -23,7 +23,7 @@ from bustle.core.walk.standing_polygon import standing
 from bustle.formats.plan_json import plan_values
 from bustle.formats.robot_files.mjcf_out import write_mjcf
 from bustle.formats.robot_files.urdf_out import write_urdf
-from tests.long import is_long, share
+from tests.long import in_turns, is_long, share
 from tests.projects import changed, hexapod, start
 from tests.seeded import SeededTest
 
@@ -39,6 +39,7 @@ def found(project, motion, code):
 
 
 class Plumb(SeededTest):
+    @in_turns
     def test_a_machine_tips_where_its_mass_is_over_the_edge(self):
         """Standing, at tan σ = d/h: d from under its mass to the edge of its feet down the slope, h how high it is."""
         for shape in ON_FEET:
@@ -142,6 +143,7 @@ class Held(SeededTest):
 
 
 class Said(SeededTest):
+    @in_turns
     def test_a_walk_that_a_slope_takes_the_margin_of_is_mended(self):
         """F18: a creep; F19: a trot; F53: on two soles. Each sound on the level."""
         for shape, motion, code, slope, uphill, how in (
@@ -193,6 +195,7 @@ class Said(SeededTest):
             with self.subTest(slope=slope, uphill=uphill):
                 self.assertEqual(rolls.severity if rolls else None, severity)
 
+    @in_turns
     def test_what_rocks_over_its_edges_is_stopped_where_the_slope_takes_it(self):
         for shape, slope, uphill, title in (
             ("two_parallelogram", 2.0, 90.0, None),

@@ -11,6 +11,7 @@ from bustle.core.loads.joint_torques import servo_loads, servo_speeds
 from bustle.core.loads.supply_current import amperes, drawn
 from bustle.core.project.project import document
 from bustle.core.search.remedies import remedies
+from tests.long import in_turns
 from tests.projects import fault, start
 from tests.seeded import SeededTest
 
@@ -34,6 +35,7 @@ def figure(project, motion, name):
 
 
 class WhatTheyDraw(SeededTest):
+    @in_turns
     def test_it_gives_the_work_that_is_done_and_its_sheet_at_the_ends(self):
         """By the energy of it: at η·U·I a motor gives no less than the work it does on what it moves."""
         for shape in ("six_sprawled", "four_upright", "two_full"):

@@ -234,6 +234,7 @@ class Launch(unittest.TestCase):
             process.wait(30)
             self.assertIn(words, process.stderr.read())
 
+    @in_turns
     def test_a_server_that_never_answers_and_a_newer_database_are_one_sentence(self):
         from tests.scratch import empty_database
 
@@ -296,6 +297,7 @@ class Folder(unittest.TestCase):
         finally:
             cluster.stop()
 
+    @in_turns
     def test_notes_of_a_server_that_is_gone_and_a_lost_secret_keep_nothing_from_starting(self):
         """An empty, garbled or recycled postmaster.pid."""
         recycled = f"{os.getpid()}\n{self.data}\n1\n5432\n\n127.0.0.1\n"
@@ -314,6 +316,7 @@ class Folder(unittest.TestCase):
         with psycopg.connect(first.url.replace("+psycopg", "")) as connection:
             self.assertEqual(connection.execute("SELECT count(*) FROM starts").fetchone()[0], 1)
 
+    @in_turns
     def test_why_it_does_not_start_is_said_at_once_in_the_servers_own_words(self):
         version, control = (self.data / name for name in ("PG_VERSION", "global/pg_control"))
         secret = self.home / "database.secret"

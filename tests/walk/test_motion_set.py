@@ -68,6 +68,7 @@ class Lengths(SeededTest):
                     self.assertIsNotNone(fires)
                     self.assertEqual(fires.code, made.code)
 
+    @in_turns
     def test_any_mixture_of_ways_is_lengthened_like_the_rest(self):
         project = hexapod()
         mixture = (float(self.random.uniform(0.3, 1)), float(self.random.uniform(-1, 1)), 0.5)
@@ -85,6 +86,7 @@ class Lengths(SeededTest):
         names = {m.motion.name for m in found.made} | {m.name for m in found.left_out}
         self.assertEqual(names & {"Left", "Right", "Turn left", "Turn right", "Arc left", "Arc right"}, set())
 
+    @in_turns
     def test_what_a_machine_cannot_do_is_left_out_with_the_reason(self):
         project = start("four_upright_2", "Plane", 200.0)
         out = {m.name: m for m in motion_set(project, "creep").left_out}
@@ -92,6 +94,7 @@ class Lengths(SeededTest):
         self.assertIn("no joint for this way", out["Left"].reason)
         self.assertIsInstance(out["Left"], LeftOut)
 
+    @in_turns
     def test_wheels_are_not_pushed_across_the_way_they_roll(self):
         project = start("two_wheels", "Rolls", float(self.random.uniform(100, 400)))
         found = motion_set(project, usual(project))
@@ -236,6 +239,7 @@ class SetRound(SeededTest):
         self.assertEqual((found.start_up.pose, found.start_up.at_once), (None, 2))
         self.assertEqual(found.motions, fresh_set(own).motions)
 
+    @in_turns
     def test_three_legs_are_told_why_they_do_not(self):
         came = start("six_radial", "Three", float(self.random.uniform(120, 400)))
         with self.assertRaisesRegex(

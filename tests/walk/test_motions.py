@@ -12,6 +12,7 @@ from bustle.core.judge.measures.joint_rates import joint_rates
 from bustle.core.project.project import document
 from bustle.core.walk.motions.retold import as_keyframes
 from bustle.core.words.problems import InputRefused
+from tests.long import in_turns
 from tests.motions import joins, programme, transition, twist_of, with_motions
 from tests.projects import changed, demo, hexapod, quadruped, start
 from tests.seeded import SeededTest
@@ -182,6 +183,7 @@ class Folding(SeededTest):
             transition("Down", "Stand", 0.0, "Squat", 0.0), transition("Up", "Squat", 0.0, "Stand", 0.0),
         )  # fmt: skip
 
+    @in_turns
     def test_a_pose_of_joints_that_it_stands_in_is_come_to_and_left(self):
         """Feet, or what rolls under its belly, carry it all the way: nobody is told that it falls, is lowered on to
         its casters or lacks grip for standing."""
@@ -191,6 +193,7 @@ class Folding(SeededTest):
                 with self.subTest(shape=shape, motion=name, seed=self.seed):
                     self.assertFalse([f.message for f in evaluate(project, name).findings if f.severity == "stop"])
 
+    @in_turns
     def test_a_sole_that_its_given_joints_hold_on_its_edge_is_told(self):
         for bend, told in ((0.0, []), (6.0, ["warn"])):
             found = evaluate(self.squatting("two_full", bend), "Squat").findings

@@ -29,6 +29,7 @@ from bustle.core.words.problems import InputRefused
 from bustle.formats import TABLE_FORMATS
 from bustle.formats.contacts_svg import runs, write_contacts
 from bustle.formats.set_zip import blend_groups, write_set
+from tests.long import in_turns
 from tests.projects import changed, fault, hexapod, quadruped, start
 from tests.seeded import SeededTest
 
@@ -144,6 +145,7 @@ class UpsideDown(SeededTest):
         right_way = evaluate(changed(project, {"motions/0/inverted": False}), "Forward").reading
         self.assertAlmostEqual(e.course.body.travel[0][30], right_way.course.body.travel[0][30])
 
+    @in_turns
     def test_a_foot_beside_its_link_stands_where_the_leg_can_put_it(self):
         """Whatever a leg follows is met by the foot on the floor: height always, and all of it by three joints."""
         follows = {"six_two": 2, "six_two_radial": 2, "four_upright_2": 2, "four_upright": 3, "four_sprawled": 3}
@@ -307,6 +309,7 @@ class ToldOtherwise(SeededTest):
 
 
 class Written(SeededTest):
+    @in_turns
     def test_the_set_holds_a_table_for_every_motion_and_says_what_blends(self):
         project = changed(
             with_its_set(), {"controls": [{"mode": "Walk", "input": "Stick up", "does": "motion", "target": "Forward"}]}

@@ -169,6 +169,7 @@ class Jobs(ApiTest):
                     off = {"two_servo": 1.0, "two_rocker": 3.0}.get(shape, 0.01)
                     np.testing.assert_allclose(low, 0.0, atol=off)
 
+    @in_turns
     def test_numbers_that_are_still_typed_are_drawn_within_the_page_or_refused_by_name(self):
         own = {"family": "sprawled_3", "legs": 8, "placed": "round", "body": "round"}
         own |= {"body_mm": [150.0, 150.0, 40.0], "links_mm": [40.0, 60.0, 110.0]}

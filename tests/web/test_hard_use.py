@@ -23,6 +23,7 @@ from bustle.formats.parts_csv import write_parts
 from bustle.formats.robot_files.urdf_in import read_urdf
 from bustle.formats.robot_files.urdf_out import write_urdf
 from bustle.web.aside import speak_aside
+from tests.long import in_turns
 from tests.projects import changed, hexapod
 from tests.web.test_api import ApiTest
 
@@ -92,6 +93,7 @@ class TooMuch(unittest.TestCase):
         self.assertLessEqual(len(caught.exception.problems), MOST_PROBLEMS)
         return str(caught.exception.problems[0])
 
+    @in_turns
     def test_lists_and_groups_far_too_long(self):
         for path, entry, most in (
             ("motions", {}, 64),
@@ -113,6 +115,7 @@ class TooMuch(unittest.TestCase):
         values["walker"]["drives"][0]["settings"] = {f"k{n}": "x" for n in range(100_000)}
         self.assertIn("must have at most 24 entries", self.refused(values))
 
+    @in_turns
     def test_very_many_wrong_or_unknown_or_doubled_fields(self):
         values = document(hexapod())
         self.assertIn("is not a field", self.refused({**values, **{f"x{n}": 0 for n in range(100_000)}}))

@@ -16,6 +16,7 @@ from bustle.formats import write_table
 from bustle.web.picture import drawn_first, picture
 from bustle.web.recent_plans import plan_of
 from tests.judge.test_support import oracle
+from tests.long import in_turns
 from tests.projects import changed, start
 from tests.seeded import SeededTest
 from tests.web.test_api import decode
@@ -41,6 +42,7 @@ class Pictures(SeededTest):
 
 
 class AtRest(SeededTest):
+    @in_turns
     def test_what_a_drag_has_worked_out_changes_nothing_in_the_whole(self):
         """The whole is told from the same reading as the glimpses before it."""
         for shape in self.random.choice(list(SHAPES), 4, replace=False):
@@ -52,6 +54,7 @@ class AtRest(SeededTest):
             with self.subTest(shape=shape, motion=motion, seed=self.seed):
                 self.assertEqual(picture(dragged), picture(evaluate(project, motion)))
 
+    @in_turns
     def test_drawn_first_it_is_the_same_in_two_parts(self):
         """What is drawn, then what is left: together what comes at once, and never twice."""
         for shape in self.random.choice(list(SHAPES), 4, replace=False):
@@ -72,6 +75,7 @@ class AtRest(SeededTest):
                     self.assertEqual(at_once[key], told[key], key)
                     self.assertEqual(told[key], drawn.get(key, told[key]), key)
 
+    @in_turns
     def test_it_is_drawn_before_anything_is_judged(self):
         for shape in self.random.choice(list(SHAPES), 4, replace=False):
             project = start(str(shape), "Parts", float(self.random.uniform(80, 400)))
@@ -87,6 +91,7 @@ class AtRest(SeededTest):
                     with self.assertRaises(AssertionError):
                         next(parts)
 
+    @in_turns
     def test_a_draft_that_comes_back_is_told_as_it_is(self):
         """Drafts and motions in turn, each known or not: what is kept of one is never told of another."""
         projects = [
@@ -102,6 +107,7 @@ class AtRest(SeededTest):
 
 
 class Rows(Pictures):
+    @in_turns
     def test_what_the_table_shows_is_what_is_written(self):
         """Held against sag or not."""
         held = [shape for shape in SHAPES if start(shape, "Held", 200.0).against_sag != "off"]
@@ -118,6 +124,7 @@ class Rows(Pictures):
 
 
 class Lies(Pictures):
+    @in_turns
     def test_links_and_frames_are_rigid(self):
         for project, head, arrays, _ in self.pictures(list(SHAPES), 3):
             for leg, limb in zip(head["legs"], project.walker.limbs, strict=True):
@@ -146,6 +153,7 @@ class Lies(Pictures):
                 # Where it is in the air it gets somewhere.
                 self.assertGreater(np.abs(np.diff(ground, axis=1)[:, ~both]).max(), 0.5)
 
+    @in_turns
     def test_the_margin_is_that_of_the_polygon_and_the_mass_drawn(self):
         for _, _, arrays, _ in self.pictures(list(SHAPES), 3):
             for row in self.random.choice(len(arrays["time_s"]), 12):
@@ -179,6 +187,7 @@ class Slopes(Pictures):
         _, arrays = decode(picture(evaluate(start("four_upright", "Drawn", 200.0), "Trot")))
         self.assertFalse({"plumb", "halted"} & set(arrays))
 
+    @in_turns
     def test_the_middle_of_the_frame_gives_by_what_is_told(self):
         for project, head, arrays, _ in self.pictures(STANDING, 3):
             if head["load"]["not_told"]:

@@ -15,6 +15,7 @@ from bustle.launch import Searches
 from bustle.web.application import create_app
 from bustle.web.work import WORKS
 from tests.jobs.test_office import until
+from tests.long import in_turns
 from tests.projects import ROOT, hexapod
 from tests.scratch import fresh_database
 
@@ -40,6 +41,7 @@ class ThroughThePool(unittest.TestCase):
         self.assertIsInstance(alone.extensions["jobs"], InThisProcess)
         self.assertEqual(alone.test_client().post("/api/sound-band", json=band).json, through.json)
 
+    @in_turns
     def test_a_set_says_how_far_it_is_and_is_stopped(self):
         answers = []
         body = {"project": self.draft["project"], "gait": "tripod"}

@@ -10,7 +10,7 @@ import jsonschema
 import numpy as np
 
 from bustle.core.project.project import document
-from tests.long import ALL, is_long, times
+from tests.long import ALL, in_turns, is_long, times
 from tests.projects import demo, hexapod, start
 from tests.servo.machines import on_boards
 from tests.web.test_api import FIXED, ApiTest
@@ -27,6 +27,7 @@ class Servos(ApiTest):
         self.assertEqual(answer.status_code, 200, answer.text[:300])
         return answer.json["project"]
 
+    @in_turns
     def test_from_nothing_to_a_machine_that_is_told(self):
         project = document(start("four_upright", "Nothing yet", 180.0))
         view = self.web.post("/api/bench", json={"project": project}).json
@@ -67,6 +68,7 @@ class Servos(ApiTest):
                 self.assertEqual(answer.status_code, 422)
                 self.assertIn(words, answer.text)
 
+    @in_turns
     def test_files_of_a_saved_walker(self):
         walker = self.create(demo("sorrel"))["id"]
         for values in ("angles", "pulses", "ticks"):

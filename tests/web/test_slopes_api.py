@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.project.project import document
+from tests.long import in_turns
 from tests.projects import changed, demo, hexapod, start
 from tests.web.test_api import ApiTest, decode
 
@@ -18,6 +19,7 @@ class Slopes(ApiTest):
         self.assertEqual(answer.status_code, 200)
         return decode(answer.data)
 
+    @in_turns
     def test_a_slope_is_saved_evaluated_and_mended(self):
         trot = start("four_upright", "Climbs", 220.0)
         walker = self.create(trot)
