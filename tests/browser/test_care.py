@@ -253,6 +253,7 @@ class KeyboardAlone(BrowserTest):
         page.keyboard.press("Escape")
         expect(page.get_by_role("dialog")).to_have_count(0)
 
+    @in_turns
     def test_keys_are_off_inside_fields(self):
         page = self.go(self.new_walker(), "stride")
         page.get_by_label("Lift", exact=True).focus()

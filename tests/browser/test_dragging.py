@@ -64,6 +64,7 @@ class Dragging(BrowserTest):
         expect(page.locator(".mark.old, .mark.checking")).to_have_count(0)
         expect(page.locator(".figures").first).not_to_have_text(told)
 
+    @in_turns
     def test_a_fault_after_the_drawing_is_told_and_the_drawing_is_of_what_was_judged(self):
         page = self.go(self.demo("Fennel"), "stride", "motion=Forward&view=side")
         expect(page.locator(".mark.old, .mark.checking")).to_have_count(0)

@@ -162,6 +162,7 @@ class OnTheDrawing(BrowserTest):
         self.assertNotEqual(page.locator(".rail-nav a", has_text="Balance").inner_text(), before)
         self.assertNotEqual(self.project(walker)["walker"]["masses"][2]["at_mm"], [-22.0, 0.0, -14.0])
 
+    @in_turns
     def test_a_leg_is_chosen_by_a_click_on_it_and_by_keys(self):
         page = self.go(self.new_walker(), "balance", "leg=L1")
         page.locator('[data-leg="4"] .m-foot').first.click(force=True)
@@ -169,6 +170,7 @@ class OnTheDrawing(BrowserTest):
         page.keyboard.press("PageDown")
         expect(page).to_have_url(re.compile("leg=R3"))
 
+    @in_turns
     def test_a_small_view_becomes_the_main_one(self):
         page = self.go(self.new_walker(), "balance")
         page.get_by_role("button", name="Make Side the main view").click()
@@ -199,6 +201,7 @@ class TheCycle(BrowserTest):
         duties = [leg["duty"] for leg in self.project(walker)["motions"][0]["legs"]]
         self.assertEqual(duties, [0.56, 0.57, 0.56, 0.56, 0.56, 0.56])
 
+    @in_turns
     def test_a_named_gait_sets_every_leg(self):
         walker = self.demo("Fennel")
         page = self.go(walker, "timing", "motion=Forward")
@@ -208,6 +211,7 @@ class TheCycle(BrowserTest):
         self.assertEqual(sorted(round(leg["phase"] * 6) for leg in legs), [0, 1, 2, 3, 4, 5])
         expect(page.get_by_text("One leg at a time")).to_be_visible()
 
+    @in_turns
     def test_one_playhead_drives_the_drawing_the_clock_and_the_table(self):
         page = self.go(self.demo("Fennel"), "table", "motion=Forward")
         expect(page.locator("tr.lit")).to_have_attribute("data-row", "0")
@@ -265,6 +269,7 @@ class TheCycle(BrowserTest):
         expect(lift.locator(".sound").first).to_be_attached()
         expect(lift.get_by_role("slider")).to_have_attribute("aria-valuetext", re.compile("sound"))
 
+    @in_turns
     def test_a_slider_draft_is_saved_on_letting_go(self):
         walker = self.demo("Fennel")
         page = self.go(walker, "stride", "motion=Forward")
@@ -370,6 +375,7 @@ class TheShelf(BrowserTest):
             expect(page.get_by_role("alert")).to_contain_text(words)
         self.assertEqual(page.url.rstrip("/"), self.address)
 
+    @in_turns
     def test_the_drawings_walk_when_looked_at(self):
         page = self.page
         page.goto(self.address)

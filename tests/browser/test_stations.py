@@ -97,6 +97,7 @@ class Walk(BrowserTest):
         motion = self.project(walker)["motions"][0]
         self.assertEqual((motion["twist"]["vx_mm_s"], motion["foot_path"]), (60.0, "half_ellipse"))
 
+    @in_turns
     def test_too_much_speed_is_found_before_power_up(self):
         page = self.go(self.demo("Fennel"), "stride", "motion=Forward")
         page.get_by_role("textbox", name="Speed forward").fill("240")
@@ -114,6 +115,7 @@ class Walk(BrowserTest):
         legs = {leg["limb"]: leg["phase"] for leg in self.project(walker)["motions"][4]["legs"]}
         self.assertEqual(legs["FR"], 0.6)
 
+    @in_turns
     def test_dynamic_is_not_judged_by_margin_and_says_so(self):
         page = self.go(self.demo("Sorrel"), "balance", "motion=Hose+step")
         page.get_by_label("Judged as").select_option("dynamic")
@@ -144,6 +146,7 @@ class Walk(BrowserTest):
         page.locator(".figure", has_text="Margin, halted from its pace").locator("dd button").first.click()
         expect(page.get_by_text("capture point of a pendulum whose mass is level").first).to_be_visible()
 
+    @in_turns
     def test_on_a_turn_the_rise_comes_round_with_the_floor(self):
         """To its left it turns, and uphill goes round to its right."""
         project = json.loads((ROOT / "demo" / "fennel.bustle.json").read_bytes())
@@ -176,6 +179,7 @@ class Walk(BrowserTest):
         names = [m["name"] for m in self.project(walker)["motions"]]
         self.assertEqual(names[-3:], ["Stand", "Start trot", "Stop trot"])
 
+    @in_turns
     def test_the_body_is_moved_by_its_handle(self):
         walker = self.demo("Fennel")
         page = self.go(walker, "balance", "motion=Forward")

@@ -12,6 +12,7 @@ from tests.long import in_turns
 
 
 class TheSet(BrowserTest):
+    @in_turns
     def test_a_set_is_made_kept_and_written(self):
         walker = self.new_walker()
         page = self.go(walker, "motions", "leg=L2")
@@ -157,6 +158,7 @@ class TheSet(BrowserTest):
             page.keyboard.press("ArrowDown")
         expect(state).to_contain_text("mm/s, a step every")
 
+    @in_turns
     def test_a_way_that_no_motion_goes_is_said(self):
         page = self.go(self.new_walker("six_two"), "motions", "leg=L2&job=drive")
         pad = page.get_by_role("application")
@@ -271,6 +273,7 @@ class BarsAndSwings(BrowserTest):
         self.assertAlmostEqual(legs["L2"] * 12, round(legs["L2"] * 12), places=4)
         self.assertAlmostEqual((legs["L2"] - legs["R1"]) % 1.0 % 0.99999, 0.0, places=4)
 
+    @in_turns
     def test_stop_and_plant_adds_a_pause_where_all_feet_are_down(self):
         walker = self.new_walker()
         page = self.go(walker, "timing", "leg=L2")

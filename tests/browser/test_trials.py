@@ -60,6 +60,7 @@ class Trials(BrowserTest):
         text = download.value.path().read_text()
         self.assertEqual([line.split(",")[0] for line in text.splitlines()], ["trial", "2"])
 
+    @in_turns
     def test_the_demo_s_log_says_that_grip_fades(self):
         (fennel,) = [w["id"] for w in self.api("/api/walkers")["walkers"] if w["name"] == "Fennel"]
         page = self.go(fennel, "trials", "motion=Forward")
@@ -69,6 +70,7 @@ class Trials(BrowserTest):
         page.get_by_role("button", name="Aisle boards", exact=True).click()
         expect(page.get_by_label("Walked on", exact=True)).to_have_value("Aisle boards")
 
+    @in_turns
     def test_what_cannot_be_logged_is_said_and_nothing_typed_is_lost(self):
         page = self.go(self.new_walker(), "trials", "motion=Forward")
         self.put("Walked on", "Hall floor")

@@ -97,6 +97,7 @@ class Reach(SeededTest):
         self.assertLess(area(stops), 0.9 * area(project))
         self.assertLess(area(travel), 0.9 * area(project))
 
+    @in_turns
     def test_distance_to_the_edge_is_how_far_the_foot_may_go(self):
         project = quadruped()
         name, foot = standing(project)
@@ -277,6 +278,7 @@ class Comparing(SeededTest):
         self.assertGreater(two["slip_mm"], three["slip_mm"])
         self.assertGreater(two["turning_radius_mm"], three["turning_radius_mm"])
 
+    @in_turns
     def test_torque_is_weight_times_lever(self):
         """A straight-legged stand on four: the femur's torque is a quarter of the weight at the foot's distance out."""
         project = start("four_sprawled", "Torque", 200.0)

@@ -104,6 +104,7 @@ class Followed(SeededTest):
         self.assertEqual(len({tuple(d.settings.items()) for d in knees}), 1)
         self.assertEqual(len({d.servos[0].name for d in knees}), 6)
 
+    @in_turns
     def test_joints_tied_on_one_leg_are_tied_on_those_alike_and_untied_again(self):
         project = start("four_upright_2", "Tied", 200.0)
         values = document(project)

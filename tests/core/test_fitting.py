@@ -15,11 +15,13 @@ from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import document
 from bustle.core.walk.motions.retold import as_keyframes
 from bustle.core.words.problems import InputRefused
+from tests.long import in_turns
 from tests.motions import programme, transition, with_motions
 from tests.projects import changed, demo, hexapod, quadruped, troubles
 
 
 class Fitting(unittest.TestCase):
+    @in_turns
     def test_every_family_can_be_added_and_stands(self):
         for family in FAMILIES:
             if family == "fixed":
@@ -54,6 +56,7 @@ class Fitting(unittest.TestCase):
         self.assertEqual(two.walker.masses[0].on, "body")
         self.assertEqual(two.walker.leads, ())
 
+    @in_turns
     def test_motions_of_every_kind_take_a_new_leg_and_a_refitted_one(self):
         """A pose of joints says nothing of the new leg, and forgets joints that are no more."""
         told = with_motions(

@@ -245,6 +245,7 @@ class FreeChain(RandomLegs):
                 if posed:
                     self.assertLess(np.abs(turned - aim).max(), 1e-6)
 
+    @in_turns
     def test_legs_with_joints_to_spare_seldom_leap_from_one_way_to_stand_to_another(self):
         """Along a smooth path of the foot next to none, whatever else could bring it there."""
         leaps = 0
@@ -260,6 +261,7 @@ class FreeChain(RandomLegs):
             leaps += int((np.abs(np.diff(solution.joints, axis=1)).max(axis=(1, 2)) > 0.5).sum())
         self.assertLessEqual(leaps, 3, f"seed {self.seed}")
 
+    @in_turns
     def test_stays_within_its_limits_and_reports_the_rest(self):
         family = FAMILIES["sprawled_3"]
         legs = build(family, [[30.0, 60.0, 90.0]])

@@ -95,6 +95,7 @@ class Feet(SeededTest):
         centre = shapely.points(e.course.com_ground_mm[0, :2])
         self.assertAlmostEqual(e.of(standing).margin_mm[0], shapely.distance(shapely.boundary(hull), centre), places=6)
 
+    @in_turns
     def test_an_edge_gives_no_sideways_support(self):
         e = evaluate(self.soled({"kind": "edge", "length_mm": 80.0}), "Stand").reading
         self.assertEqual(int(e.of(standing).count[0]), 4)
@@ -154,6 +155,7 @@ class Feet(SeededTest):
         told = {f.code: f for f in evaluate(lifted.project, "Forward").findings}
         self.assertAlmostEqual(told["F56"].value, 75.0 + project.walker.limbs[4].mount.at_mm[2], places=6)
 
+    @in_turns
     def test_a_boom_leaves_only_fore_and_aft_to_judge(self):
         held = stands("two_planar", "Boom", 240.0)
         values = document(held)

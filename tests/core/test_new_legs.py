@@ -110,6 +110,7 @@ class NewLegs(SeededTest):
                 found = evaluate(parse_project(hung), "Stand").findings_among(("F56",))
                 self.assertEqual([f.severity for f in found], [severity] if severity else [])
 
+    @in_turns
     def test_legs_set_round_stand_with_their_joints_as_the_first_one_s(self):
         """Toes that can be turned point out of the ring."""
         shape = str(self.random.choice(["two_full", "two_parallelogram", "four_upright", "six_sprawled"]))

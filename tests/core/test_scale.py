@@ -91,6 +91,7 @@ class Scale(SeededTest):
             codes = [sorted(f.code for f in evaluate(p, motion, 60).findings) for p in (project, grown(project))]
             self.assertEqual(codes[0], codes[1], shape)
 
+    @in_turns
     def test_the_clamp(self):
         for shape in ("six_sprawled", "four_upright", "six_two", "two_planar"):
             small, large = start(shape, "Scale", 180.0), grown(start(shape, "Scale", 180.0))

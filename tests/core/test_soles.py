@@ -15,6 +15,7 @@ from bustle.core.project.project import document
 from bustle.core.project.walker import Foot
 from bustle.core.search.remedies import remedies
 from bustle.core.walk.standing_polygon import standing
+from tests.long import in_turns
 from tests.projects import changed, hexapod, quadruped, stands, start
 from tests.seeded import SeededTest
 
@@ -68,6 +69,7 @@ class Touching(SeededTest):
                 rim[0 if axis == "y" else 1] = half if axis == "y" else -half
                 np.testing.assert_allclose(touch, turn[0] @ rim, atol=1e-9)
 
+    @in_turns
     def test_fore_and_aft_curved_soles_stand_where_their_radius_is_more_than_the_mass_is_high(self):
         project = start("two_rocker", "Rolls", float(self.random.uniform(80, 400)))
         high = float(evaluate(project, "Stand").reading.course.com_ground_mm[0, 2])

@@ -62,6 +62,7 @@ class TwoVersions(SeededTest):
         chosen = [places[int(n)] for n in self.random.choice(len(places), 2 * EDITS, replace=False)]
         return chosen[:EDITS], chosen[EDITS:]
 
+    @in_turns
     def test_changes_in_different_fields_all_stay_whoever_comes_first(self):
         for name in DEMOS:
             base = demo(name)

@@ -14,7 +14,7 @@ from bustle.formats import write_table
 from bustle.formats.robot_files.urdf_out import write_urdf
 from tests.engine.played import planned_mm
 from tests.engine.random_walkers import in_order
-from tests.long import is_long, share
+from tests.long import in_turns, is_long, share
 from tests.projects import changed, start
 from tests.seeded import SeededTest
 
@@ -115,6 +115,7 @@ class Strangers(SeededTest):
             self.assertGreater(engine.data.body("body").xmat[8], 0.95)
             self.assertGreater(went_mm, 0.1 * project.walker.legs[0].links[1].length_mm)
 
+    @in_turns
     def test_what_rolls_every_way_lets_itself_be_pulled_every_way(self):
         """On four balls a newton speeds it up by 1/m, whichever way it points."""
         foot = {"sole": {"kind": "ball", "radius_mm": 8.0}, "contact": {"kind": "rolls", "any_way": True}}

@@ -10,6 +10,7 @@ from bustle.core.judge.measures.margins.room_at_its_pace import room_at_its_pace
 from bustle.core.search.remedies import remedies
 from bustle.core.search.smallest_sway import PACED, swayed
 from tests.engine.played import Played
+from tests.long import in_turns
 from tests.projects import changed, start
 
 
@@ -24,6 +25,7 @@ class AtItsPace(unittest.TestCase):
         sway = [{"harmonic": 1, "y_sin_mm": sway_mm}]
         return changed(project, {f"motions/{at}/cycle_s": cycle_s, f"motions/{at}/pose/sway": sway})
 
+    @in_turns
     def test_what_tips_at_its_pace_falls_and_the_same_sway_slowly_does_not(self):
         for cycle_s, sway_mm, told in ((1.2, 45.0, []), (0.72, 50.0, ["Tips at its pace"])):
             project = self.swaying(cycle_s, sway_mm)
@@ -31,6 +33,7 @@ class AtItsPace(unittest.TestCase):
             played = Played(project, (("Start", 1), ("Forward", 4)))
             self.assertEqual(played.up, not told)
 
+    @in_turns
     def test_it_is_cleared_by_what_is_offered(self):
         project = self.swaying(0.72, 50.0)
         offered = remedies(project, "Forward", on_its_feet(project)[0])
@@ -38,6 +41,7 @@ class AtItsPace(unittest.TestCase):
         for remedy in offered:
             self.assertNotIn("stop", [f.severity for f in on_its_feet(patched(project, list(remedy.patch)))])
 
+    @in_turns
     def test_a_sway_that_is_found_keeps_room_at_its_pace(self):
         """A heavy tail, and steps so quick that the sway pushes further than it carries the mass."""
         project = start("six_upright", "Tail", 200.0)

@@ -93,6 +93,7 @@ class OnASlope(SeededTest):
                     self.assertEqual(stops, slope == 10.0)
                     self.assertEqual(Played(asked, order).up, not stops)
 
+    @in_turns
     def test_a_machine_that_stands_slides_where_it_is_told_to(self):
         """Just under and just over what the floor holds, let stand for a while."""
         slope = float(self.random.uniform(8, 16))

@@ -35,6 +35,7 @@ class OnItsBack(SeededTest):
                 self.assertLess(abs(played.way_mm / far - 1), 0.1)
                 self.assertLess(played.beyond_deg, 3.0)
 
+    @in_turns
     def test_what_a_walk_is_joined_to_turns_over_with_it_and_back(self):
         """A creep sways away from the leg that it lifts, and that is on the other side then."""
         both = self.with_feet_on_both_sides("four_radial_2")
@@ -53,6 +54,7 @@ class OnItsBack(SeededTest):
         over = turned_with_its_own(parse_project(values), "Forward")
         self.assertEqual([m.name for m in over.motions if m.inverted], ["Forward"])
 
+    @in_turns
     def test_on_the_wrong_feet_it_is_put_back_on_the_others_with_what_is_joined_to_it(self):
         project = start("four_radial_2", "One side", 200.0)
         over = turned_with_its_own(project, "Forward")

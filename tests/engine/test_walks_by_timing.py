@@ -104,6 +104,7 @@ def four_by_numbers(random):
 
 
 class StaysUp(SeededTest):
+    @in_turns
     @is_long
     def test_four_of_five_stay_up_and_cover_their_plan(self):
         """At the default length: as planned, half and double as stiff, on a floor half as grippy, with 1° of play."""
@@ -280,6 +281,7 @@ class StaysUp(SeededTest):
 
 
 class Pendulum(SeededTest):
+    @in_turns
     def test_the_solution_is_a_pendulum_s(self):
         """c̈ = (g/h)·(c − p), differentiated as the series it is, straight and turning."""
         project = start("two_full", "Sways", float(self.random.uniform(150, 400)))
@@ -299,6 +301,7 @@ class Pendulum(SeededTest):
             left = waves @ (-(rate**2) * c) - GRAVITY / high * (waves @ c - path)
             self.assertLess(np.abs(left).max() / (GRAVITY / high), 1e-6)
 
+    @in_turns
     def test_its_pushing_point_keeps_to_the_path_it_was_given(self):
         project = start("two_full", "Sways", 260.0)
         gait = project.motion("Forward")

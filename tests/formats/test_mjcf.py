@@ -148,6 +148,7 @@ class Sags(SeededTest):
 
 
 class Plays(SeededTest):
+    @in_turns
     def test_a_walker_on_weak_servos_covers_its_plan_once_that_is_held_against(self):
         """Upright legs whose servos hold half their stall torque walk a tenth too far, as they give into the step."""
         way = {}

@@ -19,7 +19,7 @@ from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from bustle.formats.robot_files.urdf_in import read_urdf
 from bustle.formats.robot_files.urdf_out import write_urdf
-from tests.long import is_long, share
+from tests.long import in_turns, is_long, share
 from tests.projects import changed, demo, hexapod, start, troubles
 from tests.seeded import SeededTest
 from tests.terminal import bustle
@@ -113,6 +113,7 @@ class Out(SeededTest):
 
 
 class In(SeededTest):
+    @in_turns
     def test_our_own_file_comes_back_with_the_same_legs_and_masses(self):
         for shape in ("six_sprawled", "four_upright", "six_two", "two_full", "two_moving_mass"):
             project = start(shape, "Back", 200.0)

@@ -20,6 +20,7 @@ from bustle.jobs.job import Busy, Job, OutOfMemory, Overran, Stopped, Unreachabl
 from bustle.jobs.office import Office as InTheOffice
 from bustle.jobs.worker import _teller
 from bustle.launch import Searches
+from tests.long import in_turns
 
 
 class OfficeTest(unittest.TestCase):
@@ -146,6 +147,7 @@ class Office(OfficeTest):
         self.assertEqual((progress.kind, progress.of, progress.what), ("sleep", 60, "sleeping"))
         self.office.end("far", closed=True)
 
+    @in_turns
     def test_too_long_too_large_and_dead_are_one_sentence_and_the_next_is_served(self):
         for job, failure in (
             (Job("sleep", 20.0, deadline_s=0.3), Overran),
@@ -157,6 +159,7 @@ class Office(OfficeTest):
             self.assertRegex(str(caught.exception), r"^It |^The worker ")
             self.assertEqual(self.office.run(Job("echo", "next")), b"next")
 
+    @in_turns
     def test_a_worker_that_dies_with_nothing_to_do_costs_nobody_an_answer(self):
         for pause_s in (0.0, 0.05, 0.2, 1.0):
             worker = int(self.office.run(Job("who", None)))

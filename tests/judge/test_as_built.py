@@ -12,6 +12,7 @@ from bustle.core.project.project import document
 from bustle.core.search.remedies import remedies
 from bustle.core.servo.servo_table import fitted, told
 from bustle.core.servo.zero_trims import with_zeros_trimmed
+from tests.long import in_turns
 from tests.projects import changed, start
 from tests.seeded import SeededTest
 
@@ -31,6 +32,7 @@ def found(project, code):
 
 
 class Limps(SeededTest):
+    @in_turns
     def test_one_long_shank_is_told_by_how_much_lower_it_reaches(self):
         project = start("four_upright", "Long shank", float(self.random.uniform(120, 300)))
         leg = project.walker.legs[int(self.random.integers(4))]

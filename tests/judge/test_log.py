@@ -13,6 +13,7 @@ from bustle.core.trials.on_the_floor import logged, planned
 from bustle.core.trials.seen import seen
 from bustle.core.trials.trial import Trial
 from bustle.core.words.problems import InputRefused
+from tests.long import in_turns
 from tests.projects import changed, hexapod, start
 from tests.seeded import SeededTest
 
@@ -24,6 +25,7 @@ def trial(**said):
 
 
 class Told(SeededTest):
+    @in_turns
     def test_is_where_the_plan_has_it_after_so_many_cycles(self):
         """Cycle upon cycle laid end to end, straight and turning."""
         for shape in self.random.choice([s for s in SHAPES if s.startswith(("four", "six"))], 3, replace=False):
@@ -41,6 +43,7 @@ class Told(SeededTest):
                 way = told.along_mm if r.course.implied else told.asked_mm
                 self.assertAlmostEqual(way / abs(place), 1.0, delta=0.05 if r.course.implied else 1e-6)
 
+    @in_turns
     def test_of_what_has_an_end_no_way_is_told(self):
         project = start("two_full", "Told", 220.0)
         for name in ("Start", "Stop", "Stand"):

@@ -46,6 +46,7 @@ def together(project, mm, mounts=False):
 
 
 class Apart(SeededTest):
+    @in_turns
     def test_what_overlaps_is_what_a_geometry_library_has_overlap(self):
         """Walks of random spacing, toes and soles: the same instants, and no deeper than both are."""
         machine = start("two_full", "Apart", float(self.random.uniform(180, 320)))

@@ -66,6 +66,7 @@ class Way(SeededTest):
                 off = np.abs(found.twist.mean(axis=0) - expected)
                 self.assertLess(max(off[0], off[1], off[2] * 150), 0.05 * np.abs(own - other).max() + 0.05)
 
+    @in_turns
     def test_a_planned_way_that_is_the_legs_own_changes_no_table_and_is_silent(self):
         for shape in ("six_two_radial", "four_radial_2", "four_upright_2", "six_sprawled"):
             project = start(shape, "Own", 180.0)
@@ -181,6 +182,7 @@ class Way(SeededTest):
         with self.assertRaisesRegex(InputRefused, "a cycle by its legs; 90 mm of it"):
             evaluate(changed(project, aside), "Way")
 
+    @in_turns
     def test_a_physics_engine_goes_nearer_the_implied_way_in_a_row_too(self):
         for shape in ("six_two_radial", "four_radial_2"):
             project = with_motions(start(shape, "Row", 180.0), programme("Row", ("Forward", 4.0, "cycles")))

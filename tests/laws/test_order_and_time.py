@@ -117,6 +117,7 @@ class Events(unittest.TestCase):
         self.assertLess(margin, 10.0)
         self.assertIn(at, in_the_air)
 
+    @in_turns
     def test_none_is_dropped_of_any_motion_that_ships(self):
         for name, project in (("fennel", demo("fennel")), ("frames", self.frames())):
             for motion in project.motions:

@@ -17,10 +17,12 @@ from bustle.core.servo.power_on_order import soft_start
 from bustle.core.servo.servo_angles import servo_angles
 from bustle.core.words.problems import InputRefused
 from bustle.formats import TABLE_FORMATS, write_table
+from tests.long import in_turns
 from tests.projects import changed, demo, hexapod, quadruped
 
 
 class Repeats(unittest.TestCase):
+    @in_turns
     def test_a_motion_with_an_end_says_so_in_c(self):
         project = demo("fennel")
         for motion in project.motions:

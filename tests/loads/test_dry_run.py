@@ -158,6 +158,7 @@ class Mechanics(SeededTest):
                 # Its feet press some tenths of a millimetre into the floor besides.
                 self.assertAlmostEqual(-1000 * go.state.shift[0, 2], down, delta=0.1 * down + 0.3)
 
+    @in_turns
     def test_pushed_it_slides_as_far_as_dry_friction_lets_it(self):
         """v²/(2·µ·g), on legs that do not give."""
         grip, speed = float(self.random.uniform(0.1, 0.3)), float(self.random.uniform(0.2, 0.5))

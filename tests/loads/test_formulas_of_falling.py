@@ -84,6 +84,7 @@ class Thrown(SeededTest):
 
 
 class OneSole(SeededTest):
+    @in_turns
     def test_it_falls_between_two_paces_that_go_with_the_root_of_the_leg(self):
         """F57 stops while there is time to fall and too little to be caught, and warns to either side."""
         length = float(self.random.uniform(200, 420))
@@ -103,6 +104,7 @@ class OneSole(SeededTest):
                 self.assertEqual(found, ["stop" if pace == 1.0 else "warn"])
         self.assertIn(1.0, told)
 
+    @in_turns
     def test_stiffer_drives_sag_less_and_leave_more_of_the_margin(self):
         soft = changed(start("two_full", "Gives", float(self.random.uniform(150, 420))), {"against_sag": "off"})
         sags, left = [], []

@@ -199,6 +199,7 @@ class Grip(SeededTest):
         self.assertGreater(less, 1.5 * need)
         self.assertLessEqual(less, 2.0 * need + 1e-9)
 
+    @in_turns
     def test_no_foot_of_a_machine_that_speeds_up_gently_comes_near_slipping(self):
         """What spares the forces is held against them, on floors so slippery that some do slip."""
         found = set()
@@ -289,6 +290,7 @@ class Bending(SeededTest):
 
 
 class Soles(SeededTest):
+    @in_turns
     def test_what_lifts_its_soles_by_less_than_their_edges_come_down_as_it_leans_is_warned(self):
         """Held against its sag nothing else takes of the lift. As it comes it lifts well clear of that."""
         project = start("two_full", "Low", float(self.random.uniform(160, 500)))

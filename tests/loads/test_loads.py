@@ -75,6 +75,7 @@ class Balance(SeededTest):
             most = max(most, float(np.abs(force[:, :2]).max()))
         self.assertGreater(most, 1e-4)
 
+    @in_turns
     def test_feet_that_are_dragged_are_held_against_the_way_they_slide(self):
         project = start("four_radial_2", "Drags", float(self.random.uniform(80, 300)))
         across = float(self.random.uniform(0.3, 0.5))

@@ -165,6 +165,7 @@ class Said(SeededTest):
                 uphill_by = np.subtract(now, was) @ [np.cos(np.radians(uphill)), np.sin(np.radians(uphill))]
                 self.assertGreater(uphill_by, 5.0)
 
+    @in_turns
     def test_where_the_floor_is_level_nothing_leans_into_it(self):
         project = changed(start("four_upright", "Level", 200.0), {"motions/0/pose/shift_mm": [60.0, 0.0]})
         stops = found(project, "Forward", "F18")

@@ -219,6 +219,7 @@ class Halted(SeededTest):
 
 
 class Falling(SeededTest):
+    @in_turns
     def test_a_large_machine_wants_a_second_person_and_its_files_say_so(self):
         small, large = start("two_servo", "Small", 140.0), start("two_full", "Large", 600.0)
         self.assertIn("a hand near it", fall_told(evaluate(small, "Forward").reading)[0])

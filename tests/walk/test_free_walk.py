@@ -46,6 +46,7 @@ class FreeWalks(SeededTest):
         for project in (hexapod(), quadruped()):
             yield project, walk_of(project, self.ways(project), 18.0)
 
+    @in_turns
     def test_the_margin_is_kept_at_every_instant(self):
         for project, e in self.walks():
             margin, _ = e.of(worst_margin)
@@ -70,6 +71,7 @@ class FreeWalks(SeededTest):
             self.assertEqual(plan.stops, frozenset(), shape)
             self.assertGreater(plan.figure("way_mm"), 0.2 * 0.7 * top * 4.8, shape)
 
+    @in_turns
     def test_no_two_beside_each_other_are_in_the_air(self):
         for project, e in self.walks():
             names = [limb.name for limb in project.walker.limbs]
@@ -78,6 +80,7 @@ class FreeWalks(SeededTest):
                 if one in names and other in names:
                     self.assertFalse((air[names.index(one)] & air[names.index(other)]).any())
 
+    @in_turns
     def test_feet_stand_still_and_none_outruns_its_stroke(self):
         for project, e in self.walks():
             self.assertLess(e.of(slip_mm).max(), 1e-6)
@@ -97,6 +100,7 @@ class FreeWalks(SeededTest):
                 away = np.hypot(*(np.array(seen) - np.array(limb.neutral_mm)[:, None]))[down]
                 self.assertLess(away.max(), longest + 3.0)
 
+    @in_turns
     def test_what_comes_later_changes_nothing_before(self):
         project = hexapod()
         ways = self.ways(project)
@@ -107,6 +111,7 @@ class FreeWalks(SeededTest):
         np.testing.assert_array_equal(e.angles[:same], other.angles[:same])
         self.assertGreater(np.abs(e.angles[same:] - other.angles[same:]).max(), 0.01)
 
+    @in_turns
     def test_told_to_stand_it_brings_every_foot_home(self):
         for project, e in self.walks():
             end = tuple(v[e.samples - 1 : e.samples] for v in e.course.body.travel)
@@ -115,6 +120,7 @@ class FreeWalks(SeededTest):
                 self.assertLess(np.hypot(x[0] - limb.neutral_mm[0], y[0] - limb.neutral_mm[1]), 1.5)
             self.assertTrue(e.course.contact[:, e.samples - 1].all())
 
+    @in_turns
     def test_the_body_takes_up_a_way_without_a_jerk(self):
         for _, e in self.walks():
             x, y, _ = (v[: e.samples] for v in e.course.body.travel)
@@ -122,6 +128,7 @@ class FreeWalks(SeededTest):
             # Half a cycle to full pace at the least: the speed changes little from row to row.
             self.assertLess(np.abs(np.diff(speed)).max(), 0.35 * np.abs(speed).max() + 1.0)
 
+    @in_turns
     def test_it_goes_where_it_is_told_to(self):
         e = walk_of(hexapod(), [{"from_s": 0.0, "twist": {"vy_mm_s": 20.0}}])
         x, y, theta = (float(v[e.samples - 1]) for v in e.course.body.travel)

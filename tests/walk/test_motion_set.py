@@ -194,6 +194,7 @@ class SetRound(SeededTest):
             for motion in project.motions:
                 self.assertFalse(evaluate(project, motion.name).stops, motion.name)
 
+    @in_turns
     @is_long
     def test_a_set_from_the_machine_alone_holds_against_what_the_shelf_s_does(self):
         for shape in share(self.random, list(SHAPES), 2):

@@ -246,6 +246,7 @@ class Steering(SeededTest):
             steered(start("four_upright_2", "Straight", 200.0), Stick(0, -1, 0))
         self.assertIn("goes to the right", str(caught.exception))
 
+    @in_turns
     def test_a_motion_of_another_name_goes_that_way_too(self):
         back = steered(quadruped(), Stick(0, 0.5, 0))
         self.assertGreater(back.twist.vy_mm_s, 0)

@@ -58,6 +58,7 @@ class ApiTest(unittest.TestCase):
 
 
 class Jobs(ApiTest):
+    @in_turns
     def test_a_walker_from_a_shape_saved_named_compared_and_returned_to(self):
         made = self.web.post("/api/walkers", json={"shape": "four_upright", "name": "Moss", "leg_length_mm": 150}).json
         project = made["project"]
@@ -152,6 +153,7 @@ class Jobs(ApiTest):
         # What is wrong with the draft is known before anything is drawn.
         self.assert_problem(self.web.post("/api/evaluate", json=asked | {"motion": "Gallop"}), 422, "Gallop")
 
+    @in_turns
     def test_what_is_drawn_of_soles_and_wheels_reaches_the_floor_where_they_stand(self):
         for shape in ("two_wheels", "two_rocker", "two_servo", "two_full"):
             project = start(shape, "Drawn", 200.0)
@@ -196,6 +198,7 @@ class Jobs(ApiTest):
                     self.assertTrue(((x >= 0) & (x <= 120) & (y >= 0) & (y <= 84)).all())
                 self.assertGreater(drawn["high_mm"], 0)
 
+    @in_turns
     def test_what_stops_a_machine_at_any_stride_is_said_before_it_is_made(self):
         own = {"family": "sprawled_3", "placed": "round", "body": "round", "body_mm": [150.0, 150.0, 40.0]}
         for legs, coxa, words in (

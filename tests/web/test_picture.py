@@ -138,6 +138,7 @@ class Lies(Pictures):
             across = np.linalg.norm(corners[:, :, None] - corners[:, None], axis=-1)
             self.assertLess(np.ptp(across, axis=0).max(), 0.01)
 
+    @in_turns
     def test_feet_that_stand_stay_where_they_are_on_the_ground(self):
         for _, head, arrays, _ in self.pictures(STANDING, 3):
             x, y, theta = arrays["travel"].T
@@ -166,6 +167,7 @@ class Lies(Pictures):
 class Slopes(Pictures):
     """What is drawn of a floor that slopes, of a halt, and of how the frame gives."""
 
+    @in_turns
     def test_the_plumb_line_stands_square_to_a_level_line_and_the_margin_is_taken_at_its_foot(self):
         for shape in ("six_sprawled", "four_sprawled", "six_radial"):
             slope, uphill = float(self.random.uniform(3, 15)), float(self.random.uniform(-180, 180))
@@ -205,6 +207,7 @@ class Slopes(Pictures):
 
 
 class Told(Pictures):
+    @in_turns
     def test_traces_reach_what_the_figures_say(self):
         for project, head, arrays, figures in self.pictures(list(SHAPES), 3):
             self.assertAlmostEqual(arrays["com"][:, 2].mean(), figures["com_height_mm"], delta=0.01)

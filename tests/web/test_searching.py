@@ -33,6 +33,7 @@ class ThroughThePool(unittest.TestCase):
         cls.draft = {"project": document(hexapod()), "motion": "Forward"}
         until(lambda: cls.app.extensions["jobs"].progress("nobody") == [])
 
+    @in_turns
     def test_the_answer_is_as_in_this_process(self):
         band = {**self.draft, "lever": "lift", "low": 0.0, "high": 100.0}
         through = self.app.test_client().post("/api/sound-band", json=band, headers=PAGE)
@@ -69,6 +70,7 @@ class ThroughThePool(unittest.TestCase):
         self.assertEqual(refused.status_code, 422)
         self.assertIn("gait:", refused.json["detail"])
 
+    @in_turns
     def test_names_of_windows_are_checked(self):
         web = self.app.test_client()
         self.assertEqual(web.get(f"/api/windows/{'x' * 65}/searches").status_code, 422)

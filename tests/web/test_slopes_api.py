@@ -96,6 +96,7 @@ class OwnEnds(ApiTest):
             stops = [f"{name}: {f['message']}" for f in findings if f["severity"] == "stop"]
             self.assertLessEqual(set(stops), set(made["stops"]))
 
+    @in_turns
     def test_where_nothing_is_missing_it_says_so(self):
         for project, motion, said in (
             (demo("sorrel"), "Forward", "may be begun anywhere"),
