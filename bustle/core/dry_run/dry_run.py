@@ -36,8 +36,8 @@ COVERS, CRAWLS = (0.8, 1.2), (0.5, 1.2)
 # it, by a tenth or two, and leans less.
 ON_EDGES = (0.65, 1.2)
 LEANS_DEG, DRAGS = 8.0, 0.5
-# A trot that leans so far and falls behind by so much rocks itself to a stop, sooner or later: in an engine 16 of 17 such
-# went less than 0.8 of their way, some of them none of it; of four that leaned as far and kept up, none.
+# A trot that leans so far and falls behind by so much rocks itself to a stop, sooner or later: of 17 such 16 went less
+# than 0.8 of their way in an engine, some none of it; of four that leaned as far and kept up, none.
 ROCKS_TO_A_STOP_DEG, BEHIND = 5.7, 0.92
 # On curved soles it rocks in any case, which its plan does not tell: in an engine most that lean further fall, sooner
 # or later.
