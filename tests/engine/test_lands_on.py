@@ -9,7 +9,7 @@ import mujoco
 import numpy as np
 
 from bustle.core.evaluate import evaluate
-from bustle.core.falling.lands_on import TURNS, WAYS, landing
+from bustle.core.falling.lands_on import TURNS, WAYS, landings
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.formats.robot_files.mjcf_out import write_mjcf
 from tests.long import in_turns
@@ -71,8 +71,7 @@ class LandsOnWhatItIsTold(SeededTest):
         for shape, motion in FALLS.items():
             project = start(shape, "Falls", float(SHAPES[shape].usual_mm * self.random.uniform(0.7, 1.5)))
             r = evaluate(project, motion).reading
-            for way, name in enumerate(WAYS):
-                told = landing(r, 0, way)
+            for way, (name, told) in enumerate(zip(WAYS, landings(r, 0), strict=True)):
                 body, energy = fallen(project, motion, TURNS[way])
                 with self.subTest(seed=self.seed, shape=shape, way=name, body=body, told=told):
                     self.assertEqual(told.limb >= 0, "/" in body)

@@ -55,32 +55,46 @@ class LandsOn:
     bumper_mm: float
 
 
+@dataclass(frozen=True)
+class _Lies:
+    """At a row, m over the ground: feet (K, 3), their ends and their soles' outlines; frame (K, 3), the corners of its
+    sections; limbs: of each which it is, (H, 3) where its hinges are, and how thick it is."""
+
+    row: int
+    feet: Array
+    frame: Array
+    limbs: tuple[tuple[int, Array, float], ...]
+
+
 def lands_on(r: Reading) -> tuple[LandsOn, ...]:
     """One for each of `WAYS`, as it stands when its mass is highest; nothing for what is not told to fall."""
     if r.of(fall) is None:
         return ()
-    row = greatest(r.of(wrenches).centre[:, 2])
-    return tuple(landing(r, row, way) for way in range(len(WAYS)))
+    return landings(r, greatest(r.of(wrenches).centre[:, 2]))
 
 
-def landing(r: Reading, row: int, way: int) -> LandsOn:
-    """Falling one of `WAYS` as it stands at a row."""
-    heading = float(r.course.body.travel[2][row]) + TURNS[way]
+def landings(r: Reading, row: int) -> tuple[LandsOn, ...]:
+    """One for each of `WAYS`, as it stands at a row."""
+    lies = _Lies(row, _feet(r, row), _frame(r, row), _limbs(r, row))
+    facing = float(r.course.body.travel[2][row])
+    return tuple(_landing(r, lies, way, facing + turn) for way, turn in enumerate(TURNS))
+
+
+def _landing(r: Reading, lies: _Lies, way: int, heading: float) -> LandsOn:
     along = np.array([np.cos(heading), np.sin(heading), 0.0])
-    border = max(float((points @ along).max()) for points in _feet(r, row))
-    frame = _frame(r, row)
+    border, frame = float((lies.feet @ along).max()), lies.frame
     limb, hinges, point, angle = -1, 0, frame[0], float(_angles(frame, along, border).min())
-    for n, points, radius in _limbs(r, row):
+    for n, points, radius in lies.limbs:
         angles = _angles(points - radius * UP, along, border)
         at = least(angles)
         if angles[at] < angle:
             limb, hinges, point, angle = n, at, points[at], float(angles[at])
-    centre = r.of(wrenches).centre[row]
+    centre = r.of(wrenches).centre[lies.row]
     high, beyond = float(centre[2]), float(centre @ along) - border
     steep = np.arctan2(high, beyond)
-    lies = np.sin(np.clip(steep - angle, -np.pi / 2, np.pi / 2))
-    freed = float(r.of(wrenches).kg * GRAVITY * np.hypot(high, beyond) * (1 - lies))
-    servo, torque, share = _hit(r, row, limb, hinges, point, np.cos(angle) * UP - np.sin(angle) * along, freed)
+    ends = np.sin(np.clip(steep - angle, -np.pi / 2, np.pi / 2))
+    freed = float(r.of(wrenches).kg * GRAVITY * np.hypot(high, beyond) * (1 - ends))
+    servo, torque, share = _hit(r, lies.row, limb, hinges, point, np.cos(angle) * UP - np.sin(angle) * along, freed)
     return LandsOn(way, limb, hinges, freed, servo, torque, share, _bumper_mm(frame, along, border, angle))
 
 
@@ -97,21 +111,18 @@ def _angles(points: Array, along: Array, border: float) -> Array:
     return found
 
 
-def _feet(r: Reading, row: int) -> list[Array]:
-    """(K, 3) m of each foot: its end, and its sole's outline."""
+def _feet(r: Reading, row: int) -> Array:
     found = []
     for n, limb in enumerate(r.project.walker.limbs):
         if not limb.feet:
             continue
         end = r.course.solved.points[n][row, -1]
         rim = outline(limb.feet[0], end[None], r.course.solved.end_turns(n)[row][None])
-        points = np.concatenate([end[None], rim.reshape(-1, 3)])
-        found.append(_on_the_ground(r, row, points))
-    return found
+        found += [end[None], rim.reshape(-1, 3)]
+    return _on_the_ground(r, row, np.concatenate(found))
 
 
 def _frame(r: Reading, row: int) -> Array:
-    """(K, 3) m: the corners of its sections."""
     places = r.assembled.sections
     corners = [
         r.course.solved.carried(s.name, places[s.name].carry(outline_mm(s)))[:, row] for s in r.project.walker.sections
@@ -119,15 +130,16 @@ def _frame(r: Reading, row: int) -> Array:
     return _on_the_ground(r, row, np.concatenate(corners))
 
 
-def _limbs(r: Reading, row: int) -> list[tuple[int, Array, float]]:
-    """Of each limb (H, 3) m: where its hinges are, which as many hinges carry as come before them; feet are not among
-    them. And how thick it is, m."""
+def _limbs(r: Reading, row: int) -> tuple[tuple[int, Array, float], ...]:
+    """Behind as many hinges as come before it lies each of a limb's points. Feet are not among them."""
     found = []
     for n, limb in enumerate(r.project.walker.limbs):
-        points = _on_the_ground(r, row, r.course.solved.points[n][row])
-        thick = max((link.radius_mm for link in limb.links), default=0.0) / 1000
-        found.append((n, points[:-1] if limb.feet else points, thick))
-    return [(n, points, thick) for n, points, thick in found if len(points)]
+        points = r.course.solved.points[n][row]
+        points = points[:-1] if limb.feet else points
+        if len(points):
+            thick = max((link.radius_mm for link in limb.links), default=0.0) / 1000
+            found.append((n, _on_the_ground(r, row, points), thick))
+    return tuple(found)
 
 
 def _on_the_ground(r: Reading, row: int, points: Array) -> Array:
