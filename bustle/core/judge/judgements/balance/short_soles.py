@@ -28,6 +28,8 @@ OUTSIDE_AHEAD_S, KEEP_AHEAD = 0.05, 0.3
 # Of how high its mass is: with less than the first left there it fell in the same engine; what tips by its ankles
 # stayed up with more than the last from under its mass to toes and heels.
 LEAST_AHEAD, LEAST_TO_TIP, KEEP_TO_TIP = 0.025, 0.14, 0.18
+# Nobody builds soles longer than this, of how high the mass is: what needs them has another fault.
+MOST_LONG = 1.0
 
 
 def high_mm(r: Reading) -> float:
@@ -101,5 +103,5 @@ def longer_soles(m: Mending) -> Iterator[Edit]:
         long = max((now / 2 - value) / (0.5 - KEEP_AHEAD), now + 2 * (LEAST_AHEAD * high_mm(r) - value))
     else:
         return
-    if np.isfinite(long):
+    if np.isfinite(long) and long <= MOST_LONG * high_mm(r):
         yield from soles_at_least(m, "length_mm", float(np.ceil(long + 0.5)))
