@@ -258,10 +258,11 @@ class TheWholeMachine(BrowserTest):
         page = self.page
         walker = self.new_walker("four_upright", "Uneven", 220.0)
         drawn = {limb["name"]: limb["links"][-1]["length_mm"] for limb in self.project(walker)["walker"]["limbs"]}
-        for leg in ("FL", "BL"):
+        for number, leg in enumerate(("FL", "BL"), start=2):
             self.go(walker, "leg", f"leg={leg}")
             page.get_by_role("button", name="As built").click()
             self.fill("shank, measured", f"{1.1 * drawn[leg]:g}")
+            self.saved(number)
         self.go(walker, "stride")
         expect(page.locator(".findings")).to_contain_text("to the right of its way after a metre")
         page.get_by_role("button", name=re.compile("By its feet on the floor")).click()
