@@ -17,8 +17,8 @@ from bustle.core.loads.told import STOPS_ANYWHERE, not_worked_out
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import length, number
 
-# No sheet tells what a servo's gears stand. Theirs stall is stood every day; beyond so many times that they are taken
-# to strip: assumed.
+# No sheet tells what a servo's gears stand. Its stall torque they stand every day; beyond so many times that they are
+# taken to strip: assumed.
 STRIPS = 3.0
 # A horn that lets go at so many times the stall torque moves the leg and spares the gears.
 LETS_GO = 1.3
@@ -54,14 +54,14 @@ def lands_on_a_joint(r: Reading) -> Iterator[Finding]:
     hit = r.of(worst)
     if hit.share <= STRIPS:
         return
-    limb, joint = r.project.walker.limbs[hit.limb].name, r.kit.joints[r.kit.servos[hit.servo].first]
+    joint = r.kit.joints[r.kit.servos[hit.servo].first]
     lets_go = LETS_GO * hit.torque_nm / hit.share
     yield Finding(
         "F51", "note", "A fall breaks gears",
         f"If it falls {WAYS[hit.way]} it lands on {_place(r, hit)} with {number(hit.energy_j)} J, and the gears of "
         f"{joint} take up to {number(hit.torque_nm)} N·m, {number(hit.share)} times what that servo holds at stall. A "
         f"horn that lets go at {number(lets_go)} N·m spares them, or a bumper on the frame that lands first.",
-        ((limb, joint.name),), None, hit.share, STRIPS, "× stall",
+        ((joint.limb.name, joint.name),), None, hit.share, STRIPS, "× stall",
     )  # fmt: skip
 
 
@@ -109,7 +109,7 @@ JUDGEMENT = Judgement(
     stops=False,
     figures=(
         FigureSpec(
-            "blow_share", "A fall, of a servo's stall", "×", 1, _read, _working, ("balance",), better=-1, compared=True
+            "blow_share", "If it falls, of stall torque", "×", 1, _read, _working, ("balance",), better=-1, compared=True
         ),
     ),
     ways=(Offer(_bumper, any_motion=True),),
