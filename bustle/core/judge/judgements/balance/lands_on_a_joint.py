@@ -109,7 +109,15 @@ JUDGEMENT = Judgement(
     stops=False,
     figures=(
         FigureSpec(
-            "blow_share", "If it falls, of stall torque", "×", 1, _read, _working, ("balance",), better=-1, compared=True
+            "blow_share",
+            "If it falls, of stall torque",
+            "×",
+            1,
+            _read,
+            _working,
+            ("balance",),
+            better=-1,
+            compared=True,
         ),
     ),
     ways=(Offer(_bumper, any_motion=True),),
