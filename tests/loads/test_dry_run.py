@@ -56,7 +56,7 @@ class Mechanics(SeededTest):
             touch = Touch(plan, row, ahead, 0.0, shift, turned_by(lean), servos)
             with self.subTest(shape=shape, seed=self.seed):
                 if not plan.rolling:
-                    joints = r.angles[row] + servos[0] @ r.of(servo_levers)[row]
+                    joints = r.angles[row] + servos[0] @ r.of(servo_levers)[min(row, len(r.of(servo_levers)) - 1)]
                     body, centre = r.of(placed), plan.centre[row]
                     for group in r.assembled.parts:
                         points, _ = forward(group.built, joints[group.columns][:, None] + group.zeros[:, None])

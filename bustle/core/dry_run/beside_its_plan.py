@@ -78,7 +78,8 @@ class BesidePlan:
 
 
 def beside_plan(r: Reading) -> BesidePlan:
-    n, taken, levers = r.samples, r.of(wrenches), r.of(servo_levers)
+    n, taken = r.samples, r.of(wrenches)
+    levers = np.broadcast_to(r.of(servo_levers), (n, len(r.kit.servos), len(r.kit.joints)))
     servos = np.unwrap(r.kit.servo_angles(r.angles), axis=0)
     size = BODY + servos.shape[1]
     joints = np.zeros((n, len(r.kit.joints)))

@@ -95,37 +95,71 @@ def not_run(r: Reading) -> str | None:
     return not_worked_out(r)
 
 
+class Running:
+    """A dry run of each machine side by side, which may be broken off and taken up again. Raises InputRefused where
+    none can be told."""
+
+    def __init__(
+        self,
+        project: CheckedProject,
+        motion: str,
+        machines: dict[str, Machine],
+        step_s: float = STEP_S,
+        until_one_falls: bool = False,
+    ) -> None:
+        order = in_order(project, motion)
+        self._readings = {name: evaluate(project, name).reading for name in order}
+        for name, r in self._readings.items():
+            why = not_run(r)
+            if why:
+                raise refuse("motion", f"no dry run of {name} can be told: {why}")
+        self._motion, self._machines, self._until_one_falls = motion, machines, until_one_falls
+        self._walk, self._taken = self._readings[motion], _Taken(len(machines))
+        # In longer steps some that rock from edge to edge fell as they started, which walk in an engine.
+        step_s = min(step_s, SHORT_S) if on_edges(self._walk) else step_s
+        cycles = _cycles(self._walk)
+        self._go, self._next = LetGo(list(machines.values()), step_s), 0
+        self._steps = [name for name in order for _ in range(cycles if name == motion else 1)]
+
+    @property
+    def done(self) -> bool:
+        return self._next >= len(self._steps)
+
+    def leans_deg(self, without: str = "") -> float:
+        """How far the one that leans most has leaned beside its plan so far; without: a machine that is left out."""
+        return max((float(v) for v, words in zip(self._taken.leans, self._machines, strict=True) if words != without))
+
+    def go_on(self, tell: Tell = silent) -> None:
+        """Through the next of its motions, once."""
+        n, name = self._next, self._steps[self._next]
+        tell(n, len(self._steps), name)
+        walk, r = self._walk, self._readings[name]
+        before, frame = self._go.at, self._go.frame
+        went = self._go.go_on(r)
+        counts = name == self._motion and walk.score.periodic and (n == 0 or self._steps[n - 1] == self._motion)
+        self._taken.add(name, went, r, self._go.at - before, frame, counts)
+        self._next += 1
+        if not (went.up.all() if self._until_one_falls else went.up.any()):
+            self._next = len(self._steps)
+
+    def told(self, tell: Tell = silent) -> tuple[DryRun, ...]:
+        """One for each machine, in their order, once it is through."""
+        while not self.done:
+            self.go_on(tell)
+        return tuple(self._taken.of(v, words, self._walk) for v, words in enumerate(self._machines))
+
+
 def dry_run(
     project: CheckedProject,
     motion: str,
     tell: Tell = silent,
     machines: dict[str, Machine] | None = None,
-    step_s: float = STEP_S,
     until_one_falls: bool = False,
 ) -> tuple[DryRun, ...]:
-    """One for each machine, as its sheets say first, in steps of so long at most. until_one_falls: what becomes of the
-    others then is not of interest. Raises InputRefused where none can be told."""
+    """One for each machine, as its sheets say first. until_one_falls: what becomes of the others then is not of
+    interest. Raises InputRefused where none can be told."""
     machines = VARIANTS if machines is None else machines
-    order = in_order(project, motion)
-    readings = {name: evaluate(project, name).reading for name in order}
-    for name, r in readings.items():
-        why = not_run(r)
-        if why:
-            raise refuse("motion", f"no dry run of {name} can be told: {why}")
-    walk, taken = readings[motion], _Taken(len(machines))
-    # In longer steps some that rock from edge to edge fell as they started, which walk in an engine.
-    step_s = min(step_s, SHORT_S) if on_edges(walk) else step_s
-    go, cycles = LetGo(list(machines.values()), step_s), _cycles(walk)
-    steps = [name for name in order for _ in range(cycles if name == motion else 1)]
-    for n, name in enumerate(steps):
-        tell(n, len(steps), name)
-        before, frame = go.at, go.frame
-        went = go.go_on(readings[name])
-        counts = name == motion and walk.score.periodic and (n == 0 or steps[n - 1] == motion)
-        taken.add(name, went, readings[name], go.at - before, frame, counts)
-        if not (went.up.all() if until_one_falls else went.up.any()):
-            break
-    return tuple(taken.of(v, words, walk) for v, words in enumerate(machines))
+    return Running(project, motion, machines, until_one_falls=until_one_falls).told(tell)
 
 
 def _cycles(r: Reading) -> int:

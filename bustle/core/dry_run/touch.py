@@ -19,6 +19,8 @@ from bustle.core.geometry.arrays import Array, cross, skew
 from bustle.core.geometry.serial_chain import turned_by, turns
 from bustle.core.machine.soles import UP, touching
 
+STRAIGHT = np.eye(3)
+
 
 @dataclass(frozen=True)
 class Ahead:
@@ -75,7 +77,7 @@ class Touch:
         ends, ways, turning, spun = self._out(plan.hinges, row, ahead, share, points, by_servo, servos)
         arms = (ends - centre) @ turn.swapaxes(1, 2)
         moves = np.empty((many, count, 3, BODY + servos.shape[1]))
-        moves[..., :3] = np.eye(3)
+        moves[..., :3] = STRAIGHT
         moves[..., BODY:] = turn[:, None] @ (ways @ by_servo[of])
         planned = np.zeros_like(arms)
         self.local, self.lies = np.zeros((many, len(plan.rolling), 3)), np.zeros((many, len(plan.rolling), 3, 3))
@@ -105,8 +107,9 @@ class Touch:
         slides, of = hinges.slides[..., None], hinges.of
         turned, by = turned_by(np.where(slides, 0.0, axes * off)), np.empty((many, limbs, most, 3, 2))
         # To each hinge from the one before, and its axis.
-        by[..., 0], by[..., 1] = np.diff(origins, axis=1, prepend=0.0) + np.where(slides, axes * off, 0.0), axes
-        spun, was = np.tile(np.eye(3), (many, limbs, 1, 1)), origins[:, -1] if most else np.zeros((limbs, 3))
+        by[..., 0], by[..., 1] = np.where(slides, axes * off, 0.0) + origins, axes
+        by[:, :, 1:, :, 0] -= origins[:, :-1]
+        spun, was = np.broadcast_to(STRAIGHT, (many, limbs, 3, 3)), origins[:, -1] if most else np.zeros((limbs, 3))
         at, places, along = np.zeros((many, limbs, 3)), *np.empty((2, many, limbs, most, 3))
         for h in range(most):
             here = spun @ by[:, :, h]
