@@ -74,6 +74,9 @@ def main() -> None:
                 page.locator(".dry-run").wait_for(timeout=60_000)
                 page.locator(".dry-run li").last.scroll_into_view_if_needed()
                 page.wait_for_timeout(600)
+            if name == "trials":
+                page.get_by_role("button", name="Open the trace of trial 5").click()
+                page.wait_for_timeout(900)
             if name == "balance-flaw":
                 page.get_by_role("button", name="Try").first.click()
                 page.wait_for_timeout(600)

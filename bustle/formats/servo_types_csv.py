@@ -15,6 +15,7 @@ from pydantic import ValidationError
 
 from bustle.core.project.parts import ServoType
 from bustle.core.words.problems import InputRefused, problems_of, refuse
+from bustle.formats.csv_in import csv_lines, csv_text
 from bustle.formats.parts_csv import plain_cell
 
 MOST_BYTES = 200_000
@@ -45,22 +46,17 @@ def _cell(name: str, value: Any) -> str:
 
 def read_servo_types(data: bytes) -> list[ServoType]:
     """Raises InputRefused naming the line and the column."""
-    if len(data) > MOST_BYTES:
-        raise refuse("", f"The file is larger than {MOST_BYTES // 1000} kB; a list of servo types is not.")
-    try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError as error:
-        raise refuse("", "The file is not UTF-8 text, so it is no list of servo types.") from error
-    rows = list(csv.reader(io.StringIO(text)))
-    if not rows or "name" not in rows[0]:
+    rows = csv_lines(csv_text(data, "list of servo types", MOST_BYTES))
+    _, heads = next(rows, (1, []))
+    if "name" not in heads:
         raise refuse("", "The first line must name the columns, and one of them is name.")
-    unknown = [c for c in rows[0] if c not in ServoType.model_fields]
+    unknown = [c for c in heads if c not in ServoType.model_fields]
     if unknown:
         raise refuse(unknown[0][:60], f"is no column of a servo type; those are {', '.join(ServoType.model_fields)}")
-    lines = [row for row in rows[1:] if any(cell.strip() for cell in row)]
+    lines = list(rows)
     if not 1 <= len(lines) <= MOST_TYPES:
         raise refuse("", f"The file has {len(lines)} servo types; it must have 1 to {MOST_TYPES}.")
-    return [_sheet(n + 2, dict(zip(rows[0], row, strict=False))) for n, row in enumerate(lines)]
+    return [_sheet(n, dict(zip(heads, row, strict=False))) for n, row in lines]
 
 
 def _sheet(line: int, cells: dict[str, str]) -> ServoType:

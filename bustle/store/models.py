@@ -11,6 +11,7 @@ from sqlalchemy import (
     ForeignKey,
     Identity,
     Index,
+    LargeBinary,
     String,
     Text,
     UniqueConstraint,
@@ -133,6 +134,18 @@ class TrialRow(Base):
     told: Mapped[dict[str, Any]] = mapped_column(JSONB)
     created_at: Mapped[datetime] = mapped_column(TIMESTAMP(timezone=True), server_default=_NOW)
     withdrawn_at: Mapped[datetime | None] = mapped_column(TIMESTAMP(timezone=True))
+
+
+class TraceRow(Base):
+    """A trial's trace as it was brought in, never changed; of several the last counts."""
+
+    __tablename__ = "traces"
+    __table_args__ = (CheckConstraint("octet_length(content) BETWEEN 1 AND 2000000", name="traces_size"),)
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    trial_id: Mapped[int] = mapped_column(BigInteger, ForeignKey("trials.id"), index=True)
+    content: Mapped[bytes] = mapped_column(LargeBinary)
+    created_at: Mapped[datetime] = mapped_column(TIMESTAMP(timezone=True), server_default=_NOW)
 
 
 class Loaded(Base):

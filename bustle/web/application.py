@@ -14,7 +14,7 @@ from bustle.store import Store
 from bustle.web import bench, catalogue, files, guard, leg, machine, motions, problem, searching, walkers
 from bustle.web.servos import library
 from bustle.web.servos import routes as servos
-from bustle.web.tried import log
+from bustle.web.tried import log, traces
 from bustle.web.tried import routes as tried
 from bustle.web.work import WORKS
 
@@ -39,7 +39,21 @@ def create_app(database_url: str | None = None, ui: Path = UI) -> OpenAPI:
     app.extensions["jobs"] = AtTheOffice(office, key) if office else InThisProcess(WORKS)
     problem.register(app)
     guard.register(app)
-    for part in (catalogue, walkers, files, bench, leg, machine, motions, searching, servos, library, tried, log):
+    for part in (
+        catalogue,
+        walkers,
+        files,
+        bench,
+        leg,
+        machine,
+        motions,
+        searching,
+        servos,
+        library,
+        tried,
+        log,
+        traces,
+    ):
         app.register_api(part.api)
 
     @app.route("/api/openapi.json")

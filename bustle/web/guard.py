@@ -24,7 +24,9 @@ _WITHOUT_JSON = (
     "servos.read_types",
     "walkers.duplicate",
     "walkers.archive",
+    "log.from_csv",
     "log.withdraw",
+    "traces.bring_in",
 )
 
 POLICY = "; ".join(

@@ -14,6 +14,7 @@ import numpy as np
 from bustle.core.at_rest.joint_axes import joint_axes
 from bustle.core.evaluate import Plan
 from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.components_first import turned
 from bustle.core.geometry.planar_twist import bring_back
 from bustle.core.judge.figure import Figure
 from bustle.core.judge.judgements.ground.foot_catches import LEFT_UNDER_FOOT
@@ -96,9 +97,8 @@ def _course(r: Reading) -> dict[str, Array]:
     margin = np.where(held.supported, held.margin_mm, 0.0)
     flat = np.zeros((n, held.corners.shape[1], 3))
     flat[..., :2] = held.corners[:n]
-    seen = _in_travel(r, np.concatenate([*_points(r), flat, course.com_ground_mm[:n, None]], axis=1))
-    counts = np.cumsum([sum(p.shape[1] for p in course.solved.points), sum(map(len, _outlines(r)))])
-    points, frame, rest = np.split(seen, counts, axis=1)
+    points, frame = np.split(_machine(r), [sum(p.shape[1] for p in course.solved.points)], axis=1)
+    rest = _in_travel(r, np.concatenate([flat, course.com_ground_mm[:n, None]], axis=1))
     sloping = {"plumb": _in_travel(r, r.of(over_floor)[:n, None])[:, 0]} if r.project.floor.slope_deg else {}
     return sloping | {
         "time_s": course.time_s[:n],
@@ -119,9 +119,8 @@ def _course(r: Reading) -> dict[str, Array]:
 
 def _at_rest(r: Reading) -> dict[str, Array]:
     """Limbs, frame, soles and centre of mass of the first instant."""
-    limbs = sum(p.shape[1] for p in r.course.solved.points)
-    seen = _in_travel(r, np.concatenate([*_points(r), r.course.com_ground_mm[: r.samples, None]], axis=1))[:1]
-    points, frame, com = np.split(seen, [limbs, seen.shape[1] - 1], axis=1)
+    points, frame = np.split(_machine(r)[:1], [sum(p.shape[1] for p in r.course.solved.points)], axis=1)
+    com = _in_travel(r, r.course.com_ground_mm[:1, None])
     body, solved = r.course.body, r.course.solved
     servos = [place_of(entry, solved)[:1] for entry in _servos(r)]
     ways = [way[:, :1] for way in r.of(lead_ways)]
@@ -146,16 +145,19 @@ def _at_rest(r: Reading) -> dict[str, Array]:
     }
 
 
-def _points(r: Reading) -> list[Array]:
-    """In the ground frame, samples first: every limb's points, (S, H+1, 3) together, then the outlines of the frame's
-    sections, the body's first."""
-    n, body = r.samples, r.course.body
-    solved = r.course.solved
+def _machine(r: Reading) -> Array:
+    """(S, P, 3) in the travel frame: every limb's points, then the outlines of the frame's sections, the body first."""
+    n, body, solved = r.samples, r.course.body, r.course.solved
+    x, y, theta = (v[:n] for v in body.travel)
+    c, s = np.cos(theta), np.sin(theta)
+    # From the body's own frame at once to the one that travels: as components first, so that sums run along samples.
+    turn, at = body.turn[:n].transpose(1, 2, 0), body.at[:n].T - np.stack([x, y, np.zeros(n)])
+    turn, at = (np.stack([c * v[0] + s * v[1], c * v[1] - s * v[0], v[2]]) for v in (turn, at))
     outlines = (solved.carried(s.name, o) for s, o in zip(r.project.walker.sections, _outlines(r), strict=True))
-    frame = np.swapaxes(np.concatenate([o[:, :n] for o in outlines]), 0, 1)
-    limbs = np.concatenate([p[:n] for p in r.course.solved.points], axis=1)
-    local = np.concatenate([limbs, frame], axis=1)
-    return [local @ np.swapaxes(body.turn[:n], -1, -2) + body.at[:n, None]]
+    local = [*(p[:n].T for p in solved.points), *(o[:, :n].transpose(2, 0, 1) for o in outlines)]
+    found = turned(turn[:, :, None], np.concatenate(local, axis=1))
+    found += at[:, None]
+    return found.T
 
 
 def _sections(r: Reading) -> list[head.SectionLayout]:

@@ -55,7 +55,10 @@ def load_demo(store: Store) -> None:
     walkers, log = {item.card["name"]: item.id for item in store.shelf()}, Log(store)
     for name, trials in orjson.loads((DEMO / "trials.json").read_bytes()).items():
         for trial in trials:
-            log.write(walkers[name], 1, Trial.model_validate_json(orjson.dumps(trial)))
+            trace = trial.pop("trace", None)
+            kept = log.write(walkers[name], 1, Trial.model_validate_json(orjson.dumps(trial)))
+            if trace:
+                log.keep_trace(walkers[name], kept.logged.number, (DEMO / "traces" / trace).read_bytes())
 
 
 def prepare(url: str) -> None:

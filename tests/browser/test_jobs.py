@@ -355,7 +355,7 @@ class TheShelf(BrowserTest):
         with page.expect_download() as caught:
             page.get_by_role("button", name="Save as file Sedge").click()
         self.assertEqual(caught.value.suggested_filename, "sedge.bustle.json")
-        page.get_by_test_id("project-file").set_input_files(caught.value.path())
+        page.get_by_label("Project file", exact=True).set_input_files(caught.value.path())
         expect(page.get_by_label("Walker's name")).to_have_value("Sedge")
         self.assertNotEqual(int(re.search(r"/walkers/(\d+)/", page.url)[1]), walker)
 
@@ -369,7 +369,7 @@ class TheShelf(BrowserTest):
             ("old.json", whole.replace(b'"version": 11', b'"version": 12'), "this Bustle reads versions 1 to 11"),
             ("big.json", b" " * 7_000_000, "7 MB"),
         ):
-            page.get_by_test_id("project-file").set_input_files(
+            page.get_by_label("Project file", exact=True).set_input_files(
                 {"name": name, "mimeType": "application/json", "buffer": data}
             )
             expect(page.get_by_role("alert")).to_contain_text(words)

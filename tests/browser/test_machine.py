@@ -219,7 +219,7 @@ class TheWholeMachine(BrowserTest):
         self.assertEqual(data, write_urdf(start("six_sprawled", "Burnet", 200.0)).data)
         expect(page.get_by_text("The rows and timing of the motions.")).to_be_visible()
         page.goto(self.address)
-        page.get_by_test_id("project-file").set_input_files(
+        page.get_by_label("Project file", exact=True).set_input_files(
             {"name": "burnet.urdf", "mimeType": "application/xml", "buffer": data}
         )
         expect(page.get_by_label("Walker's name")).to_have_value("Burnet")
@@ -227,7 +227,7 @@ class TheWholeMachine(BrowserTest):
         # Somebody's own names: told at once, kept in tables, and changed on the leg.
         own = data.replace(b'"L1/femur"', b'"front_left_thigh"')
         page.goto(self.address)
-        page.get_by_test_id("project-file").set_input_files(
+        page.get_by_label("Project file", exact=True).set_input_files(
             {"name": "own.urdf", "mimeType": "application/xml", "buffer": own}
         )
         expect(page.get_by_role("status")).to_contain_text("front_left_thigh is L1/femur")
@@ -241,7 +241,7 @@ class TheWholeMachine(BrowserTest):
         name.press("Enter")
         expect(page.get_by_role("button", name="saved, revision 2")).to_be_visible()
         page.goto(self.address)
-        page.get_by_test_id("project-file").set_input_files(
+        page.get_by_label("Project file", exact=True).set_input_files(
             {"name": "bad.urdf", "mimeType": "application/xml", "buffer": b"<robot name='x'><link name='a'/></robot>"}
         )
         expect(page.get_by_role("alert")).to_contain_text("no revolute, continuous or prismatic joint")

@@ -59,6 +59,10 @@ class Trials(BrowserTest):
             page.get_by_role("link", name="The log as CSV").click()
         text = download.value.path().read_text()
         self.assertEqual([line.split(",")[0] for line in text.splitlines()], ["trial", "2"])
+        # On another shelf it is taken in again.
+        page = self.go(self.new_walker(), "trials", "motion=Forward")
+        page.get_by_label("A log as CSV", exact=True).set_input_files(download.value.path())
+        expect(page.get_by_role("row", name="Hall floor").first).to_contain_text("Forward")
 
     @in_turns
     def test_the_demo_s_log_says_that_grip_fades(self):
@@ -82,3 +86,32 @@ class Trials(BrowserTest):
         expect(page.get_by_role("status").filter(has_text="markup")).to_be_visible()
         expect(page.get_by_label("Walked on", exact=True)).to_have_value("Hall floor")
         expect(page.get_by_role("heading", name="No trial yet")).to_be_visible()
+
+    @in_turns
+    def test_a_trace_is_brought_in_read_beside_its_plan_and_one_that_is_none_is_said(self):
+        walker = self.new_walker()
+        page = self.go(walker, "trials", "motion=Forward")
+        self.put("Walked on", "Hall floor")
+        self.log_it(1)
+        box = page.get_by_label("Trace of trial 1 as CSV", exact=True)
+        box.set_input_files({"name": "notes.csv", "mimeType": "text/csv", "buffer": b"time_s,L1\n0,1\n1,x\n"})
+        expect(page.get_by_role("alert")).to_contain_text("line 3, L1")
+        with page.expect_download() as download:
+            page.get_by_role("link", name="A made-up one of trial 1").click()
+        lines = download.value.path().read_text().splitlines()
+        limb = lines[0].split(",")[-1]
+        # Its last foot's sensor has come off.
+        broken = [lines[0], *(f"{line.rsplit(',', 1)[0]},{60 + n % 7}" for n, line in enumerate(lines[1:]))]
+        box.set_input_files({"name": "t.csv", "mimeType": "text/csv", "buffer": "\n".join(broken).encode()})
+        panel = page.get_by_role("region", name="Trace of trial 1")
+        expect(panel.locator(".what")).to_contain_text(f"{limb}: loaded reads like unloaded")
+        expect(page.get_by_role("alert")).to_have_count(0)
+        panel.get_by_role("button", name="Set: Full scale").click()
+        expect(panel.get_by_label("Full scale", exact=True)).to_have_value("1023")
+        panel.get_by_role("button", name="Close").click()
+        expect(page.get_by_role("heading", name="What they tell")).to_be_visible()
+        page.get_by_role("button", name="Open the trace of trial 1").click()
+        expect(panel.get_by_role("img", name="What the feet read over one cycle")).to_be_visible()
+        with page.expect_download() as download:
+            panel.get_by_role("link", name="The file").click()
+        self.assertEqual(download.value.path().read_text(), "\n".join(broken))

@@ -6,7 +6,7 @@ floor are as firm as the file says, or come to rest within soft_s, as on a carpe
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import mujoco
 import numpy as np
@@ -25,7 +25,8 @@ InOrder = Sequence[tuple[str, int]]
 
 class Played:
     """What became of motions played one after another: whether it stayed up, how far it went, along and to the left,
-    how far it leaned and turned. machine: the one that was built, where it is another than the project's."""
+    how far it leaned and turned. machine: the one that was built, where it is another than the project's. each_row:
+    looks on at the end of every row."""
 
     def __init__(
         self,
@@ -36,6 +37,7 @@ class Played:
         play_deg: float = 0.0,
         soft_s: float | None = None,
         machine: CheckedProject | None = None,
+        each_row: Callable[[mujoco.MjModel, mujoco.MjData], None] | None = None,
     ) -> None:
         model = mujoco.MjSpec.from_string(write_mjcf(machine or project, full_deg).data.decode()).compile()
         if friction is not None:
@@ -71,6 +73,8 @@ class Played:
                 now = float(np.degrees(np.arctan2(body.xmat[3], body.xmat[0])))
                 self.turned_deg += (now - heading + 180.0) % 360.0 - 180.0
                 heading = now
+                if each_row:
+                    each_row(model, data)
                 down = {int(limb_of[g]) for g in data.contact.geom.ravel() if limb_of[g] >= 0}
                 swung += middle[:, row]
                 touched += middle[:, row] & np.isin(np.arange(len(swung)), [*down])

@@ -91,7 +91,7 @@ class StoredHashes(unittest.TestCase):
         with store.engine.begin() as connection:
             # As the version before had it.
             connection.execute(text("UPDATE revisions SET hash = :old"), {"old": old})
-            connection.execute(text("DROP TABLE parts, trials"))
+            connection.execute(text("DROP TABLE parts, traces, trials"))
             connection.execute(text("DROP INDEX revisions_by_digest"))
             connection.execute(text("ALTER TABLE revisions DROP COLUMN digest"))
             connection.execute(text("ALTER TABLE revisions DROP COLUMN card"))
@@ -115,7 +115,7 @@ class StoredHashes(unittest.TestCase):
             row = "INSERT INTO revisions (walker_id, number, parent, document, hash) VALUES "
             row += f"({kept.walker_id}, 2, 1, CAST(:broken AS jsonb), '{'0' * 64}')"
             connection.execute(text(row), broken)
-            connection.execute(text("DROP TABLE parts, trials"))
+            connection.execute(text("DROP TABLE parts, traces, trials"))
             connection.execute(text("DROP INDEX revisions_by_digest"))
             connection.execute(text("ALTER TABLE revisions DROP COLUMN digest"))
             connection.execute(text("ALTER TABLE revisions DROP COLUMN card"))

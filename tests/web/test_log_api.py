@@ -59,6 +59,40 @@ class LogApi(ApiTest):
         self.web.delete(f"{self.at}/2/withdrawn")
         self.assertEqual(len(list(csv.DictReader(io.StringIO(self.web.get(f"{self.at}.csv").text)))), 2)
 
+    def take_in(self, text):
+        return self.web.post(f"{self.at}.csv", data=text, content_type="text/csv")
+
+    def test_a_log_is_taken_in_as_it_went_out(self):
+        self.write(along_mm=500.0, beside_mm=-12.5, note="=SUM(A1)", dragged=["L1", "R2"], gives=True, pack_v=7.2)
+        self.write(motion="Turn left", turned_deg=-40.0, falls=2, soles="cleaned", time_s=4.5)
+        text = self.web.get(f"{self.at}.csv").text
+        was = [t["trial"] for t in self.web.get(self.at).json["trials"]]
+        other = self.create(hexapod())
+        taken = self.web.post(f"/api/walkers/{other['id']}/trials.csv", data=text, content_type="text/csv")
+        self.assertEqual(taken.status_code, 201, taken.text)
+        self.assertEqual([t["trial"] for t in taken.json["trials"]], was)
+        self.assertEqual([t["number"] for t in self.take_in(text).json["trials"]], [4, 3, 2, 1])
+
+    def test_a_log_that_cannot_be_taken_in_is_refused_by_line_and_leaves_nothing(self):
+        good = "motion,floor,time_s,falls,dragged\nForward,Tiles,10,0,\n"
+        for text, words in (
+            ("", "motion, floor, time_s"),
+            (b"\xff\xfe", "UTF-8"),
+            ("motion,floor,time_s,time_s\n", "each once"),
+            ("motion,floor,time_s\n", "0 trials"),
+            (good + "Forward,Tiles,soon,0,\n", "line 3, time_s"),
+            (good + "Forward,Tiles,nan,0,\n", "line 3, time_s"),
+            (good + "Forward,Tiles,10,1.5,\n", "line 3, falls: must be a whole"),
+            (good + "Forward,,10,0,\n", "line 3, floor"),
+            (good + "Gallop,Tiles,10,0,\n", "trial 2, motion: no motion is called"),
+            (good + "Forward,Tiles,10,0,Q9\n", "trial 2, dragged"),
+            ("motion,floor,time_s\n" + "Forward,Tiles,10\n" * 401, "401 trials"),
+            ("motion,floor,time_s\n" + "Forward,Tiles,10\n" * 30_000, "larger"),
+        ):
+            with self.subTest(text=text[-40:]):
+                self.assert_problem(self.take_in(text), 422, words)
+        self.assertEqual(self.web.get(self.at).json["trials"], [])
+
     def test_what_cannot_be_logged_is_refused_by_its_field(self):
         for said, words in (
             ({"floor": ""}, "floor"),

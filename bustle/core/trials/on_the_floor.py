@@ -24,9 +24,15 @@ MOST_NAMED = 6
 
 
 def logged(
-    number: int, trial: Trial, revision: int, project: CheckedProject, before: CheckedProject | None = None
+    number: int,
+    trial: Trial,
+    revision: int,
+    project: CheckedProject,
+    before: CheckedProject | None = None,
+    known: Reading | None = None,
 ) -> Logged:
-    """A trial of a revision's motion; before: the revision of the trial before, None where there was none.
+    """A trial of a revision's motion; before: the revision of the trial before, None where there was none; known: the
+    reading of its motion, where it is.
 
     Raises InputRefused for a motion or a limb that the revision does not have.
     """
@@ -34,7 +40,7 @@ def logged(
     for n, name in enumerate(trial.dragged):
         if name not in legs:
             raise refuse(f"dragged[{n}]", f"{name!r} is no limb of this walker")
-    r = evaluate(project, trial.motion).reading
+    r = known or evaluate(project, trial.motion).reading
     changed = _changed(before, project, trial.motion) if before else []
     return Logged(number, revision, trial, planned(r, trial.time_s), tuple(changed[:MOST_NAMED]), len(changed))
 

@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
-from flask import Response
+from flask import Response, request
 
 from bustle.core.evaluate import evaluate
 from bustle.core.trials.on_the_floor import planned
 from bustle.core.trials.seen import seen
 from bustle.formats.c_table import identifier
-from bustle.formats.trials_csv import trials_csv
+from bustle.formats.trials_csv import read_trials, trials_csv
 from bustle.store.log import Kept, Log
 from bustle.web.answer import answer
 from bustle.web.blueprint import blueprint
 from bustle.web.files import download
 from bustle.web.said import shapes
-from bustle.web.said.described import file_of
+from bustle.web.said.described import file_of, taken
+from bustle.web.said.shapes import ProblemDetail
 from bustle.web.store_of import store
 from bustle.web.tried import shapes as tried
 
@@ -38,26 +39,29 @@ def _line(kept: Kept) -> tried.TrialLine:
         changed=list(told.changed),
         changes=told.changes,
         withdrawn=kept.withdrawn,
+        traced=kept.traced,
     )
 
 
 @api.get("/<int:walker_id>/trials", responses={200: tried.LogView})
 def trials(path: shapes.WalkerPath, query: tried.LogQuery) -> Response:
     """The log of a walker, and what it tells of a revision, by default the newest."""
-    found = _log().trials(path.walker_id)
+    return answer(_view(path.walker_id, query.revision))
+
+
+def _view(walker_id: int, revision: int | None) -> tried.LogView:
+    found = _log().trials(walker_id)
     counts = [kept.logged for kept in found if not kept.withdrawn]
-    saved = store().get(path.walker_id, query.revision)
+    saved = store().get(walker_id, revision)
     told = seen(counts, saved.project)
     floors: dict[str, str] = {}
     for each in counts:
         floors.setdefault(each.trial.floor.casefold(), each.trial.floor)
-    return answer(
-        tried.LogView(
-            revision=saved.number,
-            trials=[_line(kept) for kept in found],
-            seen=[tried.SeenView(**{**vars(each), "trials": list(each.trials)}) for each in told],
-            floors=list(floors.values()),
-        )
+    return tried.LogView(
+        revision=saved.number,
+        trials=[_line(kept) for kept in found],
+        seen=tried.seen_views(told),
+        floors=list(floors.values()),
     )
 
 
@@ -86,6 +90,18 @@ def count_again(path: tried.TrialPath) -> Response:
     """A trial counts again."""
     _log().withdraw(path.walker_id, path.number, False)
     return Response(status=204)
+
+
+@api.post(
+    "/<int:walker_id>/trials.csv",
+    responses={201: tried.LogView, 422: ProblemDetail},
+    openapi_extensions=taken("text/csv"),
+)
+def from_csv(path: shapes.WalkerPath, query: tried.LogQuery) -> Response:
+    """The trials of such a file go into the log as trials of a revision, by default the newest: all or none."""
+    saved = store().get(path.walker_id, query.revision)
+    _log().write_all(path.walker_id, saved.number, read_trials(request.get_data()))
+    return answer(_view(path.walker_id, query.revision), 201)
 
 
 @api.get("/<int:walker_id>/trials.csv", responses={200: file_of("The log, the oldest first", "text/csv")})

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import datetime
 from typing import Annotated
 
@@ -11,6 +12,7 @@ from bustle.core.document.checked import CheckedProject
 from bustle.core.dry_run.dry_run import DryRun
 from bustle.core.project.field_types import Name
 from bustle.core.project.walker import Mass
+from bustle.core.trials.seen.what_was_seen import Seen
 from bustle.core.trials.trial import Planned, Trial
 from bustle.web.said.shapes import Body, Draft, Number, RevisionNumber, WalkerPath
 
@@ -163,7 +165,8 @@ class PlannedView(BaseModel):
 
 class TrialLine(BaseModel):
     """A trial in the log. planned: what its revision told then. covered: of that; drift_mm_m: how far left of its way
-    after a metre; None where that was not measured. withdrawn: it does not count."""
+    after a metre; None where that was not measured. withdrawn: it does not count; traced: its machine's
+    sensors told of it."""
 
     number: int
     revision: int
@@ -175,6 +178,7 @@ class TrialLine(BaseModel):
     changed: list[str]
     changes: int
     withdrawn: bool
+    traced: bool
 
 
 class SeenView(BaseModel):
@@ -188,6 +192,10 @@ class SeenView(BaseModel):
     trials: list[int]
     change: str
     project: CheckedProject | None
+
+
+def seen_views(found: Sequence[Seen]) -> list[SeenView]:
+    return [SeenView(**{**vars(each), "trials": list(each.trials)}) for each in found]
 
 
 class LogView(BaseModel):

@@ -1,10 +1,11 @@
 import { Switch } from "@/controls/Switch";
 import "./shelf.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { useNavigate } from "react-router";
 import { client, fetched, type Schemas, told } from "@/api/client";
 import Button from "@/controls/Button";
+import { FileButton } from "@/controls/FileButton";
 import { Card } from "./Card";
 import { NewWalker } from "./NewWalker";
 
@@ -14,7 +15,6 @@ export function ShelfPage() {
   const [making, setMaking] = useState(false);
   const [sought, setSought] = useState("");
   const [read, setRead] = useState<Schemas["ReadUrdf"] | null>(null);
-  const file = useRef<HTMLInputElement>(null);
   const queries = useQueryClient();
   const navigate = useNavigate();
   const shelf = useQuery({
@@ -55,22 +55,14 @@ export function ShelfPage() {
             onChange={(event) => setSought(event.target.value)}
           />
           <Switch label="Put away" value={archived} onValue={(on) => setArchived(on)} />
-          <input
-            ref={file}
-            type="file"
-            hidden
+          <FileButton
+            label="Project file"
             accept=".json,.urdf,.xml"
-            aria-label="Project file"
-            data-testid="project-file"
-            onChange={(event) => {
-              const chosen = event.target.files?.[0];
-              event.target.value = "";
-              if (chosen) bring.mutate(chosen);
-            }}
-          />
-          <Button variant="outline-dark" size="sm" onClick={() => file.current?.click()}>
+            className="btn btn-outline-dark btn-sm"
+            onFile={(chosen) => bring.mutate(chosen)}
+          >
             Bring in a file
-          </Button>
+          </FileButton>
           <Button variant="dark" size="sm" onClick={() => setMaking(true)}>
             New walker
           </Button>

@@ -1,11 +1,12 @@
 /** The sheets of the servo types this walker uses, all of each; out and in as CSV. */
 import { useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { useCatalogue } from "@/api/catalogue";
 import { client, fetched, type Project, type Schemas, told } from "@/api/client";
 import { useBench } from "@/bench/state";
 import { edit } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
+import { FileButton } from "@/controls/FileButton";
 import { Remove } from "@/controls/Remove";
 import { FieldForm } from "@/fields/FieldForm";
 
@@ -36,7 +37,6 @@ export function Types({ project }: { project: Project }) {
   ];
   const [taken, setTaken] = useState<Schemas["KeptSheet"] | null>(null);
   const [said, setSaid] = useState("");
-  const file = useRef<HTMLInputElement>(null);
   const used = new Set([
     ...project.walker.drives.flatMap((d) => d.servos.map((s) => s.type)),
     ...project.electrics.items.map((i) => i.type),
@@ -87,9 +87,9 @@ export function Types({ project }: { project: Project }) {
   return (
     <>
       <div className="row-of-buttons">
-        <button type="button" className="do" onClick={() => file.current?.click()}>
+        <FileButton label="Servo types as CSV" accept=".csv" onFile={(chosen) => void take(chosen)}>
           Take in a CSV
-        </button>
+        </FileButton>
         <a className="do" href={`/api/walkers/${walker}/servo-types`} download>
           Save as CSV
         </a>
@@ -100,18 +100,6 @@ export function Types({ project }: { project: Project }) {
           disabled={project.servo_types.length >= 40}
           choices={[...project.servo_types, ...usual].map((t, n) => ({ name: String(n), label: t.name }))}
           onValue={(n) => add([...project.servo_types, ...usual][Number(n)])}
-        />
-        <input
-          ref={file}
-          type="file"
-          hidden
-          accept=".csv"
-          aria-label="Servo types as CSV"
-          onChange={(event) => {
-            const chosen = event.target.files?.[0];
-            if (chosen) void take(chosen);
-            event.target.value = "";
-          }}
         />
       </div>
       <p className="said-line" role="status">

@@ -1,11 +1,17 @@
 /** What the floor says: how far each trial got of its way, what all of them tell, and every trial as it was logged. */
 
+import { useState } from "react";
 import type { Project } from "@/api/client";
 import type { Picture } from "@/api/picture";
 import { useBench } from "@/bench/state";
 import { replaceDraft } from "@/bench/store";
 import { isoTime, shown, withUnit } from "@/look/number";
-import { type Line, type Seen, useLog, useReread, withdraw } from "./log";
+import { type Line, useLog, useReread, withdraw } from "./log";
+import { TakeIn } from "./TakeIn";
+import { Told } from "./Told";
+import { TraceOf } from "./TraceOf";
+import { TracePanel } from "./TracePanel";
+import { useBringIn, useOpened } from "./traces";
 import { WayChart } from "./WayChart";
 
 export function TrialsMain({ width, height }: { picture: Picture; leg: string; width: number; height: number }) {
@@ -14,10 +20,25 @@ export function TrialsMain({ width, height }: { picture: Picture; leg: string; w
   const log = useLog();
   const saved = useBench((s) => (s.saveState === "saved" ? s.saved?.number : undefined));
   const reread = useReread();
+  const opened = useOpened();
+  const bringIn = useBringIn(walker);
+  const [refused, setRefused] = useState<{ number: number; why: string } | null>(null);
   if (!log) return <div className="trials" style={{ width, height }} aria-busy="true" />;
   const { trials, seen } = log;
   const current = log.revision === saved;
   const own = trials.filter((t) => t.trial.motion === motion && !t.withdrawn);
+  const open = opened.walker === walker ? trials.find((t) => t.number === opened.number && t.traced) : undefined;
+  // Of a motion that goes on.
+  const went = trials.find((t) => t.planned.asked_mm !== null || t.planned.turned_deg !== 0);
+  const bring = async (number: number, file: File) => {
+    setRefused(null);
+    try {
+      await bringIn(number, file);
+      useOpened.setState({ walker, number });
+    } catch (error) {
+      setRefused({ number, why: (error as Error).message });
+    }
+  };
   return (
     <div className="trials" style={{ width, height }}>
       {trials.length === 0 ? (
@@ -27,19 +48,42 @@ export function TrialsMain({ width, height }: { picture: Picture; leg: string; w
             Let {motion} walk for a while along a string on the floor. Write down how long, how far along the string,
             how far beside it. The log holds it against what was told, floor by floor, and says what it comes to.
           </p>
+          <p>
+            <TakeIn walker={walker} onTaken={reread} />
+          </p>
         </div>
       ) : (
         <>
-          <div className="trials-top">
-            <WayChart lines={own} motion={motion} width={Math.max(320, Math.floor(width * 0.46))} height={210} />
-            <section className="seen" aria-label="What the trials tell">
-              <h2>What they tell</h2>
-              {seen.length === 0 && <p className="hint">Nothing that wants doing.</p>}
-              {seen.map((each) => (
-                <What key={each.message} each={each} may={current} />
-              ))}
-            </section>
-          </div>
+          {open ? (
+            <TracePanel
+              walker={walker}
+              number={open.number}
+              width={width - 40}
+              onClose={() => useOpened.setState({ walker: 0, number: 0 })}
+            />
+          ) : (
+            <div className="trials-top">
+              <WayChart lines={own} motion={motion} width={Math.max(320, Math.floor(width * 0.46))} height={210} />
+              <section className="seen" aria-label="What the trials tell">
+                <h2>What they tell</h2>
+                {seen.length === 0 && <p className="hint">Nothing that wants doing.</p>}
+                {seen.map((each) => (
+                  <Told key={each.message} each={each}>
+                    {each.project && (
+                      <button
+                        type="button"
+                        className="do"
+                        disabled={!current}
+                        onClick={() => replaceDraft(each.project as Project)}
+                      >
+                        {each.change}
+                      </button>
+                    )}
+                  </Told>
+                ))}
+              </section>
+            </div>
+          )}
           <table>
             <caption className="visually-hidden">Trials, the newest first</caption>
             <thead>
@@ -51,6 +95,7 @@ export function TrialsMain({ width, height }: { picture: Picture; leg: string; w
                 <th scope="col">Beside, in 1 m</th>
                 <th scope="col">Fell, dragged</th>
                 <th scope="col">Changed</th>
+                <th scope="col">Trace</th>
                 <th scope="col">
                   <span className="visually-hidden">Whether it counts</span>
                 </th>
@@ -61,6 +106,10 @@ export function TrialsMain({ width, height }: { picture: Picture; leg: string; w
                 <Row
                   key={line.number}
                   line={line}
+                  walker={walker}
+                  open={open?.number === line.number}
+                  refused={refused?.number === line.number ? refused.why : ""}
+                  onBring={(file) => void bring(line.number, file)}
                   onWithdraw={() => void withdraw(walker, line.number, !line.withdrawn).then(reread)}
                 />
               ))}
@@ -70,6 +119,18 @@ export function TrialsMain({ width, height }: { picture: Picture; leg: string; w
             <a href={`/api/walkers/${walker}/trials.csv`} download>
               The log as CSV
             </a>
+            {" · "}
+            <TakeIn walker={walker} onTaken={reread} />
+          </p>
+          <p className="hint">
+            A trace is a CSV of what the machine's own sensors told: <code>time_s</code> or <code>time_ms</code>,{" "}
+            <code>roll_deg</code>, <code>pitch_deg</code>, and what a foot's sensor reads under its leg's name; three
+            cycles or more.{" "}
+            {went && (
+              <a href={`/api/walkers/${walker}/trials/${went.number}/stand-in-trace.csv`} download>
+                A made-up one of trial {went.number}
+              </a>
+            )}
           </p>
         </>
       )}
@@ -77,27 +138,19 @@ export function TrialsMain({ width, height }: { picture: Picture; leg: string; w
   );
 }
 
-/** may: its change is one of the draft as it stands. */
-function What({ each, may }: { each: Seen; may: boolean }) {
-  return (
-    <article className="what">
-      <h3>
-        {each.title} {each.code && <small>{each.code}</small>}
-      </h3>
-      <p>{each.message}</p>
-      <p className="hint">{each.do}</p>
-      {each.project && (
-        <button type="button" className="do" disabled={!may} onClick={() => replaceDraft(each.project as Project)}>
-          {each.change}
-        </button>
-      )}
-    </article>
-  );
-}
-
 const DASH = "–";
 
-function Row({ line, onWithdraw }: { line: Line; onWithdraw: () => void }) {
+interface RowProps {
+  line: Line;
+  walker: number;
+  open: boolean;
+  /** Why the file that was brought in last is no trace. */
+  refused: string;
+  onBring: (file: File) => void;
+  onWithdraw: () => void;
+}
+
+function Row({ line, walker, open, refused, onBring, onWithdraw }: RowProps) {
   const { trial, covered, drift_mm_m: drift } = line;
   const off = covered !== null && (covered < 0.8 || covered > 1.2);
   return (
@@ -132,6 +185,9 @@ function Row({ line, onWithdraw }: { line: Line; onWithdraw: () => void }) {
       </td>
       <td title={line.changed.join("\n")}>
         {line.changes === 0 ? DASH : line.changes === 1 ? line.changed[0] : `${line.changes} fields`}
+      </td>
+      <td>
+        <TraceOf line={line} walker={walker} open={open} refused={refused} onBring={onBring} />
       </td>
       <td>
         <button type="button" className="link-button" onClick={onWithdraw}>
