@@ -39,6 +39,16 @@ class RoundTrips(SeededTest):
                 self.assertGreater(holds.mean(), 0.25)
                 self.assertLess(np.abs(off[holds]).max(), 1e-9)
 
+    def test_what_is_linear_turns_its_joints_alike_wherever_they_stand(self):
+        for kind in DRIVES.values():
+            joints, centres, settings = self.drawn(kind)
+            servos = kind.to_servos(joints, centres, settings)
+            step = self.random.uniform(0.01, 0.1, servos.shape[-1])
+            turned = kind.to_joints(servos + step, centres, settings) - kind.to_joints(servos, centres, settings)
+            spread = float(np.nanmax(np.abs(turned - turned[:1])))
+            with self.subTest(kind=kind.name, seed=self.seed):
+                self.assertEqual(kind.linear, spread < 1e-9)
+
     def test_a_rod_keeps_its_length(self):
         """Horn and lever ends, laid out in the plane, are the rod apart at every angle it can hold."""
         kind = DRIVES["rod"]

@@ -94,7 +94,7 @@ class Balance(SeededTest):
             slid += int(slides.sum())
         self.assertGreater(slid, r.samples)
         # Frozen, nothing slides.
-        still = r.frozen_at(np.array([0, r.samples // 2])).of(foot_forces)
+        still = r.of(standing_forces)
         push, weight = still.forces[..., :2], still.forces[..., 2].sum(axis=0)
         self.assertLess(np.abs(push).max(), 0.01 * weight.max())
 

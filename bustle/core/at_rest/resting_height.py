@@ -11,12 +11,28 @@ from bustle.core.machine import soles as sole
 from bustle.core.machine.limb_groups import groups
 from bustle.core.machine.section_shape import outline_mm
 from bustle.core.machine.sections import section_places
+from bustle.core.project.kept_by_identity import KeptByIdentity
 from bustle.core.project.walker import Limb, Walker
+
+# Ways of bending one walker that are kept.
+BENDS = 64
+
+_known: KeptByIdentity[dict[tuple[tuple[str, float], ...], float]] = KeptByIdentity(16)
 
 
 def lies_at_mm(walker: Walker, bends_deg: dict[str, float]) -> float:
     """How high the middle of the body is where no leg holds it: on its frame, or on the casters, wheels and skids that
     are fixed to that."""
+    known, bent = _known.of((walker,), dict), tuple(sorted(bends_deg.items()))
+    found = known.get(bent)
+    if found is None:
+        if len(known) >= BENDS:
+            known.clear()
+        found = known[bent] = _lies_at_mm(walker, bends_deg)
+    return found
+
+
+def _lies_at_mm(walker: Walker, bends_deg: dict[str, float]) -> float:
     found = [frame_below_mm(walker, bends_deg)]
     for group in groups(walker, bends_deg):
         if not group.columns.shape[1]:

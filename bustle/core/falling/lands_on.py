@@ -159,7 +159,7 @@ def _hit(
         one = lies.only(at, np.array([row]))
         moved = by_hinges(group.built, one, point[None, None, None])
         moved[..., hinges:, :] = 0.0
-        levers = (push @ by_joints(group.built, moved)[0, 0, 0]) @ own.levers[at[0], row].T
+        levers = (push @ by_joints(group.built, moved)[0, 0, 0]) @ own.at(at[:1], np.array([row]))[0, 0].T
         servos = own.servos[at[0]]
         stiff, stall = r.of(servo_stiffness)[servos], r.of(at_its_voltage).stall_nm[servos]
         levers = np.where(np.abs(levers) > LEVER_M, np.abs(levers), 0.0)

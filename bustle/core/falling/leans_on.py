@@ -76,7 +76,7 @@ def _shares(r: Reading, limb: int, rows: Indices) -> Array:
         curved = lower + np.swapaxes(np.tril(lifts, -1), 1, 2)
         if group.built.coupling is not None:
             curved = group.built.coupling.T @ curved @ group.built.coupling
-        lever = turned.levers[own, rows] / np.sqrt(r.of(servo_stiffness)[turned.servos[own]])[:, None]
+        lever = turned.at(np.array([own]), rows)[0] / np.sqrt(r.of(servo_stiffness)[turned.servos[own]])[:, None]
         share = np.linalg.eigvalsh(-lever @ curved @ np.swapaxes(lever, 1, 2))[:, -1]
         return np.asarray(share)
     return np.zeros(len(rows))

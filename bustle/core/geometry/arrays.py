@@ -37,7 +37,10 @@ _PLAIN = frozenset(("int", "float", "str", "bool", "None", "tuple", "Callable", 
 
 def kept(value: T) -> T:
     """The value itself with every array in it read-only: in lists, tuples, dictionaries and dataclasses too."""
-    _lock(value)
+    if isinstance(value, np.ndarray):
+        value.setflags(write=False)
+    else:
+        _lock(value)
     return value
 
 
@@ -47,6 +50,8 @@ def _lock(value: Any) -> None:
     elif isinstance(value, dict):
         for part in value.values():
             _lock(part)
+    elif value is None or isinstance(value, (float, str, int)):
+        return
     elif isinstance(value, (list, tuple)):
         # What is listed is of one kind, mostly; where that kind holds no arrays, none of the rest does.
         if len(value) > 1 and all(type(part) is type(value[0]) for part in value) and not _holders(type(value[0])):

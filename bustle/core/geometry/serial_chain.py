@@ -67,11 +67,16 @@ def turns(axis: Array, angle: Array) -> Array:
     return rotation
 
 
+STRAIGHT = np.eye(3)
+
+
 def turned_by(vector: Array) -> Array:
     """Rotation matrices (..., 3, 3) about vectors (..., 3) by as many radians as they are long: Rodrigues' formula."""
-    k, angle = skew(vector), np.sqrt((vector * vector).sum(axis=-1))[..., None, None]
-    half = np.sinc(angle / (2 * np.pi))
-    rotation: Array = np.eye(3) + half * (np.cos(angle / 2) * k + 0.5 * half * (k @ k))
+    x, y, z = vector[..., 0], vector[..., 1], vector[..., 2]
+    k, angle = skew(vector), np.sqrt(x * x + y * y + z * z)[..., None, None] / 2
+    # sin(a)/a; of nothing 1.
+    half = np.where(angle > 0, np.sin(angle) / np.where(angle > 0, angle, 1.0), 1.0)
+    rotation: Array = STRAIGHT + half * (np.cos(angle) * k + 0.5 * half * (k @ k))
     return rotation
 
 

@@ -22,6 +22,10 @@ NONE = 1e-9
 FULL_RANK = 1e-10
 # By so many turns nearly every load that points which press can balance is balanced.
 SOON = 3
+# So many points have one answer, or one nearest to it.
+FEW = 2
+# A load whose middle is so far beyond all points is balanced by none.
+CLEAR_M = 1e-6
 
 
 def pressed(points: Array, stiffness: Array, load: Array, gaps: Array | None = None) -> tuple[Array, Array]:
@@ -38,6 +42,9 @@ def pressed(points: Array, stiffness: Array, load: Array, gaps: Array | None = N
     give, hang = stiffness.T.copy(), np.zeros_like(stiffness.T) if gaps is None else gaps.T
     forces = np.zeros_like(give)
     open_, hopeless = np.ones(len(give), dtype=bool), np.zeros(len(give), dtype=bool)
+    if gaps is None and (plain := _past_them_all(x, y, give > 0, load)).any():
+        _nearest(rows, stiffness.T, load, forces, np.flatnonzero(plain))
+        open_, hopeless = ~plain, plain
     for turn in range(4 * len(points) + 1):
         if turn == SOON:
             # Whatever has an answer has mostly found it: the rest is asked whether it has one at all.
@@ -71,6 +78,19 @@ def pressed(points: Array, stiffness: Array, load: Array, gaps: Array | None = N
         for n in left[~_nearest(rows, stiffness.T, load, forces, left)].tolist():
             forces[n], _ = nnls(rows[n] * (stiffness.T[n] > 0), load[n])
     return forces.T, load - (rows @ forces[..., None])[..., 0]
+
+
+def _past_them_all(x: Array, y: Array, presses: Flags, load: Array) -> Flags:
+    """(N,): where the load's middle lies further out than every point that presses, or where no more than two do: what
+    comes nearest is all that can be said, and of two it is the one answer."""
+    found = presses.sum(axis=1) <= FEW
+    up = np.maximum(load[:, 0], 1e-12)
+    for values, middle in ((x, -load[:, 2] / up), (y, load[:, 1] / up)):
+        out = values - middle[:, None]
+        found |= (np.where(presses, out, -1.0).max(axis=1) < -CLEAR_M) | (
+            np.where(presses, out, 1.0).min(axis=1) > CLEAR_M
+        )
+    return np.asarray(found & (load[:, 0] > 0), dtype=bool)
 
 
 def _unbalanced(rows: Array, load: Array, forces: Array) -> Flags:

@@ -22,19 +22,27 @@ STEP = 1e-5
 @dataclass(frozen=True)
 class OwnServos:
     """Of a group's L limbs. servos (L, K): those that turn a joint of each, in the kit's order; levers (L, N, K, J):
-    how far its joints turn, or slide in m, a radian of each. Where a limb has fewer than K, the last turn nothing."""
+    how far its joints turn, or slide in m, a radian of each, N = 1 where that is the same at all rows. Where a limb has
+    fewer than K, the last turn nothing."""
 
     servos: Indices
     levers: Array
 
+    def at(self, limbs: Indices, rows: Indices) -> Array:
+        """(L, N, K, J) of some limbs at some rows."""
+        found: Array = self.levers[limbs[:, None], rows if self.levers.shape[1] > 1 else np.zeros_like(rows)]
+        return found
+
 
 def servo_levers(r: Reading) -> Array:
-    """(N, servos, J): how far each joint turns, or slides in m, for a radian of each servo."""
-    found = np.zeros((r.samples, len(r.kit.servos), len(r.kit.joints)))
+    """(N, servos, J): how far each joint turns, or slides in m, for a radian of each servo; N = 1 where that is the
+    same at all rows."""
+    angles = r.angles[:1] if all(gearing.linear for gearing in r.kit.gearings) else r.angles
+    found = np.zeros((len(angles), len(r.kit.servos), len(r.kit.joints)))
     scale = np.where(r.kit.slides, 1e-3, 1.0)
     first = 0
     for gearing in r.kit.gearings:
-        servos = gearing.to_servos(r.angles)
+        servos = gearing.to_servos(angles)
         drives, each = servos.shape[1:]
         for k in range(each):
             ahead, behind = servos.copy(), servos.copy()
@@ -92,8 +100,17 @@ def foot_ways(r: Reading) -> tuple[Array, ...]:
         ends = np.stack([r.course.solved.points[m][: r.samples, -1] for m in group.members.tolist()]) / 1000
         feet = (body.turn @ ends[..., None])[..., 0] + body.at
         moved = by_joints(group.built, by_hinges(group.built, lies, feet[:, :, None])[:, :, 0])
-        found.append(moved @ own.levers.swapaxes(2, 3))
+        found.append(_by_servos(moved, own.levers))
     return tuple(found)
+
+
+def _by_servos(moved: Array, levers: Array) -> Array:
+    """By joint (L, N, 3, J) → by servo (L, N, 3, K)."""
+    if levers.shape[1] > 1:
+        return moved @ levers.swapaxes(2, 3)
+    limbs, rows, _, joints = moved.shape
+    found = moved.reshape(limbs, rows * 3, joints) @ levers[:, 0].swapaxes(1, 2)
+    return found.reshape(limbs, rows, 3, -1)
 
 
 def foot_moves(r: Reading, limb: int, rows: Indices) -> Array:

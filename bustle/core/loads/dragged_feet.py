@@ -19,10 +19,9 @@ SLOW_MM_S = 2.0
 
 def dragged(r: Reading) -> tuple[Array, Array] | None:
     """(L, N, 2): what the floor does to each foot that slides, ground frame, as a share of what the foot carries; and
-    (L, N), 0 … 1, how far that is all it does. None of a motion that its legs do not lead, and of a machine
-    that is frozen."""
+    (L, N), 0 … 1, how far that is all it does. None of a motion that its legs do not lead."""
     implied = r.course.implied
-    if implied is None or r.frozen:
+    if implied is None:
         return None
     creep = implied.creep / r.row_s
     if creep.shape[1] < r.samples:

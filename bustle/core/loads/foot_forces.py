@@ -135,8 +135,6 @@ def support_gaps(r: Reading) -> Array | None:
 
 def _taken_over(r: Reading, stands: Flags) -> Array:
     """(L, N) 0 … 1: how far into its stance each foot is at each row, from both ends."""
-    if r.frozen:
-        return stands.astype(float)
     rows = max(ROWS, int(np.ceil(HAND_OVER_S / r.row_s)))
     since, until = (rows_since(way, r.score.periodic) for way in (stands, stands[:, ::-1]))
     # No stance is so short that it carries nothing.

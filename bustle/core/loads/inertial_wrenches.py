@@ -14,9 +14,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Indices, cross, turned
-from bustle.core.geometry.serial_chain import Chain, rotated
+from bustle.core.geometry.arrays import Array, Indices
+from bustle.core.geometry.components_first import along_samples, cross, dot, first, last, turned, turned_each
+from bustle.core.geometry.serial_chain import Chain
 from bustle.core.loads.moving import moving, placed
+from bustle.core.machine.rigid_parts import PartsOfGroup
 from bustle.core.walk.plumb import upright
 from bustle.core.walk.reading import Reading
 
@@ -54,93 +56,117 @@ class Wrenches:
 def laid(r: Reading) -> tuple[Laid, ...]:
     """One per group."""
     n, m, solved = r.samples, r.of(placed), r.course.solved
+    turn, at = _rows_of(m.turn), along_samples(m.at)
     found = []
     for group, parts in zip(r.assembled.parts, r.assembled.rigid, strict=True):
         chain, members = group.built, group.members.tolist()
-        local = np.stack([solved.points[k][:n] for k in members]) / 1000
-        points = rotated(m.turn, local.swapaxes(1, 2)).swapaxes(1, 2) + m.at[:, None]
-        # A turn's columns are turned as points are.
-        columns = np.stack([solved.frames[k][:n] for k in members]).transpose(0, 2, 4, 1, 3)
-        frames = rotated(m.turn, columns).transpose(0, 3, 1, 4, 2)
-        mounts = np.stack([np.broadcast_to(solved.mount_turns[k][..., :, :], (3, 3)) if solved.mount_turns[k].ndim == 2
-                           else solved.mount_turns[k][0] for k in members])  # fmt: skip
-        first = m.turn @ mounts[:, None]
-        before = np.concatenate([first[:, :, None], frames[:, :, :-1]], axis=2)
-        axes = turned(before, chain.axes[:, None])
+        points = turned(turn, np.stack([solved.points[k][:n].T for k in members], axis=1) / 1000)
+        points += at
+        frames = turned_each(turn, np.stack([solved.frames[k][:n].transpose(2, 3, 1, 0) for k in members], axis=2))
+        mounts = np.stack([t if (t := solved.mount_turns[k]).ndim == 2 else t[0] for k in members])
+        before = np.empty_like(frames)
+        before[:, :, :, :1] = turned_each(turn, mounts.transpose(1, 2, 0)[..., None, None])
+        before[:, :, :, 1:] = frames[:, :, :, :-1]
+        axes = turned(before, chain.axes.transpose(2, 0, 1)[..., None])
         starts = points[:, :, :-1]
         if chain.slides is not None and chain.slides.any():
             q = r.angles[:, group.columns].swapaxes(0, 1) + group.zeros[:, None]
-            slid = np.where(chain.slides, chain.hinges(q), 0.0) / 1000
-            starts = starts + axes * slid[..., None]
-        centres = starts + turned(frames, parts.centres[:, None])
-        found.append(Laid(points[:, :, :-1], axes, starts, centres, frames))
+            starts = starts + axes * np.where(chain.slides, chain.hinges(q), 0.0).swapaxes(1, 2) / 1000
+        centres = turned(frames, parts.centres.transpose(2, 0, 1)[..., None])
+        centres += starts
+        found.append(Laid(*(last(v) for v in (points[:, :, :-1], axes, starts, centres, frames))))
     return tuple(found)
 
 
 def wrenches(r: Reading) -> Wrenches:
     """As the machine is planned to move."""
     m, frame = r.of(moving), r.assembled.rigid_frame
-    c = m.at + m.turn @ frame.centre
+    at, spin, spinning_up = (along_samples(v) for v in (m.at, m.spin, m.spinning_up))
     # Whatever is held up speeds up against gravity, with all that hangs on it.
-    upwards = m.acceleration + r.of(upright)
-    a = upwards + _carried(m.spin, m.spinning_up, c - m.at)
-    own = _of_parts(np.array(frame.kg), frame.inertia, m.turn, c, a, m.spin, m.spinning_up)
-    behind = []
-    for group, parts, lies in zip(r.assembled.parts, r.assembled.rigid, r.of(laid), strict=True):
-        chain = group.built
-        rates, speeding = (chain.hinges(v[:, group.columns].swapaxes(0, 1))[..., None] for v in
-                           (m.joint_rates, m.joint_accelerations))  # fmt: skip
-        along, on = lies.axes * rates, lies.axes * speeding
-        sliding = None
-        if chain.slides is not None:
-            slides = chain.slides[:, None]
-            sliding = along * slides, on * slides
-            along, on = along * ~slides, on * ~slides
-        # Of what each hinge moves, and of what it hangs on.
-        spin = m.spin[:, None] + _added_up(along)
-        before = spin - along
-        changing = on + cross(before, along)
-        spinning_up = m.spinning_up[:, None] + _added_up(changing)
-        steps = np.diff(lies.starts, axis=2, prepend=np.broadcast_to(m.at[:, None], lies.starts[:, :, :1].shape))
-        a = _carried(before, spinning_up - changing, steps)
-        if sliding is not None:
-            a += 2 * cross(before, sliding[0]) + sliding[1]
-        a = upwards[:, None] + _added_up(a)
-        a += _carried(spin, spinning_up, lies.centres - lies.starts)
-        behind.append(
-            _of_parts(parts.kg[:, None], parts.inertias[:, None], lies.turns, lies.centres, a, spin, spinning_up)
-        )
+    upwards = along_samples(m.acceleration + r.of(upright))
+    turn = _rows_of(m.turn)
+    c = turned(turn, frame.centre[:, None, None, None]) + at
+    a = upwards + _carried(spin, spinning_up, c - at)
+    own = _of_parts(np.array(frame.kg), frame.inertia[..., None, None, None], turn, c, a, spin, spinning_up)
+    behind = [
+        _behind(r, group.built, group.columns, parts, lies, (at, spin, spinning_up, upwards))
+        for group, parts, lies in zip(r.assembled.parts, r.assembled.rigid, r.of(laid), strict=True)
+    ]
     return _all_together(r, own, behind)
+
+
+def _behind(
+    r: Reading, chain: Chain, columns: Indices, parts: PartsOfGroup, lies: Laid, body: tuple[Array, Array, Array, Array]
+) -> tuple[Array, Array]:
+    """Force and moment of each part of a group. body: where it is, its ω and α, and how it speeds up upwards."""
+    m = r.of(moving)
+    at, body_spin, body_spinning_up, upwards = body
+    axes, starts, centres, turns = first(lies.axes), first(lies.starts), first(lies.centres), first(lies.turns, 2)
+    rates, speeding = (
+        np.ascontiguousarray(chain.hinges(v[:, columns].swapaxes(0, 1)).swapaxes(1, 2))
+        for v in (m.joint_rates, m.joint_accelerations)
+    )
+    along, on = axes * rates, axes * speeding
+    sliding = None
+    if chain.slides is not None:
+        slides = chain.slides[..., None]
+        sliding = along * slides, on * slides
+        along, on = along * ~slides, on * ~slides
+    # Of what each hinge moves, and of what it hangs on.
+    spin = _added_up(along)
+    spin += body_spin
+    before = spin - along
+    changing = cross(before, along)
+    changing += on
+    spinning_up = _added_up(changing)
+    spinning_up += body_spinning_up
+    steps = np.empty_like(starts)
+    if steps.shape[2]:
+        np.subtract(starts[:, :, :1], at, out=steps[:, :, :1])
+        np.subtract(starts[:, :, 1:], starts[:, :, :-1], out=steps[:, :, 1:])
+    a = _carried(before, spinning_up - changing, steps)
+    if sliding is not None:
+        a += 2 * cross(before, sliding[0]) + sliding[1]
+    a = _added_up(a)
+    a += upwards
+    a += _carried(spin, spinning_up, centres - starts)
+    inertias = parts.inertias.transpose(2, 3, 0, 1)[..., None]
+    return _of_parts(parts.kg[..., None], inertias, turns, centres, a, spin, spinning_up)
 
 
 def held_still(r: Reading) -> Wrenches:
     """As it would be, frozen at each row: gravity alone."""
     m, frame = r.of(placed), r.assembled.rigid_frame
+    up = r.of(upright)[:, None, None, None]
 
     def hanging(kg: Array, c: Array) -> tuple[Array, Array]:
         force = np.empty_like(c)
-        force[:] = kg[..., None] * r.of(upright)
+        force[:] = kg * up
         return force, cross(c, force)
 
-    own = hanging(np.array(frame.kg), m.at + m.turn @ frame.centre)
+    own = hanging(np.array(frame.kg), along_samples(m.at + m.turn @ frame.centre))
     behind = [
-        hanging(parts.kg[:, None], lies.centres) for parts, lies in zip(r.assembled.rigid, r.of(laid), strict=True)
+        hanging(parts.kg[..., None], first(lies.centres))
+        for parts, lies in zip(r.assembled.rigid, r.of(laid), strict=True)
     ]
     return _all_together(r, own, behind)
 
 
 def held_by_joints(chain: Chain, lies: Laid, forces: Array, moments: Array) -> Array:
     """(L, N, J) N·m, or N: what joints hold of wrenches (L, N, H, 3) about the ground's origin, behind each hinge."""
-    turning = (lies.axes * (moments - cross(lies.origins, forces))).sum(axis=-1)
+    axes, force = first(lies.axes), first(forces)
+    turning = dot(axes, first(moments) - cross(first(lies.origins), force))
     if chain.slides is not None:
-        turning = np.where(chain.slides, (lies.axes * forces).sum(axis=-1), turning)
-    found: Array = turning if chain.coupling is None else turning @ chain.coupling
+        turning = np.where(chain.slides[..., None], dot(axes, force), turning)
+    by_hinge = turning.swapaxes(1, 2)
+    found: Array = by_hinge if chain.coupling is None else by_hinge @ chain.coupling
     return found
 
 
 def _all_together(r: Reading, own: tuple[Array, Array], behind: list[tuple[Array, Array]]) -> Wrenches:
+    """Of the frame, (3, 1, 1, N), and of every group's parts, (3, L, H, N)."""
     m, frame = r.of(placed), r.assembled.rigid_frame
-    force, moment = own
+    force, moment = (v[:, 0, 0].T for v in own)
     lifted = r.project.walker.lifted_n
     if lifted:
         # A boom's counterweight lifts at the middle of the body.
@@ -149,17 +175,26 @@ def _all_together(r: Reading, own: tuple[Array, Array], behind: list[tuple[Array
     kg, mass_moment = frame.kg, frame.kg * (m.at + m.turn @ frame.centre)
     for parts, lies, (forces, moments) in zip(r.assembled.rigid, r.of(laid), behind, strict=True):
         for each in (forces, moments):
-            each[:] = _added_up(each[:, :, ::-1])[:, :, ::-1]
+            for h in range(each.shape[2] - 2, -1, -1):
+                each[:, :, h] += each[:, :, h + 1]
         if forces.shape[2]:
-            force, moment = force + forces[:, :, 0].sum(axis=0), moment + moments[:, :, 0].sum(axis=0)
-        mass_moment = mass_moment + (parts.kg[:, None, :, None] * lies.centres).sum(axis=(0, 2))
+            force, moment = (v + w[:, :, 0].sum(axis=1).T for v, w in ((force, forces), (moment, moments)))
+        mass_moment = mass_moment + (parts.kg[..., None] * first(lies.centres)).sum(axis=(1, 2)).T
         kg += float(parts.kg.sum())
     centre = mass_moment / kg if kg else m.at
-    return Wrenches(force, moment, tuple(f for f, _ in behind), tuple(v for _, v in behind), centre, kg)
+    return Wrenches(
+        np.ascontiguousarray(force), np.ascontiguousarray(moment), tuple(last(f) for f, _ in behind),
+        tuple(last(v) for _, v in behind), centre, kg,
+    )  # fmt: skip
+
+
+def _rows_of(turn: Array) -> Array:
+    """(N, 3, 3) → (3, 3, 1, 1, N)."""
+    return np.ascontiguousarray(turn.transpose(1, 2, 0))[:, :, None, None]
 
 
 def _added_up(values: Array) -> Array:
-    """(L, N, H, 3), of each hinge with those before it: there are few, and long sums cost less than many short ones."""
+    """(3, L, H, N), of each hinge with those before it: there are few, and long sums cost less than many short ones."""
     found = values.copy()
     for h in range(1, found.shape[2]):
         found[:, :, h] += found[:, :, h - 1]
@@ -168,16 +203,21 @@ def _added_up(values: Array) -> Array:
 
 def _carried(spin: Array, spinning_up: Array, off: Array) -> Array:
     """What a point `off` from another on the same part speeds up by beside it."""
-    return cross(spinning_up, off) + cross(spin, cross(spin, off))
+    found = cross(spin, cross(spin, off))
+    found += cross(spinning_up, off)
+    return found
 
 
 def _of_parts(
     kg: Array, inertia: Array, turn: Array, c: Array, a: Array, spin: Array, spinning_up: Array
 ) -> tuple[Array, Array]:
-    """inertia (…, 3, 3) about each part's centre as it is built, turn (…, 3, 3) how it lies; a: a − g of its centre."""
-    force = kg[..., None] * a
-    back = turn.swapaxes(-1, -2)
+    """inertia (3, 3, …) about each part's centre as it is built, turn (3, 3, …) how it lies; a: a − g of its centre."""
+    force = kg * a
+    back = turn.swapaxes(0, 1)
     # On the part itself, where its inertia is what it is: I·ω' + ω × I·ω.
     own = turned(back, spin)
-    taken = turned(inertia, turned(back, spinning_up)) + cross(own, turned(inertia, own))
-    return force, cross(c, force) + turned(turn, taken)
+    taken = turned(inertia, turned(back, spinning_up))
+    taken += cross(own, turned(inertia, own))
+    moment = turned(turn, taken)
+    moment += cross(c, force)
+    return force, moment

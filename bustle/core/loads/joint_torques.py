@@ -102,5 +102,6 @@ def servo_speeds(r: Reading) -> Array:
 
 def to_servos(r: Reading, torques: Array) -> Array:
     """Joint torques (N, J) → (N, servos): τ_s = Σ_q (∂q/∂s)·τ_q. Two servos on one joint share what it holds."""
-    found: Array = (r.of(servo_levers) @ torques[..., None])[..., 0] * ~r.kit.hornless
-    return found
+    levers = r.of(servo_levers)
+    found: Array = torques @ levers[0].T if len(levers) == 1 else (levers @ torques[..., None])[..., 0]
+    return found * ~r.kit.hornless

@@ -13,28 +13,30 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, cross
 from bustle.core.loads.by_servo import foot_ways, own_servos
+from bustle.core.loads.foot_forces import standing_forces
 from bustle.core.loads.foot_gives import said_mm_per_n
+from bustle.core.loads.inertial_wrenches import held_still
 from bustle.core.loads.joint_torques import held_gives
 from bustle.core.loads.sag import sag
-from bustle.core.loads.told import not_standing
+from bustle.core.loads.told import fallen, not_told
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
 
 
 def lower_mm(r: Reading, feet: Sequence[tuple[int, int]]) -> list[float | None]:
     """mm, of each limb at a row at which it is in the air; None where nothing is told of what it stands on."""
-    rows = sorted({row for _, row in feet})
-    still = r.frozen_at(np.array(rows, dtype=np.intp))
-    if not rows or not_standing(still):
+    limbs, rows = np.array(feet, dtype=np.intp).reshape(-1, 2).T
+    if not len(feet) or not_told(r):
         return [None] * len(feet)
-    limbs = np.array([limb for limb, _ in feet], dtype=np.intp)
-    at = np.array([rows.index(row) for _, row in feet], dtype=np.intp)
+    falls = fallen(r.of(standing_forces), r.of(held_still).kg)[rows]
     if r.project.against_sag != "off":
-        return [float(v) for v in still.of(_stands_lower_mm)[at]]
-    gives = still.of(sag)
-    foot = still.course.feet_ground_mm[limbs, at] - still.course.body.at[at]
-    frame = gives.shift_mm[at] + cross(gives.turn[at], foot)
-    return [float(v) for v in still.of(_hangs_mm)[limbs, at] - frame[:, 2]]
+        found = r.of(_stands_lower_mm)[rows]
+    else:
+        gives = r.of(sag)
+        foot = r.course.feet_ground_mm[limbs, rows] - r.course.body.at[rows]
+        frame = gives.shift_mm[rows] + cross(gives.turn[rows], foot)
+        found = r.of(_hangs_mm)[limbs, rows] - frame[:, 2]
+    return [None if fell else float(mm) for mm, fell in zip(found, falls, strict=True)]
 
 
 def _stands_lower_mm(r: Reading) -> Array:

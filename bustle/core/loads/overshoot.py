@@ -47,7 +47,7 @@ def overshoot(r: Reading) -> Overshoot:
         if not len(limbs) or not group.columns.shape[1]:
             continue
         some = lies.only(limbs, rows)
-        by = own.levers[limbs[:, None], rows].swapaxes(2, 3)[:, :, None]
+        by = own.at(limbs, rows).swapaxes(2, 3)[:, :, None]
         # By part and servo: how its centre goes, and how it turns, as itself is built.
         moves, turns = ((way @ by).swapaxes(3, 4) for way in part_ways(group.built, some))
         turns = turns @ some.turns
@@ -57,7 +57,8 @@ def overshoot(r: Reading) -> Overshoot:
         np.maximum.at(found, own.servos[limbs], whole)
     told = np.array([s.sheet.rotor.felt_kg_m2 if s.sheet.rotor else 0.0 for s in servos])
     inertia = np.where(found > 0, found + told, 0.0)
-    rings = np.abs(r.of(servo_levers)[rows]).max(axis=0, initial=0.0) @ r.kit.friction_nm
+    levers = r.of(servo_levers)
+    rings = np.abs(levers[rows] if len(levers) > 1 else levers).max(axis=0, initial=0.0) @ r.kit.friction_nm
     b = sheet.stall_nm / sheet.speed_rad_s
     with np.errstate(divide="ignore"):
         damping = b / (2 * np.sqrt(r.of(servo_stiffness) * inertia))

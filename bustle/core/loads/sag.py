@@ -53,7 +53,7 @@ class Sag:
 def sag(r: Reading) -> Sag:
     if r.of(support_gaps) is not None:
         return _on_feet_and_supports(r)
-    rows, still = _looked_at(r.samples), r.of(held_still)
+    rows, still = _looked_at(r.course.contact[:, : r.samples]), r.of(held_still)
     n, centre = len(rows), still.centre[rows]
     points, limbs, stands = r.of(contact_points)
     points, stands = points[:, rows], stands[:, rows]
@@ -153,10 +153,13 @@ def _slides(compliance: Array, holds: float) -> Array:
     return np.maximum(pushed / holds - along, 0.0)
 
 
-def _looked_at(samples: int) -> Indices:
-    """Rows at which it is worked out, evenly apart; between them it goes straight on."""
-    found: Indices = np.unique(np.linspace(0, samples - 1, min(samples, MOST_ROWS)).round().astype(np.intp))
-    return found
+def _looked_at(down: Flags) -> Indices:
+    """Rows at which it is worked out, evenly apart, and on both sides of each touchdown and lift-off; between them it
+    goes straight on. down: (L, N)."""
+    samples = down.shape[1]
+    evenly = np.linspace(0, samples - 1, min(samples, MOST_ROWS)).round().astype(np.intp)
+    changes = np.flatnonzero((down[:, 1:] != down[:, :-1]).any(axis=0))
+    return np.unique(np.concatenate([evenly, changes, changes + 1]))
 
 
 def _levers_of(r: Reading, number: int, alike: Indices, rows: Indices, points: Array) -> tuple[Array, Array, Array]:
@@ -164,7 +167,7 @@ def _levers_of(r: Reading, number: int, alike: Indices, rows: Indices, points: A
     servos turns; (L, N, K) N·m, what their links' weight does to each; and (L, K) N·m a radian, how stiff each is."""
     chain, still, own = r.assembled.parts[number].built, r.of(held_still), r.of(own_servos)[number]
     lies = r.of(laid)[number].only(alike, rows)
-    levers = own.levers[alike[:, None], rows]
+    levers = own.at(alike, rows)
     moved = by_joints(chain, by_hinges(chain, lies, points))
     reach = (moved @ levers[:, :, None].swapaxes(3, 4)).reshape(*points.shape[:2], 3 * points.shape[2], -1)
     hangs = held_by_joints(chain, lies, *(v[number][alike[:, None], rows] for v in (still.forces, still.moments)))

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from bustle.core.geometry.arrays import Flags
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.foot_forces import FootForces, foot_forces, standing_forces
 from bustle.core.loads.inertial_wrenches import held_still, wrenches
@@ -81,6 +82,13 @@ def not_carried(r: Reading) -> str | None:
 def not_carried_moving(r: Reading) -> str | None:
     """The same as it moves."""
     return not_told(r) or _missing(r.of(foot_forces), r.of(wrenches).kg)
+
+
+def fallen(feet: FootForces, kg: float) -> Flags:
+    """(N,): where what stands leaves over as much as tells nothing of its load, weight or its moment."""
+    weight = kg * GRAVITY
+    lost = (feet.unbalanced_nm > weight * ENOUGH_MM / 1000) | (np.abs(feet.unbalanced[:, 0]) > (1 - CARRIED) * weight)
+    return lost | ~feet.balanced(weight).any()
 
 
 def _missing(feet: FootForces, kg: float) -> str | None:

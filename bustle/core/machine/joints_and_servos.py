@@ -74,6 +74,10 @@ class Gearing:
     def turns_slides(self) -> bool:
         return DRIVES[self.kind].turns_slides
 
+    @property
+    def linear(self) -> bool:
+        return DRIVES[self.kind].linear
+
     def to_joints(self, servos: Array) -> Array:
         """(S, D, servos) rad from each servo's centre → (S, D, joints)."""
         return DRIVES[self.kind].to_joints(servos, self.centres, self.settings)

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Indices
+from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward, to_mount
 from bustle.core.machine.limb_groups import Group
 from bustle.core.machine.sections import Swung
@@ -38,19 +38,6 @@ class Solved:
         """Points (P, 3) mm of a section where it was put together → (P, S, 3) where they are."""
         spread = np.broadcast_to(points[:, None], (len(points), len(self.joints), 3))
         return self.swung[section].carry(spread) if section in self.swung else spread
-
-    def only(self, rows: Indices) -> Solved:
-        """At some of the samples."""
-        return Solved(
-            self.joints[rows],
-            tuple(points[rows] for points in self.points),
-            tuple(frames[rows] for frames in self.frames),
-            tuple(turn if turn.ndim == 2 else turn[rows] for turn in self.mount_turns),
-            self.miss_mm[:, rows],
-            self.miss_rad[:, rows],
-            self.straight_mm[:, rows],
-            {name: Swung(own.turn[rows], own.at[rows]) for name, own in self.swung.items()},
-        )
 
     def end_turns(self, limb: int) -> Array:
         """The orientation of a limb's last link (S, 3, 3); of its mount where it has none."""

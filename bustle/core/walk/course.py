@@ -8,7 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, Indices
+from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.resting_plane import resting_plane
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.machine import soles as sole
@@ -72,26 +72,6 @@ class Course:
     @cached_property
     def feet_body_mm(self) -> Array:
         return to_body(self.body, self.feet_ground_mm)
-
-    def only(self, rows: Indices) -> Course:
-        """At some of the samples."""
-        x, y, theta = (v[rows] for v in self.body.travel)
-        return Course(
-            self.time_s[rows],
-            BodyTrack(self.body.at[rows], self.body.turn[rows], (x, y, theta)),
-            self.solved.only(rows),
-            self.target_ground_mm[:, rows],
-            self.headings[:, rows],
-            self.feet_ground_mm[:, rows],
-            self.print_ground_mm[:, rows],
-            self.com_body_mm[rows],
-            self.com_ground_mm[rows],
-            self.contact[:, rows],
-            self.stand_mm[:, rows],
-            self.stand[:, rows],
-            self.implied,
-            self.ends,
-        )
 
 
 def follow(kit: Kit, score: Score, t: Array, before: Flags) -> Course:

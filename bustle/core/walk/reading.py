@@ -14,7 +14,7 @@ from typing import Any, TypeVar
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, Indices, kept
+from bustle.core.geometry.arrays import Array, Flags, kept
 from bustle.core.machine.kit import Assembled, Kit
 from bustle.core.project.motion import Balance, LegTiming, Motion, PhaseGait
 from bustle.core.project.project import Project
@@ -46,8 +46,8 @@ def waits_for_rest(measure: Callable[[Reading], T]) -> Callable[[Reading], T]:
 class Reading:
     """course covers the samples first (`samples` of them), then each event from before and after.
 
-    At the instants past the samples only contacts differ from a plain sample. frozen: each sample stands by itself.
-    hurried: raises `Waits` for what `waits_for_rest`, unless it is known already.
+    At the instants past the samples only contacts differ from a plain sample. hurried: raises `Waits` for what
+    `waits_for_rest`, unless it is known already.
     """
 
     project: Project
@@ -57,7 +57,6 @@ class Reading:
     course: Course
     samples: int
     before: Flags
-    frozen: bool = False
     hurried: bool = False
     _known: dict[Callable[..., Any], Any] = field(default_factory=dict, repr=False, compare=False)
 
@@ -80,13 +79,6 @@ class Reading:
     def in_a_hurry(self) -> Reading:
         """The same reading, as far as it is told without what waits for the hand to rest."""
         return replace(self, hurried=True)
-
-    def frozen_at(self, rows: Indices) -> Reading:
-        """At some of the samples, each as if the machine were stopped there: for what is told of an instant alone."""
-        return Reading(
-            self.project, self.motion, self.score, self.kit, self.course.only(rows), len(rows),
-            np.zeros(len(rows), dtype=bool), True, self.hurried,
-        )  # fmt: skip
 
     def time_at(self, instant: int) -> float:
         """When an instant is. Just before an event it is a hair earlier: at 0 that is the end of the cycle."""

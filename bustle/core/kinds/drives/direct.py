@@ -10,6 +10,7 @@ DIRECT = DriveKind(
     joints=1,
     to_servos=lambda joints, centres, _: joints - centres,
     to_joints=lambda servos, centres, _: servos + centres,
+    linear=True,
 )
 
 RIDING = DriveKind(
@@ -21,4 +22,5 @@ RIDING = DriveKind(
     to_servos=lambda joints, centres, _: centres - joints,
     to_joints=lambda servos, centres, _: centres - servos,
     sits="own",
+    linear=True,
 )

@@ -37,7 +37,8 @@ class DriveKind:
     cord): there to_servos gives the nearest it can.
     sits: which part carries the servos' bodies, unless the servo says otherwise: the part before the joint, the link
     that moves, or the frame. turns_slides: it moves a slide by turning; joints and centres are in mm there. Any other
-    kind pushes a slide straight, and turns nothing.
+    kind pushes a slide straight, and turns nothing. linear: joints turn by as much for a turn of a servo wherever they
+    stand.
     """
 
     name: str
@@ -51,6 +52,7 @@ class DriveKind:
     strain: Callable[[Array, Array, Array], Array] = never
     sits: str = "before"
     turns_slides: bool = False
+    linear: bool = False
 
     def values(self, settings: dict[str, float]) -> list[float]:
         """The settings in the kind's order, the default where none is given."""

@@ -22,6 +22,7 @@ GEAR = DriveKind(
     to_servos=_gear,
     to_joints=lambda servos, centres, settings: servos / settings[:, :1] + centres,
     settings=(Setting("ratio", "Servo turns per joint turn", "", 2.0, -50.0, 50.0),),
+    linear=True,
 )
 
 
@@ -50,4 +51,5 @@ CORD = DriveKind(
     ),
     strain=_slack,
     sits="frame",
+    linear=True,
 )

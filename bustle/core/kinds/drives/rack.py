@@ -23,4 +23,5 @@ RACK = DriveKind(
     to_joints=lambda servos, centres, settings: servos * settings[:, :1] / (2 * np.pi) + np.degrees(centres),
     settings=(Setting("mm_per_turn", "Slides in a turn", "mm", 40.0, 0.1, 2000.0),),
     turns_slides=True,
+    linear=True,
 )

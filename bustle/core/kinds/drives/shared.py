@@ -29,6 +29,7 @@ PARALLEL_ROD = DriveKind(
     to_servos=_sum,
     to_joints=_difference,
     sits="frame",
+    linear=True,
 )
 
 
@@ -63,6 +64,7 @@ def _kind(name: str, label: str, about: str, sense: float) -> DriveKind:
             Setting("ratio", "Second joint turns per turn of the first", "", 1.0, 0.05, 20.0),
         ),
         sits="frame",
+        linear=True,
     )
 
 

@@ -53,11 +53,12 @@ def foot_plays(r: Reading) -> list[FootPlay]:
     play, measured = joint_play_deg(r)
     if not play.any():
         return []
+    # mm of a slide, degrees of a hinge.
+    amounts = play / r.kit.scale
     found = []
     for leg in r.of(mid_stances):
-        lever = np.linalg.norm(leg.slope, axis=0)
-        # mm of a slide, degrees of a hinge.
-        amount = play[leg.columns] / r.kit.scale[leg.columns]
+        lever = np.sqrt((leg.slope * leg.slope).sum(axis=0))
+        amount = amounts[leg.columns]
         named = zip((j.name for j in leg.limb.joints), play[leg.columns].tolist(), lever.tolist(), strict=True)
         up, whole = float(np.abs(leg.slope[2]) @ amount), float(lever @ amount)
         found.append(FootPlay(leg.member, whole, up, tuple(named), bool(measured[leg.columns].any())))

@@ -13,7 +13,6 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.kinds.foot_paths import Swing
-from bustle.core.machine.limb_groups import limits_of
 from bustle.core.walk.course import joints_of
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.score import Scored
@@ -55,19 +54,22 @@ def late_feet(r: Reading) -> list[LateFoot]:
     reach = _reaches(r, score, [i for i, _ in legs], landing, gait.swing.search_mm)
     near = max(r.project.floor.unevenness_mm or 0.0, 0.1 * gait.lift_mm, 0.5)
     times = landing % score.duration_s
-    standing, places = score.contacts(times, True), score.feet_at(times)[0]
+    standing, places = score.contacts(times, True), score.feet_at(times)[0][..., :2]
+    # From each to the middle of the others that stand as it lands.
+    own, each = np.array([i for i, _ in legs]), np.arange(len(legs))
+    others = standing.astype(float)
+    others[own, each] = 0.0
+    count = others.sum(axis=0)
+    away = places[own, each] - (others[..., None] * places).sum(axis=0) / np.maximum(count, 1.0)[:, None]
+    arms = np.where(count > 0, np.hypot(away[:, 0], away[:, 1]), 0.0).tolist()
     found = []
     # Legs mostly swing alike.
     speeds: dict[tuple[Swing | None, float], float] = {}
-    for n, (i, leg) in enumerate(legs):
+    for (i, leg), time, arm, depth in zip(legs, times.tolist(), arms, reach.tolist(), strict=True):
         alike = (score.feet[i].swing, (1 - leg.duty) * gait.cycle_s)
         if alike not in speeds:
             speeds[alike] = _descent(*alike, near)
-        t = times[n : n + 1]
-        down, feet = standing[:, n], places[:, n, :2]
-        others = feet[down & (np.arange(len(down)) != i)]
-        arm = float(np.linalg.norm(feet[i] - others.mean(axis=0))) if len(others) else 0.0
-        found.append(LateFoot(i, float(t[0]), float(reach[n]), arm, speeds[alike]))
+        found.append(LateFoot(i, time, depth, arm, speeds[alike]))
     return found
 
 
@@ -91,13 +93,9 @@ def _reaches(r: Reading, score: Scored, legs: list[int], landing: np.ndarray, de
     lower = np.repeat(depths, len(legs))
     solved = joints_of(r.project, score, times, lower)
     reach = np.zeros(len(legs))
-    start = np.cumsum([0, *(len(m.joints) for m in r.project.walker.limbs)])
+    within = (solved.joints >= r.kit.low - 1e-9) & (solved.joints <= r.kit.high + 1e-9)
     for n, i in enumerate(legs):
-        low, high = (np.array(v) for v in limits_of(r.project.walker.limbs[i]))
-        joints = solved.joints[n :: len(legs), start[i] : start[i + 1]]
-        good = (solved.miss_mm[i, n :: len(legs)] <= MISS_MM) & ((joints >= low - 1e-9) & (joints <= high + 1e-9)).all(
-            1
-        )
+        good = (solved.miss_mm[i, n :: len(legs)] <= MISS_MM) & within[n :: len(legs), r.kit.slices[i]].all(axis=1)
         good[0] = True
         last = len(good) if good.all() else int(np.argmin(good))
         reach[n] = depths[last - 1]

@@ -41,13 +41,16 @@ def mid_stances(r: Reading) -> list[MidStance]:
         joints = course.joints[np.array(at)[:, None], columns]
         points = np.stack([course.points[m][k] for m, k in zip(members, at, strict=True)])
         frames = np.stack([course.frames[m][k] for m, k in zip(members, at, strict=True)])
-        own = [course.swung.get(limb.section) for limb in limbs]
-        before = [s and s.only(slice(k, k + 1)) for s, k in zip(own, at, strict=True)]
-        # The design's chain does not know what its section has turned it: told as it was put together, and turned.
-        still = np.stack([s.back(p[:, None])[:, 0] if s else p for s, p in zip(before, points, strict=True)])
-        along = np.stack([np.swapaxes(s.turn, 1, 2) @ f if s else f for s, f in zip(before, frames, strict=True)])
+        own = [course.swung.get(limb.section) for limb in limbs] if course.swung else []
+        before = [s and s.only(slice(k, k + 1)) for s, k in zip(own, at, strict=True)] if any(own) else []
+        still, along = points, frames
+        if before:
+            # The design's chain does not know what its section has turned it: told as it was put together, and turned.
+            still = np.stack([s.back(p[:, None])[:, 0] if s else p for s, p in zip(before, points, strict=True)])
+            along = np.stack([np.swapaxes(s.turn, 1, 2) @ f if s else f for s, f in zip(before, frames, strict=True)])
         slopes = jacobian(chain, joints[:, None], still[:, None], along[:, None])[:, 0, :3]
-        slopes = np.stack([s.turn[0] @ j if s else j for s, j in zip(before, slopes, strict=True)])
+        if before:
+            slopes = np.stack([s.turn[0] @ j if s else j for s, j in zip(before, slopes, strict=True)])
         found += [
             MidStance(limb, int(members[n]), columns[n], joints[n], points[n], slopes[n])
             for n, limb in enumerate(limbs)
