@@ -43,7 +43,8 @@ class LandsOn:
     """way: of `WAYS`; limb: which it lands on, and how many of its hinges lie between that point and the frame; −1 and
     0 for the frame. energy_j: what is freed until then. servo: which takes most, −1 for none; torque_nm, share: as a
     multiple of its stall torque. bumper_mm: how much further out the frame would have to reach, at its lower edge, to
-    land first; infinite where it never would."""
+    land first; infinite where it never would. sooner_deg: by so much of its turn it meets the floor before a limb does
+    where this is the frame, and else before the frame does."""
 
     way: int
     limb: int
@@ -53,6 +54,7 @@ class LandsOn:
     torque_nm: float
     share: float
     bumper_mm: float
+    sooner_deg: float
 
 
 @dataclass(frozen=True)
@@ -83,19 +85,24 @@ def landings(r: Reading, row: int) -> tuple[LandsOn, ...]:
 def _landing(r: Reading, lies: _Lies, way: int, heading: float) -> LandsOn:
     along = np.array([np.cos(heading), np.sin(heading), 0.0])
     border, frame = float((lies.feet @ along).max()), lies.frame
-    limb, hinges, point, angle = -1, 0, frame[0], float(_angles(frame, along, border).min())
+    on_frame = float(_angles(frame, along, border).min())
+    limb, hinges, point, on_limb = -1, 0, frame[0], np.inf
     for n, points, radius in lies.limbs:
         angles = _angles(points - radius * UP, along, border)
         at = least(angles)
-        if angles[at] < angle:
-            limb, hinges, point, angle = n, at, points[at], float(angles[at])
+        if angles[at] < on_limb:
+            limb, hinges, point, on_limb = n, at, points[at], float(angles[at])
+    angle = min(on_frame, on_limb)
+    if on_frame <= on_limb:
+        limb, hinges, point = -1, 0, frame[0]
     centre = r.of(wrenches).centre[lies.row]
     high, beyond = float(centre[2]), float(centre @ along) - border
     steep = np.arctan2(high, beyond)
     ends = np.sin(np.clip(steep - angle, -np.pi / 2, np.pi / 2))
     freed = float(r.of(wrenches).kg * GRAVITY * np.hypot(high, beyond) * (1 - ends))
     servo, torque, share = _hit(r, lies.row, limb, hinges, point, np.cos(angle) * UP - np.sin(angle) * along, freed)
-    return LandsOn(way, limb, hinges, freed, servo, torque, share, _bumper_mm(frame, along, border, angle))
+    bumper, sooner = _bumper_mm(frame, along, border, angle), float(np.degrees(abs(on_frame - on_limb)))
+    return LandsOn(way, limb, hinges, freed, servo, torque, share, bumper, sooner)
 
 
 def _bumper_mm(frame: Array, along: Array, border: float, angle: float) -> float:

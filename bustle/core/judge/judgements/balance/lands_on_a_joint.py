@@ -15,7 +15,7 @@ from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Edit, Mending, Offer
 from bustle.core.loads.told import STOPS_ANYWHERE, not_worked_out
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import length, number
+from bustle.core.words.wording import degrees, length, number
 
 # No sheet tells what a servo's gears stand. Its stall torque they stand every day; beyond so many times that they are
 # taken to strip: assumed.
@@ -93,7 +93,8 @@ def _working(r: Reading) -> Lines:
         return (f"each way it falls it lands on {_place(r, hit)}, behind which nothing turns: {number(hit.share)}",)
     servo = r.kit.servos[hit.servo]
     return (
-        f"{WAYS[hit.way]} it lands on {_place(r, hit)} with {number(hit.energy_j)} J",
+        f"{WAYS[hit.way]} it lands on {_place(r, hit)} with {number(hit.energy_j)} J, and on its frame "
+        f"{degrees(hit.sooner_deg)} of its turn later",
         "E = F²/2·Σ l²/K over the servos behind that point, as stiff as each is; nothing else gives",
         f"{r.kit.joints[servo.first]} takes F·l = {number(hit.torque_nm)} N·m = {number(hit.share)} × its stall torque",
         f"no sheet tells what gears stand: beyond {number(STRIPS)} they are taken to strip",
