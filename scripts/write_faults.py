@@ -128,6 +128,8 @@ def pairs() -> dict[str, tuple[Project, Project]]:
     swift = {"servo_types/0/no_load_speed_deg_s": 700.0, "servo_types/0/stall_torque_nm": 5.0}
     gently = [{"y_cos_mm": -6.5}]
     throws = start("two_moving_mass", "Two legs and a thrown mass", 220.0)
+    cable = {"name": "Cable", "pull_n": 3.0, "at_mm": [-90.0, 110.0, 0.0]}
+    within = {"limits/drift_mm_m": 10.0}
     rotor = {"mass_g": 5.0, "radius_mm": 5.5, "ratio": 300.0}
     lead = {
         "name": "L1 tibia lead",
@@ -202,6 +204,10 @@ def pairs() -> dict[str, tuple[Project, Project]]:
         "F11": (
             alone(quad, "Forward", longer_on_the_left(quad, 0.05)),
             alone(quad, "Forward", longer_on_the_left(quad, 0.005)),
+        ),
+        "F52": (
+            alone(six, "Forward", {"walker/drags": [cable], **within}),
+            alone(six, "Forward", {"walker/drags": [{**cable, "at_mm": [-90.0, 10.0, 0.0]}], **within}),
         ),
         "F33": (
             alone(on_soles, "Forward", {f"walker/limbs/{n}/feet/0/sole/width_mm": 9.0 for n in range(2)}),

@@ -47,6 +47,26 @@ class Building(BrowserTest):
         self.assertEqual({f[0]["sole"]["kind"] for n, f in feet.items() if n != "FL"}, {"point"})
 
     @in_turns
+    def test_a_cable_that_pulls_it_round_is_told_and_hung_on_the_middle_line(self):
+        walker = self.new_walker()
+        page = self.go(walker, "frame")
+        page.get_by_role("button", name="Frame", exact=True).click()
+        page.get_by_role("button", name="Drags").click()
+        page.get_by_role("button", name="Add what drags").click()
+        self.fill("Drag 1, Pulls back with", 9)
+        grip = page.locator("[data-grip=drag-0]")
+        grip.focus()
+        for _ in range(15):
+            page.keyboard.press("Shift+ArrowLeft")
+        page.get_by_role("link", name=re.compile("^Stride")).click()
+        page.get_by_text("Drag 1 pulls it round").click()
+        page.get_by_role("button", name="Keep: Hang Drag 1 on the middle line").click()
+        expect(page.get_by_text("Drag 1 pulls it round")).to_have_count(0)
+        expect(page.get_by_role("button", name=re.compile("^saved, revision"))).to_be_visible()
+        (drag,) = self.project(walker)["walker"]["drags"]
+        self.assertEqual((drag["pull_n"], drag["at_mm"][1]), (9, 0))
+
+    @in_turns
     def test_a_geared_knee_with_a_sprung_horn(self):
         walker = self.new_walker()
         page = self.go(walker, "frame", "leg=L2")

@@ -366,7 +366,7 @@ class TheShelf(BrowserTest):
         whole = (ROOT / "demo" / "fennel.bustle.json").read_bytes()
         for name, data, words in (
             ("cut.json", whole[:3000], "cut short"),
-            ("old.json", whole.replace(b'"version": 11', b'"version": 12'), "this Bustle reads versions 1 to 11"),
+            ("old.json", whole.replace(b'"version": 12', b'"version": 13'), "this Bustle reads versions 1 to 12"),
             ("big.json", b" " * 7_000_000, "7 MB"),
         ):
             page.get_by_label("Project file", exact=True).set_input_files(

@@ -28,7 +28,7 @@ OF_FORCES = (
     "halted_margin_mm", "rocks_s", "export_error_mm", "current_most", "current_mean",
 )  # fmt: skip
 # A metre is so many strides fewer.
-OF_A_METRE = ("drift_mm_m",)
+OF_A_METRE = ("drift_mm_m", "dragged_mm_m")
 
 
 def larger(value, name=""):

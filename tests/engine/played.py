@@ -26,7 +26,8 @@ InOrder = Sequence[tuple[str, int]]
 class Played:
     """What became of motions played one after another: whether it stayed up, how far it went, along and to the left,
     how far it leaned and turned. machine: the one that was built, where it is another than the project's. each_row:
-    looks on at the end of every row."""
+    looks on at the end of every row. no_creep: what an engine lets feet creep under less than it takes to slide is
+    taken out."""
 
     def __init__(
         self,
@@ -38,12 +39,14 @@ class Played:
         soft_s: float | None = None,
         machine: CheckedProject | None = None,
         each_row: Callable[[mujoco.MjModel, mujoco.MjData], None] | None = None,
+        no_creep: bool = False,
     ) -> None:
         model = mujoco.MjSpec.from_string(write_mjcf(machine or project, full_deg).data.decode()).compile()
         if friction is not None:
             model.geom_friction[:, 0] = friction
         if soft_s is not None:
             model.geom_solref[:, 0] = soft_s
+        model.opt.noslip_iterations = 20 if no_creep else 0
         data = mujoco.MjData(model)
         mujoco.mj_resetDataKeyframe(model, data, model.key(motions[0][0]).id)
         mujoco.mj_forward(model, data)

@@ -46,6 +46,7 @@ def _machine_problems(project: Project) -> Found:
     yield from _repeated("walker.limbs", "legs", (limb.name for limb in walker.limbs))
     yield from _repeated("walker.masses", "masses", (m.name for m in walker.masses))
     yield from _repeated("walker.leads", "leads", (m.name for m in walker.leads))
+    yield from _repeated("walker.drags", "drags", (m.name for m in walker.drags))
     yield from _repeated("servo_types", "servo types", (s.name for s in project.servo_types))
     legs = len(walker.legs)
     if not LEGS[0] <= legs <= LEGS[1]:
@@ -123,6 +124,9 @@ def _part_problems(walker: Walker) -> Found:
         for n, point in enumerate(lead.path):
             if point.on not in parts:
                 yield f"walker.leads[{i}].path[{n}].on", f"{point.on!r} is no section or link of this walker"
+    for i, drag in enumerate(walker.drags):
+        if drag.on not in {s.name for s in walker.sections}:
+            yield f"walker.drags[{i}].on", f"{drag.on!r} is no section of this walker"
     for i, drive in enumerate(walker.drives):
         for n, servo in enumerate(drive.servos):
             if servo.sits_on is not None and servo.sits_on not in parts:

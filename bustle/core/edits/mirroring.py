@@ -100,7 +100,7 @@ def mirror_image(project: CheckedProject) -> CheckedProject:
                 hinge["min_deg"], hinge["max_deg"] = _other(hinge["max_deg"]), _other(hinge["min_deg"])
     over = {s["name"] for s in walker["sections"] if s["hinge"] and s["hinge"]["axis"] != "pitch"}
     sections = {s["name"] for s in walker["sections"]}
-    for thing in (*walker["masses"], *(point for lead in walker["leads"] for point in lead["path"])):
+    for thing in (*walker["masses"], *walker["drags"], *(point for lead in walker["leads"] for point in lead["path"])):
         if thing["on"] in sections:
             thing["at_mm"][1] = _other(thing["at_mm"][1])
     for limb in walker["limbs"]:

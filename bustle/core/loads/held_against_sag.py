@@ -3,6 +3,7 @@
 A servo off its place by δ pushes with τ = K·δ. To have it push τ where it is planned, it is told θ + τ/K:
     static: δ = τ_static/K, gravity alone: right even where the true K is half or double what is assumed;
     full:   δ = τ/K + θ_f·θ̇/ω₀, with the motion's own forces and the lag of a servo under way.
+What drags is not held against: a table is the same with a cable on it and without.
 Three joint arrays follow: planned q; sent, what the table says; carried, where the machine is under its load:
     carried = sent − τ/K.
 """
@@ -12,6 +13,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
+from bustle.core.loads.held_back import undragged
 from bustle.core.loads.joint_torques import held_gives, servo_loads
 from bustle.core.loads.told import not_worked_out
 from bustle.core.machine.limb_solution import posed
@@ -24,7 +26,7 @@ def sent_servos(r: Reading) -> Array:
     how = r.project.against_sag
     if how == "off" or not_worked_out(r):
         return planned
-    ahead = r.of(held_gives) if how == "static" else np.radians(r.of(servo_loads).lag_deg)
+    ahead = r.of(held_gives) if how == "static" else np.radians(undragged(r).of(servo_loads).lag_deg)
     return planned + np.where(r.kit.hornless, 0.0, ahead)
 
 

@@ -17,6 +17,7 @@ import numpy as np
 from bustle.core.geometry.arrays import Array, Indices
 from bustle.core.geometry.components_first import along_samples, cross, dot, first, last, turned, turned_each
 from bustle.core.geometry.serial_chain import Chain
+from bustle.core.loads.held_back import held_back
 from bustle.core.loads.moving import moving, placed
 from bustle.core.machine.rigid_parts import PartsOfGroup
 from bustle.core.walk.plumb import upright
@@ -92,6 +93,10 @@ def wrenches(r: Reading) -> Wrenches:
         _behind(r, group.built, group.columns, parts, lies, (at, spin, spinning_up, upwards))
         for group, parts, lies in zip(r.assembled.parts, r.assembled.rigid, r.of(laid), strict=True)
     ]
+    back = r.of(held_back)
+    if back:
+        # What pulls on the frame has to be held up to besides.
+        own = (own[0] - along_samples(back.force), own[1] - along_samples(back.moment))
     return _all_together(r, own, behind)
 
 

@@ -16,7 +16,7 @@ from bustle.core.project.walker import Walker
 from bustle.core.words.problems import refuse
 
 FORMAT: Final = "bustle"
-VERSION: Final = 11
+VERSION: Final = 12
 MAX_ROWS = 12_000
 MOST_MOTIONS = 64
 
@@ -29,7 +29,7 @@ class Project(Value):
     """
 
     format: Literal["bustle"] = FORMAT
-    version: Annotated[Literal[11], BeforeValidator(whole_number)] = VERSION
+    version: Annotated[Literal[12], BeforeValidator(whole_number)] = VERSION
     name: Name
     note: Text = ""
     walker: Walker

@@ -329,6 +329,16 @@ class Lead(Value):
     path: Annotated[tuple[Waypoint, ...], UpTo(12, least=2)]
 
 
+class Drag(Value):
+    """What holds the machine back where it goes: a cable, a stick, a skid. `pull_n`: what it takes to draw it along on
+    its own; `at_mm`: where it hangs on its section."""
+
+    name: Name
+    pull_n: Annotated[Real, Field(ge=0, le=1000)]
+    at_mm: Point = (0.0, 0.0, 0.0)
+    on: PartName = "body"
+
+
 class JointAngle(Value):
     """A joint held at a value: degrees, or mm where it slides."""
 
@@ -378,6 +388,7 @@ class Walker(Value):
     masses: Annotated[tuple[Mass, ...], UpTo(200)] = ()
     drives: Annotated[tuple[Drive, ...], UpTo(100)] = ()
     leads: Annotated[tuple[Lead, ...], UpTo(60)] = ()
+    drags: Annotated[tuple[Drag, ...], UpTo(12)] = ()
     folded: FoldedPose | None = None
     held: Literal["free", "boom", "rail"] = "free"
     lifted_n: Annotated[Real, Field(ge=0, le=10_000)] = 0.0

@@ -13,10 +13,10 @@ export interface Conflict {
 }
 
 /** What is picked on the drawing of the frame, and shown beside it. */
-export type PickKind = "body" | "limb" | "joints" | "foot" | "servos" | "mass" | "lead" | "carried";
+export type PickKind = "body" | "limb" | "joints" | "foot" | "servos" | "mass" | "drag" | "lead" | "carried";
 export interface Picked {
   kind: PickKind;
-  /** Of the section, mass or lead; limbs are the chosen one. */
+  /** Of the section, mass, drag or lead; limbs are the chosen one. */
   index: number;
 }
 

@@ -11,7 +11,7 @@ export interface Grip {
   text: string;
   u: number;
   v: number;
-  shape?: "round" | "square" | "up";
+  shape?: "round" | "square" | "up" | "hook";
   /** Written beside it. */
   name?: string;
   /** The directions it goes, in the view's plane. */
@@ -27,6 +27,7 @@ export interface Grip {
 const SHAPES = {
   round: "M-8 0a8 8 0 1 0 16 0a8 8 0 1 0 -16 0",
   square: "M-7 -7H7V7H-7Z",
+  hook: "M-7 -7H7V1a7 7 0 0 1 -14 0Z",
   up: "M0 -11L7 -2H-7ZM0 11L7 2H-7Z",
 };
 

@@ -1,4 +1,5 @@
 /** The handles that stations put on the drawing. */
+import type { Project } from "@/api/client";
 import { endsOf, firstJoint, limbOf, setFolded, setMount, setMountTurn, setNeutral } from "@/bench/edits";
 import { useBench } from "@/bench/state";
 import { edit, editMotion, pick } from "@/bench/store";
@@ -134,30 +135,54 @@ export function liftGrip({ project, motion, leg, p }: Scene): Grip[] {
 }
 
 /** The masses that ride on the body. */
-export function massGrips({ project, motion, p }: Scene): Grip[] {
+export function massGrips(scene: Scene): Grip[] {
+  return ridingGrips(
+    scene,
+    "mass",
+    (draft) => draft.walker.masses,
+    (mass) => `${whole(mass.mass_g)} g`,
+  );
+}
+
+/** What drags, where it hangs on the body. */
+export function dragGrips(scene: Scene): Grip[] {
+  return ridingGrips(
+    scene,
+    "drag",
+    (draft) => draft.walker.drags,
+    (drag) => withUnit(drag.pull_n, "N"),
+  );
+}
+
+function ridingGrips<T extends { name: string; on?: string; at_mm?: [number, number, number] }>(
+  { project, motion, p }: Scene,
+  kind: "mass" | "drag",
+  listed: (project: Project) => T[],
+  weighs: (thing: T) => string,
+): Grip[] {
   if (p.view === "orbit") return [];
   const lift = motion.pose.ride_height_mm;
-  return project.walker.masses.flatMap((mass, index) => {
-    if (mass.on !== "body") return [];
-    const [x, y, z] = mass.at_mm;
+  return listed(project).flatMap((thing, index) => {
+    if (thing.on !== "body" || !thing.at_mm) return [];
+    const [x, y, z] = thing.at_mm;
     let from = [x, y, z];
     return [
       {
-        id: `mass-${index}`,
-        label: `${mass.name}, ${whole(mass.mass_g)} g`,
+        id: `${kind}-${index}`,
+        label: `${thing.name}, ${weighs(thing)}`,
         text: `${whole(x)} mm forward, ${whole(y)} mm left, ${whole(z)} mm up`,
         u: p.u(x, y, z + lift),
         v: p.v(x, y, z + lift),
-        shape: "square" as const,
-        name: mass.name,
+        shape: kind === "mass" ? ("square" as const) : ("hook" as const),
+        name: thing.name,
         along: "both" as const,
         take: () => {
-          from = [...mass.at_mm];
-          if (useBench.getState().station === "frame") pick("mass", index);
+          from = [x, y, z];
+          if (useBench.getState().station === "frame") pick(kind, index);
         },
         move: (dx: number, dy: number, dz: number) =>
           edit((draft) => {
-            draft.walker.masses[index].at_mm = [whole(from[0] + dx), whole(from[1] + dy), whole(from[2] + dz)];
+            listed(draft)[index].at_mm = [whole(from[0] + dx), whole(from[1] + dy), whole(from[2] + dz)];
           }),
       },
     ];

@@ -56,6 +56,7 @@ export function commands(around: Surroundings): Command[] {
     { label: "Scale the whole machine", run: () => pickAt(around, "body") },
     { label: "Folded into a box", run: () => pickAt(around, "carried") },
     { label: "Masses", run: () => pickAt(around, "mass") },
+    { label: "What drags on it: cable, stick", run: () => pickAt(around, "drag") },
     { label: "Leads", run: () => pickAt(around, "lead") },
     { label: "Kind of leg, links, mounts", run: () => pickAt(around, "limb") },
     { label: "Soles and feet, second foot", run: () => pickAt(around, "foot") },

@@ -9,6 +9,8 @@ import numpy as np
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.planar_twist import displacement
 from bustle.core.judge.measures.feet.foot_slip import planted, slip_mm
+from bustle.core.loads.pulled_aside import pulled_aside
+from bustle.core.loads.told import not_balanced, not_pushed
 from bustle.core.project.motion import Keyframes, PhaseGait
 from bustle.core.walk.course import Implied
 from bustle.core.walk.implied_travel import drawn_on, implied_travel
@@ -18,6 +20,8 @@ from bustle.core.walk.reading import Reading
 # Feet that slide for more than this share of their stroke crawl: in a physics engine they took a walk an eighth further
 # than dry friction tells where servos are held against sag, and down to half as far where they give or have play.
 CRAWLS = 0.4
+# Feet that slide for more than this share of it are pulled on by a drag without having to give.
+SLIDES = 0.1
 # What goes less far in a cycle goes nowhere.
 LEAST_WAY_MM = 2.0
 # What is asked to turn further than this in a metre, rad, has no way to be beside.
@@ -26,8 +30,13 @@ MOST_TURN = np.pi / 2
 
 def crawls(r: Reading) -> bool:
     """Whether its feet slide so much that what its servos give decides how far it goes."""
+    return r.of(_slid) > CRAWLS
+
+
+def _slid(r: Reading) -> float:
+    """The largest share of its stroke that a foot slides."""
     stroke = np.where(r.score.stroke_mm > 1.0, r.score.stroke_mm, np.inf)
-    return bool((r.of(slip_mm) / stroke).max(initial=0.0) > CRAWLS)
+    return float((r.of(slip_mm) / stroke).max(initial=0.0))
 
 
 def asked_twist(r: Reading) -> Array:
@@ -65,11 +74,13 @@ def walked_twist(r: Reading) -> Array:
 @dataclass(frozen=True)
 class Deviation:
     """At the neutral feet, per cycle, root of the mean square over the legs, mm: how far they were asked to go, and how
-    far from there they go. gone: the implied displacement (3,), mm, mm, rad."""
+    far from there they go. gone: the displacement (3,), mm, mm, rad, by its legs and by what drags on it; pulled (3,):
+    by the latter."""
 
     asked_mm: float
     off_mm: float
     gone: Array
+    pulled: Array
 
     @property
     def share(self) -> float:
@@ -85,20 +96,53 @@ class Drift:
     turned_deg: float
 
 
+def not_pulled(r: Reading) -> str | None:
+    """Why it is not told what drags do to its way."""
+    if not r.score.periodic:
+        return "only a walk that goes on and on is pulled aside"
+    if r.project.walker.held != "free":
+        return f"a {r.project.walker.held} holds it"
+    if r.of(_slid) > SLIDES:
+        return "its feet slide, and the floor decides where it is pulled"
+    # What rocks from foot to foot is pulled round as it rocks: trots in an engine by up to four times as much.
+    return not_pushed(r) or not_balanced(r)
+
+
+def pulled(r: Reading) -> Array:
+    """(3,) mm, mm, rad a cycle: by what drags on it; zero where nothing does, or that is not told."""
+    off = None if not r.project.walker.drags or not_pulled(r) else r.of(pulled_aside)
+    return np.zeros(3) if off is None else off
+
+
 def drift(r: Reading) -> Drift | None:
+    """Of all of it."""
+    found = r.of(deviation)
+    return None if found is None else _after_a_metre(r, found.gone)
+
+
+def drift_of_legs(r: Reading) -> Drift | None:
+    """As if nothing dragged on it."""
+    found = r.of(deviation)
+    return None if found is None else _after_a_metre(r, found.gone - found.pulled)
+
+
+def mostly_dragged(r: Reading) -> bool:
+    """Whether drags have a larger part in its drift than its legs."""
+    whole, legs = r.of(drift), r.of(drift_of_legs)
+    return bool(whole and legs and abs(whole.aside_mm - legs.aside_mm) > abs(legs.aside_mm))
+
+
+def _after_a_metre(r: Reading, gone: Array) -> Drift | None:
     """None of what goes nowhere or turns more than it goes, or where no standing foot tells how it goes.
 
     With ξ the twist that is asked and ζ that by which it goes, each for a metre of way, the places are exp(ξ) and
     exp(ζ): that it goes further or less far than asked does not count.
     """
-    found = r.of(deviation)
-    if found is None:
-        return None
     asked = r.of(asked_twist) * r.score.duration_s
-    ways = [float(np.hypot(*way[:2])) for way in (asked, found.gone)]
+    ways = [float(np.hypot(*way[:2])) for way in (asked, gone)]
     if min(ways) < LEAST_WAY_MM or abs(asked[2]) * METRE_MM / ways[0] > MOST_TURN:
         return None
-    each = (twist * METRE_MM / way for twist, way in zip((asked, found.gone), ways, strict=True))
+    each = (twist * METRE_MM / way for twist, way in zip((asked, gone), ways, strict=True))
     (x, y, heading), there = (displacement(vx, vy, omega, 1.0) for vx, vy, omega in each)
     # Across the chord of the way asked, as a builder lays a string along it.
     across = (x * (there[1] - y) - y * (there[0] - x)) / np.hypot(x, y)
@@ -111,11 +155,12 @@ def deviation(r: Reading) -> Deviation | None:
     if not isinstance(r.motion, (PhaseGait, Keyframes)) or not r.of(planted).any() or not feet:
         return None
     asked = r.of(asked_twist) * r.score.duration_s
-    gone = (r.of(led_twist) + r.of(implied).twist.mean(axis=0)) * r.score.duration_s
+    dragged = r.of(pulled)
+    gone = (r.of(led_twist) + r.of(implied).twist.mean(axis=0)) * r.score.duration_s + dragged
     x, y = np.array(feet).T
 
     def way(step: Array) -> float:
         """Of the body at a foot: v + ω·ẑ × r."""
         return float(np.sqrt(((step[0] - step[2] * y) ** 2 + (step[1] + step[2] * x) ** 2).mean()))
 
-    return Deviation(way(asked), way(gone - asked), gone)
+    return Deviation(way(asked), way(gone - asked), gone, dragged)

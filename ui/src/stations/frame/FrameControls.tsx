@@ -7,6 +7,7 @@ import { AddLimb } from "./AddLimb";
 import { useAdding } from "./adding";
 import { BodyPanel } from "./BodyPanel";
 import { CarriedPanel } from "./CarriedPanel";
+import { DragPanel } from "./DragPanel";
 import { FootPanel } from "./FootPanel";
 import { JointsPanel } from "./JointsPanel";
 import { LeadPanel } from "./LeadPanel";
@@ -26,6 +27,7 @@ export function FrameControls({ project, motion }: { project: Project; motion: M
   const panels = {
     body: () => <BodyPanel project={project} motion={motion} />,
     mass: () => <MassPanel project={project} />,
+    drag: () => <DragPanel project={project} />,
     lead: () => <LeadPanel project={project} />,
     carried: () => <CarriedPanel project={project} limb={limb} />,
     limb: () => <LegPanel project={project} motion={motion} limb={limb} index={index} />,

@@ -3,6 +3,7 @@
 import { type PointerEvent, useState } from "react";
 import { useBench } from "@/bench/state";
 import { chooseLeg, pick } from "@/bench/store";
+import { withUnit } from "@/look/number";
 import type { Scene } from "../station";
 import { useAdding } from "./adding";
 import { foldingBox } from "./foldingBox";
@@ -13,6 +14,7 @@ export function FrameOverlay({ scene }: { scene: Scene }) {
   return (
     <>
       {scene.p.view === "plan" && <Edge scene={scene} />}
+      <Trailing scene={scene} />
       <Carried scene={scene} />
     </>
   );
@@ -121,6 +123,29 @@ function Carried({ scene }: { scene: Scene }) {
           >
             <title>{lead.name}</title>
           </polyline>
+        );
+      })}
+    </g>
+  );
+}
+
+/** What drags, in plan: where it trails off to. */
+function Trailing({ scene }: { scene: Scene }) {
+  const { project, motion, p } = scene;
+  if (p.view !== "plan") return null;
+  const [sx, sy] = motion.pose.shift_mm;
+  return (
+    <g className="m-trailing">
+      {project.walker.drags.map((drag) => {
+        const [x, y] = drag.at_mm;
+        const [u, v] = [p.u(x + sx, y + sy, 0), p.v(x + sx, y + sy, 0)];
+        return (
+          <g key={drag.name} transform={`translate(${u} ${v})`}>
+            <path d="M0 8q9 12 0 24t0 24" />
+            <text x="10" y="46">
+              {withUnit(drag.pull_n, "N")}
+            </text>
+          </g>
         );
       })}
     </g>

@@ -6,6 +6,7 @@ import { chooseLeg, pick } from "@/bench/store";
 export const FRAME_SIDES: [PickKind, string][] = [
   ["body", "Body"],
   ["mass", "Masses"],
+  ["drag", "Drags"],
   ["lead", "Leads"],
   ["carried", "Fits"],
 ];

@@ -6,7 +6,7 @@ import { legsOf } from "@/bench/edits";
 import { useBench } from "@/bench/state";
 import { pick } from "@/bench/store";
 import { mass } from "@/look/number";
-import { foldGrips, massGrips, mountGrips, neutralGrip } from "@/mat/grips";
+import { dragGrips, foldGrips, massGrips, mountGrips, neutralGrip } from "@/mat/grips";
 import { later } from "../later";
 import type { Station } from "../station";
 import { foldingBox } from "./foldingBox";
@@ -34,6 +34,9 @@ export const FRAME: Station = {
     pick(part === "link" ? "limb" : part === "joint" ? "joints" : part, section);
   },
   round: (project, picture, view) => (carried() ? foldingBox(project, picture, view) : null),
-  grips: (scene) => (carried() ? foldGrips(scene) : [...massGrips(scene), ...mountGrips(scene), ...neutralGrip(scene)]),
+  grips: (scene) =>
+    carried()
+      ? foldGrips(scene)
+      : [...massGrips(scene), ...dragGrips(scene), ...mountGrips(scene), ...neutralGrip(scene)],
   lines: (scene) => (carried() ? [] : frameLines(scene)),
 };

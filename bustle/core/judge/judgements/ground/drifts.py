@@ -9,7 +9,7 @@ from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.ground.as_built import put_right
-from bustle.core.judge.measures.way_walked import drift
+from bustle.core.judge.measures.way_walked import drift, mostly_dragged
 from bustle.core.judge.ways import Edit, Mending, Offer
 from bustle.core.project.motion import PhaseGait
 from bustle.core.walk.reading import Reading
@@ -21,10 +21,11 @@ def not_judged(r: Reading) -> str | None:
 
 
 def drifts(r: Reading) -> Iterator[Finding]:
-    """More than the project allows in a metre, by what is known of the machine as it is built."""
+    """More than the project allows in a metre, by what is known of the machine as it is built;
+    what drags on it is told by itself."""
     found, limit = r.of(drift), r.project.limits.drift_mm_m
     assert found
-    if abs(found.aside_mm) <= limit:
+    if abs(found.aside_mm) <= limit or r.of(mostly_dragged):
         return
     yield Finding(
         "F11", "warn", "Drifts to one side",
@@ -39,7 +40,7 @@ def _side(r: Reading) -> str:
     return "right" if found and found.aside_mm < 0 else "left"
 
 
-def _steered(m: Mending) -> Iterator[Edit]:
+def steered(m: Mending) -> Iterator[Edit]:
     """Its legs turn it back by as much as it is turned."""
     motion, found = m.project.motion(m.motion), m.reading.of(drift)
     if isinstance(motion, PhaseGait) and found:
@@ -89,5 +90,5 @@ JUDGEMENT = Judgement(
     not_judged,
     stops=False,
     figures=(DRIFT,),
-    ways=(Offer(put_right, any_motion=True), Offer(_steered)),
+    ways=(Offer(put_right, any_motion=True), Offer(steered)),
 )
