@@ -26,6 +26,11 @@ LEAST_SHEET = 1e-6
 
 def not_worked_out(r: Reading) -> str | None:
     """Why no torque can be worked out here; None where it can."""
+    # Nearly every figure of loads asks.
+    return r.of(_lacks)
+
+
+def _lacks(r: Reading) -> str | None:
     if not r.kit.servos:
         return "no servo is told"
     if not r.assembled.total_kg:
@@ -40,12 +45,11 @@ def not_worked_out(r: Reading) -> str | None:
 
 def not_told(r: Reading) -> str | None:
     """Why nothing can be said of loads here; None where it can."""
-    why = not_worked_out(r)
-    if why:
-        return why
-    if not r.course.contact[:, : r.samples].any():
-        return "no foot is down"
-    return None
+    return not_worked_out(r) or r.of(_nothing_down)
+
+
+def _nothing_down(r: Reading) -> str | None:
+    return None if r.course.contact[:, : r.samples].any() else "no foot is down"
 
 
 def not_pushed(r: Reading) -> str | None:
