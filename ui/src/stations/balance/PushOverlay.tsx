@@ -141,5 +141,6 @@ function draw(group: SVGGElement, { picture, p }: Scene, time: number) {
   const right = u + 14 + words.length * LETTER < edge;
   text.setAttribute("text-anchor", right ? "start" : "end");
   text.setAttribute("x", String(right ? u + 14 : u - 14));
-  text.setAttribute("y", String(v - 10));
+  // Over the handles of the masses, which lie about on the same line.
+  text.setAttribute("y", String(v - 28));
 }

@@ -15,7 +15,7 @@ import { TenMinutes } from "./TenMinutes";
 const HOLDS = [
   { name: "off", label: "no: as planned" },
   { name: "static", label: "yes: against its weight" },
-  { name: "full", label: "yes: weight, motion and lag" },
+  { name: "full", label: "yes: weight and motion" },
 ];
 
 export function LoadControls({ project }: { project: Project; motion: Motion }) {
