@@ -12,6 +12,7 @@ from bustle.core.judge.measures.way_walked import drift, pulled
 from bustle.core.loads.foot_forces import foot_forces
 from bustle.core.loads.told import not_balanced
 from bustle.formats import TABLE_FORMATS, write_table
+from tests.long import in_turns
 from tests.projects import changed, start
 from tests.seeded import SeededTest
 
@@ -49,6 +50,7 @@ class Drags(SeededTest):
                 turning = np.cross(feet.points, more, axis=-1).sum(axis=0)
                 np.testing.assert_allclose(turning, np.cross(at, push), atol=1e-6)
 
+    @in_turns
     def test_tables_are_the_same_with_it_and_without(self):
         for shape, motion, free, dragged in self.walks():
             for kind in TABLE_FORMATS:
@@ -56,6 +58,7 @@ class Drags(SeededTest):
                 with self.subTest(shape=shape, kind=kind, seed=self.seed):
                     self.assertEqual(*(re.sub(rb"From Drags, \w+", b"", data) for data in (one, other)))
 
+    @in_turns
     def test_it_turns_to_the_side_that_drags_and_in_the_mirror_to_the_other(self):
         for shape, motion, _, dragged in self.walks():
             if motion != "Forward":
