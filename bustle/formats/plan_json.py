@@ -10,9 +10,9 @@ from bustle.core.evaluate import Plan
 from bustle.core.geometry.arrays import Array
 from bustle.core.judge.playing import judged
 from bustle.core.loads.foot_forces import foot_forces
+from bustle.core.loads.giving.sag import sag
 from bustle.core.loads.held_against_sag import carried_joints, sent_joints
 from bustle.core.loads.joint_torques import joint_torques, servo_loads
-from bustle.core.loads.sag import sag
 from bustle.core.loads.told import assumed_of_loads, not_told
 from bustle.core.loads.zero_moment_point import zero_moment_point
 from bustle.core.servo.servo_table import fitted, told

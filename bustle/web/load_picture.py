@@ -12,9 +12,9 @@ from bustle.core.judge.judgements.balance.falls_over import may_be_halted
 from bustle.core.judge.judgements.balance.leans_in_mid_swing import JUDGEMENT as LEANS
 from bustle.core.judge.measures.margins.halted import halted_margin, rests_mm
 from bustle.core.loads.foot_forces import foot_forces
+from bustle.core.loads.giving.sag import sag
 from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.joint_torques import servo_loads
-from bustle.core.loads.sag import sag
 from bustle.core.loads.supply_current import assumed_of_supplies, drawn
 from bustle.core.loads.told import assumed_of_loads, not_told
 from bustle.core.loads.zero_moment_point import zero_moment_point

@@ -12,8 +12,8 @@ import numpy as np
 from bustle.core.document.checked import parse_project
 from bustle.core.document.file import save_project
 from bustle.core.evaluate import evaluate
+from bustle.core.loads.giving.sag import sag
 from bustle.core.loads.held_against_sag import sent_joints
-from bustle.core.loads.sag import sag
 from bustle.core.project.project import document
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused

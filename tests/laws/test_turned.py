@@ -10,8 +10,8 @@ from bustle.core.judge.judgements.loads.feet_slip import grip_needed
 from bustle.core.judge.measures.feet.foot_slip import slip_mm
 from bustle.core.judge.measures.margins.halted import halted_margin
 from bustle.core.loads.foot_forces import foot_forces
+from bustle.core.loads.giving.sag import sag
 from bustle.core.loads.joint_torques import servo_loads
-from bustle.core.loads.sag import sag
 from bustle.core.project.project import document
 from bustle.core.walk.plumb import over_floor
 from bustle.core.walk.standing_polygon import standing

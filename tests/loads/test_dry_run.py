@@ -19,9 +19,9 @@ from bustle.core.evaluate import evaluate
 from bustle.core.geometry.serial_chain import forward, turned_by
 from bustle.core.judge.judgements.ground.scuffing import PUSHING
 from bustle.core.loads.by_servo import servo_levers
+from bustle.core.loads.giving.sag import sag
 from bustle.core.loads.held_against_sag import sent_joints
 from bustle.core.loads.moving import placed
-from bustle.core.loads.sag import sag
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.starting.own_numbers import OwnNumbers
 from bustle.core.starting.starting_walkers import start_from

@@ -19,14 +19,14 @@ from bustle.core.judge.measures.feet.foot_play import foot_plays
 from bustle.core.judge.measures.feet.swing_clearance import clearances
 from bustle.core.judge.playing import told
 from bustle.core.loads.at_its_voltage import at_its_voltage
-from bustle.core.loads.carried_margin import carried_margin
 from bustle.core.loads.falls_behind import _behind_by, falls_behind, foot_lag_mm
 from bustle.core.loads.foot_forces import standing_forces
 from bustle.core.loads.friction import held_along
+from bustle.core.loads.giving.carried_margin import carried_margin
+from bustle.core.loads.giving.sag import sag
 from bustle.core.loads.held_by_supports import overlap
 from bustle.core.loads.joint_torques import joint_torques, servo_loads
 from bustle.core.loads.overshoot import overshoot
-from bustle.core.loads.sag import sag
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import document

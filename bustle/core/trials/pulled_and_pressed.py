@@ -9,7 +9,7 @@ from bustle.core.edits.patches import patched, replace
 from bustle.core.judge.measures.feet.foot_play import foot_plays
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.friction import held_across, held_along
-from bustle.core.loads.sag import sag
+from bustle.core.loads.giving.sag import sag
 from bustle.core.loads.told import not_standing
 from bustle.core.machine.kit import FULL_TORQUE_AT_DEG
 from bustle.core.machine.masses import GRAVITY

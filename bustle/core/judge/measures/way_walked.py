@@ -9,7 +9,7 @@ import numpy as np
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.planar_twist import displacement
 from bustle.core.judge.measures.feet.foot_slip import planted, slip_mm
-from bustle.core.loads.pulled_aside import pulled_aside
+from bustle.core.loads.giving.pulled_aside import pulled_aside
 from bustle.core.loads.told import not_balanced, not_pushed
 from bustle.core.project.motion import Keyframes, PhaseGait
 from bustle.core.walk.course import Implied

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
-from bustle.core.loads.sag import sag
+from bustle.core.loads.giving.sag import sag
 from bustle.core.loads.told import not_standing
 from bustle.core.walk.reading import Reading
 

@@ -19,7 +19,7 @@ from bustle.core.judge.measures.margins.halted import half_play_mm, halted_as_it
 from bustle.core.judge.measures.margins.room_at_its_pace import room_at_its_pace
 from bustle.core.judge.measures.margins.worst_margin import worst_margin
 from bustle.core.judge.ways import Found, Offer, Turn
-from bustle.core.loads.carried_margin import carried_margin
+from bustle.core.loads.giving.carried_margin import carried_margin
 from bustle.core.loads.told import not_standing
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.motion import Keyframes

@@ -9,7 +9,7 @@ from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.measures.belly_clearance import belly
 from bustle.core.judge.ways import Turn
-from bustle.core.loads.sag import sag
+from bustle.core.loads.giving.sag import sag
 from bustle.core.loads.told import not_standing
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import length, number, seconds

@@ -7,10 +7,10 @@ import numpy as np
 from bustle.core.falling.fall import fall, fall_told
 from bustle.core.geometry.arrays import greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
-from bustle.core.loads.carried_margin import carried_margin
 from bustle.core.loads.falls_behind import foot_lag_mm
+from bustle.core.loads.giving.carried_margin import carried_margin
+from bustle.core.loads.giving.sag import sag
 from bustle.core.loads.joint_torques import servo_loads
-from bustle.core.loads.sag import sag
 from bustle.core.loads.told import not_balanced, not_standing
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import number, seconds

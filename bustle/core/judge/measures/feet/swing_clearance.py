@@ -12,7 +12,7 @@ from bustle.core.geometry.arrays import Array, Indices, greatest
 from bustle.core.judge.measures.feet.foot_give import footings, sag_mm
 from bustle.core.judge.measures.feet.foot_play import foot_plays
 from bustle.core.judge.measures.gait_phase import gait_phases
-from bustle.core.loads.lifted_foot import lower_mm
+from bustle.core.loads.giving.lifted_foot import lower_mm
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading, waits_for_rest
 

@@ -11,7 +11,7 @@ import numpy as np
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.support_polygon import margins
 from bustle.core.judge.measures.feet.foot_play import foot_plays
-from bustle.core.loads.carried_margin import carried_over
+from bustle.core.loads.giving.carried_margin import carried_over
 from bustle.core.walk.plumb import over_floor, upright
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.standing_polygon import standing

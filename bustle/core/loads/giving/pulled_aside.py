@@ -13,9 +13,9 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, cross
 from bustle.core.geometry.serial_chain import turns
+from bustle.core.loads.giving.standing_springs import far_m, looked_at, springs, where_held
 from bustle.core.loads.held_back import held_back
 from bustle.core.loads.inertial_wrenches import held_still
-from bustle.core.loads.standing_springs import far_m, looked_at, springs, where_held
 from bustle.core.machine.soles import UP
 from bustle.core.walk.reading import Reading
 

@@ -15,9 +15,9 @@ from bustle.core.geometry.arrays import Array, cross
 from bustle.core.loads.by_servo import foot_ways, own_servos
 from bustle.core.loads.foot_forces import standing_forces
 from bustle.core.loads.foot_gives import said_mm_per_n
+from bustle.core.loads.giving.sag import sag
 from bustle.core.loads.inertial_wrenches import held_still
 from bustle.core.loads.joint_torques import held_gives
-from bustle.core.loads.sag import sag
 from bustle.core.loads.told import fallen, not_told
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading

@@ -12,8 +12,8 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, cross
 from bustle.core.loads.foot_forces import contact_points, standing_forces, support_gaps
+from bustle.core.loads.giving.standing_springs import far_m, looked_at, springs, where_held
 from bustle.core.loads.inertial_wrenches import held_still
-from bustle.core.loads.standing_springs import far_m, looked_at, springs, where_held
 from bustle.core.walk.plumb import upright
 from bustle.core.walk.reading import Reading
 

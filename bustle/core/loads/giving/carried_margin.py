@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from bustle.core.geometry.arrays import Array, cross
 from bustle.core.geometry.support_polygon import margins
-from bustle.core.loads.sag import sag
+from bustle.core.loads.giving.sag import sag
 from bustle.core.walk.plumb import downhill
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.standing_polygon import standing
