@@ -13,8 +13,8 @@ ROOT = Path(__file__).resolve().parents[1]
 # From a room only what is listed before it may be imported; within `judge` the order is the one written here.
 ROOMS = (
     "words", "geometry", "project", "kinds", "document", "machine", "at_rest", "edits", "walk", "loads",
-    "loads.giving", "falling", "servo", "judge.measures", "judge.balance", "judge", "judge.judgements", "judge.registry", "judge.playing",
-    "evaluate", "clamp", "search", "dry_run", "starting", "trials",
+    "loads.giving", "falling", "servo", "judge.measures", "judge.balance", "judge", "judge.judgements",
+    "judge.registry", "judge.playing", "evaluate", "clamp", "search", "dry_run", "starting", "trials",
 )  # fmt: skip
 # Of these two neither knows of the other.
 APART = (("words", "geometry"), ("document", "machine"))
