@@ -23,8 +23,8 @@ from bustle.core.search.motion_set import motion_set
 from bustle.core.search.sound_band import sound_band
 from bustle.core.starting.starting_walkers import start
 from bustle.web.application import create_app
-from bustle.web.picture import drawn_first, picture
-from bustle.web.recent_plans import plan_of
+from bustle.web.drawn.picture import drawn_first, picture
+from bustle.web.drawn.recent_plans import plan_of
 
 ROWS = 240
 

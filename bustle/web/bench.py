@@ -15,8 +15,8 @@ from bustle.core.project.project import gait_of
 from bustle.core.words.problems import refuse
 from bustle.web.answer import answer
 from bustle.web.blueprint import blueprint
-from bustle.web.picture import drawn_first, picture
-from bustle.web.recent_plans import plan_of
+from bustle.web.drawn.picture import drawn_first, picture
+from bustle.web.drawn.recent_plans import plan_of
 from bustle.web.said import shapes
 from bustle.web.said.described import described
 from bustle.web.said.picture_head import DrawnHead, PictureHead

@@ -27,7 +27,7 @@ from bustle.core.starting.timed_walks import with_rungs
 from bustle.core.walk.motions.own_ends import in_order
 from bustle.core.words.problems import refuse
 from bustle.jobs.job import Work
-from bustle.web.picture import picture
+from bustle.web.drawn.picture import picture
 from bustle.web.said import leg_shapes, motion_shapes, shapes
 from bustle.web.tried import shapes as tried
 

@@ -22,7 +22,7 @@ from bustle.core.starting.leg_that_stands import leg_that_stands
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from bustle.formats import write_table
-from bustle.web.picture import picture
+from bustle.web.drawn.picture import picture
 from tests.formats.posed import Posed
 from tests.long import in_turns, is_long, times
 from tests.projects import changed, start

@@ -25,7 +25,7 @@ from bustle.core.machine.kit import kit_of
 from bustle.core.project.project import document
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
-from bustle.web.picture import picture
+from bustle.web.drawn.picture import picture
 from bustle.web.said.picture_head import PictureHead
 from tests.long import in_turns, is_long, share
 from tests.projects import changed, demo, hexapod, start

@@ -15,7 +15,7 @@ from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
 from bustle.formats import write_table
 from bustle.formats.plan_json import plan_values
-from bustle.web.picture import picture
+from bustle.web.drawn.picture import picture
 from tests.engine.played import Played
 from tests.engine.random_walkers import in_order
 from tests.loads.test_slopes import sloping

@@ -144,7 +144,7 @@ class Jobs(ApiTest):
         drawn, told = parts()
         self.assertIn("points", decode(drawn)[1])
         self.assertTrue(decode(told)[0]["whole"])
-        spoiled = mock.patch("bustle.web.picture._told_arrays", side_effect=ZeroDivisionError)
+        spoiled = mock.patch("bustle.web.drawn.picture._told_arrays", side_effect=ZeroDivisionError)
         with spoiled, self.assertLogs(level="ERROR"):
             again, instead = parts()
         self.assertEqual(again, drawn)

@@ -13,8 +13,8 @@ from bustle.core.evaluate import evaluate
 from bustle.core.project.project import document
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.formats import write_table
-from bustle.web.picture import drawn_first, picture
-from bustle.web.recent_plans import plan_of
+from bustle.web.drawn.picture import drawn_first, picture
+from bustle.web.drawn.recent_plans import plan_of
 from tests.judge.test_support import oracle
 from tests.long import in_turns
 from tests.projects import changed, start
@@ -82,7 +82,7 @@ class AtRest(SeededTest):
             for station in (None, "load", "balance"):
                 with (
                     self.subTest(shape=shape, station=station, seed=self.seed),
-                    mock.patch("bustle.web.picture.told_at", side_effect=AssertionError("judged")),
+                    mock.patch("bustle.web.drawn.picture.told_at", side_effect=AssertionError("judged")),
                     mock.patch("bustle.core.evaluate.findings", side_effect=AssertionError("judged")),
                     mock.patch("bustle.core.loads.foot_forces._forces", side_effect=AssertionError("held")),
                 ):

@@ -32,7 +32,7 @@ from bustle.core.walk.plumb import over_floor
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.scores_in_a_row import Chained
 from bustle.core.walk.standing_polygon import standing
-from bustle.web.load_picture import halted_arrays, lean_arrays, load_arrays, load_view, pushing_arrays
+from bustle.web.drawn.load_picture import halted_arrays, lean_arrays, load_arrays, load_view, pushing_arrays
 from bustle.web.said import picture_head as head
 
 
