@@ -24,8 +24,8 @@ def last(values: Array) -> Array:
 
 
 def along_samples(values: Array) -> Array:
-    """(N, 3) → (3, 1, 1, N)."""
-    return np.ascontiguousarray(values.T)[:, None, None]
+    """(N, 3) → (3, 1, 1, N), (N, 3, 3) → (3, 3, 1, 1, N)."""
+    return np.ascontiguousarray(np.moveaxis(values, 0, -1))[..., None, None, :]
 
 
 def cross(a: Array, b: Array) -> Array:

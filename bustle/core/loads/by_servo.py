@@ -11,6 +11,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Indices, cross
+from bustle.core.geometry.components_first import along_samples, first, turned
+from bustle.core.geometry.components_first import cross as vectors_cross
 from bustle.core.geometry.serial_chain import Chain
 from bustle.core.loads.inertial_wrenches import Laid, laid
 from bustle.core.loads.moving import placed
@@ -94,23 +96,22 @@ def by_joints(chain: Chain, moved: Array) -> Array:
 
 
 def foot_ways(r: Reading) -> tuple[Array, ...]:
-    """One per group, (L, N, 3, K) m a radian of each of `own_servos`: where the ends of its limbs go."""
+    """One per group, (3, L, K, N) m a radian of each of `own_servos`: where the ends of its limbs go."""
     body, found = r.of(placed), []
+    turn, at = along_samples(body.turn), along_samples(body.at)
     for group, lies, own in zip(r.assembled.parts, r.of(laid), r.of(own_servos), strict=True):
-        ends = np.stack([r.course.solved.points[m][: r.samples, -1] for m in group.members.tolist()]) / 1000
-        feet = (body.turn @ ends[..., None])[..., 0] + body.at
-        moved = by_joints(group.built, by_hinges(group.built, lies, feet[:, :, None])[:, :, 0])
-        found.append(_by_servos(moved, own.levers))
+        chain, axes = group.built, first(lies.axes)
+        ends = np.stack([r.course.solved.points[m][: r.samples, -1].T for m in group.members.tolist()], axis=1) / 1000
+        feet = turned(turn, ends[:, :, None]) + at
+        moved = vectors_cross(axes, feet - first(lies.origins))
+        if chain.slides is not None:
+            moved = np.where(chain.slides[:, None], axes, moved)
+        if chain.coupling is not None:
+            moved = chain.coupling.T @ moved
+        levers = own.levers
+        one = levers.shape[1] == 1
+        found.append(levers[:, 0] @ moved if one else np.einsum("lnkj,cljn->clkn", levers, moved))
     return tuple(found)
-
-
-def _by_servos(moved: Array, levers: Array) -> Array:
-    """By joint (L, N, 3, J) → by servo (L, N, 3, K)."""
-    if levers.shape[1] > 1:
-        return moved @ levers.swapaxes(2, 3)
-    limbs, rows, _, joints = moved.shape
-    found = moved.reshape(limbs, rows * 3, joints) @ levers[:, 0].swapaxes(1, 2)
-    return found.reshape(limbs, rows, 3, -1)
 
 
 def foot_moves(r: Reading, limb: int, rows: Indices) -> Array:
@@ -118,5 +119,5 @@ def foot_moves(r: Reading, limb: int, rows: Indices) -> Array:
     found = np.zeros((len(rows), len(r.kit.servos), 3))
     for group, own, ways in zip(r.assembled.parts, r.of(own_servos), r.of(foot_ways), strict=True):
         for at in np.flatnonzero(group.members == limb).tolist():
-            found[:, own.servos[at]] = 1000 * ways[at, rows].swapaxes(1, 2)
+            found[:, own.servos[at]] = 1000 * ways[:, at][..., rows].T
     return found

@@ -88,7 +88,7 @@ def foot_lag_mm(r: Reading) -> Array:
     lag = np.radians(r.of(servo_loads).lag_deg).T
     found = np.zeros((len(r.project.walker.limbs), r.samples))
     for group, own, ways in zip(r.assembled.parts, r.of(own_servos), r.of(foot_ways), strict=True):
-        off = 1000 * (ways * lag[own.servos].swapaxes(1, 2)[:, :, None]).sum(axis=-1)
-        found[group.members] = np.linalg.norm(off, axis=-1)
+        off = 1000 * (ways * lag[own.servos]).sum(axis=2)
+        found[group.members] = np.linalg.norm(off, axis=0)
     found[[not limb.steps for limb in r.project.walker.limbs]] = 0.0
     return found

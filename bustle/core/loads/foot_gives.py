@@ -40,9 +40,10 @@ def foot_gives(r: Reading) -> dict[int, Array]:
         if not group.columns.shape[1]:
             continue
         members = group.members.tolist()
-        besides = np.array([besides_mm_per_n(r, m) for m in members])[:, None, None, None]
-        whole = 1000 * (ways / stiff[own.servos][:, None, None]) @ ways.swapaxes(2, 3) + besides * np.eye(3)
-        (xx, xy, xz), (_, yy, yz), (_, _, zz) = np.moveaxis(whole, (2, 3), (0, 1))
+        besides = np.array([besides_mm_per_n(r, m) for m in members])[:, None]
+        soft = ways * (1000 / stiff[own.servos])[..., None]
+        (xx, xy, xz), (yy, yz), (zz,) = ([(soft[i] * ways[j]).sum(axis=1) for j in range(i, 3)] for i in range(3))
+        xx, yy, zz = xx + besides, yy + besides, zz + besides
         # Schur's complement of what is along the floor.
         stuck = zz - (yy * xz**2 - 2 * xy * xz * yz + xx * yz**2) / (xx * yy - xy**2)
         gives = np.maximum(stuck, zz - held_along(r) * np.hypot(xz, yz))

@@ -57,7 +57,7 @@ class Wrenches:
 def laid(r: Reading) -> tuple[Laid, ...]:
     """One per group."""
     n, m, solved = r.samples, r.of(placed), r.course.solved
-    turn, at = _rows_of(m.turn), along_samples(m.at)
+    turn, at = along_samples(m.turn), along_samples(m.at)
     found = []
     for group, parts in zip(r.assembled.parts, r.assembled.rigid, strict=True):
         chain, members = group.built, group.members.tolist()
@@ -85,7 +85,7 @@ def wrenches(r: Reading) -> Wrenches:
     at, spin, spinning_up = (along_samples(v) for v in (m.at, m.spin, m.spinning_up))
     # Whatever is held up speeds up against gravity, with all that hangs on it.
     upwards = along_samples(m.acceleration + r.of(upright))
-    turn = _rows_of(m.turn)
+    turn = along_samples(m.turn)
     c = turned(turn, frame.centre[:, None, None, None]) + at
     a = upwards + _carried(spin, spinning_up, c - at)
     own = _of_parts(np.array(frame.kg), frame.inertia[..., None, None, None], turn, c, a, spin, spinning_up)
@@ -191,11 +191,6 @@ def _all_together(r: Reading, own: tuple[Array, Array], behind: list[tuple[Array
         np.ascontiguousarray(force), np.ascontiguousarray(moment), tuple(last(f) for f, _ in behind),
         tuple(last(v) for _, v in behind), centre, kg,
     )  # fmt: skip
-
-
-def _rows_of(turn: Array) -> Array:
-    """(N, 3, 3) → (3, 3, 1, 1, N)."""
-    return np.ascontiguousarray(turn.transpose(1, 2, 0))[:, :, None, None]
 
 
 def _added_up(values: Array) -> Array:

@@ -52,5 +52,5 @@ def _hangs_mm(r: Reading) -> Array:
     """(L, N) mm: how far the end of each limb goes up as its own servos give."""
     found, gives = np.zeros((len(r.project.walker.limbs), r.samples)), r.of(held_gives)
     for group, own, ways in zip(r.assembled.parts, r.of(own_servos), r.of(foot_ways), strict=True):
-        found[group.members] = 1000 * (ways[:, :, 2] * gives[:, own.servos].swapaxes(0, 1)).sum(axis=2)
+        found[group.members] = 1000 * (ways[2] * gives.T[own.servos]).sum(axis=1)
     return found
