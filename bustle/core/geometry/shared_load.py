@@ -37,71 +37,77 @@ def pressed(points: Array, stiffness: Array, load: Array, gaps: Array | None = N
     """
     if not len(points):
         return np.zeros((0, len(load))), load.copy()
-    x, y = points[..., 0].T, points[..., 1].T
-    rows = np.stack([np.ones_like(x), y, -x], axis=1)
-    give, hang = stiffness.T.copy(), np.zeros_like(stiffness.T) if gaps is None else gaps.T
-    forces = np.zeros_like(give)
-    open_, hopeless = np.ones(len(give), dtype=bool), np.zeros(len(give), dtype=bool)
+    x, y = (np.ascontiguousarray(points[..., k]) for k in (0, 1))
+    give, hangs = stiffness.copy(), 0.0 if gaps is None else gaps
+    forces, asked = np.zeros_like(give), np.ascontiguousarray(load.T)
+    open_, hopeless = np.ones(len(load), dtype=bool), np.zeros(len(load), dtype=bool)
     if gaps is None and (plain := _past_them_all(x, y, give > 0, load)).any():
-        _nearest(rows, stiffness.T, load, forces, np.flatnonzero(plain))
+        _nearest(x, y, stiffness, load, forces, np.flatnonzero(plain))
         open_, hopeless = ~plain, plain
     for turn in range(4 * len(points) + 1):
         if turn == SOON:
             # Whatever has an answer has mostly found it: the rest is asked whether it has one at all.
-            hopeless[open_] = _nearest(rows, stiffness.T, load, forces, np.flatnonzero(open_))
+            hopeless[open_] = _nearest(x, y, stiffness, load, forces, np.flatnonzero(open_))
             open_ &= ~hopeless
         if not open_.any():
             break
-        a, k, b, hangs = rows[open_], give[open_], load[open_], hang[open_]
-        weighed = a * k[:, None]
+        own = slice(None) if open_.all() else np.flatnonzero(open_)
+        u, v, k, b, whole = x[:, own], y[:, own], give[:, own], asked[:, own], stiffness[:, own]
+        hang = hangs if gaps is None else gaps[:, own]
         if gaps is not None:
-            b = b + (weighed @ hangs[..., None])[..., 0]
-        gives = (_solved(weighed @ np.swapaxes(a, 1, 2), b)[:, None] @ a)[:, 0] - hangs
+            b = b + _up(u, v, k * hang)
+        ku, kv = k * u, k * v
+        square = _symmetric(k.sum(axis=0), kv.sum(axis=0), -ku.sum(axis=0), (kv * v).sum(axis=0), -(ku * v).sum(axis=0),
+                            (ku * u).sum(axis=0))  # fmt: skip
+        one, two, three = _solved(square, b)
+        gives = one + v * two - u * three - hang
         found = k * gives
-        forces[open_] = found
-        pulls = found < -1e-12 * np.maximum(1.0, np.abs(found).max(axis=1, keepdims=True))
+        forces[:, own] = found
+        pulls = found < -1e-12 * np.maximum(1.0, np.abs(found).max(axis=0))
         if turn > len(points):
             # One at a time, where letting go of several at once goes round in a circle.
-            pulls &= found == found.min(axis=1, keepdims=True)
+            pulls &= found == found.min(axis=0)
         kept = np.where(pulls, 0.0, k)
         # What was let go of and would be pressed after all, the most pressed first.
-        whole = stiffness.T[open_]
-        back = (whole > 0) & (k == 0) & (gives > NONE * np.abs(gives).max(axis=1, keepdims=True))
-        back &= ~pulls.any(axis=1, keepdims=True) & (gives == np.where(back, gives, -np.inf).max(axis=1, keepdims=True))
-        give[open_] = np.where(back, whole, kept)
+        back = (whole > 0) & (k == 0) & (gives > NONE * np.abs(gives).max(axis=0)) & ~pulls.any(axis=0)
+        back &= gives == np.where(back, gives, -np.inf).max(axis=0)
+        give[:, own] = np.where(back, whole, kept)
         again = np.zeros_like(open_)
-        again[open_] = (pulls | back).any(axis=1)
+        again[own] = (pulls | back).any(axis=0)
         open_ = again
-    forces = np.maximum(forces, 0.0)
-    left = np.flatnonzero(_unbalanced(rows, load, forces) & ~hopeless)
+    np.maximum(forces, 0.0, out=forces)
+    over = asked - _up(x, y, forces)
+    most = BALANCED * np.maximum(np.abs(asked[0]), 1.0)
+    left = np.flatnonzero((np.abs(over) > most).any(axis=0) & ~hopeless)
     if len(left):
-        for n in left[~_nearest(rows, stiffness.T, load, forces, left)].tolist():
-            forces[n], _ = nnls(rows[n] * (stiffness.T[n] > 0), load[n])
-    return forces.T, load - (rows @ forces[..., None])[..., 0]
+        for n in left[~_nearest(x, y, stiffness, load, forces, left)].tolist():
+            rows = np.stack([np.ones(len(x)), y[:, n], -x[:, n]])
+            forces[:, n], _ = nnls(rows * (stiffness[:, n] > 0), load[n])
+        over = asked - _up(x, y, forces)
+    return forces, over.T
+
+
+def _up(x: Array, y: Array, forces: Array) -> Array:
+    """(3, N): what forces up (P, N) come to, and their moments about x and y."""
+    return np.stack([forces.sum(axis=0), (y * forces).sum(axis=0), -(x * forces).sum(axis=0)])
 
 
 def _past_them_all(x: Array, y: Array, presses: Flags, load: Array) -> Flags:
     """(N,): where the load's middle lies further out than every point that presses, or where no more than two do: what
     comes nearest is all that can be said, and of two it is the one answer."""
-    found = presses.sum(axis=1) <= FEW
+    found = presses.sum(axis=0) <= FEW
     up = np.maximum(load[:, 0], 1e-12)
     for values, middle in ((x, -load[:, 2] / up), (y, load[:, 1] / up)):
-        out = values - middle[:, None]
-        found |= (np.where(presses, out, -1.0).max(axis=1) < -CLEAR_M) | (
-            np.where(presses, out, 1.0).min(axis=1) > CLEAR_M
+        out = values - middle
+        found |= (np.where(presses, out, -1.0).max(axis=0) < -CLEAR_M) | (
+            np.where(presses, out, 1.0).min(axis=0) > CLEAR_M
         )
     return np.asarray(found & (load[:, 0] > 0), dtype=bool)
 
 
-def _unbalanced(rows: Array, load: Array, forces: Array) -> Flags:
-    """(N,): where forces leave something over."""
-    left = load - (rows @ forces[..., None])[..., 0]
-    return np.asarray((np.abs(left) > BALANCED * np.maximum(np.abs(load[:, :1]), 1.0)).any(axis=1), dtype=bool)
-
-
-def _nearest(rows: Array, stiffness: Array, load: Array, forces: Array, which: Indices) -> Flags:
-    """Puts in, for some of the N, the forces of two points that press and come nearest to the load; and of each whether
-    none come nearer: whether it is one that nothing balances.
+def _nearest(x: Array, y: Array, stiffness: Array, load: Array, forces: Array, which: Indices) -> Flags:
+    """x, y, stiffness, forces: (P, N). Puts in, for some of the N, the forces of two points that press and come nearest
+    to the load; and of each whether none come nearer: whether it is one that nothing balances.
 
     What nothing balances lies outside the cone of all that points can carry together; the nearest of it lies on the
     cone's border, and two points at most carry that. So each two that press are asked for their own nearest, both where
@@ -109,12 +115,13 @@ def _nearest(rows: Array, stiffness: Array, load: Array, forces: Array, which: I
     place each takes its share of the stiffness. Nothing comes nearer where what is left over, r, has aᵢ·r ≤ 0 of every
     point.
     """
-    forces[which] = 0.0
-    own, i, j = _pairs(stiffness[which] > 0)
+    forces[:, which] = 0.0
+    rows = np.stack([np.ones((len(which), len(x))), y[:, which].T, -x[:, which].T], axis=1)
+    own, i, j = _pairs(stiffness[:, which].T > 0)
     row = which[own]
-    k, m = stiffness[row, i], stiffness[row, j]
+    k, m = stiffness[i, row], stiffness[j, row]
     one, other = np.sqrt(k / np.maximum(k, m)), np.sqrt(m / np.maximum(k, m))
-    a, c, b = rows[row, :, i] * one[:, None], rows[row, :, j] * other[:, None], load[row]
+    a, c, b = rows[own, :, i] * one[:, None], rows[own, :, j] * other[:, None], load[row]
     g, h, q = (a * a).sum(axis=1), (a * c).sum(axis=1), (c * c).sum(axis=1)
     first, second = (a * b).sum(axis=1), (c * b).sum(axis=1)
     room = g * q - h * h
@@ -128,13 +135,13 @@ def _nearest(rows: Array, stiffness: Array, load: Array, forces: Array, which: I
     better = found[0] * first + found[1] * second
     order = np.lexsort((better, row))
     best = order[np.flatnonzero(np.diff(row[order], append=-1))]
-    forces[row[best], i[best]] += found[0, best] * one[best]
-    forces[row[best], j[best]] += found[1, best] * other[best]
-    a, b = rows[which], load[which]
-    left = b - (a @ forces[which][..., None])[..., 0]
-    more = (left[:, None] @ a)[:, 0]
-    size = np.sqrt((a * a).sum(axis=1)) * np.sqrt((b * b).sum(axis=1, keepdims=True))
-    return np.asarray((((more <= BALANCED * size) | (stiffness[which] == 0)).all(axis=1)), dtype=bool)
+    forces[i[best], row[best]] += found[0, best] * one[best]
+    forces[j[best], row[best]] += found[1, best] * other[best]
+    b = load[which]
+    left = b - (rows @ forces[:, which].T[..., None])[..., 0]
+    more = (left[:, None] @ rows)[:, 0]
+    size = np.sqrt((rows * rows).sum(axis=1)) * np.sqrt((b * b).sum(axis=1, keepdims=True))
+    return np.asarray((((more <= BALANCED * size) | (stiffness[:, which].T == 0)).all(axis=1)), dtype=bool)
 
 
 def _pairs(presses: Flags) -> tuple[Indices, Indices, Indices]:
@@ -146,30 +153,33 @@ def _pairs(presses: Flags) -> tuple[Indices, Indices, Indices]:
     return row, i[pair], j[pair]
 
 
+def _symmetric(xx: Array, xy: Array, xz: Array, yy: Array, yz: Array, zz: Array) -> Array:
+    """(3, 3, N)"""
+    return np.stack([xx, xy, xz, xy, yy, yz, xz, yz, zz]).reshape(3, 3, -1)
+
+
 def _solved(square: Array, right: Array) -> Array:
-    """The least-norm solutions of many small symmetric systems (N, 3, 3), some of them without full rank: by cofactors,
-    put right once, and by eigenvectors where the rank is short."""
-    rows = square.transpose(1, 2, 0)
-    first, second, third = rows
+    """The least-norm solutions (3, N) of many small symmetric systems (3, 3, N), right (3, N), some of them without
+    full rank: by cofactors, put right once, and by eigenvectors where the rank is short."""
+    first, second, third = square
     one, two, three = _across(second, third), _across(third, first), _across(first, second)
     determinant = _along(first, one)
     sound = determinant > FULL_RANK * ((first[0] + second[1] + third[2]) / 3) ** 3
     whole = np.where(sound, determinant, 1.0)
-    b = right.T
 
     def by_cofactors(b: Array) -> Array:
         found: Array = (one * b[0] + two * b[1] + three * b[2]) / whole
         return found
 
-    found = by_cofactors(b)
-    found += by_cofactors(b - np.stack([_along(first, found), _along(second, found), _along(third, found)]))
-    solution = found.T.copy()
+    solution = by_cofactors(right)
+    missing = right - np.stack([_along(first, solution), _along(second, solution), _along(third, solution)])
+    solution += by_cofactors(missing)
     if not sound.all():
         short = ~sound
-        values, ways = np.linalg.eigh(square[short])
+        values, ways = np.linalg.eigh(square[..., short].transpose(2, 0, 1))
         held = np.abs(values) > 1e-12 * np.abs(values).max(axis=1, keepdims=True)
-        along = (right[short, None] @ ways)[:, 0] * held / np.where(held, values, 1.0)
-        solution[short] = (ways @ along[..., None])[..., 0]
+        along = (right.T[short, None] @ ways)[:, 0] * held / np.where(held, values, 1.0)
+        solution[:, short] = (ways @ along[..., None])[..., 0].T
     return solution
 
 
@@ -194,18 +204,20 @@ def pushed(points: Array, weight: Array, load: Array, only: Array | None = None)
     """
     if not load.any():
         return np.zeros((*points.shape[:2], 2))
-    x, y, w = points[..., 0].T, points[..., 1].T, weight.T
-    one, none = np.ones_like(x), np.zeros_like(x)
-    a = np.concatenate([np.stack([one, none, -y], axis=1), np.stack([none, one, x], axis=1)], axis=2)
-    count = x.shape[1]
-    if only is None or not only.any():
-        k = np.concatenate([w, w], axis=1)
-        found = k * (_solved((a * k[:, None]) @ np.swapaxes(a, 1, 2), load)[:, None] @ a)[:, 0]
-    else:
-        cx, cy = only[..., 0].T, only[..., 1].T
+    x, y = (np.ascontiguousarray(points[..., k]) for k in (0, 1))
+    xx, xy, yy = weight, np.zeros_like(weight), weight
+    if only is not None and only.any():
+        cx, cy = only[..., 0], only[..., 1]
         free = (cx == 0) & (cy == 0)
-        xx, xy, yy = np.where(free, w, w * cx * cx), w * cx * cy, np.where(free, w, w * cy * cy)
-        ax, ay = a[:, :, :count], a[:, :, count:]
-        weighed = np.concatenate([ax * xx[:, None] + ay * xy[:, None], ax * xy[:, None] + ay * yy[:, None]], axis=2)
-        found = (_solved(weighed @ np.swapaxes(a, 1, 2), load)[:, None] @ weighed)[:, 0]
-    return np.stack([found[:, :count].T, found[:, count:].T], axis=-1)
+        xx, xy, yy = (
+            np.where(free, weight, weight * cx * cx),
+            weight * cx * cy,
+            np.where(free, weight, weight * cy * cy),
+        )
+    # What a turn about the upright does along x and y, as a push at the point resists it.
+    round_x, round_y = x * xy - y * xx, x * yy - y * xy
+    square = _symmetric(xx.sum(axis=0), xy.sum(axis=0), round_x.sum(axis=0), yy.sum(axis=0), round_y.sum(axis=0),
+                        (x * round_y - y * round_x).sum(axis=0))  # fmt: skip
+    ahead, aside, turn = _solved(square, load.T)
+    goes_x, goes_y = ahead - y * turn, aside + x * turn
+    return np.stack([xx * goes_x + xy * goes_y, xy * goes_x + yy * goes_y], axis=-1)
