@@ -131,7 +131,8 @@ class AtTheBench(Mending):
 class Ankles(Mending):
     def test_ankles_that_carry_it_over_its_soles_swing_less_in_every_motion(self):
         project = start("two_servo", "Tips", float(self.random.uniform(110, 220)))
-        by, values = float(self.random.uniform(2.3, 2.8)), document(project)
+        # From 2.4 on it is thrown over at every size.
+        by, values = float(self.random.uniform(2.45, 2.95)), document(project)
         swings = [s for m in values["motions"] for s in m.get("joints", ()) if s.get("joint") == "ankle"]
         for swing in swings:
             swing["swing"] = round(swing["swing"] * by, 2)
