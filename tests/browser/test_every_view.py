@@ -14,6 +14,21 @@ from tests.projects import ROOT
 AXE = ROOT / "ui" / "node_modules" / "axe-core" / "axe.min.js"
 
 
+# What is chosen in a list or typed in a field, and does not fit: (its label, what it says).
+CUT_OFF = """() => {
+  const pen = document.createElement('canvas').getContext('2d');
+  const named = e => e.labels?.[0]?.textContent || e.getAttribute('aria-label');
+  const boxes = [...document.querySelectorAll('select, input[type=text], input:not([type])')];
+  return boxes.filter(e => e.offsetParent).flatMap(e => {
+    const style = getComputedStyle(e);
+    const says = e.selectedOptions ? e.selectedOptions[0]?.textContent ?? '' : e.value;
+    pen.font = style.font;
+    const room = e.clientWidth - parseFloat(style.paddingLeft) - parseFloat(style.paddingRight);
+    return pen.measureText(says.trim()).width > room + 1 ? [[named(e), says]] : [];
+  });
+}"""
+
+
 class EveryView(BrowserTest):
     PLACES = (
         ("shelf", None, ""),
@@ -107,6 +122,21 @@ class EveryView(BrowserTest):
                     e => e.scrollWidth > e.clientWidth + 1).map(e => e.className)"""
                 )
                 self.assertEqual(spill, [], f"{station} at {width}")
+
+    @in_turns
+    def test_what_is_chosen_and_typed_can_be_read(self):
+        page = self.page
+        walkers = {name: self.demo(name) for name in ("Fennel", "Sorrel", "Bramble")}
+        more = [
+            (station, "Bramble", "motion=Forward") for station in ("stride", "timing", "balance", "load", "motions")
+        ]
+        for width, height in ((1024, 768), (1280, 800)):
+            page.set_viewport_size({"width": width, "height": height})
+            for station, name, query in (*self.PLACES, *more):
+                if name:
+                    self.go(walkers[name], station, query)
+                    page.wait_for_timeout(400)
+                    self.assertEqual(page.evaluate(CUT_OFF), [], f"{station} {name} {query} at {width}")
 
     @in_turns
     def test_on_a_phone_one_thing_stands_under_the_other(self):

@@ -290,7 +290,7 @@ class Load(BrowserTest):
         expect(page.locator(".findings")).to_contain_text("it stalls at 0.3 N·m")
         page.get_by_role("button", name=re.compile("^Keep: Stronger servos")).click()
         expect(page.locator(".findings")).not_to_contain_text("it stalls at")
-        page.get_by_label("Held against sag").select_option(label="yes: against its weight")
+        page.get_by_label("Held against sag").select_option(label="weight alone")
         expect(page.get_by_role("button", name=re.compile("^saved"))).to_be_visible()
         self.assertEqual(self.project(walker)["against_sag"], "static")
         page = self.go(walker, "table", "motion=Forward")

@@ -13,9 +13,9 @@ import { LoadTrace } from "./LoadTrace";
 import { TenMinutes } from "./TenMinutes";
 
 const HOLDS = [
-  { name: "off", label: "no: as planned" },
-  { name: "static", label: "yes: against its weight" },
-  { name: "full", label: "yes: weight and motion" },
+  { name: "off", label: "no, as planned" },
+  { name: "static", label: "weight alone" },
+  { name: "full", label: "weight and motion" },
 ];
 
 export function LoadControls({ project }: { project: Project; motion: Motion }) {
