@@ -21,7 +21,7 @@ from bustle.core.geometry.arrays import Array
 from bustle.core.loads.inertial_wrenches import laid, wrenches
 from bustle.core.loads.told import STOPS_ANYWHERE, not_worked_out
 from bustle.core.project.motion import Swings
-from bustle.core.walk.plumb import upright
+from bustle.core.walk.plumb import downhill, upright
 from bustle.core.walk.reading import Reading
 
 # On curved soles it rocks from one to the other in this many seconds, times the root of how high its mass is in m. In
@@ -103,6 +103,18 @@ def rocking(r: Reading) -> Rocking:
     lean = max(_tilt(r), 1e-6)
     share = min(lean / edge, 0.999)
     return Rocking(float(np.degrees(edge)), float(4 / rate * np.arccosh(1 / (1 - share))), float(np.degrees(lean)))
+
+
+def slopes_aside_deg(r: Reading) -> float:
+    """By how much the floor rises across the way that its soles point, at most."""
+    one, two = r.of(sole_middles).values()
+    across = np.abs((r.of(downhill) * (one.aside + two.aside) / 2).sum(axis=1)).max()
+    return float(np.degrees(np.arctan(across)))
+
+
+def hangs_aside_deg(r: Reading) -> float:
+    """How far its mass hangs beside the middle between its soles."""
+    return float(np.degrees(np.arctan2(r.of(beside_mm) / 1000, r.of(wrenches).centre[:, 2].mean())))
 
 
 def _slid_mm(r: Reading) -> float:

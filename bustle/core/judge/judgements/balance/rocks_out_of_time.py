@@ -7,10 +7,19 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.edits.patches import replace
-from bustle.core.falling.rocking import ROLLS_S, not_rocking, rocking, rolls_s, thrown
+from bustle.core.falling.rocking import (
+    ROLLS_S,
+    hangs_aside_deg,
+    not_rocking,
+    rocking,
+    rolls_s,
+    slopes_aside_deg,
+    thrown,
+)
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgement import Judgement
+from bustle.core.judge.judgements.balance.into_the_slope import into_the_slope
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.told import not_worked_out
@@ -19,6 +28,13 @@ from bustle.core.words.wording import degrees, length, number, seconds
 
 # A cycle is kept between these shares of the period in which it rocks at its lean.
 LEAST, MOST = 0.75, 1.0
+
+# How far its mass may hang to the lower side across a slope, and how steep that may be though it leans into it. In an
+# engine, legs of 140 to 420 mm, slopes of 1.0 to 2.0°: of nine walks that hung 0.5 to 0.6° one fell, of 26 that hung
+# 0.75 to 1.0° six, of 20 that hung 1.5 or 2.0° fourteen; leaning into it all the way none of 24, but four of eight at
+# 2.5 and 4°.
+HANGS_DEG, FALLS_DEG, STEEP_DEG = 0.6, 1.0, 1.8
+SLOPE = "slope"
 
 # A sole that comes no further out of the floor lies flat.
 FLAT_DEG = 0.2
@@ -54,6 +70,7 @@ def rocks(r: Reading) -> Iterator[Finding]:
             (("", FLAT),), None, rock.lean_deg, FLAT_DEG, "°",
         )  # fmt: skip
         return
+    yield from _across_a_slope(r)
     if LEAST <= share <= MOST:
         return
     how = "so quick that it hardly rocks" if share < LEAST else "slower than it rocks: each step adds to the next"
@@ -63,6 +80,25 @@ def rocks(r: Reading) -> Iterator[Finding]:
         f"{seconds(cycle)}, {how}; keep {seconds(LEAST * rock.period_s)} to {seconds(MOST * rock.period_s)}.",
         (), None, share, MOST if share > MOST else LEAST, "of its rocking",
     )  # fmt: skip
+
+
+def _across_a_slope(r: Reading) -> Iterator[Finding]:
+    aside, hangs = r.of(slopes_aside_deg), r.of(hangs_aside_deg)
+    if aside > STEEP_DEG:
+        yield Finding(
+            "F09", "stop", "Rocks to one side alone",
+            f"Across a slope of {degrees(aside)} its rocking grows to one side until it falls, even where it leans "
+            f"into it; keep it under {degrees(STEEP_DEG)}.",
+            (("", SLOPE),), None, aside, STEEP_DEG, "°",
+        )  # fmt: skip
+    elif aside and hangs > HANGS_DEG:
+        stops = hangs > FALLS_DEG
+        yield Finding(
+            "F09", "stop" if stops else "warn", "Rocks to one side alone",
+            f"Across a slope of {degrees(aside)} its mass hangs {degrees(hangs)} to the lower side, and its rocking "
+            f"{'grows' if stops else 'may grow'} that way until it falls; keep {degrees(HANGS_DEG)}.",
+            (("", SLOPE),), None, hangs, FALLS_DEG if stops else HANGS_DEG, "°",
+        )  # fmt: skip
 
 
 def _on_curved_soles(r: Reading, rolls: float) -> Iterator[Finding]:
@@ -121,5 +157,10 @@ JUDGEMENT = Judgement(
     rocks,
     judged,
     figures=(PERIOD,),
-    ways=(Turn("cycle"), Turn("sway_y", down=False), Offer(_slow_enough, any_motion=True)),
+    ways=(
+        Turn("cycle"),
+        Turn("sway_y", down=False),
+        Offer(_slow_enough, any_motion=True),
+        Offer(into_the_slope, keep="first"),
+    ),
 )
