@@ -59,6 +59,14 @@ setup_python() {
   printf '%s' "$stamp" > .venv/.stamp
 }
 
+# A first dry run compiles what it steps through, which takes a quarter of a minute: nobody waits for it later.
+setup_dry_runs() {
+  local stamp; stamp=$(stamp_of requirements.lock bustle/core/dry_run/*.py; python3 -V; uname -m)
+  same_stamp .venv/.dry-runs-stamp "$stamp" && return
+  .venv/bin/python -m bustle.cli dry-run demo/fennel.bustle.json --motion Forward >/dev/null 2>.bustle/dry-run.log || return 0
+  printf '%s' "$stamp" > .venv/.dry-runs-stamp
+}
+
 # What only the tests need: an independent rigid-body library to check against.
 setup_test_python() {
   local stamp; stamp=$(stamp_of requirements.lock requirements.test.lock; python3 -V)
@@ -98,6 +106,10 @@ setup_all() {
   check_tools
   setup_database
   setup_python
+  # Beside the next, and without the lock, which an interruption would leave with it.
+  setup_dry_runs 9>&- &
+  local dry_runs=$!
   setup_interface
+  wait "$dry_runs"
   { exec 9>&-; } 2>/dev/null || true
 }

@@ -9,10 +9,12 @@ import mujoco
 import numpy as np
 
 from bustle.core.dry_run.beside_its_plan import BODY, beside_plan
-from bustle.core.dry_run.dry_run import NOMINAL, VARIANTS, dry_run
-from bustle.core.dry_run.let_go import SINKS_MM, LetGo, Machine
+from bustle.core.dry_run.dry_run import NOMINAL, VARIANTS, Running, dry_run
+from bustle.core.dry_run.let_go import SINKS_MM, STEP_S, LetGo, Machine
 from bustle.core.dry_run.mends import mends
-from bustle.core.dry_run.touch import Touch, ahead_of
+from bustle.core.dry_run.rows import rows
+from bustle.core.dry_run.steps import walk
+from bustle.core.dry_run.touch import touching
 from bustle.core.edits.mirroring import mirror_image
 from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
@@ -50,29 +52,28 @@ class Mechanics(SeededTest):
             project = start(shape, "Lies", float(self.random.uniform(120, 320)))
             r = reading(project, project.motions[0].name)
             plan, row = r.of(beside_plan), int(self.random.integers(r.samples - 1))
-            ahead = ahead_of(plan, row)
-            shift, lean = self.random.normal(0, 0.02, (1, 3)), self.random.normal(0, 0.2, (1, 3))
-            servos = self.random.normal(0, 0.3, (1, plan.servos.shape[1]))
-            touch = Touch(plan, row, ahead, 0.0, shift, turned_by(lean), servos)
+            shift, lean = self.random.normal(0, 0.02, 3), self.random.normal(0, 0.2, 3)
+            servos = self.random.normal(0, 0.3, plan.servos.shape[1])
+            touch = touching(r.of(rows), row, 0.0, shift, turned_by(lean), servos)
             with self.subTest(shape=shape, seed=self.seed):
                 if not plan.rolling:
-                    joints = r.angles[row] + servos[0] @ r.of(servo_levers)[min(row, len(r.of(servo_levers)) - 1)]
+                    joints = r.angles[row] + servos @ r.of(servo_levers)[min(row, len(r.of(servo_levers)) - 1)]
                     body, centre = r.of(placed), plan.centre[row]
                     for group in r.assembled.parts:
                         points, _ = forward(group.built, joints[group.columns][:, None] + group.zeros[:, None])
                         tips = points[:, 0, -1] / 1000 @ body.turn[row].T + body.at[row]
                         own = [plan.limb.tolist().index(m) for m in group.members.tolist()]
-                        lies = (tips - centre) @ turned_by(lean)[0].T + centre + shift[0]
-                        np.testing.assert_allclose(touch.at.reshape(-1, 3)[own], lies, atol=1e-9)
+                        lies = (tips - centre) @ turned_by(lean).T + centre + shift
+                        np.testing.assert_allclose(touch.at[own], lies, atol=1e-9)
                 rates = self.random.normal(0, 1, plan.mass.shape[1])
                 step = 1e-6 * rates
-                on = (shift + step[:3], turned_by(step[None, 3:BODY]) @ turned_by(lean), servos + step[BODY:])
-                later = Touch(plan, row, ahead, 0.0, *on)
-                went = (later.at - touch.at).reshape(-1, 3)
+                on = (shift + step[:3], turned_by(step[3:BODY]) @ turned_by(lean), servos + step[BODY:])
+                later = touching(r.of(rows), row, 0.0, *on)
+                went = later.at - touch.at
                 for n, rolls in enumerate(plan.rolling):
                     # What touches moves on over the sole as it rolls; the sole itself there goes as it is told.
-                    went[rolls.point] -= later.lies[0, n] @ (later.local[0, n] - touch.local[0, n])
-                np.testing.assert_allclose(went / 1e-6, (touch.moves[0] @ rates).reshape(-1, 3), atol=2e-4)
+                    went[rolls.point] -= later.lies[n] @ (later.local[n] - touch.local[n])
+                np.testing.assert_allclose(went / 1e-6, touch.moves @ rates, atol=2e-4)
 
     def test_a_rocker_turns_and_rolls_as_an_engine_s_does(self):
         """Two cycles from rest: it swings round by ±24° and from side to side by ±2°."""
@@ -185,15 +186,23 @@ class Mechanics(SeededTest):
         self.assertAlmostEqual(turns.covers, 1.0, delta=0.03)
 
     @in_turns
-    def test_the_smaller_the_steps_the_same_it_comes_to(self):
-        """Machines side by side are as each alone."""
-        project = start("four_upright", "Beside", 220.0)
-        together = dry_run(project, "Trot")
-        for words in ("servos that give twice as much", "a floor half as grippy"):
-            (alone,) = dry_run(project, "Trot", machines={words: VARIANTS[words]})
-            one = next(run for run in together if run.machine == words)
-            self.assertAlmostEqual(alone.covers, one.covers, delta=1e-6)
-            self.assertAlmostEqual(alone.leans_deg, one.leans_deg, delta=1e-4)
+    def test_in_half_as_long_steps_it_comes_to_the_same(self):
+        for shape, motion in (("four_upright", "Trot"), ("six_sprawled", "Forward"), ("two_full", "Forward")):
+            project = start(shape, "Halved", float(self.random.uniform(150, 300)))
+            long, short = (Running(project, motion, VARIANTS, step_s).told() for step_s in (STEP_S, STEP_S / 2))
+            for one, other in zip(long, short, strict=True):
+                with self.subTest(shape=shape, machine=one.machine, seed=self.seed):
+                    self.assertAlmostEqual(one.covers, other.covers, delta=0.08)
+                    self.assertAlmostEqual(one.leans_deg, other.leans_deg, delta=1.0)
+
+    @in_turns
+    def test_what_is_compiled_is_compiled_once_for_machines_of_every_kind(self):
+        """A second time would take a quarter of a minute of somebody's wait."""
+        for shape in ("six_sprawled", "two_rocker", "two_planar", "four_casters", "two_wheels"):
+            project = start(shape, "Once", float(self.random.uniform(150, 250)))
+            for motion in ("Forward", "Stand"):
+                dry_run(project, motion, machines=ALONE)
+        self.assertEqual(len(walk.signatures), 1)
 
     @in_turns
     def test_a_mirrored_machine_goes_mirrored(self):

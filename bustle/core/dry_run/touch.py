@@ -6,123 +6,145 @@ turns the hinges of its limbs by δ = (∂h/∂s)·s. From the body out, n_h and
 a point p behind them is at  p' = c + d + R·(o'_H + Q_H·(p − o_H) − c),  c the plan's centre, and goes by
 R·(Q_{h−1}·n_h × (p' − o'_h)) a radian of hinge h. A curved sole touches where its curve is lowest, which wanders over
 it as it rolls.
+
+Compiled, for one machine, as what comes of one step is where the next begins.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from math import sqrt
+from typing import NamedTuple
 
 import numpy as np
 
-from bustle.core.dry_run.beside_its_plan import BODY, BesidePlan, Hinges
-from bustle.core.geometry.arrays import Array, cross, skew
-from bustle.core.geometry.serial_chain import turned_by, turns
-from bustle.core.machine.soles import UP, touching
-
-STRAIGHT = np.eye(3)
-
-
-@dataclass(frozen=True)
-class Ahead:
-    """What changes from a row to the next."""
-
-    centre: Array
-    takes: Array
-    servos: Array
-    points: Array
-    origins: Array
-    axes: Array
-    by_servo: Array
-    lies: tuple[Array, ...]
-
-
-def ahead_of(plan: BesidePlan, row: int) -> Ahead:
-    """To the next row, or to the first of the next time round."""
-    if row + 1 < len(plan.centre):
-        nxt, angle, way = row + 1, 0.0, np.zeros(3)
-    else:
-        nxt, angle, way = 0, plan.turn, plan.way
-    on, hinges = turns(UP, np.array(angle)), plan.hinges
-
-    def gone(values: Array) -> Array:
-        """(…, 3) that turns with the ground."""
-        return (values[nxt] @ on.T if nxt == 0 else values[nxt]) - values[row]
-
-    takes, turned = plan.takes[nxt], plan.servos[nxt] - plan.servos[row]
-    if nxt == 0:
-        takes = np.concatenate([on @ takes[:3], on @ takes[3:BODY], takes[BODY:]])
-    return Ahead(
-        gone(plan.centre) + way,
-        takes - plan.takes[row],
-        (turned + np.pi) % (2 * np.pi) - np.pi,
-        gone(plan.points) + way,
-        gone(hinges.origins) + way,
-        gone(hinges.axes),
-        hinges.by_servo[nxt] - hinges.by_servo[row],
-        tuple((on @ rolls.turn[0] if nxt == 0 else rolls.turn[nxt]) - rolls.turn[row] for rolls in plan.rolling),
-    )
+from bustle.core.dry_run.beside_its_plan import BODY
+from bustle.core.dry_run.compiled import (
+    Vector,
+    compiled,
+    crossed,
+    minus,
+    on_by,
+    plus,
+    product,
+    put,
+    rotation,
+    through,
+    times,
+    turn_by,
+    turn_put,
+    vector,
+)
+from bustle.core.dry_run.rows import Rows
+from bustle.core.geometry.arrays import Array
 
 
-class Touch:
-    """Where V machines may touch the floor within a row: at (V, 3P) m; moves (V, 3P, D), how what touches there moves,
-    and planned (V, 3P) m/s, how fast by plan where it rolls. Of Q soles that roll: local (V, Q, 3) m, where on the sole
-    it touches, and lies (V, Q, 3, 3), how that lies."""
+class Touch(NamedTuple):
+    """Where a machine may touch the floor: at (P, 3) m; moves (P, 3, D), how what touches there moves, and planned
+    (P, 3) m/s, how fast by plan where it rolls. Of Q soles that roll: local (Q, 3) m, where on the sole it touches, and
+    lies (Q, 3, 3), how that lies."""
 
-    def __init__(
-        self, plan: BesidePlan, row: int, ahead: Ahead, share: float, shift: Array, turn: Array, servos: Array
-    ) -> None:
-        many, count = len(shift), len(plan.limb)
-        points, centre = plan.points[row] + ahead.points * share, plan.centre[row] + ahead.centre * share
-        by_servo, of = plan.hinges.by_servo[row] + ahead.by_servo * share, plan.hinges.of
-        ends, ways, turning, spun = self._out(plan.hinges, row, ahead, share, points, by_servo, servos)
-        arms = (ends - centre) @ turn.swapaxes(1, 2)
-        moves = np.empty((many, count, 3, BODY + servos.shape[1]))
-        moves[..., :3] = STRAIGHT
-        moves[..., BODY:] = turn[:, None] @ (ways @ by_servo[of])
-        planned = np.zeros_like(arms)
-        self.local, self.lies = np.zeros((many, len(plan.rolling), 3)), np.zeros((many, len(plan.rolling), 3, 3))
-        for n, (rolls, on) in enumerate(zip(plan.rolling, ahead.lies, strict=True)):
-            limb = of[rolls.point]
-            turned, beyond = turn @ turning[:, limb] @ by_servo[limb], turn @ spun[:, limb]
-            self.lies[:, n] = beyond @ (rolls.turn[row] + on * share)
-            curve = touching(rolls.foot, np.zeros((many, 3)), self.lies[:, n]) / 1000
-            self.local[:, n] = (curve[:, None] @ self.lies[:, n])[:, 0]
-            moves[:, rolls.point, :, BODY:] -= skew(curve) @ turned
-            goes = ahead.centre + turn @ (ahead.points[rolls.point] - ahead.centre)
-            planned[:, rolls.point] = goes + (beyond @ on @ self.local[:, n, :, None])[..., 0]
-            arms[:, rolls.point] += curve
-        moves[..., 3:BODY] = -skew(arms)
-        self.at = (centre + shift[:, None] + arms).reshape(many, -1)
-        self.moves = moves.reshape(many, 3 * count, -1)
-        self.planned = planned.reshape(many, -1) / plan.row_s
+    at: Array
+    moves: Array
+    planned: Array
+    local: Array
+    lies: Array
 
-    def _out(
-        self, hinges: Hinges, row: int, ahead: Ahead, share: float, points: Array, by_servo: Array, servos: Array
-    ) -> tuple[Array, Array, Array, Array]:
-        """From the body out: where points come to (V, P, 3), and how they go with each hinge (V, P, 3, H); how what is
-        behind each hinge turns with it (V, L, 3, H), and how what is behind the last is turned (V, L, 3, 3)."""
-        origins, axes = hinges.origins[row] + ahead.origins * share, hinges.axes[row] + ahead.axes * share
-        many, (limbs, most) = len(servos), origins.shape[:2]
-        off = (servos @ by_servo.reshape(limbs * most, -1).T).reshape(many, limbs, most, 1)
-        slides, of = hinges.slides[..., None], hinges.of
-        turned, by = turned_by(np.where(slides, 0.0, axes * off)), np.empty((many, limbs, most, 3, 2))
-        # To each hinge from the one before, and its axis.
-        by[..., 0], by[..., 1] = np.where(slides, axes * off, 0.0) + origins, axes
-        by[:, :, 1:, :, 0] -= origins[:, :-1]
-        spun, was = np.broadcast_to(STRAIGHT, (many, limbs, 3, 3)), origins[:, -1] if most else np.zeros((limbs, 3))
-        at, places, along = np.zeros((many, limbs, 3)), *np.empty((2, many, limbs, most, 3))
+
+@compiled
+def touching(rows: Rows, row: int, share: float, shift: Array, turn: Array, servos: Array) -> Touch:
+    """share: 0 … 1, how far into the row; shift (3,) m, turn (3, 3), servos (S,) rad: how it lies beside its plan."""
+    count, most, size = rows.points.shape[1], rows.by_servo.shape[2], BODY + servos.shape[0]
+    centre = on_by(rows.centre[row], rows.on_centre[row], share)
+    moved = plus(centre, vector(shift))
+    by_servo, places, along, ends, spun = _out(rows, row, share, servos)
+    at, moves, planned = np.empty((count, 3)), np.zeros((count, 3, size)), np.zeros((count, 3))
+    local, lies = np.zeros((rows.point_of.shape[0], 3)), np.zeros((rows.point_of.shape[0], 3, 3))
+    for p in range(count):
+        limb, own = rows.hangs_on[p], moves[p]
+        end = on_by(rows.points[row, p], rows.on_points[row, p], share)
+        end = plus(vector(ends[limb]), through(spun[limb], end))
         for h in range(most):
-            here = spun @ by[:, :, h]
-            at = at + here[..., 0]
-            places[:, :, h], along[:, :, h] = at, here[..., 1]
-            spun = spun @ turned[:, :, h]
-        ends = at[:, of] + (spun[:, of] @ (points - was[of])[..., None])[..., 0]
-        turning = np.where(slides, 0.0, along)
-        ways = cross(turning[:, of], ends[:, :, None] - places[:, of]) + np.where(slides, along, 0.0)[:, of]
-        return ends, ways.swapaxes(2, 3), turning.swapaxes(2, 3), spun
+            way = vector(along[limb, h])
+            if not rows.slides[limb, h]:
+                way = crossed(way, minus(end, vector(places[limb, h])))
+            _add(own, through(turn, way), by_servo[limb, h])
+        put(at[p], through(turn, minus(end, centre)))
+    for q in range(rows.point_of.shape[0]):
+        p = rows.point_of[q]
+        limb, rolls = rows.hangs_on[p], rows.on_soles[row, q]
+        beyond = product(turn, spun[limb])
+        turn_put(lies[q], product(beyond, turn_by(rows.soles[row, q], rolls, share)))
+        touches = lowest(lies[q], rows.curves[q])
+        put(local[q], touches)
+        curve = through(lies[q], touches)
+        for h in range(most):
+            if not rows.slides[limb, h]:
+                _add(moves[p], crossed(through(turn, vector(along[limb, h])), curve), by_servo[limb, h])
+        on, body = vector(rows.on_points[row, p]), vector(rows.on_centre[row])
+        way = plus(body, through(turn, minus(on, body)))
+        way = plus(way, through(beyond, through(rolls, touches)))
+        put(planned[p], times(way, 1 / rows.row_s))
+        put(at[p], plus(vector(at[p]), curve))
+    for p in range(count):
+        x, y, z = vector(at[p])
+        own = moves[p]
+        own[0, 0], own[1, 1], own[2, 2] = 1.0, 1.0, 1.0
+        # φ × arm
+        own[0, 4], own[0, 5] = z, -y
+        own[1, 3], own[1, 5] = -z, x
+        own[2, 3], own[2, 4] = y, -x
+        put(at[p], plus(moved, (x, y, z)))
+    return Touch(at, moves, planned, local, lies)
 
-    def held(self, holds: Array) -> Array:
-        """(V, 3P, D): of `moves`, what the floor holds where it holds only some ways along it, (P, 2, 2)."""
-        found = self.moves.reshape(len(self.moves), len(holds), 3, -1).copy()
-        found[:, :, :2] = holds @ found[:, :, :2]
-        return found.reshape(self.moves.shape)
+
+@compiled
+def _out(rows: Rows, row: int, share: float, servos: Array) -> tuple[Array, Array, Array, Array, Array]:
+    """From the body out, of L limbs' H hinges: how each turns, or slides, by servo (L, H, S); where each is and along
+    what it turns (L, H, 3); of what is behind the last how it is turned, spun (L, 3, 3), and where its ground's origin
+    lies, ends (L, 3)."""
+    limbs, most, many = rows.by_servo.shape[1], rows.by_servo.shape[2], servos.shape[0]
+    by_servo, places, along = np.empty((limbs, most, many)), np.empty((limbs, most, 3)), np.empty((limbs, most, 3))
+    ends, spun = np.empty((limbs, 3)), np.empty((limbs, 3, 3))
+    for limb in range(limbs):
+        own, at, before = rotation((0.0, 0.0, 0.0)), (0.0, 0.0, 0.0), (0.0, 0.0, 0.0)
+        for h in range(most):
+            origin = on_by(rows.origins[row, limb, h], rows.on_origins[row, limb, h], share)
+            axis = on_by(rows.axes[row, limb, h], rows.on_axes[row, limb, h], share)
+            off = 0.0
+            for s in range(many):
+                by = rows.by_servo[row, limb, h, s] + rows.on_by_servo[row, limb, h, s] * share
+                by_servo[limb, h, s] = by
+                off += by * servos[s]
+            here, before = minus(origin, before), origin
+            if rows.slides[limb, h]:
+                here = plus(here, times(axis, off))
+            at = plus(at, through(own, here))
+            put(places[limb, h], at)
+            put(along[limb, h], through(own, axis))
+            if not rows.slides[limb, h]:
+                own = product(own, rotation(times(axis, off)))
+        turn_put(spun[limb], own)
+        put(ends[limb], minus(at, through(own, before)))
+    return by_servo, places, along, ends, spun
+
+
+@compiled
+def _add(moves: Array, way: Vector, by_servo: Array) -> None:
+    """What goes so a radian of a hinge, by servo."""
+    for s in range(by_servo.shape[0]):
+        moves[0, BODY + s] += way[0] * by_servo[s]
+        moves[1, BODY + s] += way[1] * by_servo[s]
+        moves[2, BODY + s] += way[2] * by_servo[s]
+
+
+@compiled
+def lowest(lies: Array, curve: Array) -> Vector:
+    """m, in the sole's own frame: from its lowest point at rest to where it is lowest as it lies, as `machine.soles`
+    has it. curve: its radii fore and aft and to the side, m, and the sines of how far they go, or 2 without end."""
+    fore, side = curve[0], curve[1]
+    ahead = min(max(-lies[2, 0], -curve[2]), curve[2])
+    left = min(max(-lies[2, 1], -curve[3]), curve[3])
+    slant = ahead * ahead + left * left
+    under = -lies[2, 2] if curve[2] > 1.0 and curve[3] > 1.0 else -sqrt(max(1.0 - slant, 0.0))
+    mean = (fore * ahead * ahead + side * left * left) / slant if slant > 1e-18 else fore
+    return fore * ahead, side * left, mean * (1.0 + under)

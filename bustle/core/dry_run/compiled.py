@@ -1,0 +1,161 @@
+"""What a step of a dry run is made of, compiled: vectors as three numbers, turns as three by three, written out.
+
+Everything else here is done for all rows at once; a machine that is let go knows its next step only after this one.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from hashlib import sha256
+from math import cos, sin, sqrt
+from pathlib import Path
+from typing import Any, TypeVar, cast
+
+import numba
+import numpy as np
+
+from bustle.core.geometry.arrays import Array
+
+# Machine code is kept for as long as nothing of this room has changed: what is kept of one file knows only of that.
+_SOURCES = sorted(Path(__file__).parent.glob("*.py"))
+_VERSION = sha256(b"".join(path.read_bytes() for path in _SOURCES)).hexdigest()[:12]
+_config: Any = numba.config
+_config.CACHE_DIR = _config.CACHE_DIR or str(Path(__file__).parent / "__pycache__" / _VERSION)
+# For loops as short as a machine's servos it costs more than it saves, in compiling as in running.
+_config.LOOP_VECTORIZE = _config.SLP_VECTORIZE = 0
+
+F = TypeVar("F", bound=Callable[..., Any])
+
+Vector = tuple[float, float, float]
+
+
+def compiled(function: F) -> F:
+    """As machine code, made when it is first called and kept beside its source, else in the user's own folder; made
+    anew by each process where neither can be written. Rounding is that of the arithmetic as it is written."""
+    try:
+        return cast(F, numba.njit(cache=True)(function))
+    except RuntimeError:
+        return cast(F, numba.njit(function))
+
+
+@compiled
+def vector(values: Array) -> Vector:
+    return values[0], values[1], values[2]
+
+
+@compiled
+def on_by(values: Array, on: Array, share: float) -> Vector:
+    """values + share·on"""
+    return values[0] + share * on[0], values[1] + share * on[1], values[2] + share * on[2]
+
+
+@compiled
+def turn_by(values: Array, on: Array, share: float) -> Array:
+    """(3, 3), likewise."""
+    found = np.empty((3, 3))
+    for i in range(3):
+        for k in range(3):
+            found[i, k] = values[i, k] + share * on[i, k]
+    return found
+
+
+@compiled
+def plus(a: Vector, b: Vector) -> Vector:
+    return a[0] + b[0], a[1] + b[1], a[2] + b[2]
+
+
+@compiled
+def minus(a: Vector, b: Vector) -> Vector:
+    return a[0] - b[0], a[1] - b[1], a[2] - b[2]
+
+
+@compiled
+def times(a: Vector, by: float) -> Vector:
+    return a[0] * by, a[1] * by, a[2] * by
+
+
+@compiled
+def crossed(a: Vector, b: Vector) -> Vector:
+    """a × b"""
+    return a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]
+
+
+@compiled
+def through(turn: Array, v: Vector) -> Vector:
+    """turn·v"""
+    return (
+        turn[0, 0] * v[0] + turn[0, 1] * v[1] + turn[0, 2] * v[2],
+        turn[1, 0] * v[0] + turn[1, 1] * v[1] + turn[1, 2] * v[2],
+        turn[2, 0] * v[0] + turn[2, 1] * v[1] + turn[2, 2] * v[2],
+    )
+
+
+@compiled
+def product(a: Array, b: Array) -> Array:
+    """a·b, (3, 3)"""
+    found = np.empty((3, 3))
+    for i in range(3):
+        for k in range(3):
+            found[i, k] = a[i, 0] * b[0, k] + a[i, 1] * b[1, k] + a[i, 2] * b[2, k]
+    return found
+
+
+@compiled
+def rotation(v: Vector) -> Array:
+    """About a vector by as many radians as it is long: Rodrigues' formula."""
+    x, y, z = v
+    angle = sqrt(x * x + y * y + z * z) / 2
+    half = sin(angle) / angle if angle > 0 else 1.0
+    a, b = half * cos(angle), half * half / 2
+    found = np.empty((3, 3))
+    found[0, 0], found[0, 1], found[0, 2] = 1 - b * (y * y + z * z), b * x * y - a * z, b * x * z + a * y
+    found[1, 0], found[1, 1], found[1, 2] = b * x * y + a * z, 1 - b * (x * x + z * z), b * y * z - a * x
+    found[2, 0], found[2, 1], found[2, 2] = b * x * z - a * y, b * y * z + a * x, 1 - b * (x * x + y * y)
+    return found
+
+
+@compiled
+def put(into: Array, v: Vector) -> None:
+    into[0], into[1], into[2] = v
+
+
+@compiled
+def turn_put(into: Array, turn: Array) -> None:
+    """(3, 3)"""
+    for i in range(3):
+        for k in range(3):
+            into[i, k] = turn[i, k]
+
+
+@compiled
+def goes(moves: Array, rate: Array) -> Vector:
+    """moves·rate, of moves (3, D)"""
+    x, y, z = 0.0, 0.0, 0.0
+    for k in range(rate.shape[0]):
+        x += moves[0, k] * rate[k]
+        y += moves[1, k] * rate[k]
+        z += moves[2, k] * rate[k]
+    return x, y, z
+
+
+@compiled
+def solved(whole: Array, pushes: Array) -> None:
+    """In place, pushes (D,) become x of whole·x = pushes, whole (D, D) symmetric and positive, of which the lower half
+    is read and becomes its Cholesky factor. Source: any text on matrices."""
+    size = pushes.shape[0]
+    for a in range(size):
+        for b in range(a + 1):
+            left = whole[a, b]
+            for k in range(b):
+                left -= whole[a, k] * whole[b, k]
+            whole[a, b] = sqrt(left) if a == b else left / whole[b, b]
+    for a in range(size):
+        left = pushes[a]
+        for k in range(a):
+            left -= whole[a, k] * pushes[k]
+        pushes[a] = left / whole[a, a]
+    for a in range(size - 1, -1, -1):
+        left = pushes[a]
+        for k in range(a + 1, size):
+            left -= whole[k, a] * pushes[k]
+        pushes[a] = left / whole[a, a]
