@@ -79,7 +79,7 @@ def database_url(text: str) -> str:
 class Searches:
     """The process that holds the pool of workers, and how the web server finds it."""
 
-    def __init__(self, works: str = "bustle.web.work:WORKS") -> None:
+    def __init__(self, works: str = "bustle.web.workers:WORKS") -> None:
         self._folder, self._works = tempfile.mkdtemp(prefix="bustle-office-"), works
         self._key = secrets.token_hex(32)
         self.process = self._start()

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from pydantic import BaseModel
 
-from bustle.core.dry_run.dry_run import dry_run, wanted
+from bustle.core.dry_run.dry_run import NOMINAL, VARIANTS, dry_run, not_run, wanted
 from bustle.core.dry_run.ladder import ladder
 from bustle.core.dry_run.mends import mends
 from bustle.core.edits.levers import LEVERS
@@ -145,6 +145,15 @@ def run_dry(body: shapes.Draft, tell: Tell) -> bytes:
     )
 
 
+def run_alone(body: shapes.Draft, tell: Tell) -> bytes:
+    readings = [evaluate(body.project, name).reading for name in in_order(body.project, body.motion)]
+    why = next(filter(None, map(not_run, readings)), None)
+    if why:
+        return _bytes(tried.DryRunAlone(run=None, why=why))
+    (run,) = dry_run(body.project, body.motion, tell, {NOMINAL: VARIANTS[NOMINAL]})
+    return _bytes(tried.DryRunAlone(run=run, why=None))
+
+
 def drive(body: motion_shapes.StickDraft, tell: Tell) -> bytes:
     walk = steered(body.project, Stick(body.ahead, body.left, body.turn), body.school)
     if body.lift_mm is not None:
@@ -210,6 +219,7 @@ WORKS: dict[str, Work] = {
     "fresh_set": start_over,
     "ladder": climb,
     "dry_run": run_dry,
+    "dry_run_alone": run_alone,
     "drive": drive,
     "drive_by_rule": drive_by_rule,
     "keep_driven": keep_driven,
@@ -224,6 +234,7 @@ DEADLINES = {
     "fresh_set": 180.0,
     "ladder": 120.0,
     "dry_run": 120.0,
+    "dry_run_alone": 60.0,
     "remedies": 60.0,
     "verdict": 60.0,
     "side_by_side": 60.0,

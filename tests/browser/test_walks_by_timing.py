@@ -7,8 +7,10 @@ import re
 from playwright.sync_api import expect
 
 from bustle.core.dry_run.dry_run import VARIANTS
+from bustle.core.project.project import document
 from tests.browser.bench_test import BrowserTest
 from tests.long import in_turns
+from tests.projects import changed, start
 
 
 class OnTwoSoles(BrowserTest):
@@ -71,6 +73,29 @@ class OnTheFloor(BrowserTest):
         expect(run).to_contain_text("Changed since")
         page.get_by_role("button", name="Run it again").click()
         expect(run.locator(".outcome")).to_have_attribute("data-well", "true", timeout=60_000)
+
+    @in_turns
+    def test_how_a_dry_run_goes_is_told_unasked_and_what_mends_it_is_a_step_away(self):
+        """Nothing stops either on paper; one overruns, whose servos give and are not held against it."""
+        held = start("four_upright_2", "Runs on", 290.0)
+        trot = held.motions[2].twist.vx_mm_s * held.motions[2].cycle_s
+        loose = {"motions/2/lift_mm": 39.0, "motions/2/cycle_s": 0.6, "motions/2/twist": {"vx_mm_s": trot / 0.6}}
+        sound = self.kept({"project": document(held)})
+        page = self.go(sound, "stride", "motion=Trot")
+        findings = page.get_by_role("region", name="Findings")
+        expect(findings).to_contain_text(re.compile(r"In a dry run it goes (9|10)\d % of its way"), timeout=60_000)
+        walker = self.kept({"project": document(changed(held, {"against_sag": "off", **loose}))})
+        self.go(walker, "stride", "motion=Trot")
+        expect(findings).to_contain_text("In a dry run it goes 1", timeout=60_000)
+        expect(findings).not_to_contain_text("Sound")
+        expect(page.locator(".rail-nav a", has_text="Balance")).to_contain_text("a warning")
+        findings.get_by_role("link", name="What mends it").click()
+        page.locator(".mends").get_by_role("button", name="Keep").first.click(timeout=60_000)
+        self.saved(2)
+        expect(findings).to_contain_text(
+            re.compile(r"Sound .* In a dry run it goes 1[01]\d % of its way"), timeout=60_000
+        )
+        self.assertEqual(self.project(walker)["against_sag"], "full")
 
     @in_turns
     def test_how_far_a_rocker_goes_is_told_by_its_dry_run_alone(self):

@@ -77,6 +77,11 @@ class Studio(ApiTest):
         refused = self.web.post("/api/dry-run", json={"project": bare, "motion": "Forward"})
         self.assertEqual(refused.status_code, 422)
         self.assertIn("next to no torque", refused.json["detail"])
+        alone = self.web.post("/api/dry-run/alone", json={"project": quick, "motion": "Forward"}).json
+        self.assertEqual(alone, {"run": told["runs"][0], "why": None})
+        none = self.web.post("/api/dry-run/alone", json={"project": bare, "motion": "Forward"})
+        self.assertEqual((none.status_code, none.json["run"]), (200, None))
+        self.assertIn("next to no torque", none.json["why"])
 
     def test_soft_start_next_leg_and_retold(self):
         start = self.web.post("/api/soft-start", json={"project": self.draft()}).json

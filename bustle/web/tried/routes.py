@@ -84,6 +84,12 @@ def run_dry(body: shapes.Draft) -> Response:
     return told("dry_run", body)
 
 
+@api.post("/dry-run/alone", responses={200: tried.DryRunAlone, 422: shapes.ProblemDetail})
+def run_alone(body: shapes.Draft) -> Response:
+    """The same of the machine as its sheets say alone: what is told of every walk while the hand rests."""
+    return told("dry_run_alone", body)
+
+
 @api.post("/ladder", responses={200: tried.Ladder, 422: shapes.ProblemDetail})
 def rungs(body: shapes.Draft) -> Response:
     """A walk that lives by its timing, rung by rung."""

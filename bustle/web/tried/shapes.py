@@ -69,6 +69,13 @@ class DryRunView(BaseModel):
     mends: list[MendView]
 
 
+class DryRunAlone(BaseModel):
+    """run: of the machine as its sheets say; None where none can be told, and then why."""
+
+    run: DryRun | None
+    why: str | None
+
+
 class RungView(BaseModel):
     """One rung: what must be seen before the next, what speaks against it most, what becomes of it in a dry run, and
     what would fell it first."""

@@ -4,6 +4,10 @@ import { create } from "zustand";
 
 const useFolds = create<Record<string, boolean>>(() => ({}));
 
+export function openFold(name: string): void {
+  useFolds.setState({ [name]: true });
+}
+
 interface Props {
   name: string;
   children: ReactNode;

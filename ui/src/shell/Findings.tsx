@@ -1,9 +1,11 @@
 import "./findings.css";
 import { useQuery } from "@tanstack/react-query";
+import { Link, useLocation } from "react-router";
 import { useCatalogue } from "@/api/catalogue";
 import type { Remedy, Schemas } from "@/api/client";
 import { type Finding, figure, type Picture } from "@/api/picture";
 import { search } from "@/api/searches";
+import { askForMore, type Run, useDryRun } from "@/bench/dryRuns";
 import { forget } from "@/bench/holding";
 import { useBench } from "@/bench/state";
 import { dropGhost, goToWorst, keepRemedy, keyOf, openFinding, tryRemedy, undo } from "@/bench/store";
@@ -25,6 +27,9 @@ export function Findings() {
   const noted = (code: string) => judgements.find((j) => j.code === code)?.stations.includes(station) ?? false;
   const findings = (picture?.findings ?? []).filter((f) => f.severity !== "note" || noted(f.code));
   const sound = findings.every((f) => f.severity === "note");
+  const stopped = findings.some((f) => f.severity === "stop");
+  const dry = useDryRun();
+  const badly = dry.run !== null && dry.run.goes_badly !== "";
   return (
     <section className="findings" aria-label="Findings">
       <h2>
@@ -74,13 +79,21 @@ export function Findings() {
             <p>Checking …</p>
           </div>
         )}
-        {picture && sound && !refusal && picture.checking.length === 0 && (
+        {picture && sound && !refusal && picture.checking.length === 0 && !badly && (
           <div className="finding">
             <i className={`mark ${unjudged.length ? "open" : "well"}`} aria-hidden="true" />
             <p>
               {unjudged.length ? `Nothing found. Not judged: ${unjudged.join("; ")}.` : wellSaid(picture)}
               {picture.at_speed[picture.motion] && ` No start or stop of its own: ${picture.at_speed[picture.motion]}.`}
+              {dry.run && !dry.old && ` ${inShort(dry.run)}`}
             </p>
+          </div>
+        )}
+        {picture && !stopped && !refusal && badly && dry.run && <WentBadly run={dry.run} old={dry.old} />}
+        {picture && !stopped && !refusal && !sound && !badly && dry.run && (
+          <div className={`finding${dry.old ? " old" : ""}`}>
+            <i className={`mark well${dry.old ? " old" : ""}`} aria-hidden="true" />
+            <p>{inShort(dry.run)}</p>
           </div>
         )}
         {sound &&
@@ -88,6 +101,36 @@ export function Findings() {
       </div>
     </section>
   );
+}
+
+/** Nothing is found on paper, or little, and yet: it is told here, and at Balance what is behind it. */
+function WentBadly({ run, old }: { run: Run; old: boolean }) {
+  const { search } = useLocation();
+  const walker = useBench((s) => s.saved?.id);
+  return (
+    <div className={`finding${old ? " old" : " open"}`}>
+      <i className="mark warn" aria-hidden="true" />
+      <div>
+        <p>
+          <span className="visually-hidden">Warning{old ? ", checking" : ""}: </span>
+          {inShort(run)}
+        </p>
+        {!old && (
+          <Link className="do" to={`/walkers/${walker}/balance${search}`} onClick={askForMore}>
+            What mends it
+          </Link>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function inShort(run: Run): string {
+  if (run.goes_badly) return `In a dry run it ${run.goes_badly}.`;
+  if (run.covers !== null) return `In a dry run it goes ${Math.round(100 * run.covers)} % of its way.`;
+  return run.goes_mm === null
+    ? "In a dry run it stays up."
+    : `In a dry run it stays up and goes ${run.goes_mm.toFixed(0)} mm a cycle.`;
 }
 
 /** What is well, in one sentence with its number. */

@@ -2,6 +2,7 @@ import { memo } from "react";
 import { Link, useLocation } from "react-router";
 import { useCatalogue } from "@/api/catalogue";
 import type { Motion, Project } from "@/api/client";
+import { useDryRun } from "@/bench/dryRuns";
 import { useBench } from "@/bench/state";
 import { open } from "@/bench/unjudged";
 import { STATIONS } from "@/stations";
@@ -23,6 +24,7 @@ export function Rail({ station, project, motion }: { station: Station; project: 
   const { search } = useLocation();
   const walker = useBench((s) => s.saved?.id);
   const judgements = useCatalogue()?.judgements ?? [];
+  const dry = useDryRun();
   /** A station's mark, and whether it is from before the hand began to move. */
   const mark = ({ name, told }: Station): { state: Mark; old: boolean } => {
     const codes = judgements.filter((j) => j.stations.includes(name)).map((j) => j.code);
@@ -31,6 +33,7 @@ export function Rail({ station, project, motion }: { station: Station; project: 
     const found = picture?.findings.filter((f) => codes.includes(f.code)) ?? [];
     const worst = found.find((f) => f.severity === "stop") ?? found.find((f) => f.severity === "warn");
     if (worst) return { state: worst.severity as Mark, old: worst.checking === true };
+    if (name === "balance" && dry.run?.goes_badly) return { state: "warn", old: dry.old };
     // Hollow too where nothing that is at home here could be judged: that never looks well.
     const home = judgements.filter((j) => j.stations[0] === name);
     const none =

@@ -1,22 +1,40 @@
 /** A dry run: the walk on the floor as its servos give, and as other servos, looser joints and another floor would have
  * it; what it covers beside what is planned, and what would have it go well. */
+import { useEffect, useRef } from "react";
 import type { Project, Schemas } from "@/api/client";
 import { useSearched } from "@/api/searched";
+import { useMoreAsked } from "@/bench/dryRuns";
 import { replaceDraft } from "@/bench/store";
-import { Fold } from "@/controls/Fold";
+import { Fold, openFold } from "@/controls/Fold";
 import { Working } from "@/controls/Working";
 
 type View = Schemas["DryRunView"];
 type Run = Schemas["DryRun"];
+
+const FOLD = "Dry run";
 
 /** The track shows so much of the way. */
 const MOST = 1.6;
 
 export function DryRun({ project }: { project: Project }) {
   const { found, old, busy, fault, ask } = useSearched<View>("/api/dry-run", project);
+  const [asked, told] = useMoreAsked();
+  const place = useRef<HTMLParagraphElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once each time more is asked for
+  useEffect(() => {
+    if (!asked) return;
+    told();
+    openFold(FOLD);
+    const show = () => place.current?.scrollIntoView({ block: "start" });
+    show();
+    // What it comes to is longer than the question was.
+    void ask().then(() => requestAnimationFrame(show));
+  }, [asked]);
   return (
-    <Fold name="Dry run" open>
-      <p className="hint">On the floor as its servos give, from its own start to its own stop. Nothing is put right.</p>
+    <Fold name={FOLD} open>
+      <p className="hint" ref={place}>
+        On the floor as its servos give, from its own start to its own stop. Nothing is put right.
+      </p>
       <button type="button" className="do" disabled={busy} onClick={() => void ask()}>
         {found ? "Run it again" : "Run it"}
       </button>
