@@ -12,9 +12,9 @@ from bustle.core.dry_run.beside_its_plan import BODY, beside_plan
 from bustle.core.dry_run.dry_run import NOMINAL, VARIANTS, Running, dry_run
 from bustle.core.dry_run.let_go import SINKS_MM, STEP_S, LetGo, Machine
 from bustle.core.dry_run.mends import mends
-from bustle.core.dry_run.rows import rows
+from bustle.core.dry_run.rows import curve_of, rows
 from bustle.core.dry_run.steps import walk
-from bustle.core.dry_run.touch import touching
+from bustle.core.dry_run.touch import lowest, touching
 from bustle.core.edits.mirroring import mirror_image
 from bustle.core.edits.patches import patched
 from bustle.core.evaluate import evaluate
@@ -25,6 +25,8 @@ from bustle.core.loads.giving.sag import sag
 from bustle.core.loads.held_against_sag import sent_joints
 from bustle.core.loads.moving import placed
 from bustle.core.machine.masses import GRAVITY
+from bustle.core.machine.soles import touching as touching_of
+from bustle.core.project.walker import CurvedSole
 from bustle.core.starting.own_numbers import OwnNumbers
 from bustle.core.starting.starting_walkers import start_from
 from bustle.core.walk.motions.own_ends import in_order
@@ -74,6 +76,20 @@ class Mechanics(SeededTest):
                     # What touches moves on over the sole as it rolls; the sole itself there goes as it is told.
                     went[rolls.point] -= later.lies[n] @ (later.local[n] - touch.local[n])
                 np.testing.assert_allclose(went / 1e-6, touch.moves @ rates, atol=2e-4)
+
+    def test_a_curved_sole_touches_where_it_is_told_to_elsewhere(self):
+        """As lies at random, with ends and without, what is compiled beside what judges a plan."""
+        for long, wide in ((None, None), (40.0, None), (None, 25.0), (60.0, 30.0)):
+            fore, side = self.random.uniform(20, 120, 2).tolist()
+            sole = CurvedSole(radius_fore_mm=fore, radius_side_mm=side, length_mm=long, width_mm=wide)
+            foot = start("two_rocker", "Rolls", 180.0).walker.legs[0].feet[0].model_copy(update={"sole": sole})
+            for lean in self.random.normal(0, 0.3, (20, 3)):
+                lies = turned_by(lean)
+                with self.subTest(sole=sole, lean=lean, seed=self.seed):
+                    curve = lies @ np.array(lowest(lies, np.array(curve_of(sole))))
+                    np.testing.assert_allclose(
+                        1000 * curve, touching_of(foot, np.zeros((1, 3)), lies[None])[0], atol=1e-9
+                    )
 
     def test_a_rocker_turns_and_rolls_as_an_engine_s_does(self):
         """Two cycles from rest: it swings round by ±24° and from side to side by ±2°."""

@@ -117,7 +117,7 @@ def rows(r: Reading) -> Rows:
         np.array([rolls.point for rolls in plan.rolling], dtype=np.intp),
         soles,
         np.concatenate([soles[1:], on @ soles[:1]]) - soles,
-        np.array([_curve(rolls.foot.sole) for rolls in plan.rolling]).reshape(-1, 4),
+        np.array([curve_of(rolls.foot.sole) for rolls in plan.rolling]).reshape(-1, 4),
         plan.row_s,
     )
     # All laid out alike, so that what walks them is compiled once.
@@ -132,7 +132,8 @@ def _firm(r: Reading, plan: BesidePlan) -> Array:
     return found
 
 
-def _curve(sole: object) -> tuple[float, float, float, float]:
+def curve_of(sole: object) -> tuple[float, float, float, float]:
+    """Its radii fore and aft and to the side, m, and the sines of how far they go, or 2 without end."""
     assert isinstance(sole, CurvedSole)
     fore, side = sole.radius_fore_mm, sole.radius_side_mm
     ends = [min(1.0, size / 2 / r) if size else 2.0 for size, r in ((sole.length_mm, fore), (sole.width_mm, side))]
