@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+
 import numpy as np
 from pydantic import BaseModel
 
-from bustle.core.dry_run.dry_run import NOMINAL, VARIANTS, dry_run, not_run, wanted
+from bustle.core.document.checked import CheckedProject
+from bustle.core.dry_run.dry_run import DryRun, as_its_sheets_say, dry_run, wanted, why_none
 from bustle.core.dry_run.ladder import ladder
 from bustle.core.dry_run.mends import mends
 from bustle.core.edits.levers import LEVERS
@@ -64,6 +68,14 @@ def _unjudged(plan: Plan) -> str | None:
     return next(iter(told(plan.reading).unjudged.values()), None)
 
 
+def _walked(project: CheckedProject, motion: str, tell: Callable[[str], object]) -> DryRun | None:
+    """Nothing of what is stopped anyhow."""
+    tell(f"{motion}, dry run")
+    if not evaluate(project, motion).sound or why_none(project, motion):
+        return None
+    return as_its_sheets_say(project, motion)
+
+
 def make_set(body: motion_shapes.SetDraft, tell: Tell) -> bytes:
     found = motion_set(body.project, body.gait or usual(body.project), body.mixture, tell, body.one_order)
     kept = found.kept_in(body.project)
@@ -78,8 +90,9 @@ def make_set(body: motion_shapes.SetDraft, tell: Tell) -> bytes:
             code=m.code,
             limited_by=m.limited_by,
             unjudged=_unjudged(evaluate(kept, m.motion.name)),
+            run=_walked(kept, m.motion.name, partial(tell, n, len(found.made))),
         )
-        for m in found.made
+        for n, m in enumerate(found.made)
     ]
     return _bytes(motion_shapes.SetView(gait=found.gait, made=made, left_out=found.left_out, project=kept))
 
@@ -87,11 +100,12 @@ def make_set(body: motion_shapes.SetDraft, tell: Tell) -> bytes:
 def start_over(body: motion_shapes.ProjectDraft, tell: Tell) -> bytes:
     """Its walks from the machine alone. What is warned of as it stands is of the machine, and told in full there."""
     project = renewed(body.project, tell)
-    made = []
+    made: list[motion_shapes.FreshWalk] = []
     stand = next((m.name for m in project.motions if isinstance(m, PhaseGait) and m.stands), None)
     still = {(f.code, f.subject) for f in evaluate(project, stand).findings} if stand else set()
     for motion in project.motions:
         plan = evaluate(project, motion.name)
+        on = plan.reading.goes_on
         told_of = [f for f in plan.findings if f.severity in ("stop", "warn")]
         elsewhere = still if motion.name != stand else set()
         own = [f for f in told_of if f.severity == "stop" or (f.code, f.subject) not in elsewhere]
@@ -100,12 +114,13 @@ def start_over(body: motion_shapes.ProjectDraft, tell: Tell) -> bytes:
         made.append(
             motion_shapes.FreshWalk(
                 name=motion.name,
-                stride_mm=plan.figure("stride_mm"),
-                turn_deg=float(np.degrees(plan.reading.goes_on[2])) if plan.reading.score.periodic else None,
+                stride_mm=float(np.hypot(*on[:2])) if plan.reading.score.periodic else None,
+                turn_deg=float(np.degrees(on[2])) if plan.reading.score.periodic else None,
                 cycle_s=plan.reading.score.duration_s,
                 severity=worst.severity if worst else None,
                 against=against,
                 unjudged=_unjudged(plan),
+                run=_walked(project, motion.name, partial(tell, len(made), len(project.motions))),
             )
         )
     return _bytes(motion_shapes.FreshSet(made=made, project=project))
@@ -146,12 +161,9 @@ def run_dry(body: shapes.Draft, tell: Tell) -> bytes:
 
 
 def run_alone(body: shapes.Draft, tell: Tell) -> bytes:
-    readings = [evaluate(body.project, name).reading for name in in_order(body.project, body.motion)]
-    why = next(filter(None, map(not_run, readings)), None)
-    if why:
-        return _bytes(tried.DryRunAlone(run=None, why=why))
-    (run,) = dry_run(body.project, body.motion, tell, {NOMINAL: VARIANTS[NOMINAL]})
-    return _bytes(tried.DryRunAlone(run=run, why=None))
+    why = why_none(body.project, body.motion)
+    run = None if why else as_its_sheets_say(body.project, body.motion, tell)
+    return _bytes(tried.DryRunAlone(run=run, why=why))
 
 
 def drive(body: motion_shapes.StickDraft, tell: Tell) -> bytes:

@@ -268,6 +268,7 @@ class TheWholeMachine(BrowserTest):
         page.get_by_role("button", name=re.compile("By its feet on the floor")).click()
         page.get_by_role("button", name=re.compile("^Keep: Draw the links")).click()
         expect(page.locator(".findings")).not_to_contain_text("its way after a metre")
+        self.saved(4)
         links = [limb["links"][-1]["length_mm"] for limb in self.project(walker)["walker"]["limbs"]]
         self.assertAlmostEqual(max(links) / min(links), 1.1, places=2)
         # What was seen on the floor goes to the other side.

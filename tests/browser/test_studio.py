@@ -20,6 +20,8 @@ class TheSet(BrowserTest):
         page.get_by_role("button", name="Find the strides").click()
         expect(page.get_by_role("row", name=re.compile("^Turn right"))).to_be_visible(timeout=60_000)
         expect(page.locator(".set-table")).to_contain_text("F06: ")
+        # Each as it goes in a dry run.
+        expect(page.get_by_role("row", name=re.compile(r"^Forward .* (9|10)\d.%$"))).to_be_visible()
         page.get_by_role("button", name="Keep the set").click()
         self.saved(2)
         names = [m["name"] for m in self.project(walker)["motions"]]

@@ -83,7 +83,7 @@ class OnTheFloor(BrowserTest):
         sound = self.kept({"project": document(held)})
         page = self.go(sound, "stride", "motion=Trot")
         findings = page.get_by_role("region", name="Findings")
-        expect(findings).to_contain_text(re.compile(r"In a dry run it goes (9|10)\d % of its way"), timeout=60_000)
+        expect(findings).to_contain_text(re.compile(r"In a dry run it goes (9|10)\d.% of its way"), timeout=60_000)
         walker = self.kept({"project": document(changed(held, {"against_sag": "off", **loose}))})
         self.go(walker, "stride", "motion=Trot")
         expect(findings).to_contain_text("In a dry run it goes 1", timeout=60_000)
@@ -93,7 +93,7 @@ class OnTheFloor(BrowserTest):
         page.locator(".mends").get_by_role("button", name="Keep").first.click(timeout=60_000)
         self.saved(2)
         expect(findings).to_contain_text(
-            re.compile(r"Sound .* In a dry run it goes 1[01]\d % of its way"), timeout=60_000
+            re.compile(r"Sound .* In a dry run it goes 1[01]\d.% of its way"), timeout=60_000
         )
         self.assertEqual(self.project(walker)["against_sag"], "full")
 

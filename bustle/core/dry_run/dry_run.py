@@ -162,6 +162,18 @@ def dry_run(
     return Running(project, motion, machines, until_one_falls=until_one_falls).told(tell)
 
 
+def why_none(project: CheckedProject, motion: str) -> str | None:
+    """Why no dry run of a motion with its own start and stop can be told; None where one can."""
+    readings = (evaluate(project, name).reading for name in in_order(project, motion))
+    return next(filter(None, map(not_run, readings)), None)
+
+
+def as_its_sheets_say(project: CheckedProject, motion: str, tell: Tell = silent) -> DryRun:
+    """Of that machine alone. Raises InputRefused where none can be told."""
+    (run,) = dry_run(project, motion, tell, {NOMINAL: VARIANTS[NOMINAL]})
+    return run
+
+
 def _cycles(r: Reading) -> int:
     if not r.score.periodic:
         return 1

@@ -8,7 +8,7 @@ from itertools import combinations
 from typing import Any
 
 from bustle.core.document.checked import CheckedProject
-from bustle.core.dry_run.dry_run import NOMINAL, VARIANTS, DryRun, dry_run
+from bustle.core.dry_run.dry_run import DryRun, as_its_sheets_say
 from bustle.core.edits.levers import motion_index
 from bustle.core.edits.patches import patched, replace
 from bustle.core.evaluate import evaluate
@@ -46,7 +46,7 @@ def mends(project: CheckedProject, motion: str, tell: Tell = silent) -> tuple[Me
             changed = patched(project, edits)
             if evaluate(changed, motion).stops - before:
                 continue
-            (run,) = dry_run(changed, motion, machines={NOMINAL: VARIANTS[NOMINAL]})
+            run = as_its_sheets_say(changed, motion)
         except InputRefused:
             continue
         if not run.goes_badly:

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, Field, RootModel
 
 from bustle.core.document.checked import CheckedProject
+from bustle.core.dry_run.dry_run import DryRun
 from bustle.core.project.field_types import Name, Real
 from bustle.core.search.attempt import Change
 from bustle.core.search.motion_set import LeftOut
@@ -30,7 +31,8 @@ class SetDraft(Body):
 
 
 class MadeView(BaseModel):
-    """unjudged: why whether it falls, or what it holds, is not told; None where all is."""
+    """unjudged: why whether it falls, or what it holds, is not told; None where all is. run: how it goes in a dry run,
+    by the machine as its sheets say; None where none can be told."""
 
     name: str
     gait: str
@@ -41,6 +43,7 @@ class MadeView(BaseModel):
     code: str | None
     limited_by: str | None
     unjudged: str | None
+    run: DryRun | None
 
 
 class SetView(BaseModel):
@@ -54,7 +57,7 @@ class SetView(BaseModel):
 
 class FreshWalk(BaseModel):
     """stride_mm, turn_deg: how far it goes and turns a cycle; None of what has no end of a cycle. against: the worst
-    that is found of it, in words; None where it is sound. unjudged: as above."""
+    that is found of it, in words; None where it is sound. unjudged, run: as above."""
 
     name: str
     stride_mm: float | None
@@ -63,6 +66,7 @@ class FreshWalk(BaseModel):
     severity: Literal["stop", "warn"] | None
     against: str | None
     unjudged: str | None
+    run: DryRun | None
 
 
 class FreshSet(BaseModel):

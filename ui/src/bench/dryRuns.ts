@@ -3,10 +3,9 @@ import { useEffect } from "react";
 import { create } from "zustand";
 import type { Project, Schemas } from "@/api/client";
 import { search } from "@/api/searches";
+import type { Run } from "@/look/dryRun";
 import { isEvaluating } from "./evaluator";
 import { useBench } from "./state";
-
-export type Run = Schemas["DryRun"];
 
 interface DryRuns {
   of: Project | null;

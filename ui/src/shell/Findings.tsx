@@ -5,12 +5,13 @@ import { useCatalogue } from "@/api/catalogue";
 import type { Remedy, Schemas } from "@/api/client";
 import { type Finding, figure, type Picture } from "@/api/picture";
 import { search } from "@/api/searches";
-import { askForMore, type Run, useDryRun } from "@/bench/dryRuns";
+import { askForMore, useDryRun } from "@/bench/dryRuns";
 import { forget } from "@/bench/holding";
 import { useBench } from "@/bench/state";
 import { dropGhost, goToWorst, keepRemedy, keyOf, openFinding, tryRemedy, undo } from "@/bench/store";
 import { useUnjudged } from "@/bench/unjudged";
 import { Working } from "@/controls/Working";
+import { inShort, type Run } from "@/look/dryRun";
 import { withUnit } from "@/look/number";
 
 /** The tray of findings: one line each, one open with what mends it. Its height never changes. */
@@ -123,14 +124,6 @@ function WentBadly({ run, old }: { run: Run; old: boolean }) {
       </div>
     </div>
   );
-}
-
-function inShort(run: Run): string {
-  if (run.goes_badly) return `In a dry run it ${run.goes_badly}.`;
-  if (run.covers !== null) return `In a dry run it goes ${Math.round(100 * run.covers)} % of its way.`;
-  return run.goes_mm === null
-    ? "In a dry run it stays up."
-    : `In a dry run it stays up and goes ${run.goes_mm.toFixed(0)} mm a cycle.`;
 }
 
 /** What is well, in one sentence with its number. */

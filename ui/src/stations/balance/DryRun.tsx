@@ -7,9 +7,9 @@ import { useMoreAsked } from "@/bench/dryRuns";
 import { replaceDraft } from "@/bench/store";
 import { Fold, openFold } from "@/controls/Fold";
 import { Working } from "@/controls/Working";
+import { inWords, percent, type Run } from "@/look/dryRun";
 
 type View = Schemas["DryRunView"];
-type Run = Schemas["DryRun"];
 
 const FOLD = "Dry run";
 
@@ -111,24 +111,7 @@ function Mends({ found }: { found: View["mends"] }) {
   );
 }
 
-export function inWords(run: Run): string {
-  if (run.fell_s !== null) return `It ${run.goes_badly}.`;
-  const way = run.covers === null ? staysUp(run) : `Goes ${percent(run.covers)} of its way`;
-  const veers = Math.abs(run.veers_deg) >= 0.5 ? `, veers ${run.veers_deg.toFixed(1)}° a cycle` : "";
-  const more = run.goes_badly && !run.goes_badly.startsWith("goes") ? `. It ${run.goes_badly}` : "";
-  return `${way}, leans ${run.leans_deg.toFixed(1)}° beside its plan${veers}${more}.`;
-}
-
 /** Whether their plan tells no way that they might cover. */
 function noWay(runs: Run[]): boolean {
   return runs.every((run) => run.covers === null);
-}
-
-/** Where its plan tells no way. */
-function staysUp(run: Run): string {
-  return run.goes_mm === null ? "Stays up" : `Stays up, goes ${run.goes_mm.toFixed(0)} mm a cycle`;
-}
-
-function percent(share: number): string {
-  return `${Math.round(100 * share)} %`;
 }

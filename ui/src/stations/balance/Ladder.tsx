@@ -5,7 +5,7 @@ import { useSearched } from "@/api/searched";
 import { replaceDraft } from "@/bench/store";
 import { Fold } from "@/controls/Fold";
 import { Working } from "@/controls/Working";
-import { inWords } from "./DryRun";
+import { inWords } from "@/look/dryRun";
 
 type Climb = Schemas["Ladder"];
 

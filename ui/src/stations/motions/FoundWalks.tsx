@@ -13,7 +13,7 @@ interface Asked<View> {
   kind: string;
   body: object;
   find: string;
-  columns: [string, string, string];
+  columns: string[];
   rows: (view: View) => ReactNode;
   /** What is said before they are kept. */
   warning?: string;

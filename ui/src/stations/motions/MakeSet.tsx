@@ -6,6 +6,7 @@ import { legsOf } from "@/bench/edits";
 import { Choice } from "@/controls/Choice";
 import { NumberBox } from "@/controls/NumberBox";
 import { Switch } from "@/controls/Switch";
+import { inColumn } from "@/look/dryRun";
 import { shown, withUnit } from "@/look/number";
 import { FoundWalks } from "./FoundWalks";
 
@@ -62,7 +63,7 @@ export function MakeSet({ project }: { project: Project }) {
         kind="motion_set"
         body={{ gait: gait || null, mixture: mixture.some(Boolean) ? mixture : null, one_order: oneOrder }}
         find="Find the strides"
-        columns={["Motion", "Stroke", "Pace"]}
+        columns={["Motion", "Stroke", "Pace", "Dry run"]}
         rows={(view) => rowsOf(view, (name) => gaits.find((g) => g.name === name)?.label)}
         keep="Keep the set"
         kept="Kept. Undo takes it back."
@@ -78,7 +79,10 @@ function rowsOf(view: Found, labelOf: (gait: string) => string | undefined) {
         <Fragment key={m.name}>
           <tr>
             <th scope="row">
-              {m.unjudged && <i className="mark open" aria-hidden="true" />} {m.name}
+              {(m.unjudged || m.run?.goes_badly) && (
+                <i className={`mark ${m.run?.goes_badly ? "warn" : "open"}`} aria-hidden="true" />
+              )}{" "}
+              {m.name}
               {m.unjudged && <small>not judged: {m.unjudged}</small>}
               {m.gait !== view.gait && labelOf(m.gait) && <small className="order">{labelOf(m.gait)}</small>}
             </th>
@@ -87,10 +91,11 @@ function rowsOf(view: Found, labelOf: (gait: string) => string | undefined) {
               {m.speed_mm_s > 0 && `${shown(m.speed_mm_s)} mm/s`}
               {m.turn_deg_s !== 0 && ` ${shown(m.turn_deg_s, 1)}°/s`}
             </td>
+            <td className="went">{inColumn(m.run)}</td>
           </tr>
           {m.limited_by && (
             <tr className="why">
-              <td colSpan={3}>
+              <td colSpan={4}>
                 {m.code}: {m.limited_by}
               </td>
             </tr>
@@ -103,7 +108,7 @@ function rowsOf(view: Found, labelOf: (gait: string) => string | undefined) {
             {m.name}
             <small>{m.reason}</small>
           </th>
-          <td colSpan={2}>left out</td>
+          <td colSpan={3}>left out</td>
         </tr>
       ))}
     </>

@@ -1,6 +1,7 @@
 /** The walks of a machine from the machine alone, in place of all it has. */
 import { Fragment } from "react";
 import type { Project, Schemas } from "@/api/client";
+import { inColumn } from "@/look/dryRun";
 import { shown, withUnit } from "@/look/number";
 import { FoundWalks } from "./FoundWalks";
 
@@ -22,7 +23,7 @@ export function StartOver({ project }: { project: Project }) {
         kind="fresh_set"
         body={{}}
         find="Find its walks"
-        columns={["Motion", "A cycle goes", "Takes"]}
+        columns={["Motion", "A cycle goes", "Takes", "Dry run"]}
         rows={(view) => view.made.map((walk) => <Row key={walk.name} walk={walk} />)}
         warning={
           project.motions.length === 1
@@ -42,14 +43,19 @@ function Row({ walk }: { walk: Walk }) {
     <Fragment>
       <tr>
         <th scope="row">
-          <i className={`mark ${walk.severity ?? (walk.unjudged ? "open" : "well")}`} aria-hidden="true" /> {walk.name}
+          <i
+            className={`mark ${walk.severity ?? (walk.run?.goes_badly ? "warn" : walk.unjudged ? "open" : "well")}`}
+            aria-hidden="true"
+          />{" "}
+          {walk.name}
         </th>
         <td>{wayOf(walk)}</td>
         <td>{shown(walk.cycle_s, 2)} s</td>
+        <td className="went">{inColumn(walk.run)}</td>
       </tr>
       {why && (
         <tr className="why">
-          <td colSpan={3}>{why}</td>
+          <td colSpan={4}>{why}</td>
         </tr>
       )}
     </Fragment>
