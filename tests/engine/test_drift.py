@@ -35,22 +35,29 @@ def longer_on_the_left(project, share):
     return parse_project(measured), parse_project(built)
 
 
+def played(project, machine):
+    """By its own sheets: give, play and floor."""
+    servo = project.servo_types[0]
+    own = (servo.full_torque_at_deg or 5.0, project.floor.holds, servo.play_deg or 0.0)
+    return Played(project, [(WALK, CYCLES)], *own, machine=machine)
+
+
 class Drifts(SeededTest):
     @in_turns
     def test_turns_the_way_told_and_goes_straight_once_drawn_as_measured(self):
-        """How far is another matter: what feet give before they slide takes up a part of it."""
+        """What feet give before they slide takes up a part of how far, play of the joints gives some of that back."""
         shape, share = str(self.random.choice(SHAPES)), float(self.random.uniform(0.05, 0.07))
         keen = changed(start(shape, "Uneven", float(self.random.uniform(120, 260))), {"limits/drift_mm_m": 15.0})
         project, machine = longer_on_the_left(keen, share)
         plan = evaluate(project, WALK)
         told_deg = float(np.degrees(plan.reading.of(deviation).gone[2])) * CYCLES
-        went = Played(project, [(WALK, CYCLES)], machine=machine).turned_deg
+        went = played(project, machine).turned_deg
         with self.subTest(shape=shape, share=share, seed=self.seed):
-            self.assertGreater(went / told_deg, 0.2)
+            self.assertGreater(went / told_deg, 0.4)
             self.assertLess(went / told_deg, 1.5)
             finding = next(f for f in plan.findings if f.code == "F11")
             drawn, steered = (
-                Played(patched(project, remedy.patch), [(WALK, CYCLES)], machine=machine).turned_deg
+                played(patched(project, remedy.patch), machine).turned_deg
                 for remedy in remedies(project, WALK, finding)
             )
             self.assertLess(abs(drawn), 0.25 * abs(went))
