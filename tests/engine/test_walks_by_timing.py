@@ -130,8 +130,10 @@ class StaysUp(SeededTest):
         run = dry_run(project, "Forward", machines={AS_ITS_SHEETS_SAY: Machine()})[0]
         with self.subTest(seed=self.seed, run=run.sentence):
             self.assertTrue(played.up)
-            self.assertLess(abs(played.way_mm / planned_mm(project, motions) - 1.0), 0.25)
+            went = played.way_mm / planned_mm(project, motions)
+            self.assertLess(abs(went - 1.0), 0.25)
             self.assertEqual(run.goes_badly, "")
+            self.assertAlmostEqual(run.covers, went, delta=0.2)
 
     @in_turns
     def test_trots_of_machines_by_random_numbers_go_as_far_as_planned(self):
