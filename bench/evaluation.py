@@ -16,6 +16,7 @@ from floor import ROUNDS, floor_s, least_s, page_faults
 
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.document.file import read_json
+from bustle.core.dry_run.dry_run import dry_run
 from bustle.core.edits.levers import LEVERS
 from bustle.core.evaluate import evaluate
 from bustle.core.project.project import document
@@ -184,6 +185,8 @@ def main() -> None:
     tell(
         "a set of motions for six legs", least_s(lambda: motion_set(start("six_sprawled", "Bench", 200.0), "tripod"), 3)
     )
+    trots = start("four_upright", "Bench", 220.0)
+    tell("a trot in a dry run, six machines", least_s(lambda: dry_run(trots, "Trot"), 3))
     course = hundred_steps(start("six_sprawled", "Bench", 200.0))
     tell("a programme of 100 steps, everything", least_s(lambda: picture(evaluate(course, "Hundred")), 3))
     near, far = (least_s(lambda: picture(evaluate(free_chain(r), "Stand")), 3) for r in (0.55, 1.2))  # noqa: B023

@@ -126,7 +126,7 @@ class Mechanics(SeededTest):
         go = LetGo([Machine(play_deg=0.0), Machine(play_deg=0.0, soft=softer)])
         for _ in range(2):
             go.go_on(reading(project))
-        firm_mm, soft_mm = 1000 * go.state.shift[:, 2]
+        firm_mm, soft_mm = 1000 * go.state.lies.shift[:, 2]
         with self.subTest(shape=shape, softer=softer, seed=self.seed):
             self.assertAlmostEqual(firm_mm - soft_mm, SINKS_MM * (softer - 1) / feet, delta=0.1 * (firm_mm - soft_mm))
 
@@ -170,10 +170,10 @@ class Mechanics(SeededTest):
             for _ in range(3):
                 go.go_on(r)
             down = r.of(sag).down_mm[0]
-            self.assertLess(np.abs(go.state.rate).max(), 1e-3)
+            self.assertLess(np.abs(go.state.lies.rate).max(), 1e-3)
             with self.subTest(shape=shape, soft=soft):
                 # Its feet press some tenths of a millimetre into the floor besides.
-                self.assertAlmostEqual(-1000 * go.state.shift[0, 2], down, delta=0.1 * down + 0.3)
+                self.assertAlmostEqual(-1000 * go.state.lies.shift[0, 2], down, delta=0.1 * down + 0.3)
 
     @in_turns
     def test_pushed_it_slides_as_far_as_dry_friction_lets_it(self):
@@ -183,8 +183,8 @@ class Mechanics(SeededTest):
         r, go = reading(project), LetGo([Machine(gives=0.01, play_deg=0.0)])
         go.go_on(r)
         came = go.at[0, :2].copy()
-        go.state.rate[0, 0] = speed
-        while np.abs(go.state.rate[0, :2]).max() > 1e-4:
+        go.state.lies.rate[0, 0] = speed
+        while np.abs(go.state.lies.rate[0, :2]).max() > 1e-4:
             go.go_on(r)
         gone = np.linalg.norm(go.at[0, :2] - came)
         self.assertAlmostEqual(gone / (speed**2 / (2 * grip * GRAVITY)), 1.0, delta=0.08)

@@ -31,11 +31,12 @@ Vector = tuple[float, float, float]
 
 def compiled(function: F) -> F:
     """As machine code, made when it is first called and kept beside its source, else in the user's own folder; made
-    anew by each process where neither can be written. Rounding is that of the arithmetic as it is written."""
+    anew by each process where neither can be written. Rounding is that of the arithmetic as it is written. Other
+    threads go on meanwhile."""
     try:
-        return cast(F, numba.njit(cache=True)(function))
+        return cast(F, numba.njit(cache=True, nogil=True)(function))
     except RuntimeError:
-        return cast(F, numba.njit(function))
+        return cast(F, numba.njit(nogil=True)(function))
 
 
 @compiled

@@ -53,26 +53,10 @@ class Machine:
 
 @dataclass
 class State:
-    """Of V machines beside their plan: shift (V, 3) m of the centre of mass, turn (V, 3, 3), servos (V, S) rad, and the
-    rate (V, D) of all three. held (V, P, 3) m: where points are held; which are down, and what each carries (V, P), N;
-    at (V, 2) m: how far each has come over the ground; frame (V, 1) rad: how the ground of its plan lies on it; local
-    (V, Q, 3) m: where on each sole that rolls it touches, if it is known; up (V,): which have not fallen."""
+    """Of V machines beside their plan how each lies, (V, …), changed as they go; up (V,): which have not fallen."""
 
-    shift: Array
-    turn: Array
-    servos: Array
-    rate: Array
-    held: Array
-    down: Flags
-    carries: Array
-    at: Array
-    frame: Array
-    local: Array
+    lies: Lies
     up: Flags
-
-    @property
-    def lies(self) -> Lies:
-        return Lies(*(getattr(self, name) for name in Lies._fields))
 
 
 @dataclass(frozen=True)
@@ -101,13 +85,13 @@ class LetGo:
         """(V, 3): how far each has come over the ground since, m and m, and has turned, rad."""
         if self.state is None or self._ended is None:
             return np.zeros((len(self.machines), 3))
-        turned = self.state.frame + self._ended[1] - self._began
-        return np.concatenate([self.state.at, turned], axis=1)
+        lies = self.state.lies
+        return np.concatenate([lies.at, lies.frame + self._ended[1] - self._began], axis=1)
 
     @property
     def frame(self) -> Array:
         """(V,) rad: how the ground of its plan lies by now."""
-        return np.zeros(len(self.machines)) if self.state is None else self.state.frame[:, 0].copy()
+        return np.zeros(len(self.machines)) if self.state is None else self.state.lies.frame[:, 0].copy()
 
     def go_on(self, r: Reading) -> Went:
         """Through all of a motion's rows once."""
@@ -119,10 +103,10 @@ class LetGo:
         else:
             ended, was = self._ended
             level = np.array([1.0, 1.0, 0.0])
-            _laid(state, ended * level, float(heading[0]) - was, plan.centre[0] * level)
+            _laid(state.lies, ended * level, float(heading[0]) - was, plan.centre[0] * level)
         found = _through(state, r, plan, self.machines, self.step_s)
         if plan.repeats:
-            _laid(state, plan.way, -plan.turn, np.zeros(3))
+            _laid(state.lies, plan.way, -plan.turn, np.zeros(3))
         last = 0 if plan.repeats else -1
         self._ended = plan.centre[last], float(heading[last])
         return found
@@ -137,7 +121,7 @@ def _headings(r: Reading) -> Array:
 
 def _at_rest(plan: BesidePlan, many: int) -> State:
     size, points = plan.mass.shape[1], len(plan.limb)
-    return State(
+    lies = Lies(
         np.zeros((many, 3)),
         np.tile(np.eye(3), (many, 1, 1)),
         np.zeros((many, size - BODY)),
@@ -148,17 +132,17 @@ def _at_rest(plan: BesidePlan, many: int) -> State:
         np.zeros((many, 2)),
         np.zeros((many, 1)),
         np.full((many, len(plan.rolling), 3), np.nan),
-        np.ones(many, dtype=bool),
     )
+    return State(lies, np.ones(many, dtype=bool))
 
 
-def _laid(state: State, about: Array, angle: float, to: Array) -> None:
+def _laid(lies: Lies, about: Array, angle: float, to: Array) -> None:
     """On in another ground frame: what lies about one place there lies about another here, turned by an angle."""
     on = turns(UP, np.array(angle))
-    state.held = (state.held - about) @ on.T + to
-    state.shift, state.turn = state.shift @ on.T, on @ state.turn @ on.T
-    state.rate[:, :3], state.rate[:, 3:BODY] = state.rate[:, :3] @ on.T, state.rate[:, 3:BODY] @ on.T
-    state.frame -= angle
+    lies.held[:] = (lies.held - about) @ on.T + to
+    lies.shift[:], lies.turn[:] = lies.shift @ on.T, on @ lies.turn @ on.T
+    lies.rate[:, :3], lies.rate[:, 3:BODY] = lies.rate[:, :3] @ on.T, lies.rate[:, 3:BODY] @ on.T
+    lies.frame[:] -= angle
 
 
 def _through(state: State, r: Reading, plan: BesidePlan, machines: Sequence[Machine], step_s: float) -> Went:
@@ -172,7 +156,7 @@ def _through(state: State, r: Reading, plan: BesidePlan, machines: Sequence[Mach
     upright, down = np.ones((len(machines), count)), np.zeros((len(machines), count, len(plan.limb)), dtype=bool)
     fell = np.full(len(machines), np.inf)
     for v in np.flatnonzero(state.up).tolist():
-        held, lies = _held(r, plan, machines[v]), Lies(*(values[v] for values in state.lies))
+        held, lies = _held(r, plan, machines[v]), Lies._make(values[v] for values in state.lies)
         through = count if plan.repeats else count - 1
         fell[v] = walk(r.of(rows), through, steps, held, lies, FALLEN, upright[v], down[v])
     state.up &= ~np.isfinite(fell)

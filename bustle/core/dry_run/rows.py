@@ -67,8 +67,10 @@ class Held(NamedTuple):
 
 
 class Lies(NamedTuple):
-    """Of one machine, changed as it goes: shift (3,) m, turn (3, 3), servos (S,) rad, rate (D,); held (P, 3) m, down
-    and carries (P,); at (2,) m and frame (1,) rad; local (Q, 3) m. See `let_go.State`."""
+    """How a machine lies beside its plan, changed as it goes: shift (3,) m of the centre of mass, turn (3, 3), servos
+    (S,) rad, and the rate (D,) of all three; held (P, 3) m, where points are held, which are down, and what each
+    carries (P,), N; at (2,) m, how far it has come over the ground, and frame (1,) rad, how the ground of its plan lies
+    on it; local (Q, 3) m, where on each sole that rolls it touches, if that is known."""
 
     shift: Array
     turn: Array
