@@ -33,7 +33,7 @@ WALKS_S, CYCLES = 8.0, (4, 10)
 # drags over more of the middle half of its swings.
 COVERS, CRAWLS = (0.8, 1.2), (0.5, 1.2)
 LEANS_DEG, DRAGS = 8.0, 0.5
-# Each step takes speed from what rocks from edge to edge of its soles. In steps of 2.5 ms such machines went 0.17 of
+# Each step takes speed from what rocks from edge to edge of its soles. In steps of 2.5 ms such machines went 0.15 of
 # their way less than in an engine, on average of 26, and some fell as they started; in those of 0.6 ms 0.05.
 ON_EDGES_S = 0.000625
 # A trot that leans so far and falls behind by so much rocks itself to a stop, sooner or later: of 17 such 16 went less
