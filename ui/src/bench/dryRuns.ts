@@ -2,6 +2,7 @@
 import { useEffect } from "react";
 import { create } from "zustand";
 import type { Project, Schemas } from "@/api/client";
+import type { Picture } from "@/api/picture";
 import { search } from "@/api/searches";
 import type { Run } from "@/look/dryRun";
 import { isEvaluating } from "./evaluator";
@@ -10,14 +11,13 @@ import { useBench } from "./state";
 interface DryRuns {
   of: Project | null;
   motion: string;
+  /** Null where none can be told. */
   run: Run | null;
-  /** Why none can be told. */
-  why: string | null;
   /** Somebody wants to know more: whoever shows whole dry runs takes it from here. */
   more: boolean;
 }
 
-const useStore = create<DryRuns>(() => ({ of: null, motion: "", run: null, why: null, more: false }));
+const useStore = create<DryRuns>(() => ({ of: null, motion: "", run: null, more: false }));
 
 const IDLE_MS = 1000;
 let timer = 0;
@@ -38,25 +38,32 @@ async function ask(): Promise<void> {
   if (!draft || !motion || refusal || document.hidden) return;
   if (asking || dragging || isEvaluating() || saveState === "saving" || pictured !== draft) return later();
   const { of, motion: known } = useStore.getState();
-  // What is stopped anyhow is not let go.
-  if ((of === draft && known === motion) || picture?.findings.some((f) => f.severity === "stop")) return;
+  if ((of === draft && known === motion) || isStopped(picture)) return;
+  const changed = () => useBench.getState().draft !== draft || useBench.getState().motion !== motion;
   asking = true;
   try {
     const response = await search("/api/dry-run/alone", { project: draft, motion });
-    useStore.setState({ of: draft, motion, ...((await response.json()) as Schemas["DryRunAlone"]) });
+    const { run } = (await response.json()) as Schemas["DryRunAlone"];
+    useStore.setState({ of: draft, motion, run });
   } catch {
-    // Overtaken by a newer draft, or nobody free: without a word of it nothing is told, and the next change asks again.
+    // Nobody was free: what went before is not told of this one, and the next change asks again.
+    if (!changed()) useStore.setState({ run: null });
   } finally {
     asking = false;
-    const now = useBench.getState();
-    if (now.draft !== draft || now.motion !== motion) later();
+    if (changed()) later();
   }
 }
 
-/** run: of this motion, and whether it is from before the draft changed; null while none is known. */
-export function useDryRun(): { run: Run | null; old: boolean; why: string | null } {
+/** What is stopped anyhow is not let go, and how it went before is told no more. */
+function isStopped(picture: Picture | null): boolean {
+  return picture?.findings.some((f) => f.severity === "stop") ?? false;
+}
+
+/** run: of this motion, and whether it is from before the draft changed; null while none is known or it is stopped. */
+export function useDryRun(): { run: Run | null; old: boolean } {
   const draft = useBench((s) => s.draft);
   const motion = useBench((s) => s.motion);
+  const stopped = useBench((s) => isStopped(s.picture));
   const held = useStore();
   useEffect(() => {
     watched++;
@@ -65,8 +72,7 @@ export function useDryRun(): { run: Run | null; old: boolean; why: string | null
       watched--;
     };
   }, []);
-  const own = held.motion === motion;
-  return { run: own ? held.run : null, old: held.of !== draft, why: own && held.of === draft ? held.why : null };
+  return { run: held.motion === motion && !stopped ? held.run : null, old: held.of !== draft };
 }
 
 /** Whether somebody wants to know more of it, and how to say that one has told it. */

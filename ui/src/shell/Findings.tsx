@@ -28,7 +28,6 @@ export function Findings() {
   const noted = (code: string) => judgements.find((j) => j.code === code)?.stations.includes(station) ?? false;
   const findings = (picture?.findings ?? []).filter((f) => f.severity !== "note" || noted(f.code));
   const sound = findings.every((f) => f.severity === "note");
-  const stopped = findings.some((f) => f.severity === "stop");
   const dry = useDryRun();
   const badly = dry.run !== null && dry.run.goes_badly !== "";
   return (
@@ -90,8 +89,8 @@ export function Findings() {
             </p>
           </div>
         )}
-        {picture && !stopped && !refusal && badly && dry.run && <WentBadly run={dry.run} old={dry.old} />}
-        {picture && !stopped && !refusal && !sound && !badly && dry.run && (
+        {picture && !refusal && badly && dry.run && <WentBadly run={dry.run} old={dry.old} />}
+        {picture && !refusal && !sound && !badly && dry.run && (
           <div className={`finding${dry.old ? " old" : ""}`}>
             <i className={`mark well${dry.old ? " old" : ""}`} aria-hidden="true" />
             <p>{inShort(dry.run)}</p>
