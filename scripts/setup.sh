@@ -61,7 +61,7 @@ setup_python() {
 
 # A first dry run compiles what it steps through, which takes a quarter of a minute: nobody waits for it later.
 setup_dry_runs() {
-  local stamp; stamp=$(stamp_of requirements.lock bustle/core/dry_run/*.py; python3 -V; uname -m)
+  local stamp; stamp=$(stamp_of requirements.lock $(grep -rl "@compiled" bustle/core --include=*.py | LC_ALL=C sort); python3 -V; uname -m)
   same_stamp .venv/.dry-runs-stamp "$stamp" && return
   .venv/bin/python -m bustle.cli dry-run demo/fennel.bustle.json --motion Forward >/dev/null 2>.bustle/dry-run.log || return 0
   printf '%s' "$stamp" > .venv/.dry-runs-stamp

@@ -5,8 +5,12 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.dry_run.beside_its_plan import BODY
-from bustle.core.dry_run.compiled import (
+from bustle.core.dry_run.rows import Held, Lies, Rows
+from bustle.core.dry_run.touch import touching
+from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.compiled import (
     compiled,
+    factored,
     goes,
     minus,
     plus,
@@ -19,9 +23,6 @@ from bustle.core.dry_run.compiled import (
     turn_put,
     vector,
 )
-from bustle.core.dry_run.rows import Held, Lies, Rows
-from bustle.core.dry_run.touch import touching
-from bustle.core.geometry.arrays import Array, Flags
 
 # How often which feet are down and which slide is looked at within a step.
 LOOKS = 6
@@ -80,6 +81,7 @@ def _step(rows: Rows, row: int, share: float, dt: float, held: Held, lies: Lies)
         for p in range(count):
             if down[p]:
                 _hold(whole, new, moves[p], rows.holds[row, p], held.firm[p], damped, slips[p], pushed[p], slides[p])
+        factored(whole)
         solved(whole, new)
         if not _look(rows.holds[row], moves, new, held, damped, slips, lies.carries, force, pushed, down, slides):
             break

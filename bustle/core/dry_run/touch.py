@@ -18,7 +18,9 @@ from typing import NamedTuple
 import numpy as np
 
 from bustle.core.dry_run.beside_its_plan import BODY
-from bustle.core.dry_run.compiled import (
+from bustle.core.dry_run.rows import Rows
+from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.compiled import (
     Vector,
     compiled,
     crossed,
@@ -34,8 +36,6 @@ from bustle.core.dry_run.compiled import (
     turn_put,
     vector,
 )
-from bustle.core.dry_run.rows import Rows
-from bustle.core.geometry.arrays import Array
 
 
 class Touch(NamedTuple):

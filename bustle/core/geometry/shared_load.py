@@ -12,7 +12,11 @@ from __future__ import annotations
 import numpy as np
 from scipy.optimize import nnls
 
-from bustle.core.geometry.arrays import Array, Flags, Indices
+from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.compiled import Vector, compiled, compiled_for, floats
+
+# The upper half of a symmetric (3, 3), row by row.
+Symmetric = tuple[float, float, float, float, float, float]
 
 # Within this share of the whole a load counts as balanced.
 BALANCED = 1e-9
@@ -37,77 +41,66 @@ def pressed(points: Array, stiffness: Array, load: Array, gaps: Array | None = N
     """
     if not len(points):
         return np.zeros((0, len(load))), load.copy()
-    x, y = (np.ascontiguousarray(points[..., k]) for k in (0, 1))
-    give, hangs = stiffness.copy(), 0.0 if gaps is None else gaps
-    forces, asked = np.zeros_like(give), np.ascontiguousarray(load.T)
-    open_, hopeless = np.ones(len(load), dtype=bool), np.zeros(len(load), dtype=bool)
-    if gaps is None and (plain := _past_them_all(x, y, give > 0, load)).any():
-        _nearest(x, y, stiffness, load, forces, np.flatnonzero(plain))
-        open_, hopeless = ~plain, plain
-    for turn in range(4 * len(points) + 1):
-        if turn == SOON:
-            # Whatever has an answer has mostly found it: the rest is asked whether it has one at all.
-            hopeless[open_] = _nearest(x, y, stiffness, load, forces, np.flatnonzero(open_))
-            open_ &= ~hopeless
-        if not open_.any():
-            break
-        own = slice(None) if open_.all() else np.flatnonzero(open_)
-        u, v, k, b, whole = x[:, own], y[:, own], give[:, own], asked[:, own], stiffness[:, own]
-        hang = hangs if gaps is None else gaps[:, own]
-        if gaps is not None:
-            b = b + _up(u, v, k * hang)
-        ku, kv = k * u, k * v
-        square = _symmetric(k.sum(axis=0), kv.sum(axis=0), -ku.sum(axis=0), (kv * v).sum(axis=0), -(ku * v).sum(axis=0),
-                            (ku * u).sum(axis=0))  # fmt: skip
-        one, two, three = _solved(square, b)
-        gives = one + v * two - u * three - hang
-        found = k * gives
-        forces[:, own] = found
-        pulls = found < -1e-12 * np.maximum(1.0, np.abs(found).max(axis=0))
-        if turn > len(points):
-            # One at a time, where letting go of several at once goes round in a circle.
-            pulls &= found == found.min(axis=0)
-        kept = np.where(pulls, 0.0, k)
-        # What was let go of and would be pressed after all, the most pressed first.
-        back = (whole > 0) & (k == 0) & (gives > NONE * np.abs(gives).max(axis=0)) & ~pulls.any(axis=0)
-        back &= gives == np.where(back, gives, -np.inf).max(axis=0)
-        give[:, own] = np.where(back, whole, kept)
-        again = np.zeros_like(open_)
-        again[own] = (pulls | back).any(axis=0)
-        open_ = again
-    np.maximum(forces, 0.0, out=forces)
-    over = asked - _up(x, y, forces)
-    most = BALANCED * np.maximum(np.abs(asked[0]), 1.0)
-    left = np.flatnonzero((np.abs(over) > most).any(axis=0) & ~hopeless)
-    if len(left):
-        for n in left[~_nearest(x, y, stiffness, load, forces, left)].tolist():
-            rows = np.stack([np.ones(len(x)), y[:, n], -x[:, n]])
-            forces[:, n], _ = nnls(rows * (stiffness[:, n] > 0), load[n])
-        over = asked - _up(x, y, forces)
-    return forces, over.T
+    forces, over, unsolved = _pressed(points, stiffness, load, np.zeros((0, 0)) if gaps is None else gaps)
+    for n in np.flatnonzero(unsolved).tolist():
+        rows = np.stack([np.ones(len(points)), points[:, n, 1], -points[:, n, 0]])
+        forces[:, n], _ = nnls(rows * (stiffness[:, n] > 0), load[n])
+        over[n] = load[n] - rows @ forces[:, n]
+    return forces, over
 
 
-def _up(x: Array, y: Array, forces: Array) -> Array:
-    """(3, N): what forces up (P, N) come to, and their moments about x and y."""
-    return np.stack([forces.sum(axis=0), (y * forces).sum(axis=0), -(x * forces).sum(axis=0)])
+@compiled
+def _solved(square: Symmetric, right: Vector) -> Vector:
+    """The least-norm solution of a small symmetric system, its upper half row by row, maybe without full rank: by
+    cofactors, put right once, and by eigenvectors where the rank is short."""
+    xx, xy, xz, yy, yz, zz = square
+    a, b, c = yy * zz - yz * yz, xz * yz - xy * zz, xy * yz - xz * yy
+    d, e, f = xx * zz - xz * xz, xy * xz - xx * yz, xx * yy - xy * xy
+    determinant = xx * a + xy * b + xz * c
+    if determinant <= FULL_RANK * ((xx + yy + zz) / 3) ** 3:
+        return _of_short_rank(square, right)
+    (u, v, w), x, y, z = right, 0.0, 0.0, 0.0
+    for _ in range(2):
+        x += (a * u + b * v + c * w) / determinant
+        y += (b * u + d * v + e * w) / determinant
+        z += (c * u + e * v + f * w) / determinant
+        u = right[0] - xx * x - xy * y - xz * z
+        v = right[1] - xy * x - yy * y - yz * z
+        w = right[2] - xz * x - yz * y - zz * z
+    return x, y, z
 
 
-def _past_them_all(x: Array, y: Array, presses: Flags, load: Array) -> Flags:
-    """(N,): where the load's middle lies further out than every point that presses, or where no more than two do: what
-    comes nearest is all that can be said, and of two it is the one answer."""
-    found = presses.sum(axis=0) <= FEW
-    up = np.maximum(load[:, 0], 1e-12)
-    for values, middle in ((x, -load[:, 2] / up), (y, load[:, 1] / up)):
-        out = values - middle
-        found |= (np.where(presses, out, -1.0).max(axis=0) < -CLEAR_M) | (
-            np.where(presses, out, 1.0).min(axis=0) > CLEAR_M
-        )
-    return np.asarray(found & (load[:, 0] > 0), dtype=bool)
+@compiled
+def _of_short_rank(square: Symmetric, right: Vector) -> Vector:
+    xx, xy, xz, yy, yz, zz = square
+    values, ways = np.linalg.eigh(np.array(((xx, xy, xz), (xy, yy, yz), (xz, yz, zz))))
+    most = max(abs(values[0]), abs(values[2]))
+    x, y, z = 0.0, 0.0, 0.0
+    for k in range(3):
+        if abs(values[k]) > 1e-12 * most:
+            by = (right[0] * ways[0, k] + right[1] * ways[1, k] + right[2] * ways[2, k]) / values[k]
+            x, y, z = x + by * ways[0, k], y + by * ways[1, k], z + by * ways[2, k]
+    return x, y, z
 
 
-def _nearest(x: Array, y: Array, stiffness: Array, load: Array, forces: Array, which: Indices) -> Flags:
-    """x, y, stiffness, forces: (P, N). Puts in, for some of the N, the forces of two points that press and come nearest
-    to the load; and of each whether none come nearer: whether it is one that nothing balances.
+@compiled
+def _past_them_all(x: Array, y: Array, stiffness: Array, load: Vector) -> bool:
+    """Whether the load's middle lies further out than every point that presses, or no more than two do: what comes
+    nearest is all that can be said, and of two it is the one answer."""
+    ahead, aside = -load[2] / max(load[0], 1e-12), load[1] / max(load[0], 1e-12)
+    pressing, before, behind, left, right = 0, True, True, True, True
+    for p in range(len(x)):
+        if stiffness[p] > 0:
+            pressing += 1
+            before, behind = before and x[p] - ahead > CLEAR_M, behind and x[p] - ahead < -CLEAR_M
+            left, right = left and y[p] - aside > CLEAR_M, right and y[p] - aside < -CLEAR_M
+    return load[0] > 0 and (pressing <= FEW or before or behind or left or right)
+
+
+@compiled
+def _nearest(x: Array, y: Array, stiffness: Array, load: Vector, forces: Array) -> bool:
+    """Puts in the forces (P,) of two points that press and come nearest to the load; and whether none come nearer:
+    whether it is one that nothing balances.
 
     What nothing balances lies outside the cone of all that points can carry together; the nearest of it lies on the
     cone's border, and two points at most carry that. So each two that press are asked for their own nearest, both where
@@ -115,83 +108,134 @@ def _nearest(x: Array, y: Array, stiffness: Array, load: Array, forces: Array, w
     place each takes its share of the stiffness. Nothing comes nearer where what is left over, r, has aᵢ·r ≤ 0 of every
     point.
     """
-    forces[:, which] = 0.0
-    rows = np.stack([np.ones((len(which), len(x))), y[:, which].T, -x[:, which].T], axis=1)
-    own, i, j = _pairs(stiffness[:, which].T > 0)
-    row = which[own]
-    k, m = stiffness[i, row], stiffness[j, row]
-    one, other = np.sqrt(k / np.maximum(k, m)), np.sqrt(m / np.maximum(k, m))
-    a, c, b = rows[own, :, i] * one[:, None], rows[own, :, j] * other[:, None], load[row]
-    g, h, q = (a * a).sum(axis=1), (a * c).sum(axis=1), (c * c).sum(axis=1)
-    first, second = (a * b).sum(axis=1), (c * b).sum(axis=1)
-    room = g * q - h * h
-    apart = room > FULL_RANK * g * q
-    both = np.stack([q * first - h * second, g * second - h * first]) / np.where(apart, room, 1.0)
-    together = np.maximum(np.stack([first, second]), 0.0) / (g + q)
-    alone = np.maximum(np.stack([first / g, second / q]), 0.0)
-    alone *= np.stack([alone[0] * first >= alone[1] * second, alone[0] * first < alone[1] * second])
-    found = np.where(apart, np.where((both >= 0).all(axis=0), both, alone), together)
-    # How much of the load they take up: |b|² − |b − A·z|².
-    better = found[0] * first + found[1] * second
-    order = np.lexsort((better, row))
-    best = order[np.flatnonzero(np.diff(row[order], append=-1))]
-    forces[i[best], row[best]] += found[0, best] * one[best]
-    forces[j[best], row[best]] += found[1, best] * other[best]
-    b = load[which]
-    left = b - (rows @ forces[:, which].T[..., None])[..., 0]
-    more = (left[:, None] @ rows)[:, 0]
-    size = np.sqrt((rows * rows).sum(axis=1)) * np.sqrt((b * b).sum(axis=1, keepdims=True))
-    return np.asarray((((more <= BALANCED * size) | (stiffness[:, which].T == 0)).all(axis=1)), dtype=bool)
+    count, pressing = len(x), 0
+    for p in range(count):
+        pressing += stiffness[p] > 0
+    best, taken, own = -1.0, (-1, -1), (0.0, 0.0)
+    for i in range(count):
+        for j in range(i if pressing == 1 else i + 1, count):
+            if stiffness[i] <= 0 or stiffness[j] <= 0:
+                continue
+            stiffer = max(stiffness[i], stiffness[j])
+            s, t = np.sqrt(stiffness[i] / stiffer), np.sqrt(stiffness[j] / stiffer)
+            g = s * s * (1 + y[i] * y[i] + x[i] * x[i])
+            h = s * t * (1 + y[i] * y[j] + x[i] * x[j])
+            q = t * t * (1 + y[j] * y[j] + x[j] * x[j])
+            first = s * (load[0] + y[i] * load[1] - x[i] * load[2])
+            second = t * (load[0] + y[j] * load[1] - x[j] * load[2])
+            room = g * q - h * h
+            if room > FULL_RANK * g * q:
+                one, other = (q * first - h * second) / room, (g * second - h * first) / room
+                if one < 0 or other < 0:
+                    one, other = max(first / g, 0.0), max(second / q, 0.0)
+                    if one * first >= other * second:
+                        other = 0.0
+                    else:
+                        one = 0.0
+            else:
+                one, other = max(first, 0.0) / (g + q), max(second, 0.0) / (g + q)
+            # How much of the load they take up: |b|² − |b − A·z|².
+            if one * first + other * second >= best:
+                best, taken, own = one * first + other * second, (i, j), (one * s, other * t)
+    for p in range(count):
+        forces[p] = 0.0
+    if taken[0] >= 0:
+        forces[taken[0]] += own[0]
+        forces[taken[1]] += own[1]
+    left = _left_over(x, y, load, forces)
+    size = np.sqrt(load[0] ** 2 + load[1] ** 2 + load[2] ** 2)
+    for p in range(count):
+        long = np.sqrt(1 + y[p] * y[p] + x[p] * x[p])
+        if stiffness[p] > 0 and left[0] + y[p] * left[1] - x[p] * left[2] > BALANCED * long * size:
+            return False
+    return True
 
 
-def _pairs(presses: Flags) -> tuple[Indices, Indices, Indices]:
-    """Of each row of (N, P) every two that press, and the one of a row in which no other does, with itself: (M,) each,
-    row and the two."""
-    i, j = np.triu_indices(presses.shape[1])
-    single = presses.sum(axis=1, keepdims=True) == 1
-    row, pair = np.nonzero(presses[:, i] & presses[:, j] & ((i != j) | single))
-    return row, i[pair], j[pair]
+@compiled
+def _left_over(x: Array, y: Array, load: Vector, forces: Array) -> Vector:
+    """What forces up (P,) leave of a load."""
+    up, about_x, about_y = load
+    for p in range(len(x)):
+        up -= forces[p]
+        about_x -= y[p] * forces[p]
+        about_y += x[p] * forces[p]
+    return up, about_x, about_y
 
 
-def _symmetric(xx: Array, xy: Array, xz: Array, yy: Array, yz: Array, zz: Array) -> Array:
-    """(3, 3, N)"""
-    return np.stack([xx, xy, xz, xy, yy, yz, xz, yz, zz]).reshape(3, 3, -1)
+@compiled
+def _turn(
+    x: Array, y: Array, stiffness: Array, load: Vector, hangs: Array, give: Array, forces: Array, one_by_one: bool
+) -> bool:
+    """Forces of the points that press with give (P,); lets go of those that pull, or takes back the one that would be
+    pressed most after all. Whether there is another turn."""
+    count = len(x)
+    up, about_x, about_y = load
+    xx, xy, xz, yy, yz, zz = 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
+    for p in range(count):
+        k, u, v = give[p], x[p], y[p]
+        xx, xy, xz, yy, yz, zz = xx + k, xy + k * v, xz - k * u, yy + k * v * v, yz - k * u * v, zz + k * u * u
+        hung = k * hangs[p]
+        up, about_x, about_y = up + hung, about_x + v * hung, about_y - u * hung
+    down, along_y, along_x = _solved((xx, xy, xz, yy, yz, zz), (up, about_x, about_y))
+    least, most, furthest = 0.0, 1.0, 0.0
+    for p in range(count):
+        gives = down + y[p] * along_y - x[p] * along_x - hangs[p]
+        forces[p] = give[p] * gives
+        least, most, furthest = min(least, forces[p]), max(most, abs(forces[p])), max(furthest, abs(gives))
+    pulls = False
+    for p in range(count):
+        if forces[p] < -1e-12 * most and (not one_by_one or forces[p] == least):
+            give[p], pulls = 0.0, True
+    if pulls:
+        return True
+    # What was let go of and would be pressed after all, the most pressed first.
+    back, more = -1, NONE * furthest
+    for p in range(count):
+        gives = down + y[p] * along_y - x[p] * along_x - hangs[p]
+        if stiffness[p] > 0 and give[p] == 0 and gives > more:
+            back, more = p, gives
+    if back >= 0:
+        give[back] = stiffness[back]
+    return back >= 0
 
 
-def _solved(square: Array, right: Array) -> Array:
-    """The least-norm solutions (3, N) of many small symmetric systems (3, 3, N), right (3, N), some of them without
-    full rank: by cofactors, put right once, and by eigenvectors where the rank is short."""
-    first, second, third = square
-    one, two, three = _across(second, third), _across(third, first), _across(first, second)
-    determinant = _along(first, one)
-    sound = determinant > FULL_RANK * ((first[0] + second[1] + third[2]) / 3) ** 3
-    whole = np.where(sound, determinant, 1.0)
-
-    def by_cofactors(b: Array) -> Array:
-        found: Array = (one * b[0] + two * b[1] + three * b[2]) / whole
-        return found
-
-    solution = by_cofactors(right)
-    missing = right - np.stack([_along(first, solution), _along(second, solution), _along(third, solution)])
-    solution += by_cofactors(missing)
-    if not sound.all():
-        short = ~sound
-        values, ways = np.linalg.eigh(square[..., short].transpose(2, 0, 1))
-        held = np.abs(values) > 1e-12 * np.abs(values).max(axis=1, keepdims=True)
-        along = (right.T[short, None] @ ways)[:, 0] * held / np.where(held, values, 1.0)
-        solution[:, short] = (ways @ along[..., None])[..., 0].T
-    return solution
-
-
-def _across(a: Array, b: Array) -> Array:
-    """a × b, (3, N) each."""
-    return np.stack([a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]])
-
-
-def _along(a: Array, b: Array) -> Array:
-    """a · b, (3, N) each."""
-    found: Array = a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
-    return found
+@compiled_for(floats(3), floats(2), floats(2), floats(2))
+def _pressed(points: Array, stiffness: Array, load: Array, gaps: Array) -> tuple[Array, Array, Flags]:
+    """As `pressed`, gaps (0, 0) where there are none: and (N,), which loads are still not balanced, though there are
+    forces that come nearer."""
+    count, samples = stiffness.shape
+    found, over, unsolved = np.zeros((count, samples)), np.zeros((samples, 3)), np.zeros(samples, dtype=np.bool_)
+    x, y, own, give = np.zeros(count), np.zeros(count), np.zeros(count), np.zeros(count)
+    hangs, forces = np.zeros(count), np.zeros(count)
+    for n in range(samples):
+        asked = load[n, 0], load[n, 1], load[n, 2]
+        for p in range(count):
+            x[p], y[p], own[p], give[p] = points[p, n, 0], points[p, n, 1], stiffness[p, n], stiffness[p, n]
+            if len(gaps):
+                hangs[p] = gaps[p, n]
+        hopeless = not len(gaps) and _past_them_all(x, y, own, asked)
+        if hopeless:
+            _nearest(x, y, own, asked, forces)
+        else:
+            for turn in range(4 * count + 1):
+                if turn == SOON:
+                    # Whatever has an answer has mostly found it: the rest is asked whether it has one at all.
+                    hopeless = _nearest(x, y, own, asked, forces)
+                    if hopeless:
+                        break
+                # One at a time, where letting go of several at once goes round in a circle.
+                if not _turn(x, y, own, asked, hangs, give, forces, turn > count):
+                    break
+        for p in range(count):
+            forces[p] = max(forces[p], 0.0)
+        left = _left_over(x, y, asked, forces)
+        if not hopeless and max(abs(left[0]), abs(left[1]), abs(left[2])) > BALANCED * max(abs(asked[0]), 1.0):
+            unsolved[n] = not _nearest(x, y, own, asked, forces)
+            left = _left_over(x, y, asked, forces)
+        for p in range(count):
+            found[p, n] = forces[p]
+        over[n, 0], over[n, 1], over[n, 2] = left
+    return found, over, unsolved
 
 
 def pushed(points: Array, weight: Array, load: Array, only: Array | None = None) -> Array:
@@ -204,20 +248,28 @@ def pushed(points: Array, weight: Array, load: Array, only: Array | None = None)
     """
     if not load.any():
         return np.zeros((*points.shape[:2], 2))
-    x, y = (np.ascontiguousarray(points[..., k]) for k in (0, 1))
-    xx, xy, yy = weight, np.zeros_like(weight), weight
-    if only is not None and only.any():
-        cx, cy = only[..., 0], only[..., 1]
-        free = (cx == 0) & (cy == 0)
-        xx, xy, yy = (
-            np.where(free, weight, weight * cx * cx),
-            weight * cx * cy,
-            np.where(free, weight, weight * cy * cy),
-        )
-    # What a turn about the upright does along x and y, as a push at the point resists it.
-    round_x, round_y = x * xy - y * xx, x * yy - y * xy
-    square = _symmetric(xx.sum(axis=0), xy.sum(axis=0), round_x.sum(axis=0), yy.sum(axis=0), round_y.sum(axis=0),
-                        (x * round_y - y * round_x).sum(axis=0))  # fmt: skip
-    ahead, aside, turn = _solved(square, load.T)
-    goes_x, goes_y = ahead - y * turn, aside + x * turn
-    return np.stack([xx * goes_x + xy * goes_y, xy * goes_x + yy * goes_y], axis=-1)
+    return _pushed(points, weight, load, np.zeros((*points.shape[:2], 2)) if only is None else only)
+
+
+@compiled_for(floats(3), floats(2), floats(2), floats(3))
+def _pushed(points: Array, weight: Array, load: Array, only: Array) -> Array:
+    count, samples = weight.shape
+    found, ways = np.zeros((count, samples, 2)), np.zeros((count, 3))
+    for n in range(samples):
+        a, b, c, d, e, f = 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
+        for p in range(count):
+            x, y, w, along, aside = points[p, n, 0], points[p, n, 1], weight[p, n], only[p, n, 0], only[p, n, 1]
+            xx, xy, yy = w, 0.0, w
+            if along != 0 or aside != 0:
+                xx, xy, yy = w * along * along, w * along * aside, w * aside * aside
+            ways[p, 0], ways[p, 1], ways[p, 2] = xx, xy, yy
+            # What a turn about the upright does along x and y, as a push at the point resists it.
+            round_x, round_y = x * xy - y * xx, x * yy - y * xy
+            a, b, c = a + xx, b + xy, c + round_x
+            d, e, f = d + yy, e + round_y, f + x * round_y - y * round_x
+        ahead, sideways, turn = _solved((a, b, c, d, e, f), (load[n, 0], load[n, 1], load[n, 2]))
+        for p in range(count):
+            goes_x, goes_y = ahead - points[p, n, 1] * turn, sideways + points[p, n, 0] * turn
+            found[p, n, 0] = ways[p, 0] * goes_x + ways[p, 1] * goes_y
+            found[p, n, 1] = ways[p, 1] * goes_x + ways[p, 2] * goes_y
+    return found

@@ -11,11 +11,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Indices, cross
-from bustle.core.geometry.components_first import along_samples, first, turned
-from bustle.core.geometry.components_first import cross as vectors_cross
 from bustle.core.geometry.serial_chain import Chain
-from bustle.core.loads.inertial_wrenches import Laid, laid
-from bustle.core.loads.moving import placed
+from bustle.core.loads.inertial_wrenches import Laid, laid, sliding
+from bustle.core.loads.newton_euler import ends_go
 from bustle.core.walk.reading import Reading
 
 STEP = 1e-5
@@ -24,11 +22,12 @@ STEP = 1e-5
 @dataclass(frozen=True)
 class OwnServos:
     """Of a group's L limbs. servos (L, K): those that turn a joint of each, in the kit's order; levers (L, N, K, J):
-    how far its joints turn, or slide in m, a radian of each, N = 1 where that is the same at all rows. Where a limb has
-    fewer than K, the last turn nothing."""
+    how far its joints turn, or slide in m, a radian of each, N = 1 where that is the same at all rows; by_hinge
+    (L, N, K, H), how far its hinges do. Where a limb has fewer than K, the last turn nothing."""
 
     servos: Indices
     levers: Array
+    by_hinge: Array
 
     def at(self, limbs: Indices, rows: Indices) -> Array:
         """(L, N, K, J) of some limbs at some rows."""
@@ -66,8 +65,9 @@ def own_servos(r: Reading) -> tuple[OwnServos, ...]:
         turns = joints[:, group.columns].any(axis=2).T
         most = int(turns.sum(axis=1).max(initial=0))
         servos = np.argsort(~turns, axis=1, kind="stable")[:, :most]
-        own = levers[:, servos[:, :, None], group.columns[:, None]]
-        found.append(OwnServos(servos, own.swapaxes(0, 1)))
+        own = levers[:, servos[:, :, None], group.columns[:, None]].swapaxes(0, 1)
+        coupling = group.built.coupling
+        found.append(OwnServos(servos, own, own if coupling is None else own @ coupling.T))
     return tuple(found)
 
 
@@ -97,21 +97,10 @@ def by_joints(chain: Chain, moved: Array) -> Array:
 
 def foot_ways(r: Reading) -> tuple[Array, ...]:
     """One per group, (3, L, K, N) m a radian of each of `own_servos`: where the ends of its limbs go."""
-    body, found = r.of(placed), []
-    turn, at = along_samples(body.turn), along_samples(body.at)
-    for group, lies, own in zip(r.assembled.parts, r.of(laid), r.of(own_servos), strict=True):
-        chain, axes = group.built, first(lies.axes)
-        ends = np.stack([r.course.solved.points[m][: r.samples, -1].T for m in group.members.tolist()], axis=1) / 1000
-        feet = turned(turn, ends[:, :, None]) + at
-        moved = vectors_cross(axes, feet - first(lies.origins))
-        if chain.slides is not None:
-            moved = np.where(chain.slides[:, None], axes, moved)
-        if chain.coupling is not None:
-            moved = chain.coupling.T @ moved
-        levers = own.levers
-        one = levers.shape[1] == 1
-        found.append(levers[:, 0] @ moved if one else np.einsum("lnkj,cljn->clkn", levers, moved))
-    return tuple(found)
+    every = zip(r.assembled.parts, r.of(laid), r.of(own_servos), strict=True)
+    return tuple(
+        ends_go(lies.origins, lies.axes, sliding(group.built), lies.ends, own.by_hinge) for group, lies, own in every
+    )
 
 
 def foot_moves(r: Reading, limb: int, rows: Indices) -> Array:

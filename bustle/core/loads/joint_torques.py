@@ -13,8 +13,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, cross
-from bustle.core.geometry.components_first import first, last
+from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.rates import continued, rates
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.by_servo import servo_levers
@@ -41,21 +40,14 @@ def holding_torques(r: Reading) -> Array:
 
 def _torques(r: Reading, taken: Wrenches, feet: FootForces) -> Array:
     found = np.zeros((r.samples, len(r.kit.joints)))
-    pressed = cross(feet.points, feet.forces)
     for group, lies, forces, moments in zip(r.assembled.parts, r.of(laid), taken.forces, taken.moments, strict=True):
         if not group.columns.shape[1]:
             continue
-        own = (feet.limb == group.members[:, None]).astype(float)
-        force, moment = (_less(own, *both) for both in ((forces, feet.forces), (moments, pressed)))
-        found[:, group.columns] = held_by_joints(group.built, lies, force, moment).swapaxes(0, 1)
+        on = np.full(len(r.project.walker.limbs), -1)
+        on[group.members] = np.arange(len(group.members))
+        pressed = feet.points, feet.forces, on[feet.limb]
+        found[:, group.columns] = held_by_joints(group.built, lies, forces, moments, pressed).swapaxes(0, 1)
     return found
-
-
-def _less(own: Array, behind: Array, at_points: Array) -> Array:
-    """(L, N, H, 3): what is behind each hinge less what comes from points (P, N, 3); own (L, P): whose each is."""
-    points, rows, _ = at_points.shape
-    at_feet = (own @ at_points.reshape(points, -1)).reshape(len(own), rows, 3)
-    return last(first(behind) - at_feet.transpose(2, 0, 1)[:, :, None])
 
 
 @dataclass(frozen=True)

@@ -16,9 +16,10 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array
 from bustle.core.loads.at_its_voltage import at_its_voltage
-from bustle.core.loads.by_servo import own_servos, part_ways, servo_levers
+from bustle.core.loads.by_servo import own_servos, servo_levers
 from bustle.core.loads.foot_gives import servo_stiffness
-from bustle.core.loads.inertial_wrenches import laid
+from bustle.core.loads.inertial_wrenches import laid, sliding
+from bustle.core.loads.newton_euler import most_swung
 from bustle.core.walk.reading import Reading
 
 # Where it certainly overshoots, and where it may: a step in a motor's angle runs on by a quarter of itself at ζ = 0.4
@@ -43,18 +44,8 @@ def overshoot(r: Reading) -> Overshoot:
     found = np.zeros(len(servos))
     for group, parts, lies, own in zip(r.assembled.parts, r.assembled.rigid, r.of(laid), r.of(own_servos), strict=True):
         swings = ~r.course.contact[group.members[:, None], rows]
-        limbs = np.flatnonzero(swings.any(axis=1))
-        if not len(limbs) or not group.columns.shape[1]:
-            continue
-        some = lies.only(limbs, rows)
-        by = own.at(limbs, rows).swapaxes(2, 3)[:, :, None]
-        # By part and servo: how its centre goes, and how it turns, as itself is built.
-        moves, turns = ((way @ by).swapaxes(3, 4) for way in part_ways(group.built, some))
-        turns = turns @ some.turns
-        whole = parts.kg[limbs][:, None, :, None] * (moves * moves).sum(axis=-1)
-        whole += ((turns @ parts.inertias[limbs][:, None]) * turns).sum(axis=-1)
-        whole = np.where(swings[limbs][..., None], whole.sum(axis=2), 0.0).max(axis=1)
-        np.maximum.at(found, own.servos[limbs], whole)
+        chain = lies.origins, lies.axes, sliding(group.built), lies.centres, lies.turns, own.by_hinge
+        np.maximum.at(found, own.servos, most_swung(rows, swings, *chain, parts.kg, parts.inertias))
     told = np.array([s.sheet.rotor.felt_kg_m2 if s.sheet.rotor else 0.0 for s in servos])
     inertia = np.where(found > 0, found + told, 0.0)
     levers = r.of(servo_levers)

@@ -13,7 +13,7 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, cross
 from bustle.core.geometry.serial_chain import turns
-from bustle.core.loads.giving.standing_springs import far_m, looked_at, springs, where_held
+from bustle.core.loads.giving.standing_springs import goes_by, looked_at, springs
 from bustle.core.loads.held_back import held_back
 from bustle.core.loads.inertial_wrenches import held_still
 from bustle.core.machine.soles import UP
@@ -36,7 +36,7 @@ def pulled_aside(r: Reading) -> Array | None:
     stiffness = np.zeros((len(rows), 6, 6))
     for own in feet:
         stiffness += (own.pressing @ own.moves).sum(axis=0)
-    gives = where_held(stiffness, far_m(r, rows))
+    gives = goes_by(r, rows, stiffness)
     down = [r.course.contact[own.members][:, rows, None] for own in feet]
     off = [np.zeros((len(own.members), own.moves.shape[2])) for own in feet]
     steps, on = np.zeros((len(rows), 6)), turns(UP, np.array(r.goes_on[2]))

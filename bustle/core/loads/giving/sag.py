@@ -12,7 +12,7 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, cross
 from bustle.core.loads.foot_forces import contact_points, standing_forces, support_gaps
-from bustle.core.loads.giving.standing_springs import far_m, looked_at, springs, where_held
+from bustle.core.loads.giving.standing_springs import goes_by, looked_at, springs
 from bustle.core.loads.inertial_wrenches import held_still
 from bustle.core.walk.plumb import upright
 from bustle.core.walk.reading import Reading
@@ -45,7 +45,7 @@ def sag(r: Reading) -> Sag:
     for own in springs(r, rows):
         square += (own.pressing @ own.moves).sum(axis=0)
         right += (own.pressing @ own.by_weight[..., None])[..., 0].sum(axis=0)
-    found = -(where_held(square, far_m(r, rows)) @ right[..., None])[..., 0]
+    found = -(goes_by(r, rows, square) @ right[..., None])[..., 0]
     shift, turn = found[:, :3], found[:, 3:]
     shift = 1000 * (shift + cross(turn, off))
     every = np.arange(r.samples)

@@ -1,11 +1,13 @@
-"""What a step of a dry run is made of, compiled: vectors as three numbers, turns as three by three, written out.
+"""What is stepped through number by number, compiled: vectors as three numbers, turns as three by three, written out.
 
-Everything else here is done for all rows at once; a machine that is let go knows its next step only after this one.
+Where every step is a few dozen numbers, a call on arrays costs more than what it works out: machines that are let go,
+who know their next step only after this one, and loads, of many small systems each. All else is done on whole arrays.
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import AbstractContextManager, suppress
 from hashlib import sha256
 from math import cos, sin, sqrt
 from pathlib import Path
@@ -13,12 +15,16 @@ from typing import Any, TypeVar, cast
 
 import numba
 import numpy as np
+from numba import types
+from numba.core.caching import FunctionCache
 
 from bustle.core.geometry.arrays import Array
 
-# Machine code is kept for as long as nothing of this room has changed: what is kept of one file knows only of that.
-_SOURCES = sorted(Path(__file__).parent.glob("*.py"))
-_VERSION = sha256(b"".join(path.read_bytes() for path in _SOURCES)).hexdigest()[:12]
+# Machine code is kept for as long as nothing that is compiled has changed: what is kept of one file knows only of that.
+_SOURCES = (path.read_bytes() for path in sorted(Path(__file__).parents[1].rglob("*.py")))
+_VERSION = sha256(
+    b"".join(text for text in _SOURCES if b"geometry.compiled" in text or b"@compiled" in text)
+).hexdigest()
 _config: Any = numba.config
 _config.CACHE_DIR = _config.CACHE_DIR or str(Path(__file__).parent / "__pycache__" / _VERSION)
 # For loops as short as a machine's servos it costs more than it saves, in compiling as in running.
@@ -28,15 +34,49 @@ F = TypeVar("F", bound=Callable[..., Any])
 
 Vector = tuple[float, float, float]
 
+WHOLE, REAL = types.intp, types.float64
+
+
+def floats(dimensions: int) -> Any:
+    """Arrays of any layout, which are only read."""
+    return types.Array(types.float64, dimensions, "A", readonly=True)
+
+
+def flags(dimensions: int) -> Any:
+    return types.Array(types.boolean, dimensions, "A", readonly=True)
+
+
+def indices(dimensions: int) -> Any:
+    return types.Array(types.intp, dimensions, "A", readonly=True)
+
+
+class _Kept(FunctionCache):  # type: ignore[misc]
+    """What cannot be written, on a full disk say, is not kept."""
+
+    def _guard_against_spurious_io_errors(self) -> AbstractContextManager[None]:
+        return suppress(OSError)
+
 
 def compiled(function: F) -> F:
     """As machine code, made when it is first called and kept beside its source, else in the user's own folder; made
     anew by each process where neither can be written. Rounding is that of the arithmetic as it is written. Other
     threads go on meanwhile."""
-    try:
-        return cast(F, numba.njit(cache=True, nogil=True)(function))
-    except RuntimeError:
-        return cast(F, numba.njit(nogil=True)(function))
+    made = numba.njit(nogil=True)(function)
+    with suppress(RuntimeError):
+        made._cache = _Kept(function)
+    return cast(F, made)
+
+
+def compiled_for(*kinds: Any) -> Callable[[F], F]:
+    """Likewise, at once, and for arguments of these kinds alone: no other machine makes anybody wait for it."""
+
+    def at_once(function: F) -> F:
+        made = cast(Any, compiled(function))
+        made.compile(kinds)
+        made.disable_compile()
+        return cast(F, made)
+
+    return at_once
 
 
 @compiled
@@ -140,23 +180,32 @@ def goes(moves: Array, rate: Array) -> Vector:
 
 
 @compiled
-def solved(whole: Array, pushes: Array) -> None:
-    """In place, pushes (D,) become x of whole·x = pushes, whole (D, D) symmetric and positive, of which the lower half
-    is read and becomes its Cholesky factor. Source: any text on matrices."""
-    size = pushes.shape[0]
+def factored(whole: Array) -> bool:
+    """In place, the lower half of a symmetric (D, D) becomes its Cholesky factor; whether there is one. Source: any
+    text on matrices."""
+    size = len(whole)
     for a in range(size):
         for b in range(a + 1):
             left = whole[a, b]
             for k in range(b):
                 left -= whole[a, k] * whole[b, k]
+            if a == b and left <= 0:
+                return False
             whole[a, b] = sqrt(left) if a == b else left / whole[b, b]
+    return True
+
+
+@compiled
+def solved(factor: Array, pushes: Array) -> None:
+    """In place, pushes (D,) become x of whole·x = pushes, with the factor of what is whole."""
+    size = len(pushes)
     for a in range(size):
         left = pushes[a]
         for k in range(a):
-            left -= whole[a, k] * pushes[k]
-        pushes[a] = left / whole[a, a]
+            left -= factor[a, k] * pushes[k]
+        pushes[a] = left / factor[a, a]
     for a in range(size - 1, -1, -1):
         left = pushes[a]
         for k in range(a + 1, size):
-            left -= whole[k, a] * pushes[k]
-        pushes[a] = left / whole[a, a]
+            left -= factor[k, a] * pushes[k]
+        pushes[a] = left / factor[a, a]
