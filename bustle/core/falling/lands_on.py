@@ -19,7 +19,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.falling.fall import fall
-from bustle.core.geometry.arrays import Array, greatest, least
+from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.extremes import greatest, least
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.by_servo import by_hinges, by_joints, own_servos
 from bustle.core.loads.foot_gives import servo_stiffness

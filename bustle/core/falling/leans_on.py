@@ -17,7 +17,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Indices, cross, greatest
+from bustle.core.geometry.arrays import Array, Indices, cross
+from bustle.core.geometry.extremes import greatest
 from bustle.core.loads.by_servo import own_servos
 from bustle.core.loads.foot_gives import servo_stiffness
 from bustle.core.loads.inertial_wrenches import held_still, laid

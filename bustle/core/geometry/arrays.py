@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from dataclasses import fields, is_dataclass
 from typing import Any, TypeVar
 
@@ -15,69 +16,65 @@ Indices = NDArray[np.intp]
 
 T = TypeVar("T")
 
-# What differs by less than this of the largest there is, is equal: one drag to the next must not change who is told.
-ALIKE = 1e-7
-
-
-def greatest(values: Array) -> int:
-    """The first (flat) place among those where the values are greatest, equals to rounding counted as equal."""
-    flat = values.ravel()
-    top = flat.max()
-    room = ALIKE * max(1.0, float(np.abs(flat[np.isfinite(flat)]).max(initial=0.0)))
-    return int(np.argmax(flat >= top - room))
-
-
-def least(values: Array) -> int:
-    """The first (flat) place among those where the values are least, likewise."""
-    return greatest(-values)
-
-
 _PLAIN = frozenset(("int", "float", "str", "bool", "None", "tuple", "Callable", "Limb", "Drive"))
 
 
 def kept(value: T) -> T:
     """The value itself with every array in it read-only: in lists, tuples, dictionaries and dataclasses too."""
-    if isinstance(value, np.ndarray):
-        value.setflags(write=False)
-    else:
-        _lock(value)
+    kind = type(value)
+    lock = _locks[kind] if kind in _locks else _learnt(kind)
+    if lock is not None:
+        lock(value)
     return value
 
 
-def _lock(value: Any) -> None:
-    if isinstance(value, np.ndarray):
-        value.setflags(write=False)
-    elif isinstance(value, dict):
-        for part in value.values():
-            _lock(part)
-    elif value is None or isinstance(value, (float, str, int)):
-        return
-    elif isinstance(value, (list, tuple)):
-        # What is listed is of one kind, mostly; where that kind holds no arrays, none of the rest does.
-        if len(value) > 1 and all(type(part) is type(value[0]) for part in value) and not _holders(type(value[0])):
-            return
-        for part in value:
-            _lock(part)
-    else:
-        for name in _holders(type(value)):
-            _lock(getattr(value, name))
+def _lock_array(value: Any) -> None:
+    value.setflags(write=False)
 
 
-def _holders(kind: type) -> tuple[str, ...]:
-    """The fields of a dataclass that may hold arrays, by what they are annotated with; something for whatever lists."""
-    found = _known.get(kind)
-    if found is None:
-        if kind in (np.ndarray, dict, list, tuple):
-            found = ("",)
-        elif is_dataclass(kind):
-            found = tuple(f.name for f in fields(kind) if not set(re.findall(r"\w+", str(f.type))) <= _PLAIN)
-        else:
-            found = ()
-        _known[kind] = found
-    return found
+def _lock_each(values: Any) -> None:
+    for part in values:
+        kept(part)
 
 
-_known: dict[type, tuple[str, ...]] = {}
+def _lock_listed(values: Any) -> None:
+    # What is listed is of one kind, mostly; where that kind holds no arrays, none of the rest does.
+    if values:
+        kind = type(values[0])
+        kept(values[0])
+        if _locks[kind] is not None or any(type(part) is not kind for part in values):
+            _lock_each(values[1:])
+
+
+def _lock_values(values: Any) -> None:
+    _lock_each(values.values())
+
+
+def _learnt(kind: type) -> Callable[[Any], None] | None:
+    """How arrays in a dataclass are locked: in its fields that may hold some, by what they are annotated with."""
+    lock = None
+    names = (
+        [f.name for f in fields(kind) if not set(re.findall(r"\w+", str(f.type))) <= _PLAIN]
+        if is_dataclass(kind)
+        else []
+    )
+    if names:
+
+        def lock(value: Any) -> None:
+            for name in names:
+                kept(getattr(value, name))
+
+    _locks[kind] = lock
+    return lock
+
+
+# By kind; None of what holds no arrays.
+_locks: dict[type, Callable[[Any], None] | None] = {
+    np.ndarray: _lock_array,
+    dict: _lock_values,
+    list: _lock_listed,
+    tuple: _lock_listed,
+}
 
 
 def cross(a: Array, b: Array) -> Array:

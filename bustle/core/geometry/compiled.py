@@ -156,6 +156,24 @@ def rotation(v: Vector) -> Array:
 
 
 @compiled
+def about(v: Vector, axis: Vector, sine: float, cosine: float) -> Vector:
+    """v·R, of a turn R about an axis of length 1 by q:  v·cos q + v × n·sin q + n·(n·v)·(1 − cos q)."""
+    x, y, z = axis
+    along = (1.0 - cosine) * (x * v[0] + y * v[1] + z * v[2])
+    return (
+        v[0] * cosine + (v[1] * z - v[2] * y) * sine + x * along,
+        v[1] * cosine + (v[2] * x - v[0] * z) * sine + y * along,
+        v[2] * cosine + (v[0] * y - v[1] * x) * sine + z * along,
+    )
+
+
+@compiled
+def dot(a: Vector, b: Vector) -> float:
+    """a · b"""
+    return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
+
+
+@compiled
 def put(into: Array, v: Vector) -> None:
     into[0], into[1], into[2] = v
 

@@ -11,6 +11,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.compiled import REAL, Vector, compiled, compiled_for, floats, minus, put, through, times
 
 
 def rates(before_and_after: Array, step_s: float) -> tuple[Array, Array]:
@@ -21,26 +22,35 @@ def rates(before_and_after: Array, step_s: float) -> tuple[Array, Array]:
     return first, second
 
 
+@compiled
+def _way(one: Array, other: Array) -> Vector:
+    """log(Rᵀ·R'): axis times angle, for angles below π."""
+    turn = np.empty((3, 3))
+    for i in range(3):
+        for k in range(3):
+            turn[i, k] = one[0, i] * other[0, k] + one[1, i] * other[1, k] + one[2, i] * other[2, k]
+    x, y, z = turn[2, 1] - turn[1, 2], turn[0, 2] - turn[2, 0], turn[1, 0] - turn[0, 1]
+    sine = np.sqrt(x * x + y * y + z * z) / 2
+    angle = np.arctan2(sine, (turn[0, 0] + turn[1, 1] + turn[2, 2] - 1) / 2)
+    scale = angle / (2 * sine) if sine > 1e-12 else 0.5
+    return x * scale, y * scale, z * scale
+
+
+@compiled_for(floats(3), REAL)
 def turning(before_and_after: Array, step_s: float) -> tuple[Array, Array]:
-    """Orientations (N + 2, 3, 3) → ω and α (N, 3), rad/s and rad/s², in the body's own axes."""
+    """Orientations (N + 2, 3, 3) → ω and α (N, 3), rad/s and rad/s², in the ground frame."""
     r = before_and_after
-    back = np.swapaxes(r, 1, 2)
-    ahead = rotation_vector(back[:-1] @ r[1:])
-    return rotation_vector(back[:-2] @ r[2:]) / (2 * step_s), (ahead[1:] - ahead[:-1]) / step_s**2
+    count = len(r) - 2
+    spin, spinning_up = np.empty((count, 3)), np.empty((count, 3))
+    before = _way(r[0], r[1])
+    for n in range(count):
+        own, after = r[n + 1], _way(r[n + 1], r[n + 2])
+        put(spin[n], through(own, times(_way(r[n], r[n + 2]), 0.5 / step_s)))
+        put(spinning_up[n], through(own, times(minus(after, before), 1.0 / step_s**2)))
+        before = after
+    return spin, spinning_up
 
 
 def continued(values: Array) -> Array:
     """(N, ...) of what has ends → (N + 2, ...): the ends gone on evenly, so that nothing speeds up there."""
     return np.concatenate([[2 * values[0] - values[1]], values, [2 * values[-1] - values[-2]]])
-
-
-def rotation_vector(turn: Array) -> Array:
-    """log R: axis times angle, (..., 3) of (..., 3, 3), for angles below π."""
-    skew = np.stack(
-        [turn[..., 2, 1] - turn[..., 1, 2], turn[..., 0, 2] - turn[..., 2, 0], turn[..., 1, 0] - turn[..., 0, 1]], -1
-    )
-    sine = np.linalg.norm(skew, axis=-1) / 2
-    angle = np.arctan2(sine, (np.trace(turn, axis1=-2, axis2=-1) - 1) / 2)
-    scale = np.where(sine > 1e-12, angle / np.where(sine > 1e-12, 2 * sine, 1.0), 0.5)
-    vector: Array = skew * scale[..., None]
-    return vector

@@ -12,10 +12,12 @@ joints.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import cos, sin
 
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags, cross, skew, turned
+from bustle.core.geometry.compiled import about, compiled_for, dot, flags, floats, plus, put, through, times, vector
 
 FIXED = np.zeros((0, 3))
 
@@ -53,6 +55,11 @@ class Chain:
     def slide(self, h: int) -> bool:
         return self.slides is not None and bool(self.slides[h])
 
+    @property
+    def sliding(self) -> Flags:
+        """(H,): which hinges slide."""
+        return np.zeros(self.axes.shape[1], dtype=bool) if self.slides is None else self.slides
+
 
 def turns(axis: Array, angle: Array) -> Array:
     """Rotation matrices (..., 3, 3) about unit axes: R = I + sin q·K + (1 − cos q)·K² (axis–angle form).
@@ -81,43 +88,56 @@ def turned_by(vector: Array) -> Array:
 
 
 def rotated(turn: Array, points: Array) -> Array:
-    """Points (..., S, 3) turned by S rotations (S, 3, 3), as products of long stacks."""
-    rows = np.swapaxes(points.reshape(-1, *points.shape[-2:]), 0, 1)
-    carried: Array = np.swapaxes(rows @ np.swapaxes(turn, -1, -2), 0, 1).reshape(points.shape)
-    return carried
+    """Points (..., S, 3) turned by S rotations (S, 3, 3)."""
+    return _rotated(turn, points.reshape(-1, *points.shape[-2:])).reshape(points.shape)
+
+
+@compiled_for(floats(3), floats(3))
+def _rotated(turn: Array, points: Array) -> Array:
+    found = np.empty(points.shape)
+    for k in range(points.shape[0]):
+        for s in range(points.shape[1]):
+            put(found[k, s], through(turn[s], vector(points[k, s])))
+    return found
 
 
 def forward(chain: Chain, joints: Array) -> tuple[Array, Array]:
-    """Forward kinematics.
-
-    A link's turn T is kept as its transpose with the samples last, (L, 3 columns, 3 rows, S), where a hinge is
-    (T·R)ᵀ = Tᵀ + sin q·KᵀTᵀ + (1 − cos q)·K²Tᵀ: two products with a constant matrix, and sums along long rows.
+    """Forward kinematics: down a chain, T' = T·R and p' = p + T'·o, of a slide T' = T and p' = p + T·(o + n·q).
 
     Args: joints (L, S, J), rad (mm where a joint slides).
     Returns: points (L, S, H+1, 3) mm: the mount and the end of every link, in the body frame;
-    frames (L, S, H, 3, 3): the orientation of every link.
+    frames (L, S, H, 3, 3): the orientation of every link. Samples stand last in memory: long rows are quick rows.
     """
-    values = chain.hinges(joints)
-    limbs, samples, count = values.shape
-    at = np.empty((count + 1, limbs, 3, samples))
-    turn = np.empty((count + 1, limbs, 3, 3, samples))
-    at[0], turn[0] = chain.mount_at[..., None], np.swapaxes(chain.mount_turn, 1, 2)[..., None]
-    for h in range(count):
-        axis, value = chain.axes[:, h], values[:, None, :, h]
-        before, after = turn[h].reshape(limbs, 3, 3 * samples), turn[h + 1]
-        if chain.slide(h):
-            after[:] = turn[h]
-            slid = (axis[:, None] @ before).reshape(at[h].shape) * value
-        else:
-            k = skew(axis)
-            swing, lean = (m @ before for m in (np.swapaxes(k, 1, 2), k @ k))
-            np.multiply(swing.reshape(after.shape), np.sin(value)[:, None], out=after)
-            after += lean.reshape(after.shape) * (1.0 - np.cos(value))[:, None]
-            after += turn[h]
-            slid = 0.0
-        step = chain.offsets[:, None, h] @ after.reshape(before.shape)
-        at[h + 1] = at[h] + step.reshape(at[h].shape) + slid
-    return at.transpose(1, 3, 0, 2), turn[1:].transpose(1, 4, 0, 3, 2)
+    at, turn = _forward(
+        chain.hinges(joints), chain.axes, chain.offsets, chain.mount_at, chain.mount_turn, chain.sliding
+    )
+    return at.transpose(1, 3, 0, 2), turn.transpose(1, 4, 0, 2, 3)
+
+
+@compiled_for(floats(3), floats(3), floats(3), floats(2), floats(3), flags(1))
+def _forward(
+    values: Array, axes: Array, offsets: Array, mount_at: Array, mount_turn: Array, sliding: Flags
+) -> tuple[Array, Array]:
+    """points (H+1, L, 3, S) and frames (H, L, 3, 3, S)."""
+    limbs, samples, hinges = values.shape
+    points, frames = np.empty((hinges + 1, limbs, 3, samples)), np.empty((hinges, limbs, 3, 3, samples))
+    for n in range(limbs):
+        mount = mount_turn[n]
+        for s in range(samples):
+            at, x, y, z = vector(mount_at[n]), vector(mount[0]), vector(mount[1]), vector(mount[2])
+            points[0, n, 0, s], points[0, n, 1, s], points[0, n, 2, s] = at
+            for h in range(hinges):
+                step, axis, value = vector(offsets[n, h]), vector(axes[n if len(axes) > 1 else 0, h]), values[n, s, h]
+                if sliding[h]:
+                    step = plus(step, times(axis, value))
+                else:
+                    sine, cosine = sin(value), cos(value)
+                    x, y, z = about(x, axis, sine, cosine), about(y, axis, sine, cosine), about(z, axis, sine, cosine)
+                at = at[0] + dot(x, step), at[1] + dot(y, step), at[2] + dot(z, step)
+                points[h + 1, n, 0, s], points[h + 1, n, 1, s], points[h + 1, n, 2, s] = at
+                for k in range(3):
+                    frames[h, n, 0, k, s], frames[h, n, 1, k, s], frames[h, n, 2, k, s] = x[k], y[k], z[k]
+    return points, frames
 
 
 def jacobian(chain: Chain, joints: Array, points: Array, frames: Array, tip: Array | None = None) -> Array:

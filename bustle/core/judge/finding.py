@@ -9,7 +9,8 @@ from typing import Literal
 import numpy as np
 from typing_extensions import TypedDict
 
-from bustle.core.geometry.arrays import Array, greatest
+from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.extremes import greatest
 
 Severity = Literal["stop", "warn", "note"]
 Subject = tuple[str, str]  # (leg, joint), either may be ""

@@ -12,7 +12,7 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, Indices, cross
 from bustle.core.geometry.serial_chain import Chain
-from bustle.core.loads.inertial_wrenches import Laid, laid, sliding
+from bustle.core.loads.inertial_wrenches import Laid, laid
 from bustle.core.loads.newton_euler import ends_go
 from bustle.core.walk.reading import Reading
 
@@ -99,7 +99,7 @@ def foot_ways(r: Reading) -> tuple[Array, ...]:
     """One per group, (3, L, K, N) m a radian of each of `own_servos`: where the ends of its limbs go."""
     every = zip(r.assembled.parts, r.of(laid), r.of(own_servos), strict=True)
     return tuple(
-        ends_go(lies.origins, lies.axes, sliding(group.built), lies.ends, own.by_hinge) for group, lies, own in every
+        ends_go(lies.origins, lies.axes, group.built.sliding, lies.ends, own.by_hinge) for group, lies, own in every
     )
 
 

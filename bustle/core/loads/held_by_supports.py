@@ -13,7 +13,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, least
+from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.extremes import least
 from bustle.core.geometry.support_polygon import support
 from bustle.core.loads.foot_forces import standing_forces
 from bustle.core.loads.foot_gives import foot_gives

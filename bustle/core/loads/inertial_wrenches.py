@@ -9,7 +9,7 @@ from dataclasses import dataclass, fields
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, Indices, cross
+from bustle.core.geometry.arrays import Array, Indices, cross
 from bustle.core.geometry.serial_chain import Chain
 from bustle.core.loads.held_back import held_back
 from bustle.core.loads.moving import moving, placed
@@ -80,7 +80,7 @@ def wrenches(r: Reading) -> Wrenches:
         )
         body = m.at, m.spin, m.spinning_up, upwards
         lie_so = lies.axes, lies.starts, lies.centres, lies.turns
-        behind.append(limbs_move(*body, *lie_so, rates, speeding, sliding(chain), parts.kg, parts.inertias))
+        behind.append(limbs_move(*body, *lie_so, rates, speeding, chain.sliding, parts.kg, parts.inertias))
     back = r.of(held_back)
     if back:
         # What pulls on the frame has to be held up to besides.
@@ -96,11 +96,6 @@ def held_still(r: Reading) -> Wrenches:
     return _all_together(r, force, cross(m.at + m.turn @ frame.centre, force), behind)
 
 
-def sliding(chain: Chain) -> Flags:
-    """(H,)"""
-    return np.zeros(chain.axes.shape[1], dtype=bool) if chain.slides is None else chain.slides
-
-
 NO_POINTS = np.zeros((0, 0, 3)), np.zeros((0, 0, 3)), np.zeros(0, dtype=np.intp)
 
 
@@ -109,7 +104,7 @@ def held_by_joints(
 ) -> Array:
     """(L, N, J) N·m, or N: what joints hold of wrenches (L, N, H, 3) about the ground's origin, behind each hinge, less
     what comes from feet: points and pushes (P, N, 3), and on which of the limbs (P,), −1 of others."""
-    by_hinge = held_by_hinges(lies.origins, lies.axes, sliding(chain), forces, moments, *feet)
+    by_hinge = held_by_hinges(lies.origins, lies.axes, chain.sliding, forces, moments, *feet)
     found: Array = by_hinge if chain.coupling is None else by_hinge @ chain.coupling
     return found
 

@@ -66,14 +66,4 @@ def moving(r: Reading) -> Moving:
     speed, acceleration = rates(at, r.row_s)
     spin, spinning_up = turning(turn, r.row_s)
     joint_rates, joint_accelerations = rates(joints, r.row_s)
-    own = turn[1:-1]
-    return Moving(
-        at[1:-1],
-        own,
-        speed,
-        acceleration,
-        (own @ spin[..., None])[..., 0],
-        (own @ spinning_up[..., None])[..., 0],
-        joint_rates,
-        joint_accelerations,
-    )
+    return Moving(at[1:-1], turn[1:-1], speed, acceleration, spin, spinning_up, joint_rates, joint_accelerations)

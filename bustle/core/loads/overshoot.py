@@ -18,7 +18,7 @@ from bustle.core.geometry.arrays import Array
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.by_servo import own_servos, servo_levers
 from bustle.core.loads.foot_gives import servo_stiffness
-from bustle.core.loads.inertial_wrenches import laid, sliding
+from bustle.core.loads.inertial_wrenches import laid
 from bustle.core.loads.newton_euler import most_swung
 from bustle.core.walk.reading import Reading
 
@@ -44,7 +44,7 @@ def overshoot(r: Reading) -> Overshoot:
     found = np.zeros(len(servos))
     for group, parts, lies, own in zip(r.assembled.parts, r.assembled.rigid, r.of(laid), r.of(own_servos), strict=True):
         swings = ~r.course.contact[group.members[:, None], rows]
-        chain = lies.origins, lies.axes, sliding(group.built), lies.centres, lies.turns, own.by_hinge
+        chain = lies.origins, lies.axes, group.built.sliding, lies.centres, lies.turns, own.by_hinge
         np.maximum.at(found, own.servos, most_swung(rows, swings, *chain, parts.kg, parts.inertias))
     told = np.array([s.sheet.rotor.felt_kg_m2 if s.sheet.rotor else 0.0 for s in servos])
     inertia = np.where(found > 0, found + told, 0.0)

@@ -6,7 +6,8 @@ import numpy as np
 
 from bustle.core.falling.pushing_point import not_on_soles, rocks_sideways, room_ahead, room_on_soles
 from bustle.core.falling.tipping import leans
-from bustle.core.geometry.arrays import Array, cross, greatest
+from bustle.core.geometry.arrays import Array, cross
+from bustle.core.geometry.extremes import greatest
 from bustle.core.geometry.planar_twist import bring_back
 from bustle.core.judge.judgements.balance.falls_over import may_be_halted
 from bustle.core.judge.judgements.balance.leans_in_mid_swing import JUDGEMENT as LEANS

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import least
+from bustle.core.geometry.extremes import least
 from bustle.core.machine.masses import GRAVITY, centre_of_mass, total_kg
 from bustle.core.machine.tracks import to_ground
 from bustle.core.walk.reading import Reading

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.geometry.arrays import least
+from bustle.core.geometry.extremes import least
 from bustle.core.machine.section_shape import outline_mm
 from bustle.core.machine.tracks import to_ground
 from bustle.core.walk.reading import Reading

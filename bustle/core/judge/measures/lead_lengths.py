@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, greatest
+from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.extremes import greatest
 from bustle.core.machine.limb_groups import chain_of
 from bustle.core.project.walker import Lead, Waypoint
 from bustle.core.walk.reading import Reading

@@ -22,7 +22,7 @@ from bustle.core.loads.foot_forces import contact_points
 from bustle.core.loads.foot_gives import said_mm_per_n, servo_stiffness
 from bustle.core.loads.friction import held_along
 from bustle.core.loads.giving.spring_of import springs_of, where_held
-from bustle.core.loads.inertial_wrenches import held_still, laid, sliding
+from bustle.core.loads.inertial_wrenches import held_still, laid
 from bustle.core.project.walker import Limb
 from bustle.core.walk.reading import Reading
 
@@ -52,7 +52,7 @@ def springs(r: Reading, rows: Indices) -> Iterator[Springs]:
     every = zip(r.assembled.parts, r.of(laid), r.of(own_servos), still.forces, still.moments, strict=True)
     for group, lies, own, forces, moments in every:
         chain, members = group.built, group.members
-        hinges = lies.origins, lies.axes, sliding(chain), forces, moments, own.by_hinge, stiffness[own.servos]
+        hinges = lies.origins, lies.axes, chain.sliding, forces, moments, own.by_hinge, stiffness[own.servos]
         said = np.array([said_mm_per_n(r, member) / 1000 for member in members.tolist()])
         rolls = np.array([_rolls(r.project.walker.limbs[member]) for member in members.tolist()])
         counts = (limbs[:, None] == members).sum(axis=0)

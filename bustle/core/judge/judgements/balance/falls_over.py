@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.falling.pushing_point import longest_outside_s
-from bustle.core.geometry.arrays import least
+from bustle.core.geometry.extremes import least
 from bustle.core.geometry.resting_plane import above, resting_plane
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity

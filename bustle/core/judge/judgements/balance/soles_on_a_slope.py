@@ -12,7 +12,8 @@ import numpy as np
 from bustle.core.falling.pushing_point import room_ahead, sole_length_mm, sole_width_mm
 from bustle.core.falling.rocking import half_spacing_mm
 from bustle.core.falling.sole_middles import beside_mm
-from bustle.core.geometry.arrays import Array, least
+from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.extremes import least
 from bustle.core.judge.finding import Finding
 from bustle.core.walk.plumb import downhill
 from bustle.core.walk.reading import Reading

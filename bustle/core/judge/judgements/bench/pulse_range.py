@@ -6,7 +6,8 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, greatest
+from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.extremes import greatest
 from bustle.core.judge.finding import Finding
 from bustle.core.servo.servo_angles import servo_angles
 from bustle.core.servo.servo_table import fitted, told

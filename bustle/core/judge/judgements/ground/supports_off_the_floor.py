@@ -10,7 +10,8 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.edits.patches import replace
-from bustle.core.geometry.arrays import Array, greatest, least
+from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.extremes import greatest, least
 from bustle.core.geometry.resting_plane import resting_plane
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity

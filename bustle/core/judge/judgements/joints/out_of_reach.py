@@ -9,7 +9,8 @@ import numpy as np
 
 from bustle.core.edits.levers import motion_index
 from bustle.core.edits.patches import replace
-from bustle.core.geometry.arrays import Array, Flags, greatest
+from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.extremes import greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, offenders
 from bustle.core.judge.judgement import Judgement

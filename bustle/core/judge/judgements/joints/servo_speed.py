@@ -6,7 +6,8 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, greatest
+from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.extremes import greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity, by_joint, offenders
 from bustle.core.judge.judgement import Judgement

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.falling.fall import fall, fall_told
-from bustle.core.geometry.arrays import greatest
+from bustle.core.geometry.extremes import greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.loads.falls_behind import foot_lag_mm
 from bustle.core.loads.giving.carried_margin import carried_margin

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.edits.patches import replace
-from bustle.core.geometry.arrays import least
+from bustle.core.geometry.extremes import least
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity, by_joint
 from bustle.core.judge.judgement import Judgement

@@ -8,7 +8,7 @@ import numpy as np
 
 from bustle.core.edits.patches import replace
 from bustle.core.falling.leans_on import leans_on
-from bustle.core.geometry.arrays import greatest
+from bustle.core.geometry.extremes import greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, by_joint
 from bustle.core.judge.judgement import Judgement

@@ -12,7 +12,8 @@ from itertools import combinations
 import numpy as np
 
 from bustle.core.falling.sole_middles import flat_soles
-from bustle.core.geometry.arrays import Array, least
+from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.extremes import least
 from bustle.core.judge.measures.gaps import Gap
 from bustle.core.walk.reading import Reading
 

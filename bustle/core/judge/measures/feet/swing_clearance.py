@@ -8,7 +8,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Indices, greatest
+from bustle.core.geometry.arrays import Array, Indices
+from bustle.core.geometry.extremes import greatest
 from bustle.core.judge.measures.feet.foot_give import footings, sag_mm
 from bustle.core.judge.measures.feet.foot_play import foot_plays
 from bustle.core.judge.measures.gait_phase import gait_phases
