@@ -1,9 +1,8 @@
 """Contacts → support polygon → margin, for all samples at once.
 
 Every ordered pair of contacts (i, j) is a candidate edge; it bounds the polygon when no other contact lies to its
-right. With at most twelve feet that is fewer operations than a hull per sample, and it has no loop over samples.
-Between contact events the polygon is the same, so it is looked for once per run of samples. Two contacts (or any in a
-line) give the edges i→j and j→i, a polygon without area, so the segment needs no case of its own.
+right. Between contact events the polygon is the same, so it is looked for once per run of samples. Two contacts (or any
+in a line) give the edges i→j and j→i, a polygon without area, so the segment needs no case of its own.
 """
 
 from __future__ import annotations
@@ -13,15 +12,13 @@ from dataclasses import dataclass, fields
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags, Indices
+from bustle.core.geometry.compiled import compiled, compiled_for, flags, floats
 
 # Contacts nearer to a line than this are on it.
 ON_LINE_MM = 1e-6
 
 # Feet that move less from one sample to the next stand still.
 STILL_MM = 1e-7
-
-# So many triples of contacts are worked on at a time: their arrays stay in cache, however many contacts there are.
-TRIPLES = 100_000
 
 
 @dataclass(frozen=True)
@@ -65,62 +62,106 @@ def support(feet: Array, contact: Flags, centre: Array) -> Support:
     return Support(corners, count, _margin(sides, centre), np.asarray(contact.any(axis=0)), sides)
 
 
-def _polygons(feet: Array, contact: Flags) -> tuple[Array, Indices]:
-    """Corners (S, L, 2), and how many of them are valid (S,)."""
-    feet = np.moveaxis(feet, 0, 1)
-    down = contact.T
-    # Feet that stand keep the polygon as it is: one for every run of samples in which none lifts, lands or slips.
-    first, run = _runs(feet, down)
-    edge, _ = _edges(feet[first], down[first])
-    corners, count = _corners(feet[first], down[first], edge)
-    return corners[run], count[run]
+@compiled
+def _bounds(x: Array, y: Array, down: Flags, i: int, j: int) -> bool:
+    """Whether no contact lies to the right of a pair, and none beyond it in line."""
+    ax, ay = x[j] - x[i], y[j] - y[i]
+    length = np.hypot(ax, ay)
+    if i == j or not (down[i] and down[j]) or length <= ON_LINE_MM:
+        return False
+    for k in range(len(x)):
+        if down[k]:
+            to_x, to_y = x[k] - x[i], y[k] - y[i]
+            offset, ahead = (ax * to_y - ay * to_x) / length, (ax * to_x + ay * to_y) / length
+            # On the line but beyond the pair's ends: a longer edge takes this one's place.
+            beyond = abs(offset) <= ON_LINE_MM and (ahead > length + ON_LINE_MM or ahead < -ON_LINE_MM)
+            if offset < -ON_LINE_MM or beyond:
+                return False
+    return True
 
 
-def _runs(feet: Array, down: Flags) -> tuple[Indices, Indices]:
-    """The first sample of every run, and the run of every sample."""
-    way = np.abs(feet[1:] - feet[:-1]) > STILL_MM
-    moved = (way[..., 0] | way[..., 1]) & down[1:]
-    new = np.concatenate([[True], (moved | (down[1:] != down[:-1])).any(axis=1)])
-    return np.flatnonzero(new), np.cumsum(new) - 1
+@compiled_for(floats(3), flags(2))
+def _edges(feet: Array, down: Flags) -> Flags:
+    """Which ordered pairs of contacts (L, S, 2) are edges at each sample: (S, L, L)."""
+    legs, samples, _ = feet.shape
+    found = np.zeros((samples, legs, legs), dtype=np.bool_)
+    for s in range(samples):
+        for i in range(legs):
+            for j in range(legs):
+                found[s, i, j] = _bounds(feet[:, s, 0], feet[:, s, 1], down[:, s], i, j)
+    return found
+
+
+@compiled
+def _goes_on(feet: Array, down: Flags, s: int) -> bool:
+    """Whether no contact lifts, lands or slips from the sample before to this one: its polygon stays."""
+    for k in range(len(feet)):
+        if down[k, s] != down[k, s - 1]:
+            return False
+        for axis in range(2):
+            if down[k, s] and abs(feet[k, s, axis] - feet[k, s - 1, axis]) > STILL_MM:
+                return False
+    return True
+
+
+@compiled
+def _corner(x: Array, y: Array, down: Flags, i: int) -> bool:
+    """Whether an edge begins with a contact."""
+    found = False
+    for j in range(len(x)):
+        found = found or _bounds(x, y, down, i, j)
+    return found
+
+
+@compiled_for(floats(3), flags(2))
+def _polygons(feet: Array, down: Flags) -> tuple[Array, Indices]:
+    """Corners (S, L, 2) of contacts (L, S, 2), and how many of them are valid (S,)."""
+    legs, samples, _ = feet.shape
+    corners, count = np.zeros((samples, legs, 2)), np.zeros(samples, dtype=np.intp)
+    around, order = np.empty(legs), np.empty(legs, dtype=np.intp)
+    for s in range(samples):
+        # Feet that stand keep the polygon as it is.
+        if s > 0 and _goes_on(feet, down, s):
+            corners[s], count[s] = corners[s - 1], count[s - 1]
+            continue
+        x, y, own = feet[:, s, 0], feet[:, s, 1], down[:, s]
+        found, first, middle_x, middle_y = 0, -1, 0.0, 0.0
+        for i in range(legs):
+            if own[i] and first < 0:
+                first = i
+            if _corner(x, y, own, i):
+                order[found], found = i, found + 1
+                middle_x, middle_y = middle_x + x[i], middle_y + y[i]
+        if not found and first >= 0:
+            # A lone contact, or several at one place, has no edge: its first foot is the polygon.
+            order[0], found, middle_x, middle_y = first, 1, x[first], y[first]
+        for n in range(found):
+            corner = order[n]
+            angle = np.arctan2(y[corner] - middle_y / found, x[corner] - middle_x / found)
+            # In their order round the middle.
+            k = n
+            while k > 0 and around[k - 1] > angle:
+                around[k], order[k] = around[k - 1], order[k - 1]
+                k -= 1
+            around[k], order[k] = angle, corner
+        for n in range(legs):
+            corner = order[n if n < found else 0]
+            if found:
+                corners[s, n, 0], corners[s, n, 1] = x[corner], y[corner]
+        count[s] = found
+    return corners, count
 
 
 def edges_inward(feet: Array, contact: Flags, centre: Array) -> tuple[Array, Array, Flags]:
     """For every candidate edge: distance of the centre to its inner side (S, P), its inward normal (S, P, 2),
     and whether it is an edge (S, P). Arguments as for `support`."""
-    feet = np.moveaxis(feet, 0, 1)
-    edge, (i, j) = _edges(feet, contact.T)
+    i, j = np.nonzero(~np.eye(len(feet), dtype=bool))
+    edge, feet = _edges(feet, contact)[:, i, j], np.moveaxis(feet, 0, 1)
     along = feet[:, j] - feet[:, i]
     length = np.linalg.norm(along, axis=-1, keepdims=True)
     unit = along / np.where(length > 0, length, 1.0)
     normal = np.stack([-unit[..., 1], unit[..., 0]], axis=-1)
     return ((centre[:, None] - feet[:, i]) * normal).sum(axis=-1), normal, edge
-
-
-def _edges(feet: Array, down: Flags) -> tuple[Flags, tuple[Indices, Indices]]:
-    """Which ordered pairs (P,) are edges at each sample: (S, P), and the pairs' indices, by their first ones."""
-    legs = feet.shape[1]
-    i, j = (a.ravel() for a in np.nonzero(~np.eye(legs, dtype=bool)))
-    if not len(i):
-        return np.zeros((len(feet), 0), dtype=bool), (i, j)
-    rows = max(1, TRIPLES // (len(i) * legs))
-    blocks = (slice(k, k + rows) for k in range(0, len(feet), rows))
-    found = [_bounding(feet[block], down[block], i, j) for block in blocks]
-    return found[0] if len(found) == 1 else np.concatenate([np.zeros((0, len(i)), dtype=bool), *found]), (i, j)
-
-
-def _bounding(feet: Array, down: Flags, i: Indices, j: Indices) -> Flags:
-    """(S, P): whether no contact lies to the right of those pairs, and none beyond them in line."""
-    x, y = feet[..., 0], feet[..., 1]
-    from_x, from_y = x[:, i, None], y[:, i, None]
-    ax, ay = x[:, j, None] - from_x, y[:, j, None] - from_y
-    length = np.hypot(ax, ay)
-    safe = np.where(length > 0, length, 1.0)
-    to_x, to_y = x[:, None] - from_x, y[:, None] - from_y
-    offset, ahead = (ax * to_y - ay * to_x) / safe, (ax * to_x + ay * to_y) / safe
-    # On the line but beyond the pair's ends: a longer edge takes this one's place.
-    beyond = (np.abs(offset) <= ON_LINE_MM) & ((ahead > length + ON_LINE_MM) | (ahead < -ON_LINE_MM))
-    right: Flags = np.asarray((down[:, None] & ((offset < -ON_LINE_MM) | beyond)).any(axis=2), dtype=bool)
-    return down[:, i] & down[:, j] & (length[..., 0] > ON_LINE_MM) & ~right
 
 
 def margins(held: Support, centre: Array) -> Array:
@@ -146,26 +187,24 @@ def _sides(corners: Array, count: Indices) -> Sides:
 
 def _margin(sides: Sides, centre: Array) -> Array:
     """(K,) mm of centres (K, 2), each in the polygon of its sample, or all in that of the only one."""
-    to_x, to_y = centre[:, 0] - sides.x, centre[:, 1] - sides.y
-    safe = np.where(sides.length > 0, sides.length, 1.0)
-    inward = (sides.along_x * to_y - sides.along_y * to_x) / safe
-    share = np.clip((to_x * sides.along_x + to_y * sides.along_y) / safe**2, 0.0, 1.0)
-    outside = np.hypot(to_x - share * sides.along_x, to_y - share * sides.along_y)
-    inner = np.where(sides.real, inward, np.inf).min(axis=0, initial=np.inf)
-    outer = np.where(sides.there, outside, np.inf).min(axis=0, initial=np.inf)
-    margin = np.where(np.isfinite(inner) & (inner > 0), inner, -outer)
-    return np.where(np.isfinite(outer), margin + 0.0, np.nan)
+    return _margins(sides.x, sides.y, sides.along_x, sides.along_y, sides.length, sides.real, sides.there, centre)
 
 
-def _corners(feet: Array, down: Flags, edge: Flags) -> tuple[Array, Indices]:
-    samples, legs, _ = feet.shape
-    corner: Flags = np.asarray(edge.reshape(samples, legs, max(legs - 1, 0)).any(axis=2), dtype=bool)
-    # A lone contact, or several at one place, has no edge: its first foot is the polygon.
-    lone = ~corner.any(axis=1) & down.any(axis=1)
-    corner[lone, np.argmax(down[lone], axis=1)] = True
-    count = corner.sum(axis=1)
-    middle = (feet * corner[..., None]).sum(axis=1) / np.maximum(count, 1)[:, None]
-    around = np.arctan2(feet[..., 1] - middle[:, None, 1], feet[..., 0] - middle[:, None, 0])
-    order = np.argsort(np.where(corner, around, np.inf), axis=1, kind="stable")
-    order = np.where(np.arange(legs) < count[:, None], order, order[:, :1])
-    return np.take_along_axis(feet, order[..., None], axis=1), count
+@compiled_for(floats(2), floats(2), floats(2), floats(2), floats(2), flags(2), flags(2), floats(2))
+def _margins(
+    x: Array, y: Array, along_x: Array, along_y: Array, length: Array, real: Flags, there: Flags, centre: Array
+) -> Array:
+    found, one = np.empty(len(centre)), x.shape[1] == 1
+    for n in range(len(centre)):
+        s, inner, outer = 0 if one else n, np.inf, np.inf
+        for k in range(len(x)):
+            if not there[k, s]:
+                continue
+            to_x, to_y, ax, ay = centre[n, 0] - x[k, s], centre[n, 1] - y[k, s], along_x[k, s], along_y[k, s]
+            long = length[k, s] if length[k, s] > 0 else 1.0
+            share = min(max((to_x * ax + to_y * ay) / long**2, 0.0), 1.0)
+            outer = min(outer, np.hypot(to_x - share * ax, to_y - share * ay))
+            if real[k, s]:
+                inner = min(inner, (ax * to_y - ay * to_x) / long)
+        found[n] = np.nan if outer == np.inf else inner if 0 < inner < np.inf else 0.0 - outer
+    return found
