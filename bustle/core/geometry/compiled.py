@@ -34,7 +34,7 @@ F = TypeVar("F", bound=Callable[..., Any])
 
 Vector = tuple[float, float, float]
 
-WHOLE, REAL = types.intp, types.float64
+FLAG, REAL = types.boolean, types.float64
 
 
 def floats(dimensions: int) -> Any:
@@ -61,7 +61,7 @@ def compiled(function: F) -> F:
     """As machine code, made when it is first called and kept beside its source, else in the user's own folder; made
     anew by each process where neither can be written. Rounding is that of the arithmetic as it is written. Other
     threads go on meanwhile."""
-    made = numba.njit(nogil=True)(function)
+    made = numba.njit(nogil=True, error_model="numpy")(function)
     with suppress(RuntimeError):
         made._cache = _Kept(function)
     return cast(F, made)

@@ -13,7 +13,8 @@ from bustle.core.geometry.arrays import Array
 
 def quintic(x: Array) -> Array:
     """e(x) for x in 0 … 1."""
-    e: Array = x**3 * (10 + x * (-15 + 6 * x))
+    # A power of three costs a library ten products.
+    e: Array = x * x * x * (10 + x * (-15 + 6 * x))
     return e
 
 

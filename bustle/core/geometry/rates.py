@@ -10,8 +10,19 @@ from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array
-from bustle.core.geometry.compiled import REAL, Vector, compiled, compiled_for, floats, minus, put, through, times
+from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.compiled import (
+    REAL,
+    Vector,
+    compiled,
+    compiled_for,
+    flags,
+    floats,
+    minus,
+    put,
+    through,
+    times,
+)
 
 
 def rates(before_and_after: Array, step_s: float) -> tuple[Array, Array]:
@@ -20,6 +31,28 @@ def rates(before_and_after: Array, step_s: float) -> tuple[Array, Array]:
     first: Array = (x[2:] - x[:-2]) / (2 * step_s)
     second: Array = (x[2:] - 2 * x[1:-1] + x[:-2]) / step_s**2
     return first, second
+
+
+@compiled
+def _short(angle: float) -> float:
+    """The short way round, −π … π."""
+    return angle if abs(angle) < np.pi else (angle + np.pi) % (2 * np.pi) - np.pi
+
+
+@compiled_for(floats(2), flags(1), REAL)
+def rates_round(values: Array, straight: Flags, step_s: float) -> tuple[Array, Array]:
+    """The same of columns (N, J) whose first row follows their last: angles the short way round, but for those that
+    are straight (J,), lengths that slide."""
+    rows, columns = values.shape
+    speeds, speeding = np.empty((rows, columns)), np.empty((rows, columns))
+    for n in range(rows):
+        before, after = n - 1 if n else rows - 1, n + 1 if n + 1 < rows else 0
+        for k in range(columns):
+            come, go = values[n, k] - values[before, k], values[after, k] - values[n, k]
+            if not straight[k]:
+                come, go = _short(come), _short(go)
+            speeds[n, k], speeding[n, k] = (come + go) / (2 * step_s), (go - come) / step_s**2
+    return speeds, speeding
 
 
 @compiled

@@ -10,13 +10,18 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Indices, cross
+from bustle.core.geometry.arrays import Array, Indices, cross, kept
 from bustle.core.geometry.serial_chain import Chain
 from bustle.core.loads.inertial_wrenches import Laid, laid
 from bustle.core.loads.newton_euler import ends_go
+from bustle.core.machine.kit import Kit
+from bustle.core.project.kept_by_identity import KeptByIdentity
 from bustle.core.walk.reading import Reading
 
 STEP = 1e-5
+
+# Of machines whose joints turn alike wherever they are.
+_known: KeptByIdentity[Array] = KeptByIdentity(24)
 
 
 @dataclass(frozen=True)
@@ -38,11 +43,16 @@ class OwnServos:
 def servo_levers(r: Reading) -> Array:
     """(N, servos, J): how far each joint turns, or slides in m, for a radian of each servo; N = 1 where that is the
     same at all rows."""
-    angles = r.angles[:1] if all(gearing.linear for gearing in r.kit.gearings) else r.angles
-    found = np.zeros((len(angles), len(r.kit.servos), len(r.kit.joints)))
-    scale = np.where(r.kit.slides, 1e-3, 1.0)
+    if all(gearing.linear for gearing in r.kit.gearings):
+        return _known.of((r.project.walker, *r.project.servo_types), lambda: kept(_levers(r.kit, r.angles[:1])))
+    return _levers(r.kit, r.angles)
+
+
+def _levers(kit: Kit, angles: Array) -> Array:
+    found = np.zeros((len(angles), len(kit.servos), len(kit.joints)))
+    scale = np.where(kit.slides, 1e-3, 1.0)
     first = 0
-    for gearing in r.kit.gearings:
+    for gearing in kit.gearings:
         servos = gearing.to_servos(angles)
         drives, each = servos.shape[1:]
         for k in range(each):

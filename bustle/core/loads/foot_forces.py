@@ -8,10 +8,12 @@ takes its load over, and gives it up, by the smooth step within its stance.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.compiled import FLAG, compiled_for, flags
 from bustle.core.geometry.easing import quintic
 from bustle.core.geometry.shared_load import BALANCED, pressed, pushed
 from bustle.core.loads.dragged_feet import dragged
@@ -40,7 +42,14 @@ class FootForces:
 
     def of_limb(self, limb: int) -> Array:
         """(N, 3) N: what the floor does to a limb."""
-        found: Array = self.forces[self.limb == limb].sum(axis=0)
+        return self._by_limb[limb] if limb < len(self._by_limb) else np.zeros(self.forces.shape[1:])
+
+    @cached_property
+    def _by_limb(self) -> Array:
+        """(L, N, 3), of as many limbs as have points."""
+        points, rows, _ = self.forces.shape
+        own = (self.limb == np.arange(self.limb.max(initial=-1) + 1)[:, None]).astype(float)
+        found: Array = (own @ self.forces.reshape(points, -1)).reshape(-1, rows, 3)
         return found
 
     @property
@@ -103,26 +112,22 @@ def contact_points(r: Reading) -> tuple[Array, Array, Array]:
     times how far its foot has taken its load over; 0 where it does not stand."""
     n, course = r.samples, r.course
     soft, taken = r.of(foot_gives), _taken_over(r, course.contact[:, :n])
-    points, limbs, stiff = [], [], []
+    points, limbs, stiff = [np.zeros((0, n, 3))], [], [np.zeros((0, n))]
     for i, limb in enumerate(r.project.walker.limbs):
         if not limb.feet:
             continue
         give = soft[i] if i in soft else besides_mm_per_n(r, i)
-        share = taken[i]
-        if sole.is_tip(limb.feet[0]):
-            at, down = course.feet_ground_mm[i, None, :n], np.ones((1, n))
-        else:
+        at, stands = course.feet_ground_mm[i, None, :n], taken[i, None] / give
+        if not sole.is_tip(limb.feet[0]):
             foot = foot_at(limb, i, course.body, course.solved)
             corners = sole.corners(limb.feet[0], foot, end_turn(limb, i, course.body, course.solved, course.headings))
-            at, down = corners[:, :n], sole.down(corners, course.contact[i])[:, :n].astype(float)
-        flat = at.copy()
-        flat[..., 2] = 0.0
-        points.append(flat / 1000)
-        stiff.append(down * share / give / len(at))
+            at, stands = corners[:, :n], sole.down(corners, course.contact[i])[:, :n] * stands / len(corners)
+        points.append(at)
+        stiff.append(stands)
         limbs += [i] * len(at)
-    if not points:
-        return np.zeros((0, n, 3)), np.zeros(0, dtype=np.intp), np.zeros((0, n))
-    return np.concatenate(points), np.array(limbs), np.concatenate(stiff)
+    placed = np.concatenate(points) / 1000
+    placed[..., 2] = 0.0
+    return placed, np.array(limbs, dtype=np.intp), np.concatenate(stiff)
 
 
 def support_gaps(r: Reading) -> Array | None:
@@ -142,12 +147,16 @@ def _taken_over(r: Reading, stands: Flags) -> Array:
     return np.where(stands, quintic(np.clip(share, 0.05, 1.0)), 0.0)
 
 
+@compiled_for(flags(2), FLAG)
 def rows_since(stands: Flags, round_and_round: bool) -> Array:
     """Of each foot (L, N), for each row, how many rows ago its stance began, counted from ½; of one that never does,
     very many."""
-    n = stands.shape[1]
-    twice = np.concatenate([stands, stands], axis=1) if round_and_round else stands
-    row = np.arange(twice.shape[1])
-    last_off = np.maximum.accumulate(np.where(twice, -1, row), axis=1)
-    since = np.where(last_off < 0, 10.0 * n, np.where(twice, row, -1) - last_off - 0.5)
-    return np.asarray(since[:, -n:], dtype=float)
+    limbs, rows = stands.shape
+    found = np.empty((limbs, rows))
+    for n in range(limbs):
+        since = 10.0 * rows
+        for row in range(-rows if round_and_round else 0, rows):
+            at = row if row >= 0 else row + rows
+            since = min(since + 1.0, 10.0 * rows) if stands[n, at] else -0.5
+            found[n, at] = since
+    return found

@@ -13,6 +13,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.compiled import REAL, compiled_for, floats
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.by_servo import foot_ways, own_servos
 from bustle.core.loads.friction import held_along
@@ -40,14 +41,27 @@ def foot_gives(r: Reading) -> dict[int, Array]:
         if not group.columns.shape[1]:
             continue
         members = group.members.tolist()
-        besides = np.array([besides_mm_per_n(r, m) for m in members])[:, None]
-        soft = ways * (1000 / stiff[own.servos])[..., None]
-        (xx, xy, xz), (yy, yz), (zz,) = ([(soft[i] * ways[j]).sum(axis=1) for j in range(i, 3)] for i in range(3))
-        xx, yy, zz = xx + besides, yy + besides, zz + besides
-        # Schur's complement of what is along the floor.
-        stuck = zz - (yy * xz**2 - 2 * xy * xz * yz + xx * yz**2) / (xx * yy - xy**2)
-        gives = np.maximum(stuck, zz - held_along(r) * np.hypot(xz, yz))
+        besides = np.array([besides_mm_per_n(r, m) for m in members])
+        gives = _give(ways, stiff[own.servos], besides, held_along(r))
         found |= {m: gives[row] for row, m in enumerate(members) if r.project.walker.limbs[m].feet}
+    return found
+
+
+@compiled_for(floats(4), floats(2), floats(1), REAL)
+def _give(ways: Array, stiff: Array, besides: Array, holds: float) -> Array:
+    """(L, N) mm a newton, of ends that go by ways (3, L, K, N), m a radian of each servo."""
+    _, limbs, servos, rows = ways.shape
+    found = np.empty((limbs, rows))
+    for n in range(limbs):
+        for row in range(rows):
+            xx, xy, xz, yy, yz, zz = besides[n], 0.0, 0.0, besides[n], 0.0, besides[n]
+            for s in range(servos):
+                x, y, z, soft = ways[0, n, s, row], ways[1, n, s, row], ways[2, n, s, row], 1000 / stiff[n, s]
+                xx, xy, xz = xx + soft * x * x, xy + soft * x * y, xz + soft * x * z
+                yy, yz, zz = yy + soft * y * y, yz + soft * y * z, zz + soft * z * z
+            # Schur's complement of what is along the floor.
+            stuck = zz - (yy * xz**2 - 2 * xy * xz * yz + xx * yz**2) / (xx * yy - xy**2)
+            found[n, row] = max(stuck, zz - holds * np.hypot(xz, yz))
     return found
 
 

@@ -10,7 +10,7 @@ from dataclasses import dataclass, fields
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Indices, cross
-from bustle.core.geometry.serial_chain import Chain
+from bustle.core.geometry.serial_chain import Chain, rotated
 from bustle.core.loads.held_back import held_back
 from bustle.core.loads.moving import moving, placed
 from bustle.core.loads.newton_euler import frame_moves, held_by_hinges, lie, limbs_hang, limbs_move
@@ -93,7 +93,9 @@ def held_still(r: Reading) -> Wrenches:
     m, frame, up = r.of(placed), r.assembled.rigid_frame, r.of(upright)
     force = np.broadcast_to(frame.kg * up, m.at.shape)
     behind = [limbs_hang(lies.centres, parts.kg, up) for parts, lies in zip(r.assembled.rigid, r.of(laid), strict=True)]
-    return _all_together(r, force, cross(m.at + m.turn @ frame.centre, force), behind)
+    return _all_together(
+        r, force, cross(m.at + rotated(m.turn, np.broadcast_to(frame.centre, m.at.shape)), force), behind
+    )
 
 
 NO_POINTS = np.zeros((0, 0, 3)), np.zeros((0, 0, 3)), np.zeros(0, dtype=np.intp)

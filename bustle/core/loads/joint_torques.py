@@ -14,7 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
-from bustle.core.geometry.rates import continued, rates
+from bustle.core.geometry.rates import continued, rates, rates_round
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.by_servo import servo_levers
 from bustle.core.loads.foot_forces import FootForces, foot_forces, standing_forces
@@ -95,8 +95,7 @@ def servo_speeds(r: Reading) -> Array:
     angles = r.kit.servo_angles(r.angles)
     if not r.score.periodic:
         return rates(continued(angles), r.row_s)[0]
-    step = np.roll(angles, -1, axis=0) - np.roll(angles, 1, axis=0)
-    return ((step + np.pi) % (2 * np.pi) - np.pi) / (2 * r.row_s)
+    return rates_round(angles, np.zeros(angles.shape[1], dtype=bool), r.row_s)[0]
 
 
 def to_servos(r: Reading, torques: Array) -> Array:

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
-from bustle.core.geometry.rates import continued, rates, turning
+from bustle.core.geometry.rates import continued, rates, rates_round, turning
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.machine.soles import UP
 from bustle.core.walk.reading import Reading
@@ -55,15 +55,12 @@ def moving(r: Reading) -> Moving:
         # Before the first row comes the last, gone back by what a cycle travels; after the last the first, gone on.
         at = np.concatenate([[(at[-1] - way) @ on], at, [on @ at[0] + way]])
         turn = np.concatenate([[on.T @ turn[-1]], turn, [on @ turn[0]]])
-        joints = np.concatenate([joints[-1:], joints, joints[:1]])
         # Hinges that go round and round do not jump back.
-        steps = np.diff(joints, axis=0)
-        steps = np.where(r.kit.slides, steps, (steps + np.pi) % (2 * np.pi) - np.pi)
-        joints = joints[0] + np.concatenate([np.zeros((1, joints.shape[1])), np.cumsum(steps, axis=0)])
+        joint_rates, joint_accelerations = rates_round(joints, r.kit.slides, r.row_s)
     else:
         first, last = turn[0] @ turn[1].T @ turn[0], turn[-1] @ turn[-2].T @ turn[-1]
-        at, turn, joints = continued(at), np.concatenate([[first], turn, [last]]), continued(joints)
+        at, turn = continued(at), np.concatenate([[first], turn, [last]])
+        joint_rates, joint_accelerations = rates(continued(joints), r.row_s)
     speed, acceleration = rates(at, r.row_s)
     spin, spinning_up = turning(turn, r.row_s)
-    joint_rates, joint_accelerations = rates(joints, r.row_s)
     return Moving(at[1:-1], turn[1:-1], speed, acceleration, spin, spinning_up, joint_rates, joint_accelerations)

@@ -73,9 +73,12 @@ def looked_at(down: Flags) -> Indices:
     """Rows at which what feet give is worked out, evenly apart, and on both sides of each touchdown and lift-off;
     between them it goes straight on. down: (L, N)."""
     samples = down.shape[1]
-    evenly = np.linspace(0, samples - 1, min(samples, MOST_ROWS)).round().astype(np.intp)
-    changes = np.flatnonzero((down[:, 1:] != down[:, :-1]).any(axis=0))
-    return np.unique(np.concatenate([evenly, changes, changes + 1]))
+    looked = np.zeros(samples, dtype=bool)
+    looked[np.linspace(0, samples - 1, min(samples, MOST_ROWS)).round().astype(np.intp)] = True
+    changes = (down[:, 1:] != down[:, :-1]).any(axis=0)
+    looked[1:] |= changes
+    looked[:-1] |= changes
+    return np.flatnonzero(looked)
 
 
 def goes_by(r: Reading, rows: Indices, stiffness: Array) -> Array:
