@@ -12,7 +12,7 @@ from bustle.core.geometry.arrays import cross, skew
 from bustle.core.geometry.easing import eased, joining, quintic
 from bustle.core.geometry.least_rubbing import ROUND, least_rubbing
 from bustle.core.geometry.planar_twist import bring_back, carry, displacement, twist_of
-from bustle.core.geometry.rates import continued, rates, rotation_vector, turning
+from bustle.core.geometry.rates import continued, rates, turning
 from bustle.core.geometry.resting_plane import above, resting_plane
 from bustle.core.geometry.width import width
 from tests.seeded import SeededTest
@@ -163,14 +163,19 @@ class Rates(SeededTest):
         at = Rotation.from_rotvec(self.random.uniform(-1, 1, 3))
         turns = (at * Rotation.from_rotvec(np.arange(12)[:, None] * step * speed * axis)).as_matrix()
         omega, alpha = turning(turns, step)
-        np.testing.assert_allclose(omega, np.tile(speed * axis, (10, 1)), atol=1e-9)
+        np.testing.assert_allclose(omega, np.tile(at.apply(speed * axis), (10, 1)), atol=1e-9)
         np.testing.assert_allclose(alpha, 0.0, atol=1e-7)
 
-    def test_a_rotation_vector_is_the_librarys(self):
+    def test_turning_between_any_two_is_the_librarys(self):
+        """From an instant to the next but one, by whatever angle below half a turn, however small."""
         vectors = self.random.normal(size=(200, 3))
         angles = np.concatenate([self.random.uniform(0, 3.1, 195), [0.0, 1e-13, 1e-8, 1e-4, 3.14]])
         vectors *= (angles / np.linalg.norm(vectors, axis=1))[:, None]
-        np.testing.assert_allclose(rotation_vector(Rotation.from_rotvec(vectors).as_matrix()), vectors, atol=1e-7)
+        at = Rotation.from_rotvec(self.random.uniform(-1, 1, 3))
+        for vector in vectors:
+            turns = Rotation.concatenate([at, at * Rotation.from_rotvec(vector / 2), at * Rotation.from_rotvec(vector)])
+            omega, _ = turning(turns.as_matrix(), 0.5)
+            np.testing.assert_allclose(omega[0], at.apply(vector), atol=1e-7)
 
     def test_what_ends_goes_on_evenly(self):
         values = self.random.normal(size=(7, 2))
