@@ -28,6 +28,7 @@ import numpy as np
 
 from bustle.core.falling.pushing_point import broad_feet
 from bustle.core.geometry.arrays import Array, Indices, cross
+from bustle.core.geometry.rates import gradient
 from bustle.core.loads.inertial_wrenches import laid, wrenches
 from bustle.core.loads.moving import placed
 from bustle.core.walk.plumb import downhill, upright
@@ -122,7 +123,7 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
     level = (centre[:, :2] + shift - one[0]) @ aside
     off = level + centre[:, 2] * float(r.of(downhill) @ aside)
     inertia = about_line(r, int(rows[len(rows) // 2]), np.array([*one[len(rows) // 2], 0.0]), np.array([*axis, 0.0]))
-    speeding = np.gradient(np.gradient(level, r.row_s), r.row_s) if len(rows) > 2 else np.zeros(len(rows))
+    speeding = gradient(gradient(level, r.row_s), r.row_s) if len(rows) > 2 else np.zeros(len(rows))
     weight = taken.kg * r.of(upright)[2]
     grows = weight * high / inertia
     pushes = (weight * off - taken.kg * high * speeding) / inertia
@@ -135,7 +136,7 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
     tips = float(np.degrees(np.arctan(abs(lean)) if abs(lean) > 1.5 else abs(lean)))
     catches = {way: _catches(r, rows, standing, one, shift, aside * way) for way in (1.0, -1.0)}
     foot, reaches = _caught(catches[side])
-    goes = np.gradient(off, r.row_s) if len(rows) > 1 else np.zeros(len(rows))
+    goes = gradient(off, r.row_s) if len(rows) > 1 else np.zeros(len(rows))
     ways = np.where(off + goes / rate >= 0, 1.0, -1.0)
     none = np.full(len(rows), np.inf)
     hang = {way: np.min([none, *at.values()], axis=0) for way, at in catches.items()}

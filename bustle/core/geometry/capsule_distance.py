@@ -10,6 +10,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Indices
+from bustle.core.geometry.compiled import Vector, compiled, compiled_for, dot, floats, plus, times, vector
 
 # A segment that comes this near to a box goes through it, as far as rounding can tell.
 TOUCHES_MM = 1e-9
@@ -37,6 +38,59 @@ def between_segments(p: Array, p_end: Array, q: Array, q_end: Array) -> Array:
     return np.sqrt(dot(gap, gap))
 
 
+@compiled
+def _beyond(p: Vector, box: Vector) -> Vector:
+    """From a box about the origin to a point."""
+    return (
+        p[0] - min(max(p[0], -box[0]), box[0]),
+        p[1] - min(max(p[1], -box[1]), box[1]),
+        p[2] - min(max(p[2], -box[2]), box[2]),
+    )
+
+
+@compiled
+def _nearest_share(p: Vector, way: Vector, box: Vector) -> float:
+    """How far along a segment it is nearest to the box."""
+    # The slope never falls along the segment: it crosses 0 between the last place below it and the first that is not.
+    t0, g0, t1, g1 = 0.0, -np.inf, 1.0, np.inf
+    for k in range(8):
+        share = float(k - 6)
+        if k < 6:
+            axis, side = k // 2, 2.0 * (k % 2) - 1.0
+            # A segment along a face never crosses it.
+            if way[axis] == 0:
+                continue
+            share = min(max((side * box[axis] - p[axis]) / way[axis], 0.0), 1.0)
+        slope = dot(_beyond(plus(p, times(way, share)), box), way)
+        if slope < 0:
+            t0, g0 = max(t0, share), max(g0, slope)
+        else:
+            t1, g1 = min(t1, share), min(g1, slope)
+    return t0 - g0 * (t1 - t0) / (g1 - g0) if -np.inf < g0 and g1 < np.inf else t1
+
+
+@compiled
+def _depth(start: Vector, way: Vector, box: Vector) -> float:
+    """Below 0: how deep the deepest point of a segment lies in the box.
+
+    At share t its depth is the greatest of the six lines ±(p_i + t·w_i) − half_i, which is convex: least at an end, or
+    where two of the lines cross.
+    """
+    deepest = 0.0
+    for a in range(6):
+        for b in range(a, 6):
+            share = 1.0 if a == b else 0.0
+            i, j, one, other = a % 3, b % 3, 1.0 - 2.0 * (a // 3), 1.0 - 2.0 * (b // 3)
+            steeper = one * way[i] - other * way[j]
+            if steeper != 0:
+                meets = (other * start[j] - box[j] - one * start[i] + box[i]) / steeper
+                share = min(max(meets, 0.0), 1.0)
+            x, y, z = plus(start, times(way, share))
+            deepest = min(deepest, max(abs(x) - box[0], abs(y) - box[1], abs(z) - box[2]))
+    return deepest
+
+
+@compiled_for(floats(3), floats(3), floats(1))
 def segment_to_box(start: Array, end: Array, half: Array) -> Array:
     """Distances (R, S) from segments (3, R, S) to a box about the origin; below 0 the depth of the deepest point.
 
@@ -44,42 +98,18 @@ def segment_to_box(start: Array, end: Array, half: Array) -> Array:
     where a coordinate enters or leaves the box: the slope at those eight places says where it is zero. Most segments
     are nearest with an end, which its slope there tells.
     """
-    p, q = start.reshape(3, -1), end.reshape(3, -1)
-    way, box = q - p, half[:, None]
-    first, last = p - np.clip(p, -box, box), q - np.clip(q, -box, box)
-    falls, rises = (first * way).sum(axis=0) < 0, (last * way).sum(axis=0) > 0
-    gap = np.where(falls, last, first)
-    distance: Array = np.sqrt((gap * gap).sum(axis=0))
-    between = np.flatnonzero(falls & rises)
-    if len(between):
-        inner = p[:, between] + _nearest_share(p[:, between], way[:, between], half) * way[:, between]
-        gap = inner - np.clip(inner, -box, box)
-        distance[between] = np.sqrt((gap * gap).sum(axis=0))
-    inside = distance < TOUCHES_MM
-    if inside.any():
-        distance[inside] = _depth(p[:, inside], way[:, inside], half)
-    return distance.reshape(start.shape[1:])
-
-
-def _nearest_share(p: Array, way: Array, half: Array) -> Array:
-    """(N,): how far along segments (3, N) they are nearest to the box."""
-    box = half[:, None]
-    with np.errstate(divide="ignore", invalid="ignore"):
-        crossings = np.concatenate([(-box - p) / way, (box - p) / way])
-    # A segment along a face never crosses it: 0/0 is no crossing.
-    ends = np.zeros((1, p.shape[1]))
-    shares = np.concatenate([np.clip(np.nan_to_num(crossings, nan=0.0), 0.0, 1.0), ends, ends + 1.0])
-    slope = np.zeros_like(shares)
-    for axis in range(3):
-        place = p[axis] + shares * way[axis]
-        slope += (place - np.clip(place, -half[axis], half[axis])) * way[axis]
-    # The slope never falls along the segment: it crosses 0 between the last place below it and the first that is not.
-    falls = slope < 0
-    t0, g0 = np.where(falls, shares, 0.0).max(axis=0), np.where(falls, slope, -np.inf).max(axis=0)
-    t1, g1 = np.where(falls, 1.0, shares).min(axis=0), np.where(falls, np.inf, slope).min(axis=0)
-    rise = g1 - g0
-    crosses = np.isfinite(rise)
-    found: Array = np.where(crosses, t0 - np.where(crosses, g0, 0.0) * (t1 - t0) / np.where(crosses, rise, 1.0), t1)
+    _, rods, samples = start.shape
+    found, box = np.empty((rods, samples)), vector(half)
+    for r in range(rods):
+        for s in range(samples):
+            p = start[0, r, s], start[1, r, s], start[2, r, s]
+            way = end[0, r, s] - p[0], end[1, r, s] - p[1], end[2, r, s] - p[2]
+            last = plus(p, way)
+            falls, rises = dot(_beyond(p, box), way) < 0, dot(_beyond(last, box), way) > 0
+            share = _nearest_share(p, way, box) if falls and rises else 1.0 if falls else 0.0
+            gap = _beyond(last if share == 1.0 else plus(p, times(way, share)), box)
+            distance = np.sqrt(dot(gap, gap))
+            found[r, s] = distance if distance >= TOUCHES_MM else _depth(p, way, box)
     return found
 
 
@@ -110,20 +140,3 @@ def segment_to_cylinder(start: Array, end: Array, radius: float, half: float) ->
         low, high = np.where(left, low, nearer), np.where(left, farther, high)
     least[between] = np.minimum(least[between], signed((low + high) / 2, between))
     return least.reshape(start.shape[1:])
-
-
-def _depth(start: Array, way: Array, half: Array) -> Array:
-    """Below 0: how deep the deepest point of segments (3, N) lies in the box.
-
-    At share t its depth is the greatest of the six lines ±(p_i + t·w_i) − half_i, which is convex: least at an end, or
-    where two of the lines cross.
-    """
-    at = np.concatenate([start, -start]) - np.concatenate([half, half])[:, None]
-    slope = np.concatenate([way, -way])
-    one, other = np.triu_indices(6, 1)
-    steeper = slope[one] - slope[other]
-    meets = (at[other] - at[one]) / np.where(steeper == 0.0, np.inf, steeper)
-    shares = np.concatenate([np.clip(meets, 0.0, 1.0), np.ones((1, start.shape[1]))])
-    x, y, z = (np.abs(p + shares * w) - h for p, w, h in zip(start, way, half, strict=True))
-    deepest: Array = np.maximum(np.maximum(x, y), z).min(axis=0)
-    return np.minimum(deepest, 0.0)

@@ -6,8 +6,8 @@ who know their next step only after this one, and loads, of many small systems e
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from contextlib import AbstractContextManager, suppress
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
 from hashlib import sha256
 from math import cos, sin, sqrt
 from pathlib import Path
@@ -33,6 +33,8 @@ _config.LOOP_VECTORIZE = _config.SLP_VECTORIZE = 0
 F = TypeVar("F", bound=Callable[..., Any])
 
 Vector = tuple[float, float, float]
+# By its rows. What is passed about as numbers costs nothing to hold; as a part of an array it is counted each time.
+Matrix = tuple[Vector, Vector, Vector]
 
 FLAG, REAL = types.boolean, types.float64
 
@@ -50,18 +52,20 @@ def indices(dimensions: int) -> Any:
     return types.Array(types.intp, dimensions, "A", readonly=True)
 
 
-class _Kept(FunctionCache):  # type: ignore[misc]
+class _Kept(FunctionCache):
     """What cannot be written, on a full disk say, is not kept."""
 
-    def _guard_against_spurious_io_errors(self) -> AbstractContextManager[None]:
-        return suppress(OSError)
+    @contextmanager
+    def _guard_against_spurious_io_errors(self) -> Iterator[None]:
+        with suppress(OSError):
+            yield
 
 
 def compiled(function: F) -> F:
     """As machine code, made when it is first called and kept beside its source, else in the user's own folder; made
     anew by each process where neither can be written. Rounding is that of the arithmetic as it is written. Other
     threads go on meanwhile."""
-    made = numba.njit(nogil=True, error_model="numpy")(function)
+    made = cast(Any, numba.njit(nogil=True, error_model="numpy")(function))
     with suppress(RuntimeError):
         made._cache = _Kept(function)
     return cast(F, made)
@@ -122,6 +126,12 @@ def crossed(a: Vector, b: Vector) -> Vector:
 
 
 @compiled
+def dot(a: Vector, b: Vector) -> float:
+    """a · b"""
+    return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
+
+
+@compiled
 def through(turn: Array, v: Vector) -> Vector:
     """turn·v"""
     return (
@@ -129,6 +139,25 @@ def through(turn: Array, v: Vector) -> Vector:
         turn[1, 0] * v[0] + turn[1, 1] * v[1] + turn[1, 2] * v[2],
         turn[2, 0] * v[0] + turn[2, 1] * v[1] + turn[2, 2] * v[2],
     )
+
+
+@compiled
+def matrix(values: Array) -> Matrix:
+    return vector(values[0]), vector(values[1]), vector(values[2])
+
+
+@compiled
+def of(m: Matrix, v: Vector) -> Vector:
+    """m·v"""
+    return dot(m[0], v), dot(m[1], v), dot(m[2], v)
+
+
+@compiled
+def back_of(m: Matrix, v: Vector) -> Vector:
+    """mᵀ·v"""
+    (a, b, c), (d, e, f), (g, h, i) = m
+    x, y, z = v
+    return a * x + d * y + g * z, b * x + e * y + h * z, c * x + f * y + i * z
 
 
 @compiled
@@ -165,12 +194,6 @@ def about(v: Vector, axis: Vector, sine: float, cosine: float) -> Vector:
         v[1] * cosine + (v[2] * x - v[0] * z) * sine + y * along,
         v[2] * cosine + (v[0] * y - v[1] * x) * sine + z * along,
     )
-
-
-@compiled
-def dot(a: Vector, b: Vector) -> float:
-    """a · b"""
-    return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
 
 
 @compiled

@@ -12,6 +12,7 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.compiled import (
+    FLAG,
     REAL,
     Vector,
     compiled,
@@ -33,16 +34,39 @@ def rates(before_and_after: Array, step_s: float) -> tuple[Array, Array]:
     return first, second
 
 
+def gradient(values: Array, step_s: float) -> Array:
+    """First rates of values (N, ...) at least two long: one-sided at the ends."""
+    found = np.empty_like(values)
+    np.subtract(values[2:], values[:-2], out=found[1:-1])
+    found[1:-1] /= 2
+    found[0], found[-1] = values[1] - values[0], values[-1] - values[-2]
+    found /= step_s
+    return found
+
+
 @compiled
 def _short(angle: float) -> float:
     """The short way round, −π … π."""
     return angle if abs(angle) < np.pi else (angle + np.pi) % (2 * np.pi) - np.pi
 
 
+@compiled_for(floats(2), flags(1), FLAG)
+def to_next(values: Array, straight: Flags, goes_round: bool) -> Array:
+    """(N, J): how far columns go from each row to the next, angles the short way round, but for those that are straight
+    (J,), lengths that slide; the last row goes to the first, or nowhere."""
+    rows, columns = values.shape
+    found = np.zeros((rows, columns))
+    for n in range(rows if goes_round else rows - 1):
+        after = n + 1 if n + 1 < rows else 0
+        for k in range(columns):
+            step = values[after, k] - values[n, k]
+            found[n, k] = step if straight[k] else _short(step)
+    return found
+
+
 @compiled_for(floats(2), flags(1), REAL)
 def rates_round(values: Array, straight: Flags, step_s: float) -> tuple[Array, Array]:
-    """The same of columns (N, J) whose first row follows their last: angles the short way round, but for those that
-    are straight (J,), lengths that slide."""
+    """First and second rates of columns (N, J) whose first row follows their last, as `to_next` has them."""
     rows, columns = values.shape
     speeds, speeding = np.empty((rows, columns)), np.empty((rows, columns))
     for n in range(rows):

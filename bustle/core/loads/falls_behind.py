@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.rates import to_next
 from bustle.core.loads.by_servo import foot_moves, foot_ways, own_servos
 from bustle.core.loads.held_against_sag import sent_servos
 from bustle.core.loads.joint_torques import servo_loads
@@ -40,8 +41,7 @@ class Behind:
 
 def falls_behind(r: Reading) -> Behind:
     angles = r.of(sent_servos)
-    ahead = np.roll(angles, -1, axis=0) if r.score.periodic else np.concatenate([angles[1:], angles[-1:]])
-    rates = ((ahead - angles + np.pi) % (2 * np.pi) - np.pi) / r.row_s
+    rates = to_next(angles, np.zeros(angles.shape[1], dtype=bool), r.score.periodic) / r.row_s
     available = np.broadcast_to(r.kit.servo_speed, rates.shape)
     quick = np.flatnonzero((np.abs(rates) > LOOKED_AT * r.kit.servo_speed).any(axis=0))
     if len(quick) and not not_balanced(r):

@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, cross
+from bustle.core.geometry.rates import gradient
 from bustle.core.loads.dragged_feet import SLOW_MM_S
 from bustle.core.loads.moving import placed
 from bustle.core.walk.reading import Reading
@@ -31,7 +32,7 @@ def held_back(r: Reading) -> HeldBack | None:
     if not drags or r.samples < 2:
         return None
     body, places = r.of(placed), r.assembled.sections
-    x, y, heading = (np.gradient(v[: r.samples], r.row_s) for v in r.course.body.travel)
+    x, y, heading = (gradient(v[: r.samples], r.row_s) for v in r.course.body.travel)
     force, moment = np.zeros((2, r.samples, 3))
     for drag in drags:
         put = places[drag.on].carry(np.array(drag.at_mm))

@@ -17,30 +17,24 @@ import numpy as np
 from bustle.core.geometry.arrays import Array, Flags, Indices
 from bustle.core.geometry.compiled import (
     REAL,
+    Matrix,
     Vector,
+    back_of,
     compiled,
     compiled_for,
     crossed,
+    dot,
     flags,
     floats,
     indices,
+    matrix,
     minus,
+    of,
     plus,
     put,
-    through,
     times,
     vector,
 )  # fmt: skip
-
-
-@compiled
-def _back(turn: Array, v: Vector) -> Vector:
-    """turnᵀ·v"""
-    return (
-        turn[0, 0] * v[0] + turn[1, 0] * v[1] + turn[2, 0] * v[2],
-        turn[0, 1] * v[0] + turn[1, 1] * v[1] + turn[2, 1] * v[2],
-        turn[0, 2] * v[0] + turn[1, 2] * v[1] + turn[2, 2] * v[2],
-    )
 
 
 @compiled
@@ -62,38 +56,34 @@ def lie(
     turns, ends = np.empty((limbs, rows, hinges, 3, 3)), np.empty((limbs, rows, 3))
     for n in range(limbs):
         for row in range(rows):
-            body, own = vector(at[row]), turn[row]
-            put(ends[n, row], plus(through(own, times(vector(points[n, row, hinges]), 0.001)), body))
+            body, own = vector(at[row]), matrix(turn[row])
+            put(ends[n, row], plus(of(own, times(vector(points[n, row, hinges]), 0.001)), body))
+            before = matrix(mounts[n])
             for h in range(hinges):
-                p = vector(points[n, row, h])
-                origin = plus(through(own, times(p, 0.001)), body)
-                before = mounts[n] if h == 0 else frames[n, row, h - 1]
-                axis = through(own, through(before, vector(axes[n, h])))
+                origin = plus(of(own, times(vector(points[n, row, h]), 0.001)), body)
+                axis = of(own, of(before, vector(axes[n, h])))
                 start = plus(origin, times(axis, slid[n, row, h]))
-                lies = turns[n, row, h]
-                for i in range(3):
-                    for k in range(3):
-                        lies[i, k] = (
-                            own[i, 0] * frames[n, row, h, 0, k]
-                            + own[i, 1] * frames[n, row, h, 1, k]
-                            + own[i, 2] * frames[n, row, h, 2, k]
-                        )
+                before = matrix(frames[n, row, h])
                 put(origins[n, row, h], origin)
                 put(along[n, row, h], axis)
                 put(starts[n, row, h], start)
-                put(middles[n, row, h], plus(start, through(lies, vector(centres[n, h]))))
+                put(middles[n, row, h], plus(start, of(own, of(before, vector(centres[n, h])))))
+                for k in range(3):
+                    column = of(own, (before[0][k], before[1][k], before[2][k]))
+                    for i in range(3):
+                        turns[n, row, h, i, k] = column[i]
     return origins, along, starts, middles, turns, ends
 
 
 @compiled
 def _of_part(
-    kg: float, inertia: Array, turn: Array, c: Vector, a: Vector, spin: Vector, spinning_up: Vector
+    kg: float, inertia: Matrix, turn: Matrix, c: Vector, a: Vector, spin: Vector, spinning_up: Vector
 ) -> tuple[Vector, Vector]:
     """inertia (3, 3) about the part's centre as it is built, turn (3, 3) how it lies; a: a − g of its centre."""
-    force, own = times(a, kg), _back(turn, spin)
+    force, own = times(a, kg), back_of(turn, spin)
     # On the part itself, where its inertia is what it is: I·ω' + ω × I·ω.
-    taken = plus(through(inertia, _back(turn, spinning_up)), crossed(own, through(inertia, own)))
-    return force, plus(through(turn, taken), crossed(c, force))
+    taken = plus(of(inertia, back_of(turn, spinning_up)), crossed(own, of(inertia, own)))
+    return force, plus(of(turn, taken), crossed(c, force))
 
 
 @compiled_for(floats(2), floats(3), floats(2), floats(2), floats(2), REAL, floats(1), floats(2))
@@ -105,21 +95,13 @@ def frame_moves(
     forces, moments = np.empty((rows, 3)), np.empty((rows, 3))
     for row in range(rows):
         w, up = vector(spin[row]), vector(spinning_up[row])
-        off = through(turn[row], vector(centre))
+        lies = matrix(turn[row])
+        off = of(lies, vector(centre))
         a = plus(vector(upwards[row]), _carried(w, up, off))
-        force, moment = _of_part(kg, inertia, turn[row], plus(off, vector(at[row])), a, w, up)
+        force, moment = _of_part(kg, matrix(inertia), lies, plus(off, vector(at[row])), a, w, up)
         put(forces[row], force)
         put(moments[row], moment)
     return forces, moments
-
-
-@compiled
-def _with_all_beyond(forces: Array, moments: Array) -> None:
-    """(H, 3) each: of each hinge's part with all parts beyond it."""
-    for h in range(len(forces) - 2, -1, -1):
-        for k in range(3):
-            forces[h, k] += forces[h + 1, k]
-            moments[h, k] += moments[h + 1, k]
 
 
 @compiled_for(
@@ -147,10 +129,15 @@ def limbs_move(
                     up, w = plus(up, plus(crossed(w, along), on)), plus(w, along)
                 c = vector(centres[n, row, h])
                 speeds_up = plus(a, _carried(w, up, minus(c, start)))
-                force, moment = _of_part(kg[n, h], inertias[n, h], turns[n, row, h], c, speeds_up, w, up)
+                inertia, turn = matrix(inertias[n, h]), matrix(turns[n, row, h])
+                force, moment = _of_part(kg[n, h], inertia, turn, c, speeds_up, w, up)
                 put(forces[n, row, h], force)
                 put(moments[n, row, h], moment)
-            _with_all_beyond(forces[n, row], moments[n, row])
+            # Each with all beyond it.
+            for h in range(hinges - 2, -1, -1):
+                for k in range(3):
+                    forces[n, row, h, k] += forces[n, row, h + 1, k]
+                    moments[n, row, h, k] += moments[n, row, h + 1, k]
     return forces, moments
 
 
@@ -165,7 +152,11 @@ def limbs_hang(centres: Array, kg: Array, up: Array) -> tuple[Array, Array]:
                 force = times(vector(up), kg[n, h])
                 put(forces[n, row, h], force)
                 put(moments[n, row, h], crossed(vector(centres[n, row, h]), force))
-            _with_all_beyond(forces[n, row], moments[n, row])
+            # Each with all beyond it.
+            for h in range(hinges - 2, -1, -1):
+                for k in range(3):
+                    forces[n, row, h, k] += forces[n, row, h + 1, k]
+                    moments[n, row, h, k] += moments[n, row, h + 1, k]
     return forces, moments
 
 
@@ -189,7 +180,7 @@ def held_by_hinges(
                 if not slides[h]:
                     lever = crossed(vector(origins[n, row, h]), own)
                     own = minus(minus(vector(moments[n, row, h]), moment), lever)
-                found[n, row, h] = axis[0] * own[0] + axis[1] * own[1] + axis[2] * own[2]
+                found[n, row, h] = dot(axis, own)
     return found
 
 
@@ -245,9 +236,7 @@ def most_swung(
                         if not slides[h]:
                             turned = plus(turned, times(axis, levers[s, h]))
                     # As the part itself is built.
-                    own = _back(turns[n, row, part], turned)
-                    spun = through(inertias[n, part], own)
-                    whole += kg[n, part] * (goes[0] * goes[0] + goes[1] * goes[1] + goes[2] * goes[2])
-                    whole += own[0] * spun[0] + own[1] * spun[1] + own[2] * spun[2]
+                    own = back_of(matrix(turns[n, row, part]), turned)
+                    whole += kg[n, part] * dot(goes, goes) + dot(own, of(matrix(inertias[n, part]), own))
                 found[n, s] = max(found[n, s], whole)
     return found

@@ -26,7 +26,7 @@ from bustle.core.machine.joints_and_servos import (
 )
 from bustle.core.machine.limb_groups import Group, groups, joint_slices
 from bustle.core.machine.links_as_rods import Rod, rods
-from bustle.core.machine.masses import Entry, Riding, ledger, riding, total_kg
+from bustle.core.machine.masses import Entry, Riding, Weights, ledger, riding
 from bustle.core.machine.rigid_parts import PartsOfGroup, RigidPart, frame_part, limb_parts
 from bustle.core.machine.sections import Place, Swung, section_places, swung_sections
 from bustle.core.machine.shared_servo_legs import Tie, ties
@@ -78,8 +78,12 @@ class Assembled:
         return kept(frame_part(self.masses, self.sections))
 
     @cached_property
+    def weights(self) -> Weights:
+        return kept(Weights.of(self.masses))
+
+    @property
     def total_kg(self) -> float:
-        return total_kg(self.masses)
+        return self.weights.kg
 
 
 class Kit:

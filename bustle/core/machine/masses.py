@@ -170,31 +170,48 @@ def total_kg(entries: Sequence[Entry]) -> float:
     return sum(e.mass_kg for e in entries)
 
 
-def centre_of_mass(entries: Sequence[Entry], solved: Solved) -> Array:
+@dataclass(frozen=True)
+class Weights:
+    """Masses by what moves them: kg of all; of sections, what each weighs and its masses' moment (3,), kg·mm; of limbs,
+    what each point of theirs weighs, kg; and what rides beside a link: limb, link, and its moment (3,) there."""
+
+    kg: float
+    sections: Mapping[str, tuple[float, Array]]
+    limbs: Mapping[int, Array]
+    beside: Sequence[tuple[int, int, Array]]
+
+    @staticmethod
+    def of(entries: Sequence[Entry]) -> Weights:
+        sections: dict[str, tuple[float, Array]] = {}
+        limbs: dict[int, Array] = {}
+        beside, most = [], 2 + max((entry.link for entry in entries), default=0)
+        for entry in entries:
+            at = np.array(entry.at)
+            if entry.limb < 0:
+                kg, moment = sections.get(entry.on, (0.0, np.zeros(3)))
+                sections[entry.on] = kg + entry.mass_kg, moment + entry.mass_kg * at
+                continue
+            points = limbs.setdefault(entry.limb, np.zeros(most))
+            points[entry.link] += entry.mass_kg * (1 - entry.along)
+            points[entry.link + 1] += entry.mass_kg * entry.along
+            if any(entry.at):
+                beside.append((entry.limb, entry.link, entry.mass_kg * at))
+        return Weights(total_kg(entries), sections, limbs, beside)
+
+
+def centre_of_mass(weights: Weights, solved: Solved) -> Array:
     """c = Σ mᵢ·pᵢ / Σ mᵢ, (S, 3) mm in the body frame. Without any mass: the body's origin."""
-    samples = len(solved.joints)
-    moment = np.zeros((samples, 3))
-    total = total_kg(entries)
-    if total == 0:
+    moment = np.zeros((len(solved.joints), 3))
+    if weights.kg == 0:
         return moment
-    on_body = np.zeros(3)
-    weights = [np.zeros(points.shape[1]) for points in solved.points]
-    for entry in entries:
-        if entry.limb < 0:
-            if entry.on in solved.swung:
-                moment += entry.mass_kg * solved.swung[entry.on].carry(np.array(entry.at)[None])
-            else:
-                on_body += entry.mass_kg * np.array(entry.at)
-            continue
-        weights[entry.limb][entry.link] += entry.mass_kg * (1 - entry.along)
-        weights[entry.limb][entry.link + 1] += entry.mass_kg * entry.along
-        if any(entry.at):
-            moment += entry.mass_kg * solved.frames[entry.limb][:, entry.link] @ np.array(entry.at)
-    moment += on_body
-    for weight, points in zip(weights, solved.points, strict=True):
-        if weight.any():
-            moment += weight @ points
-    centre: Array = moment / total
+    for limb, points in weights.limbs.items():
+        own = solved.points[limb]
+        moment += points[: own.shape[1]] @ own
+    for limb, link, beside in weights.beside:
+        moment += solved.frames[limb][:, link] @ beside
+    for section, (kg, own) in weights.sections.items():
+        moment += kg * solved.swung[section].carry(own[None] / kg) if kg and section in solved.swung else own
+    centre: Array = moment / weights.kg
     return centre
 
 

@@ -85,7 +85,7 @@ def follow(kit: Kit, score: Score, t: Array, before: Flags) -> Course:
     contact = np.where(
         loose, _lowest(walker, body, solved, headings, feet, loose) <= TOUCHES_MM, score.contacts(t, before)
     )
-    centre = centre_of_mass(assembled.masses, solved)
+    centre = centre_of_mass(assembled.weights, solved)
     contact = _on_its_supports(kit, contact, feet, to_ground(body, centre))
     stand, standing = _stand(walker, body, solved, headings, feet, contact)
     if score.may_rest:

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.extremes import least
-from bustle.core.machine.masses import GRAVITY, centre_of_mass, total_kg
+from bustle.core.machine.masses import GRAVITY, Weights, centre_of_mass, total_kg
 from bustle.core.machine.tracks import to_ground
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.standing_polygon import standing
@@ -47,7 +47,7 @@ def arm_pushes(r: Reading) -> list[ArmPush]:
         own = [entry for entry in r.assembled.masses if entry.limb == index]
         if not own:
             continue
-        at = centre_of_mass(own, r.course.solved)
+        at = centre_of_mass(Weights.of(own), r.course.solved)
         # Against the body, which is carried along smoothly: what the arm's own move adds.
         ground = to_ground(r.course.body, at)[: r.samples]
         local = at[: r.samples]

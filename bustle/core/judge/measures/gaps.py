@@ -16,6 +16,7 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.capsule_distance import between_segments
+from bustle.core.geometry.compiled import compiled_for, floats
 from bustle.core.loads.held_against_sag import carried_points
 from bustle.core.loads.told import not_carried_moving
 from bustle.core.machine.links_as_rods import Rod
@@ -104,9 +105,18 @@ def _all(r: Reading, points: Sequence[Array], swung: Mapping[str, Swung] | None)
     return sorted(found, key=lambda gap: round(gap.distance_mm, 6))
 
 
+@compiled_for(floats(4))
 def _bounds(ends: Array) -> tuple[Array, Array]:
     """What rods (2, 3, R, S) keep within over the samples: lowest and highest (3, R)."""
-    return ends.min(axis=-1).min(axis=0), ends.max(axis=-1).max(axis=0)
+    _, _, rods, samples = ends.shape
+    low, high = np.full((3, rods), np.inf), np.full((3, rods), -np.inf)
+    for axis in range(3):
+        for r in range(rods):
+            for s in range(samples):
+                one, other = ends[0, axis, r, s], ends[1, axis, r, s]
+                low[axis, r] = min(low[axis, r], one, other)
+                high[axis, r] = max(high[axis, r], one, other)
+    return low, high
 
 
 def _to_section(section: Section, links: Sequence[Rod], ends: Array) -> list[Gap]:

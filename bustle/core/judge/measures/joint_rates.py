@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.rates import to_next
 from bustle.core.loads.held_against_sag import sent_joints
 from bustle.core.walk.reading import Reading
 
@@ -12,12 +13,7 @@ from bustle.core.walk.reading import Reading
 def to_next_row(r: Reading, angles: Array, slides: Flags | None = None) -> Array:
     """(S, N): from each row to the next, the last one back to the first where the motion repeats; hinges the short way
     round, columns that slide (N,) as they are."""
-    step: Array = np.roll(angles, -1, axis=0) - angles
-    turned = step - 2 * np.pi * np.round(step / (2 * np.pi))
-    step = turned if slides is None else np.where(slides, step, turned)
-    if not r.score.periodic:
-        step[-1] = 0.0
-    return step
+    return to_next(angles, np.zeros(angles.shape[1], dtype=bool) if slides is None else slides, r.score.periodic)
 
 
 def joint_steps(r: Reading) -> Array:

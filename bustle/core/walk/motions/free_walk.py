@@ -319,8 +319,8 @@ def _strokes(project: Project, stepper: Stepper) -> Array:
 def _standing_com(project: Project, gait: PhaseGait) -> Array:
     """(3,) mm: the centre of mass in the travel frame, standing in the gait's pose at neutral."""
     score = standing(project, gait, 1.0)
-    masses = kit_of(project).assembled(score.bends_deg, score.held).masses
-    centre = centre_of_mass(masses, joints_of(project, score, np.zeros(1)))[0]
+    weights = kit_of(project).assembled(score.bends_deg, score.held).weights
+    centre = centre_of_mass(weights, joints_of(project, score, np.zeros(1)))[0]
     track = score.body(np.zeros(1))
     com: Array = track.turn[0] @ centre + track.at[0]
     return com

@@ -94,7 +94,7 @@ def _settled(project: Project, joints: Array) -> tuple[Array, Array]:
     level = BodyTrack(np.zeros((n, 3)), np.broadcast_to(np.eye(3), (n, 3, 3)), (nought, nought, nought))
     feet = _corners(project, level, solved)
     points = np.concatenate(feet)
-    centre = centre_of_mass(assembled.masses, solved)
+    centre = centre_of_mass(assembled.weights, solved)
     usable = np.ones(points.shape[:2], dtype=bool)
     plane, rests = resting_plane(points, usable, centre[:, :2])
     # Where it is hardly thrown to either side it stays as it is.

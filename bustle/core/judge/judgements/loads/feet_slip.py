@@ -8,6 +8,7 @@ import numpy as np
 
 from bustle.core.edits.patches import replace
 from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.compiled import compiled, compiled_for, floats
 from bustle.core.geometry.extremes import greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
@@ -31,18 +32,39 @@ LEAST_SHARE = 0.05
 GENTLE = 0.25
 
 
+@compiled
+def _turned(one: Array, other: Array) -> float:
+    """rad: how far the heading goes from one turn (3, 3) to another."""
+    c, s = one[0, 0], one[1, 0]
+    return np.arctan2(c * other[1, 0] - s * other[0, 0], c * other[0, 0] + s * other[1, 0])
+
+
 def gentle(r: Reading) -> bool:
     """Whether it speeds up so little, along the floor and about the upright, on a slope so little, that no foot can
     slip: by its centre of mass and its heading alone."""
     n, course = r.samples, r.course
     if n < 3:
         return True
-    along = np.hypot(*np.diff(course.com_ground_mm[:n, :2], 2, axis=0).T).max()
-    heading = np.unwrap(np.arctan2(course.body.turn[:n, 1, 0], course.body.turn[:n, 0, 0]))
-    feet = course.feet_ground_mm[:, :n, :2] - course.com_ground_mm[:n, :2]
-    around = np.abs(np.diff(heading, 2)).max() * np.hypot(feet[..., 0], feet[..., 1]).max()
-    pushed = (along + around) / 1000 / r.row_s**2 / r.of(upright)[2] + float(np.hypot(*r.of(downhill)))
+    most = _most_changed(course.com_ground_mm[:n], course.body.turn[:n], course.feet_ground_mm[:, :n])
+    pushed = most / 1000 / r.row_s**2 / r.of(upright)[2] + float(np.hypot(*r.of(downhill)))
     return bool(pushed < GENTLE * WARN * min(held_along(r), held_across(r)))
+
+
+@compiled_for(floats(2), floats(3), floats(3))
+def _most_changed(centre: Array, turn: Array, feet: Array) -> float:
+    """mm a row²: the most that the centre of mass (N, 3) changes its way by over the ground, and the foot furthest from
+    it (L, N, 3) by the heading's (N, 3, 3) change, added up."""
+    along, around, far = 0.0, 0.0, 0.0
+    for n in range(len(centre)):
+        for limb in range(len(feet)):
+            far = max(far, np.hypot(feet[limb, n, 0] - centre[n, 0], feet[limb, n, 1] - centre[n, 1]))
+        if 0 < n < len(centre) - 1:
+            x = centre[n + 1, 0] - 2 * centre[n, 0] + centre[n - 1, 0]
+            y = centre[n + 1, 1] - 2 * centre[n, 1] + centre[n - 1, 1]
+            along = max(along, np.hypot(x, y))
+            turns = _turned(turn[n], turn[n + 1]) - _turned(turn[n - 1], turn[n])
+            around = max(around, abs(turns))
+    return along + around * far
 
 
 def judged(r: Reading) -> str | None:
@@ -58,22 +80,18 @@ def grip_needed(r: Reading) -> Array:
     feet, taken = r.of(foot_forces), r.of(wrenches)
     weight = taken.kg * r.of(upright)[2]
     limbs = r.project.walker.limbs
-    found = np.zeros((len(limbs), r.samples))
     tips = feet.unbalanced_nm > weight * ENOUGH_MM / 1000
     lifts = np.maximum(taken.force[:, 2], LEAST_SHARE * weight)
     whole = np.hypot(*_by_direction(r, taken.force)) / lifts
-    for i, limb in enumerate(limbs):
-        if not limb.steps and i not in r.of(axles):
-            continue
-        force = feet.of_limb(i)
-        bears = force[:, 2] > LEAST_SHARE * weight
-        push = np.hypot(*_by_direction(r, force)) / np.where(bears, force[:, 2], 1.0)
-        found[i] = np.where(bears, np.where(tips, whole, push), 0.0)
-    return found
+    force = np.stack([feet.of_limb(i) for i in range(len(limbs))])
+    bears = force[..., 2] > LEAST_SHARE * weight
+    bears &= np.array([limb.steps or i in r.of(axles) for i, limb in enumerate(limbs)])[:, None]
+    push = np.hypot(*_by_direction(r, force)) / np.where(bears, force[..., 2], 1.0)
+    return np.where(bears, np.where(tips, whole, push), 0.0)
 
 
 def _by_direction(r: Reading, force: Array) -> tuple[Array, Array]:
-    """(N,) each: along the machine, and across it as if the floor held there as it does along."""
+    """(…, N) each: along the machine, and across it as if the floor held there as it does along."""
     ahead, aside = ahead_and_aside(r, force)
     return ahead, aside * held_along(r) / held_across(r)
 

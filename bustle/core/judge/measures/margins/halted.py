@@ -9,6 +9,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.rates import gradient
 from bustle.core.geometry.support_polygon import margins
 from bustle.core.judge.measures.feet.foot_play import foot_plays
 from bustle.core.loads.giving.carried_margin import carried_over
@@ -43,6 +44,6 @@ def _goes_on(r: Reading) -> Array:
     n, high = r.samples, r.course.com_ground_mm[: r.samples, 2:]
     if n < 3:
         return np.zeros((n, 2))
-    speed = np.gradient(r.of(over_floor)[:n], r.row_s, axis=0)
+    speed = gradient(r.of(over_floor)[:n], r.row_s)
     found: Array = speed * np.sqrt(np.maximum(high, 0.0) / 1000 / r.of(upright)[2])
     return found
