@@ -27,7 +27,6 @@ from bustle.core.loads.foot_gives import servo_stiffness
 from bustle.core.loads.inertial_wrenches import laid, wrenches
 from bustle.core.loads.moving import placed
 from bustle.core.machine.masses import GRAVITY
-from bustle.core.machine.section_shape import outline_mm
 from bustle.core.machine.sole_outlines import outline
 from bustle.core.machine.soles import UP
 from bustle.core.walk.reading import Reading
@@ -131,10 +130,7 @@ def _feet(r: Reading, row: int) -> Array:
 
 
 def _frame(r: Reading, row: int) -> Array:
-    places = r.assembled.sections
-    corners = [
-        r.course.solved.carried(s.name, places[s.name].carry(outline_mm(s)))[:, row] for s in r.project.walker.sections
-    ]
+    corners = [r.course.solved.carried(name, rim)[:, row] for name, rim in r.assembled.rims.items()]
     return _on_the_ground(r, row, np.concatenate(corners))
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.arrays import Array, Indices
 from bustle.core.geometry.compiled import REAL, compiled_for, floats
 
 # What differs by less than this of the largest there is, is equal: one drag to the next must not change who is told.
@@ -33,3 +33,12 @@ def _greatest(values: Array, way: float) -> int:
         if way * values[k] >= top - ALIKE * size:
             return k
     return 0
+
+
+@compiled_for(floats(2))
+def greatest_of_each(values: Array) -> Indices:
+    """(K,): the row at which each column (N, K) is greatest, likewise."""
+    found = np.empty(values.shape[1], dtype=np.intp)
+    for k in range(values.shape[1]):
+        found[k] = _greatest(values[:, k], 1.0)
+    return found

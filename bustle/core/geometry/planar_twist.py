@@ -14,16 +14,16 @@ def displacement(
     """exp(ξt) as (x, y, θ): where the body frame has got to after time t, seen from where it was.
 
     With θ = ωt:  x = t·(vx·sinc θ − vy·cosc θ),  y = t·(vx·cosc θ + vy·sinc θ),
-    sinc θ = sin θ/θ and cosc θ = (1 − cos θ)/θ = (θ/2)·sinc²(θ/2), both smooth through θ = 0.
+    sinc θ = sin θ/θ = sinc(θ/2)·cos(θ/2) and cosc θ = (1 − cos θ)/θ = (θ/2)·sinc²(θ/2), both smooth through θ = 0.
     Source: the exponential map of SE(2), in any text on rigid motion.
 
     Args: vx, vy in mm/s, omega in rad/s, t in s, of one shape or numbers. Returns arrays of it: mm, mm, rad.
     """
     t = np.asarray(t, dtype=np.float64)
     theta: Array = np.asarray(omega * t)
-    sinc: Array = np.sinc(theta / np.pi)
-    half: Array = np.sinc(theta / (2 * np.pi))
-    cosc = 0.5 * theta * half**2
+    half = 0.5 * theta
+    share = np.divide(np.sin(half), half, out=np.ones_like(half), where=half != 0)
+    sinc, cosc = share * np.cos(half), half * share * share
     x: Array = t * (vx * sinc - vy * cosc)
     y: Array = t * (vx * cosc + vy * sinc)
     return x, y, theta

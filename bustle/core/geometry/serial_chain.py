@@ -17,7 +17,20 @@ from math import cos, sin
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags, cross, skew, turned
-from bustle.core.geometry.compiled import about, compiled_for, dot, flags, floats, plus, put, through, times, vector
+from bustle.core.geometry.compiled import (
+    about,
+    compiled_for,
+    dot,
+    flags,
+    floats,
+    matrix,
+    of,
+    plus,
+    put,
+    through,
+    times,
+    vector,
+)
 
 FIXED = np.zeros((0, 3))
 
@@ -98,6 +111,20 @@ def _rotated(turn: Array, points: Array) -> Array:
     for k in range(points.shape[0]):
         for s in range(points.shape[1]):
             put(found[k, s], through(turn[s], vector(points[k, s])))
+    return found
+
+
+@compiled_for(floats(2), floats(3), floats(1), floats(1), floats(1), floats(3))
+def seen_from_travel(at: Array, turn: Array, x: Array, y: Array, theta: Array, points: Array) -> Array:
+    """Points (3, P, S) of a body that is at (S, 3), turned by (S, 3, 3), from a frame that travels over the ground by
+    x, y and θ (S,): (S, P, 3)."""
+    _, count, samples = points.shape
+    found = np.empty((samples, count, 3))
+    for k in range(samples):
+        own, (u, v, w), c, s = matrix(turn[k]), vector(at[k]), cos(theta[k]), sin(theta[k])
+        for p in range(count):
+            a, b, high = plus(of(own, (points[0, p, k], points[1, p, k], points[2, p, k])), (u - x[k], v - y[k], w))
+            put(found[k, p], (c * a + s * b, c * b - s * a, high))
     return found
 
 

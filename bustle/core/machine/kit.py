@@ -28,6 +28,7 @@ from bustle.core.machine.limb_groups import Group, groups, joint_slices
 from bustle.core.machine.links_as_rods import Rod, rods
 from bustle.core.machine.masses import Entry, Riding, Weights, ledger, riding
 from bustle.core.machine.rigid_parts import PartsOfGroup, RigidPart, frame_part, limb_parts
+from bustle.core.machine.section_shape import outline_mm
 from bustle.core.machine.sections import Place, Swung, section_places, swung_sections
 from bustle.core.machine.shared_servo_legs import Tie, ties
 from bustle.core.machine.tracks import JointTrack
@@ -58,10 +59,12 @@ class Turner:
 
 @dataclass(frozen=True)
 class Assembled:
-    """The walker with its frame's hinges bent and the limbs that do not step held."""
+    """The walker with its frame's hinges bent and the limbs that do not step held. rims: of each section, in the
+    project's order, (2K, 3) mm in the body frame."""
 
     parts: list[Group]
     sections: Mapping[str, Place]
+    rims: Mapping[str, Array]
     masses: list[Entry]
 
     @cached_property
@@ -101,7 +104,8 @@ class Kit:
         if found is None:
             parts = groups(self.walker, dict(bends_deg), held)
             sections = section_places(self.walker, dict(bends_deg))
-            found = Assembled(kept(parts), sections, ledger(self.walker, self.servo_types, parts, sections))
+            rims = kept({s.name: sections[s.name].carry(outline_mm(s)) for s in self.walker.sections})
+            found = Assembled(kept(parts), sections, rims, ledger(self.walker, self.servo_types, parts, sections))
             self._assembled[key] = found
             while len(self._assembled) > HOLDS:
                 self._assembled.popitem(last=False)

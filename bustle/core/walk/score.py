@@ -13,6 +13,7 @@ from typing import Literal, Protocol
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags, Indices
+from bustle.core.geometry.compiled import compiled_for, floats
 from bustle.core.kinds.foot_paths import Swing
 from bustle.core.machine.tracks import BodyTrack, JointTrack, Travel
 from bustle.core.project.walker import JointAngle
@@ -158,7 +159,15 @@ class Scored:
 
     def contacts(self, t: Array, before: Flags | bool = False) -> Flags:
         shifted = self.told(t) + np.where(before, -self.tolerance_s, self.tolerance_s)
-        return np.array([_standing(foot, shifted) for foot in self.feet])
+        found = np.zeros((len(self.feet), len(shifted)), dtype=bool)
+        for i, foot in enumerate(self.feet):
+            if foot.track:
+                found[i] = foot.track(shifted)[2]
+        for flight in self._flights:
+            _, air = steps_at(flight.lift_s, flight.land_s, shifted)
+            steps = np.array([self.feet[i].role == "steps" for i in flight.limbs.tolist()])
+            found[flight.limbs] = ~air & steps[:, None]
+        return found
 
     def on_floor(self, t: Array, before: Flags | bool = False) -> Flags:
         return np.array([np.full(t.shape, foot.role == "floor") for foot in self.feet])
@@ -205,20 +214,22 @@ def no_steps(role: Literal["floor", "none"]) -> Steps:
     return Steps(nothing, nothing, np.zeros((1, 2)), np.zeros(1), None, role)
 
 
-def _standing(foot: Steps, t: Array) -> Flags:
-    if foot.role == "steps":
-        return ~_swinging(foot, t)[0]
-    if foot.track:
-        return foot.track(t)[2]
-    return np.zeros(t.shape, dtype=bool)
-
-
-def _swinging(foot: Steps, t: Array) -> tuple[Flags, Indices]:
-    """Whether the foot is in the air at t (S,), and which step it is in or had last (−1: none yet)."""
-    step = np.searchsorted(foot.lift_s, t, side="right") - 1
-    if not len(foot.lift_s):
-        return np.zeros(t.shape, dtype=bool), step
-    return (step >= 0) & (t < foot.land_s[np.maximum(step, 0)]), step
+@compiled_for(floats(2), floats(2), floats(1))
+def steps_at(lift_s: Array, land_s: Array, t: Array) -> tuple[Indices, Flags]:
+    """(G, S) each, of feet that lift and land at (G, K), in order: the step that each is in or had last at t (S,), −1:
+    none yet; and whether it is in the air."""
+    feet, most = lift_s.shape
+    step, air = np.empty((feet, len(t)), dtype=np.intp), np.zeros((feet, len(t)), dtype=np.bool_)
+    for g in range(feet):
+        k = -1
+        for s in range(len(t)):
+            while k >= 0 and lift_s[g, k] > t[s]:
+                k -= 1
+            while k + 1 < most and lift_s[g, k + 1] <= t[s]:
+                k += 1
+            step[g, s] = k
+            air[g, s] = k >= 0 and t[s] < land_s[g, k]
+    return step, air
 
 
 @dataclass(frozen=True)
@@ -246,14 +257,11 @@ class Flight:
 
     def put(self, places: Array, headings: Array, t: Array, tolerance_s: float) -> None:
         """Write into places (L, S, 3) and headings (L, S) where these feet are at t (S,)."""
-        late = t + tolerance_s
-        # The step that each foot is in or had last; −1: none yet.
-        step = np.array([np.searchsorted(lift, late, side="right") for lift in self.lift_s]) - 1
+        step, air = steps_at(self.lift_s, self.land_s, t + tolerance_s)
         rows = np.arange(len(self.limbs))[:, None]
         at, toes = self.prints[rows, step + 1], self.headings[rows, step + 1]
         height = np.zeros(step.shape)
         if self.swing and self.lift_s.shape[1]:
-            air = (step >= 0) & (late < self.land_s[rows, np.maximum(step, 0)])
             foot, sample = np.nonzero(air)
             if len(foot):
                 k = step[foot, sample]

@@ -7,7 +7,7 @@ import numpy as np
 from bustle.core.falling.pushing_point import not_on_soles, rocks_sideways, room_ahead, room_on_soles
 from bustle.core.falling.tipping import leans
 from bustle.core.geometry.arrays import Array, cross
-from bustle.core.geometry.extremes import greatest
+from bustle.core.geometry.extremes import greatest_of_each
 from bustle.core.geometry.planar_twist import bring_back
 from bustle.core.judge.judgements.balance.falls_over import may_be_halted
 from bustle.core.judge.judgements.balance.leans_in_mid_swing import JUDGEMENT as LEANS
@@ -108,18 +108,19 @@ def load_view(r: Reading) -> head.LoadView:
     if why:
         return head.LoadView(feet=[], servos=[], supplies=[], assumed=[], weight_n=0.0, not_told=why)
     loads = r.of(servo_loads)
-    servos = []
-    for n, servo in enumerate(r.kit.servos):
-        row, joint = greatest(np.abs(loads.share[:, n])), r.kit.joints[servo.first]
+    share, lag = np.abs(loads.share), np.abs(loads.lag_deg).max(axis=0, initial=0.0).tolist()
+    held, servos = loads.held_rms.tolist(), []
+    for n, (servo, row) in enumerate(zip(r.kit.servos, greatest_of_each(share).tolist(), strict=True)):
+        joint = r.kit.joints[servo.first]
         servos.append(
             head.LoadServo(
                 place=servo.name,
                 limb=joint.limb.name,
                 joint=joint.name,
-                peak=float(abs(loads.share[row, n])),
+                peak=float(share[row, n]),
                 peak_s=float(row * r.row_s),
-                held=float(loads.held_rms[n]),
-                lag_deg=float(np.abs(loads.lag_deg[:, n]).max()),
+                held=held[n],
+                lag_deg=lag[n],
             )
         )
     return head.LoadView(

@@ -14,8 +14,8 @@ import numpy as np
 from bustle.core.at_rest.joint_axes import joint_axes
 from bustle.core.evaluate import Plan
 from bustle.core.geometry.arrays import Array
-from bustle.core.geometry.components_first import turned
 from bustle.core.geometry.planar_twist import bring_back
+from bustle.core.geometry.serial_chain import seen_from_travel
 from bustle.core.judge.figure import Figure
 from bustle.core.judge.judgements.ground.foot_catches import LEFT_UNDER_FOOT
 from bustle.core.judge.measures.feet.swing_clearance import clearances, swings
@@ -25,7 +25,6 @@ from bustle.core.judge.measures.margins.worst_margin import worst_margin
 from bustle.core.judge.registry import CARRYING, FIGURES, JUDGEMENTS, shown_at, told_at
 from bustle.core.loads.held_against_sag import sent_joints
 from bustle.core.machine.masses import Entry, place_of
-from bustle.core.machine.section_shape import outline_mm
 from bustle.core.walk.foot_outlines import ball_mm, foot_outlines
 from bustle.core.walk.motions.own_ends import at_speed
 from bustle.core.walk.plumb import over_floor
@@ -63,14 +62,15 @@ def _as_asked(plan: Plan, station: str | None) -> Plan:
 
 def _packed(its_head: head.DrawnHead, arrays: Mapping[str, Array]) -> bytes:
     """A buffer with these arrays, and where they are in its head."""
+    body = np.empty(sum(array.size for array in arrays.values()), dtype="<f4")
     offset = 0
     for name, array in arrays.items():
         its_head.arrays.append(head.ArrayPlace(name=name, shape=list(array.shape), offset=offset))
+        body[offset : offset + array.size].reshape(array.shape)[...] = array
         offset += array.size
     text = its_head.model_dump_json().encode()
     text += b" " * (-len(text) % 4)
-    body = [np.ascontiguousarray(a, dtype="<f4").tobytes() for a in arrays.values()]
-    return b"".join([len(text).to_bytes(4, "little"), text, *body])
+    return b"".join([len(text).to_bytes(4, "little"), text, body.data])
 
 
 def _drawn_arrays(r: Reading, rest: Plan | None) -> dict[str, Array]:
@@ -148,16 +148,10 @@ def _at_rest(r: Reading) -> dict[str, Array]:
 def _machine(r: Reading) -> Array:
     """(S, P, 3) in the travel frame: every limb's points, then the outlines of the frame's sections, the body first."""
     n, body, solved = r.samples, r.course.body, r.course.solved
-    x, y, theta = (v[:n] for v in body.travel)
-    c, s = np.cos(theta), np.sin(theta)
-    # From the body's own frame at once to the one that travels: as components first, so that sums run along samples.
-    turn, at = body.turn[:n].transpose(1, 2, 0), body.at[:n].T - np.stack([x, y, np.zeros(n)])
-    turn, at = (np.stack([c * v[0] + s * v[1], c * v[1] - s * v[0], v[2]]) for v in (turn, at))
     outlines = (solved.carried(s.name, o) for s, o in zip(r.project.walker.sections, _outlines(r), strict=True))
     local = [*(p[:n].T for p in solved.points), *(o[:, :n].transpose(2, 0, 1) for o in outlines)]
-    found = turned(turn[:, :, None], np.concatenate(local, axis=1))
-    found += at[:, None]
-    return found.T
+    x, y, theta = (v[:n] for v in body.travel)
+    return seen_from_travel(body.at[:n], body.turn[:n], x, y, theta, np.concatenate(local, axis=1))
 
 
 def _sections(r: Reading) -> list[head.SectionLayout]:
@@ -168,7 +162,7 @@ def _sections(r: Reading) -> list[head.SectionLayout]:
 
 def _outlines(r: Reading) -> list[Array]:
     """Each section's rims (2K, 3) mm in the body frame, where it was put together."""
-    return [r.assembled.sections[s.name].carry(outline_mm(s)) for s in r.project.walker.sections]
+    return list(r.assembled.rims.values())
 
 
 def _in_travel(r: Reading, points: Array) -> Array:

@@ -6,21 +6,19 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.geometry.extremes import least
-from bustle.core.machine.section_shape import outline_mm
 from bustle.core.machine.tracks import to_ground
 from bustle.core.walk.reading import Reading
 
 
 def belly(r: Reading) -> tuple[float, int, str]:
     """(height above the floor in mm, the sample at which it is lowest, what it is of)."""
-    walker, course, samples, places = r.project.walker, r.course, r.samples, r.assembled.sections
+    walker, course, samples = r.project.walker, r.course, r.samples
     lowest, when, what = np.inf, 0, walker.sections[0].name
-    for section in walker.sections:
-        corners = course.solved.carried(section.name, places[section.name].carry(outline_mm(section)))
-        points = to_ground(course.body, corners)
+    for section, rim in r.assembled.rims.items():
+        points = to_ground(course.body, course.solved.carried(section, rim))
         height = points[:, :samples, 2].min(axis=0)
         if height.min() < lowest:
-            lowest, when, what = float(height.min()), least(height), section.name
+            lowest, when, what = float(height.min()), least(height), section
     held = r.gait.held_legs if r.gait else ()
     for i, limb in enumerate(walker.limbs):
         if limb.feet and limb.name not in held:
