@@ -59,12 +59,17 @@ setup_python() {
   printf '%s' "$stamp" > .venv/.stamp
 }
 
-# A first dry run compiles what it steps through, which takes a quarter of a minute: nobody waits for it later.
-setup_dry_runs() {
-  local stamp; stamp=$(stamp_of requirements.lock $(grep -rl "@compiled" bustle/core --include=*.py | LC_ALL=C sort); python3 -V; uname -m)
-  same_stamp .venv/.dry-runs-stamp "$stamp" && return
-  .venv/bin/python -m bustle.cli dry-run demo/fennel.bustle.json --motion Forward >/dev/null 2>.bustle/dry-run.log || return 0
-  printf '%s' "$stamp" > .venv/.dry-runs-stamp
+# What is stepped through number by number is compiled, which takes a minute: nobody waits for it later.
+setup_compiled() {
+  local sources stamp
+  mapfile -t sources < <(grep -rl "@compiled" bustle/core --include=*.py | LC_ALL=C sort)
+  stamp=$(stamp_of requirements.lock "${sources[@]}"; python3 -V; uname -m)
+  same_stamp .venv/.compiled-stamp "$stamp" && return
+  # What was kept of other versions goes.
+  rm -rf bustle/core/geometry/__pycache__ || true
+  .venv/bin/python -m bustle.web.workers >/dev/null 2>.bustle/compiled.log || return 0
+  .venv/bin/python -m bustle.cli dry-run demo/fennel.bustle.json --motion Forward >/dev/null 2>>.bustle/compiled.log || return 0
+  printf '%s' "$stamp" > .venv/.compiled-stamp
 }
 
 # What only the tests need: an independent rigid-body library to check against.
@@ -107,9 +112,9 @@ setup_all() {
   setup_database
   setup_python
   # Beside the next, and without the lock, which an interruption would leave with it.
-  setup_dry_runs 9>&- &
-  local dry_runs=$!
+  setup_compiled 9>&- &
+  local compiled=$!
   setup_interface
-  wait "$dry_runs"
+  wait "$compiled"
   { exec 9>&-; } 2>/dev/null || true
 }

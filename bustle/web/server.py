@@ -13,6 +13,7 @@ import socket
 import sys
 import time
 from pathlib import Path
+from threading import Timer
 from types import FrameType
 
 import orjson
@@ -22,6 +23,7 @@ from sqlalchemy.exc import ArgumentError, SQLAlchemyError
 from waitress.server import create_server
 
 from bustle.core.document.file import load_project
+from bustle.core.geometry.compiled import ready
 from bustle.core.trials.trial import Trial
 from bustle.lifelines import Ends, die_with_parent
 from bustle.store import Store
@@ -42,6 +44,8 @@ SILENT_S = 120
 MOST_ENDS = 10
 
 CANNOT_START = 3
+# What takes longer to load is being compiled.
+PATIENCE_S = 3.0
 
 
 class CannotPrepare(RuntimeError):
@@ -165,6 +169,11 @@ def main(port: int, url: str) -> int:
     except CannotPrepare as reason:
         print(f"start: {reason}", file=sys.stderr)
         return CANNOT_START
+    patience = Timer(PATIENCE_S, print, ["Compiling what works out loads; this takes a minute, once."], {"flush": True})
+    patience.start()
+    ready()
+    patience.cancel()
+    patience.join()
     app = create_app(url)
     processes = Processes(app, listen(port), WORKERS)
     signal.signal(signal.SIGTERM, _stop)

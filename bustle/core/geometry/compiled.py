@@ -8,15 +8,18 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
+from functools import wraps
 from hashlib import sha256
 from math import cos, sin, sqrt
 from pathlib import Path
+from threading import Lock
 from typing import Any, TypeVar, cast
 
 import numba
 import numpy as np
 from numba import types
 from numba.core.caching import FunctionCache
+from numba.np.numpy_support import as_dtype
 
 from bustle.core.geometry.arrays import Array
 
@@ -72,15 +75,51 @@ def compiled(function: F) -> F:
 
 
 def compiled_for(*kinds: Any) -> Callable[[F], F]:
-    """Likewise, at once, and for arguments of these kinds alone: no other machine makes anybody wait for it."""
+    """Likewise, for arguments of these kinds alone: no other machine makes anybody wait for it again."""
 
-    def at_once(function: F) -> F:
+    def once(function: F) -> F:
         made = cast(Any, compiled(function))
-        made.compile(kinds)
-        made.disable_compile()
-        return cast(F, made)
 
-    return at_once
+        @wraps(function)
+        def run(*given: Any) -> Any:
+            if not made.signatures:
+                _ready(made, kinds)
+            try:
+                return made(*given)
+            except TypeError:
+                # Whole numbers, say, where it wants others.
+                return made(*map(_as, kinds, given))
+
+        _kernels.append((made, kinds))
+        return cast(F, run)
+
+    return once
+
+
+# All that was asked for by its kinds.
+_kernels: list[tuple[Any, tuple[Any, ...]]] = []
+
+
+_one_at_a_time = Lock()
+
+
+def _as(kind: Any, value: Any) -> Any:
+    if isinstance(kind, types.Array):
+        return np.asarray(value, dtype=as_dtype(kind.dtype))
+    return as_dtype(kind).type(value)
+
+
+def _ready(made: Any, kinds: tuple[Any, ...]) -> None:
+    with _one_at_a_time:
+        if not made.signatures:
+            made.compile(kinds)
+            made.disable_compile()
+
+
+def ready() -> None:
+    """All that has been imported of them, before anybody has to wait for it."""
+    for made, kinds in _kernels:
+        _ready(made, kinds)
 
 
 @compiled
