@@ -27,10 +27,12 @@ from itertools import pairwise
 import numpy as np
 
 from bustle.core.falling.pushing_point import broad_feet
-from bustle.core.geometry.arrays import Array, Indices, cross
+from bustle.core.geometry.arrays import Array, Indices
+from bustle.core.geometry.compiled import REAL, compiled_for, floats
 from bustle.core.geometry.rates import gradient
 from bustle.core.loads.inertial_wrenches import laid, wrenches
 from bustle.core.loads.moving import placed
+from bustle.core.loads.newton_euler import spun_about
 from bustle.core.walk.plumb import downhill, upright
 from bustle.core.walk.reading import Reading
 
@@ -129,7 +131,7 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
     pushes = (weight * off - taken.kg * high * speeding) / inertia
     rate = float(np.sqrt(grows))
     leaned, turning = _fallen(pushes / grows, rate, r.row_s)
-    lean = max(leaned, key=abs)
+    lean = float(leaned[np.argmax(np.abs(leaned))])
     side = 1.0 if lean >= 0 else -1.0
     held, on = float(pushes[-1] / grows), min(rate * LATE_S, FALLEN)
     late = (leaned[-1] + held) * np.cosh(on) - held + turning / rate * np.sinh(on)
@@ -159,14 +161,15 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
     )  # fmt: skip
 
 
-def _fallen(held: Array, rate: float, row_s: float) -> tuple[list[float], float]:
+@compiled_for(floats(1), REAL, REAL)
+def _fallen(held: Array, rate: float, row_s: float) -> tuple[Array, float]:
     """How far it leans at each row, rad, and after the last, and how fast then: θ̈ = rate²·(θ + held), from rest."""
     c, s = math.cosh(rate * row_s), math.sinh(rate * row_s)
-    leaned, lean, turning = [0.0], 0.0, 0.0
-    for by in held.tolist():
-        lean, turning = (lean + by) * c - by + turning / rate * s, (lean + by) * rate * s + turning * c
-        lean, turning = min(max(lean, -FALLEN), FALLEN), min(max(turning, -FALLEN), FALLEN)
-        leaned.append(lean)
+    leaned, turning = np.zeros(len(held) + 1), 0.0
+    for n in range(len(held)):
+        from_rest = leaned[n] + held[n]
+        lean, turning = from_rest * c - held[n] + turning / rate * s, from_rest * rate * s + turning * c
+        leaned[n + 1], turning = min(max(lean, -FALLEN), FALLEN), min(max(turning, -FALLEN), FALLEN)
     return leaned, turning
 
 
@@ -190,29 +193,31 @@ def _catches(r: Reading, rows: Indices, standing: list[int], one: Array, shift: 
     """By foot in the air that is ever on that side: (K,) degrees, at which lean it touches; ∞ where it is not there."""
     found = {}
     for i, limb in enumerate(r.project.walker.limbs):
-        if not limb.steps or i in standing:
-            continue
-        foot = r.course.feet_ground_mm[i, rows] / 1000
-        away = (foot[:, :2] + shift - one) @ side
-        high = np.maximum(foot[:, 2], 0.0)
-        beyond = away > 1e-3
-        if beyond.any():
-            found[i] = np.where(beyond, np.degrees(np.arctan(high / np.where(beyond, away, 1.0))), np.inf)
+        if limb.steps and i not in standing:
+            leans = _touching(r.course.feet_ground_mm[i, rows], one - shift, side)
+            if np.isfinite(leans).any():
+                found[i] = leans
+    return found
+
+
+@compiled_for(floats(2), floats(2), floats(1))
+def _touching(foot_mm: Array, one: Array, side: Array) -> Array:
+    """(K,) degrees: the lean to a side (2,) at which a foot (K, 3) touches, about a point (K, 2) m; ∞ where none does."""
+    found = np.full(len(foot_mm), np.inf)
+    for n in range(len(foot_mm)):
+        away = (foot_mm[n, 0] / 1000 - one[n, 0]) * side[0] + (foot_mm[n, 1] / 1000 - one[n, 1]) * side[1]
+        if away > 1e-3:
+            found[n] = np.degrees(np.arctan(max(foot_mm[n, 2] / 1000, 0.0) / away))
     return found
 
 
 def about_line(r: Reading, row: int, point: Array, axis: Array) -> float:
     """kg·m²: of all parts about a line through a point, as they lie at a row."""
     body, frame = r.of(placed), r.assembled.rigid_frame
-    turn = body.turn[row]
-    found = _own(np.array(frame.kg), turn @ frame.inertia @ turn.T, body.at[row] + turn @ frame.centre, point, axis)
+    turn, one = body.turn[row], (1, 1, 3)
+    kg, inertia = np.full((1, 1), frame.kg), frame.inertia[None, None]
+    centre = (body.at[row] + turn @ frame.centre).reshape(one)
+    found = spun_about(point, axis, centre, turn[None, None], kg, inertia)
     for parts, lies in zip(r.assembled.rigid, r.of(laid), strict=True):
-        around = lies.turns[:, row]
-        found += _own(parts.kg, around @ parts.inertias @ around.swapaxes(2, 3), lies.centres[:, row], point, axis)
+        found += spun_about(point, axis, lies.centres[:, row], lies.turns[:, row], parts.kg, parts.inertias)
     return max(found, 1e-9)
-
-
-def _own(kg: Array, inertia: Array, centre: Array, point: Array, axis: Array) -> float:
-    """Of parts (…,) together."""
-    arm = cross(axis, centre - point)
-    return float((kg * (arm * arm).sum(axis=-1) + inertia @ axis @ axis).sum())

@@ -110,4 +110,11 @@ def turning(before_and_after: Array, step_s: float) -> tuple[Array, Array]:
 
 def continued(values: Array) -> Array:
     """(N, ...) of what has ends → (N + 2, ...): the ends gone on evenly, so that nothing speeds up there."""
-    return np.concatenate([[2 * values[0] - values[1]], values, [2 * values[-1] - values[-2]]])
+    return with_ends(2 * values[0] - values[1], values, 2 * values[-1] - values[-2])
+
+
+def with_ends(before: Array, values: Array, after: Array) -> Array:
+    """(N, ...) → (N + 2, ...)"""
+    found = np.empty((len(values) + 2, *values.shape[1:]))
+    found[0], found[1:-1], found[-1] = before, values, after
+    return found

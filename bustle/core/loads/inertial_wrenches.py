@@ -53,16 +53,14 @@ def laid(r: Reading) -> tuple[Laid, ...]:
     """One per group."""
     n, m, solved = r.samples, r.of(placed), r.course.solved
     found = []
-    for group, parts in zip(r.assembled.parts, r.assembled.rigid, strict=True):
-        chain, members = group.built, group.members.tolist()
-        points, frames = (np.stack([of[k][:n] for k in members]) for of in (solved.points, solved.frames))
-        mounts = np.stack([t if (t := solved.mount_turns[k]).ndim == 2 else t[0] for k in members])
+    for group, parts, own in zip(r.assembled.parts, r.assembled.rigid, solved.by_group, strict=True):
+        chain, (points, frames) = group.built, (values[:, :n] for values in own)
         slid = np.zeros(frames.shape[:3])
         if chain.slides is not None and chain.slides.any():
             q = r.angles[:, group.columns].swapaxes(0, 1) + group.zeros[:, None]
             slid = np.where(chain.slides, chain.hinges(q), 0.0) / 1000
         axes = np.broadcast_to(chain.axes, parts.centres.shape)
-        found.append(Laid(*lie(m.at, m.turn, points, frames, mounts, axes, parts.centres, slid)))
+        found.append(Laid(*lie(m.at, m.turn, points, frames, chain.mount_turn, axes, parts.centres, slid)))
     return tuple(found)
 
 

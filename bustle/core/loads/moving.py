@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
-from bustle.core.geometry.rates import continued, rates, rates_round, turning
+from bustle.core.geometry.rates import continued, rates, rates_round, turning, with_ends
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.machine.soles import UP
 from bustle.core.walk.reading import Reading
@@ -48,18 +48,18 @@ def placed(r: Reading) -> Placed:
 
 def moving(r: Reading) -> Moving:
     at, turn = r.of(placed).at, r.of(placed).turn
-    joints = np.where(r.kit.slides, r.angles / 1000, r.angles)
+    joints = np.where(r.kit.slides, r.angles / 1000, r.angles) if r.kit.slides.any() else r.angles
     if r.score.periodic:
         x, y, theta = r.goes_on
         on, way = turns(UP, np.array(theta)), np.array([x, y, 0.0]) / 1000
         # Before the first row comes the last, gone back by what a cycle travels; after the last the first, gone on.
-        at = np.concatenate([[(at[-1] - way) @ on], at, [on @ at[0] + way]])
-        turn = np.concatenate([[on.T @ turn[-1]], turn, [on @ turn[0]]])
+        at = with_ends((at[-1] - way) @ on, at, on @ at[0] + way)
+        turn = with_ends(on.T @ turn[-1], turn, on @ turn[0])
         # Hinges that go round and round do not jump back.
         joint_rates, joint_accelerations = rates_round(joints, r.kit.slides, r.row_s)
     else:
         first, last = turn[0] @ turn[1].T @ turn[0], turn[-1] @ turn[-2].T @ turn[-1]
-        at, turn = continued(at), np.concatenate([[first], turn, [last]])
+        at, turn = continued(at), with_ends(first, turn, last)
         joint_rates, joint_accelerations = rates(continued(joints), r.row_s)
     speed, acceleration = rates(at, r.row_s)
     spin, spinning_up = turning(turn, r.row_s)

@@ -240,3 +240,14 @@ def most_swung(
                     whole += kg[n, part] * dot(goes, goes) + dot(own, of(matrix(inertias[n, part]), own))
                 found[n, s] = max(found[n, s], whole)
     return found
+
+
+@compiled_for(floats(1), floats(1), floats(3), floats(4), floats(2), floats(4))
+def spun_about(point: Array, axis: Array, centres: Array, turns: Array, kg: Array, inertias: Array) -> float:
+    """kg·m²: of parts (L, H) together about a line through a point: Σ m·|n × (c − p)|² + n·I·n."""
+    found, line, through = 0.0, vector(axis), vector(point)
+    for n in range(centres.shape[0]):
+        for h in range(centres.shape[1]):
+            arm, own = crossed(line, minus(vector(centres[n, h]), through)), back_of(matrix(turns[n, h]), line)
+            found += kg[n, h] * dot(arm, arm) + dot(own, of(matrix(inertias[n, h]), own))
+    return found

@@ -20,9 +20,10 @@ class Solved:
     """All limbs over S samples, in the body frame.
 
     joints: (S, J), rad or mm, what the table says. points: per limb (S, n+1, 3) mm, of the built machine. frames: per
-    limb (S, n, 3, 3); mount_turns: per limb (3, 3), or (S, 3, 3) where its section moves. swung: the sections that
-    move. miss_mm: (L, S), how far the design's foot is from what
-    it is meant to meet of its target; miss_rad: how far its tilt. straight_mm: (L, S), infinite where there is no knee.
+    limb (S, n, 3, 3); mount_turns: per limb (3, 3), or (S, 3, 3) where its section moves. by_group: points and frames
+    of all limbs of each group together. swung: the sections that move. miss_mm: (L, S), how far the design's foot is
+    from what it is meant to meet of its target; miss_rad: how far its tilt. straight_mm: (L, S), infinite where there
+    is no knee.
     """
 
     joints: Array
@@ -32,6 +33,7 @@ class Solved:
     miss_mm: Array
     miss_rad: Array
     straight_mm: Array
+    by_group: tuple[tuple[Array, Array], ...]
     swung: Mapping[str, Swung] = field(default_factory=dict)
 
     def carried(self, section: str, points: Array) -> Array:
@@ -137,8 +139,10 @@ def _laid_out(
     points: list[Array] = [np.empty(0)] * len(miss)
     frames: list[Array] = [np.empty(0)] * len(miss)
     mounts: list[Array] = [np.empty(0)] * len(miss)
+    by_group: list[tuple[Array, Array]] = []
     for group in parts:
         at, turn = forward(group.built, np.moveaxis(joints[:, group.columns], 1, 0) + group.zeros[:, None])
+        by_group.append((at, turn))
         for row, member in enumerate(group.members):
             points[member], frames[member] = at[row], turn[row]
             mounts[member] = group.built.mount_turn[row]
@@ -146,4 +150,8 @@ def _laid_out(
         points[member] = np.swapaxes(own.carry(np.swapaxes(points[member], 0, 1)), 0, 1)
         frames[member] = own.turn[:, None] @ frames[member]
         mounts[member] = own.turn @ mounts[member]
-    return Solved(joints, tuple(points), tuple(frames), tuple(mounts), miss, tilt, straight, swung)
+    if moved:
+        each = [group.members.tolist() for group in parts]
+        by_group = [(np.stack([points[m] for m in own]), np.stack([frames[m] for m in own])) for own in each]
+    laid = tuple(points), tuple(frames), tuple(mounts)
+    return Solved(joints, *laid, miss, tilt, straight, tuple(by_group), swung)
