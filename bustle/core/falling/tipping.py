@@ -202,7 +202,7 @@ def _catches(r: Reading, rows: Indices, standing: list[int], one: Array, shift: 
 
 @compiled_for(floats(2), floats(2), floats(1))
 def _touching(foot_mm: Array, one: Array, side: Array) -> Array:
-    """(K,) degrees: the lean to a side (2,) at which a foot (K, 3) touches, about a point (K, 2) m; ∞ where none does."""
+    """(K,) degrees: at which lean to a side (2,) a foot (K, 3) touches, about a point (K, 2) m; ∞ where none does."""
     found = np.full(len(foot_mm), np.inf)
     for n in range(len(foot_mm)):
         away = (foot_mm[n, 0] / 1000 - one[n, 0]) * side[0] + (foot_mm[n, 1] / 1000 - one[n, 1]) * side[1]

@@ -78,12 +78,14 @@ def compiled_for(*kinds: Any) -> Callable[[F], F]:
     """Likewise, for arguments of these kinds alone: no other machine makes anybody wait for it again."""
 
     def once(function: F) -> F:
-        made = cast(Any, compiled(function))
+        made, waits = cast(Any, compiled(function)), True
 
         @wraps(function)
         def run(*given: Any) -> Any:
-            if not made.signatures:
+            nonlocal waits
+            if waits:
                 _ready(made, kinds)
+                waits = False
             try:
                 return made(*given)
             except TypeError:
