@@ -89,7 +89,8 @@ def wrenches(r: Reading) -> Wrenches:
 def held_still(r: Reading) -> Wrenches:
     """As it would be, frozen at each row: gravity alone."""
     m, frame, up = r.of(placed), r.assembled.rigid_frame, r.of(upright)
-    force = np.broadcast_to(frame.kg * up, m.at.shape)
+    force = np.empty(m.at.shape)
+    force[:] = frame.kg * up
     behind = [limbs_hang(lies.centres, parts.kg, up) for parts, lies in zip(r.assembled.rigid, r.of(laid), strict=True)]
     return _all_together(
         r, force, cross(m.at + rotated(m.turn, np.broadcast_to(frame.centre, m.at.shape)), force), behind

@@ -14,9 +14,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.arrays import Array, Flags, Indices
 from bustle.core.geometry.capsule_distance import between_segments
-from bustle.core.geometry.compiled import compiled_for, floats
+from bustle.core.geometry.compiled import REAL, compiled_for, floats, indices
 from bustle.core.loads.held_against_sag import carried_points
 from bustle.core.loads.told import not_carried_moving
 from bustle.core.machine.links_as_rods import Rod
@@ -166,11 +166,23 @@ def _between_links(links: Sequence[Rod], ends: Array) -> list[Gap]:
 
 def _close_pairs(links: Sequence[Rod], ends: Array) -> list[tuple[int, int]]:
     """Pairs of different limbs whose bounding boxes over the cycle come within FAR_MM."""
-    low, high = _bounds(ends)
-    radius = np.array([r.radius for r in links])
-    apart = _apart(low[:, :, None], high[:, :, None], low[:, None], high[:, None]) - radius[:, None] - radius
-    close = np.argwhere(np.triu(apart < FAR_MM, 1)).tolist()
-    return [(a, b) for a, b in close if links[a].limb != links[b].limb]
+    near = _near(*_bounds(ends), np.array([r.radius for r in links]), np.array([r.member for r in links]), FAR_MM)
+    return [(a, b) for a, b in np.argwhere(near).tolist()]
+
+
+@compiled_for(floats(2), floats(2), floats(1), indices(1), REAL)
+def _near(low: Array, high: Array, radius: Array, member: Indices, far_mm: float) -> Flags:
+    """(R, R): which of two boxes along the axes (3, R), of different limbs, come so near; the first of two by row."""
+    rods = len(radius)
+    found = np.zeros((rods, rods), dtype=np.bool_)
+    for a in range(rods):
+        for b in range(a + 1, rods):
+            apart = 0.0
+            for axis in range(3):
+                along = max(low[axis, a] - high[axis, b], low[axis, b] - high[axis, a], 0.0)
+                apart += along * along
+            found[a, b] = member[a] != member[b] and np.sqrt(apart) - radius[a] - radius[b] < far_mm
+    return found
 
 
 def _apart(low: Array, high: Array, low_other: Array, high_other: Array) -> Array:

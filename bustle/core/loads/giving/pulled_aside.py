@@ -35,7 +35,7 @@ def pulled_aside(r: Reading) -> Array | None:
     wrench = np.concatenate([back.force[rows], back.moment[rows] - cross(centre, back.force[rows])], axis=1)
     stiffness = np.zeros((len(rows), 6, 6))
     for own in feet:
-        stiffness += (own.pressing @ own.moves).sum(axis=0)
+        stiffness += own.stiffness
     gives = goes_by(r, rows, stiffness)
     down = [r.course.contact[own.members][:, rows, None] for own in feet]
     off = [np.zeros((len(own.members), own.moves.shape[2])) for own in feet]

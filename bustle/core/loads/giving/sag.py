@@ -43,8 +43,8 @@ def sag(r: Reading) -> Sag:
     off = r.course.body.at[rows] / 1000 - centre
     right[:, 3:] = -lifted * np.stack([off[:, 1], -off[:, 0], np.zeros(n)], axis=1)
     for own in springs(r, rows):
-        square += (own.pressing @ own.moves).sum(axis=0)
-        right += (own.pressing @ own.by_weight[..., None])[..., 0].sum(axis=0)
+        square += own.stiffness
+        right += own.pushes
     found = -(goes_by(r, rows, square) @ right[..., None])[..., 0]
     shift, turn = found[:, :3], found[:, 3:]
     shift = 1000 * (shift + cross(turn, off))

@@ -60,27 +60,33 @@ def springs_of(
     limbs: Indices, rows: Indices, own: Indices, points: Array, stands: Array, origins: Array, axes: Array,
     slides: Flags, forces: Array, moments: Array, by_servo: Array, stiff: Array, said: Array, rolls: Flags,
     holds: float, centre: Array,
-) -> tuple[Array, Array, Array]:  # fmt: skip
-    """Of some of a group's limbs (L,), with P of all points each, own (L, P), at some rows (N,): (L, N, 6, 3P), what
-    they press the frame with as points move; (L, N, 3P, 6), where they go as the frame does; (L, N, 3P) m, as the
-    links' weight lets them.
+) -> tuple[Array, Array, Array, Array]:  # fmt: skip
+    """Of some of a group's limbs (L,), with P of all points each, own (L, P), at some rows (N,): pressing (L, N, 6, 3P)
+    of those that stand, what they press the frame with as points move; moves (L, N, 3P, 6), where they go as the frame
+    does; of all together stiffness (N, 6, 6), and pushes (N, 6), by their links' weight.
 
     points (…, 3) m and stands, 0 where they do not, at all rows; as are hinges' origins and axes, slides (H,), wrenches
     of the weight behind each, by_servo (…, K, H), how far each turns a radian of a servo, at all rows or one for all,
     and the centre of mass; by limb: stiff (…, K) N·m a radian, said, m a newton besides, and rolls: held sideways by
     nothing. holds: what the floor does, as a share of what presses it."""
     count, hinges, servos = own.shape[1], axes.shape[2], stiff.shape[1]
-    pressing = np.empty((len(limbs), len(rows), 6, 3 * count))
+    pressing = np.zeros((len(limbs), len(rows), 6, 3 * count))
     moves = np.empty((len(limbs), len(rows), 3 * count, 6))
-    by_weight = np.zeros((len(limbs), len(rows), 3 * count))
+    stiffness, pushes = np.zeros((len(rows), 6, 6)), np.zeros((len(rows), 6))
+    by_weight, pressed = np.empty(3 * count), np.empty(3 * count)
     reach, compliance = np.empty((3 * count, servos)), np.empty((3 * count, 3 * count))
     weighs = np.empty(servos)
     for n in range(len(limbs)):
         limb = limbs[n]
         for k in range(len(rows)):
-            row = rows[k]
+            row, any_stands = rows[k], False
+            for p in range(count):
+                any_stands = any_stands or stands[own[n, p], row] > 0
+                _by_frame(moves[n, k, 3 * p : 3 * p + 3], minus(vector(points[own[n, p], row]), vector(centre[row])))
+            if not any_stands:
+                continue
             levers = by_servo[limb, row if by_servo.shape[1] > 1 else 0]
-            reach[:], compliance[:], weighs[:] = 0.0, 0.0, 0.0
+            reach[:], compliance[:], weighs[:], by_weight[:] = 0.0, 0.0, 0.0, 0.0
             for h in range(hinges):
                 axis, origin = vector(axes[limb, row, h]), vector(origins[limb, row, h])
                 force, hangs = vector(forces[limb, row, h]), vector(forces[limb, row, h])
@@ -97,14 +103,13 @@ def springs_of(
             for a in range(3 * count):
                 for s in range(servos):
                     give = reach[a, s] / stiff[limb, s]
-                    by_weight[n, k, a] += give * weighs[s]
+                    by_weight[a] += give * weighs[s]
                     for b in range(3 * count):
                         compliance[a, b] += give * reach[b, s]
             for p in range(count):
                 loose = FIRM + said[limb] / count if stands[own[n, p], row] > 0 else NONE
                 for i in range(3):
                     compliance[3 * p + i, 3 * p + i] += NONE if i < 2 and rolls[limb] else loose
-                _by_frame(moves[n, k, 3 * p : 3 * p + 3], minus(vector(points[own[n, p], row]), vector(centre[row])))
             if count == 1:
                 more = _slides(compliance, holds)
                 compliance[0, 0] += more
@@ -112,9 +117,14 @@ def springs_of(
             factored(compliance)
             for i in range(6):
                 for a in range(3 * count):
-                    pressing[n, k, i, a] = moves[n, k, a, i]
-                solved(compliance, pressing[n, k, i])
-    return pressing, moves, by_weight
+                    pressed[a] = moves[n, k, a, i]
+                solved(compliance, pressed)
+                for a in range(3 * count):
+                    pressing[n, k, i, a] = pressed[a]
+                    pushes[k, i] += pressed[a] * by_weight[a]
+                    for j in range(6):
+                        stiffness[k, i, j] += pressed[a] * moves[n, k, a, j]
+    return pressing, moves, stiffness, pushes
 
 
 @compiled

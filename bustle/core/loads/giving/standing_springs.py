@@ -36,13 +36,14 @@ MOST_ROWS = 48
 @dataclass(frozen=True)
 class Springs:
     """Of L limbs with P points each, members (L,), at N rows: pressing (L, N, 6, 3P), what they press the frame with as
-    points move; moves (L, N, 3P, 6), where they go as the frame does; by_weight (L, N, 3P) m, as the links' weight lets
-    them."""
+    points move; moves (L, N, 3P, 6), where they go as the frame does; together stiffness (N, 6, 6), and pushes (N, 6),
+    by their links' weight."""
 
     members: Indices
     pressing: Array
     moves: Array
-    by_weight: Array
+    stiffness: Array
+    pushes: Array
 
 
 def springs(r: Reading, rows: Indices) -> Iterator[Springs]:
