@@ -18,6 +18,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Indices, cross
+from bustle.core.geometry.evenly import evenly
 from bustle.core.geometry.extremes import greatest
 from bustle.core.loads.by_servo import own_servos
 from bustle.core.loads.foot_gives import servo_stiffness
@@ -47,7 +48,7 @@ def leans_on(r: Reading) -> LeansOn | None:
     for i in legs:
         rows = np.flatnonzero(alone[i])
         if len(rows) and r.project.walker.limbs[i].feet[0].sole.kind == "rectangle":
-            rows = rows[np.unique(np.linspace(0, len(rows) - 1, min(len(rows), MOST_ROWS)).round().astype(int))]
+            rows = rows[evenly(len(rows), MOST_ROWS)]
             share = _shares(r, i, rows)
             worst = greatest(share)
             found.append(LeansOn(i, int(rows[worst]), float(share[worst])))

@@ -79,25 +79,29 @@ def standing_forces(r: Reading) -> FootForces:
 def _forces(r: Reading, taken: Wrenches, drags: tuple[Array, Array] | None = None) -> FootForces:
     points, limb, stiffness = r.of(contact_points)
     gaps = r.of(support_gaps)
-    load = np.stack([taken.force[:, 2], taken.moment[:, 0], taken.moment[:, 1]], axis=1)
+    load = np.empty((len(taken.force), 3))
+    load[:, 0], load[:, 1:] = taken.force[:, 2], taken.moment[:, :2]
     up, left = pressed(points[..., :2], stiffness, load, None if gaps is None else gaps[limb])
     # What is pushed along the floor at height 0 has no part in the moments about x and y.
-    along = np.stack([taken.force[:, 0], taken.force[:, 1], taken.moment[:, 2]], axis=1)
+    along = np.empty_like(load)
+    along[:, :2], along[:, 2] = taken.force[:, :2], taken.moment[:, 2]
     if r.project.walker.held != "free":
         # A boom or a rail takes the sideways push and the turning.
         along = along * np.array([1.0, 0.0, 0.0])
     # What slides or rolls every way pushes nothing; a wheel along its axle alone.
-    holds, only = r.kit.planted[limb][:, None].astype(float), np.zeros((*points.shape[:2], 2))
+    holds, only = r.kit.planted[limb][:, None].astype(float), None
     for member, axle in r.of(axles).items():
         own = limb == member
+        only = np.zeros((*points.shape[:2], 2)) if only is None else only
         holds, only[own] = np.where(own[:, None], 1.0, holds), axle / np.linalg.norm(axle, axis=1)[:, None]
-    friction = np.zeros((*points.shape[:2], 2))
+    forces = np.zeros(points.shape)
+    forces[..., 2] = up
     if drags:
-        friction = drags[0][limb] * (up * holds)[..., None]
+        forces[..., :2] = drags[0][limb] * (up * holds)[..., None]
         holds = holds * (1.0 - drags[1][limb])
-        along = along - _along(points, friction)
-    push = friction + pushed(points[..., :2], up * holds, along, only)
-    return FootForces(points, limb, np.concatenate([push, up[..., None]], axis=2), left)
+        along = along - _along(points, forces)
+    forces[..., :2] += pushed(points[..., :2], up * holds, along, only)
+    return FootForces(points, limb, forces, left)
 
 
 def _along(points: Array, push: Array) -> Array:

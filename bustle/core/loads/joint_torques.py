@@ -29,7 +29,9 @@ CREEPING = 0.05
 def joint_torques(r: Reading) -> Array:
     """(N, J) N·m, or N where a joint slides: what the planned motion takes, rotors included."""
     m = r.of(moving)
-    own = r.kit.rotor_inertia * m.joint_accelerations + r.kit.friction_nm * np.tanh(m.joint_rates / CREEPING)
+    own = r.kit.rotor_inertia * m.joint_accelerations
+    if r.kit.friction_nm.any():
+        own += r.kit.friction_nm * np.tanh(m.joint_rates / CREEPING)
     return _torques(r, r.of(wrenches), r.of(foot_forces)) + np.where(r.kit.slides, 0.0, own)
 
 

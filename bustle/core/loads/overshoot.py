@@ -15,6 +15,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.evenly import evenly
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.by_servo import own_servos, servo_levers
 from bustle.core.loads.foot_gives import servo_stiffness
@@ -40,7 +41,7 @@ class Overshoot:
 
 def overshoot(r: Reading) -> Overshoot:
     servos, sheet = r.kit.servos, r.of(at_its_voltage)
-    rows = np.unique(np.linspace(0, r.samples - 1, min(r.samples, MOST_ROWS)).round().astype(np.intp))
+    rows = evenly(r.samples, MOST_ROWS)
     found = np.zeros(len(servos))
     for group, parts, lies, own in zip(r.assembled.parts, r.assembled.rigid, r.of(laid), r.of(own_servos), strict=True):
         swings = ~r.course.contact[group.members[:, None], rows]

@@ -18,10 +18,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.arrays import Array, kept
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.joint_torques import servo_loads, servo_speeds
 from bustle.core.project.electrics import Bank, bank_of
+from bustle.core.project.kept_by_identity import KeptByIdentity
 from bustle.core.project.parts import ServoType
 from bustle.core.walk.reading import Reading
 
@@ -56,12 +57,23 @@ def drawn(r: Reading) -> tuple[Drawn, ...]:
 
 def amperes(r: Reading) -> Array:
     """(N, servos)."""
-    given, sheets = r.of(at_its_voltage), [servo.sheet for servo in r.kit.servos]
-    stall, run, idle = (np.array([currents_a(sheet) for sheet in sheets]).T * given.volts
-                        / np.array([sheet.rated_v for sheet in sheets]))  # fmt: skip
+    given, project = r.of(at_its_voltage), r.project
+    stall, run, idle = _known.of((project.walker, *project.servo_types, project.electrics), lambda: kept(_currents(r)))
     pulls = np.minimum(np.abs(r.of(servo_loads).share), 1.0)
     turns = np.minimum(np.abs(r.of(servo_speeds)) / given.speed_rad_s, 1.0)
     found: Array = idle + (run - idle) * turns + (stall - run) * pulls
+    return found
+
+
+# As for voltages: of machines as they are wired.
+_known: KeptByIdentity[Array] = KeptByIdentity(24)
+
+
+def _currents(r: Reading) -> Array:
+    """(3, servos) A at their voltages: stalled, turning without load, and idle."""
+    sheets = [servo.sheet for servo in r.kit.servos]
+    told, rated = np.array([currents_a(sheet) for sheet in sheets]), np.array([sheet.rated_v for sheet in sheets])
+    found: Array = told.T * r.of(at_its_voltage).volts / rated
     return found
 
 

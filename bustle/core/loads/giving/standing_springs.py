@@ -17,6 +17,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags, Indices
+from bustle.core.geometry.evenly import evenly
 from bustle.core.loads.by_servo import own_servos
 from bustle.core.loads.foot_forces import contact_points
 from bustle.core.loads.foot_gives import said_mm_per_n, servo_stiffness
@@ -75,7 +76,7 @@ def looked_at(down: Flags) -> Indices:
     between them it goes straight on. down: (L, N)."""
     samples = down.shape[1]
     looked = np.zeros(samples, dtype=bool)
-    looked[np.linspace(0, samples - 1, min(samples, MOST_ROWS)).round().astype(np.intp)] = True
+    looked[evenly(samples, MOST_ROWS)] = True
     changes = (down[:, 1:] != down[:, :-1]).any(axis=0)
     looked[1:] |= changes
     looked[:-1] |= changes
