@@ -6,12 +6,14 @@ import argparse
 import json
 import sys
 from dataclasses import asdict
+from functools import partial
 from pathlib import Path
 
 from bustle.core.document.checked import CheckedProject
 from bustle.core.document.file import MAX_BYTES, load_project, project_hash
 from bustle.core.dry_run.dry_run import dry_run
 from bustle.core.evaluate import evaluate
+from bustle.core.geometry.compiled import ready
 from bustle.core.judge.playing import CannotBePlayed, told
 from bustle.core.servo.joint_check import joint_check
 from bustle.core.servo.servo_table import VALUES, table_of
@@ -216,6 +218,7 @@ def main(argv: list[str] | None = None) -> int:
     played."""
     args = _parser().parse_args(argv)
     try:
+        ready(partial(print, file=sys.stderr))
         args.run(args)
         sys.stdout.flush()
     except (Refused, InputRefused) as refused:

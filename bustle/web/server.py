@@ -12,8 +12,8 @@ import signal
 import socket
 import sys
 import time
+from functools import partial
 from pathlib import Path
-from threading import Timer
 from types import FrameType
 
 import orjson
@@ -44,8 +44,6 @@ SILENT_S = 120
 MOST_ENDS = 10
 
 CANNOT_START = 3
-# What takes longer to load is being compiled.
-PATIENCE_S = 3.0
 
 
 class CannotPrepare(RuntimeError):
@@ -169,11 +167,7 @@ def main(port: int, url: str) -> int:
     except CannotPrepare as reason:
         print(f"start: {reason}", file=sys.stderr)
         return CANNOT_START
-    patience = Timer(PATIENCE_S, print, ["Compiling what works out loads; this takes a minute, once."], {"flush": True})
-    patience.start()
-    ready()
-    patience.cancel()
-    patience.join()
+    ready(partial(print, flush=True))
     app = create_app(url)
     processes = Processes(app, listen(port), WORKERS)
     signal.signal(signal.SIGTERM, _stop)

@@ -12,7 +12,7 @@ from functools import wraps
 from hashlib import sha256
 from math import cos, sin, sqrt
 from pathlib import Path
-from threading import Lock
+from threading import Lock, Timer
 from typing import Any, TypeVar, cast
 
 import numba
@@ -32,6 +32,9 @@ _config: Any = numba.config
 _config.CACHE_DIR = _config.CACHE_DIR or str(Path(__file__).parent / "__pycache__" / _VERSION)
 # For loops as short as a machine's servos it costs more than it saves, in compiling as in running.
 _config.LOOP_VECTORIZE = _config.SLP_VECTORIZE = 0
+
+# What takes longer to load, s, is being compiled.
+PATIENCE_S = 3.0
 
 F = TypeVar("F", bound=Callable[..., Any])
 
@@ -118,10 +121,16 @@ def _ready(made: Any, kinds: tuple[Any, ...]) -> None:
             made.disable_compile()
 
 
-def ready() -> None:
-    """All that has been imported of them, before anybody has to wait for it."""
-    for made, kinds in _kernels:
-        _ready(made, kinds)
+def ready(tell: Callable[[str], None]) -> None:
+    """All that has been imported of them, before anybody has to wait for it; told where it has to be compiled first."""
+    patience = Timer(PATIENCE_S, tell, ["Compiling what works out loads; this takes a minute, once."])
+    patience.start()
+    try:
+        for made, kinds in _kernels:
+            _ready(made, kinds)
+    finally:
+        patience.cancel()
+        patience.join()
 
 
 @compiled
