@@ -100,6 +100,8 @@ class Refused(unittest.TestCase):
             ("motions/0/lift_mm", True, "motions[0].lift_mm: must be a number, got True"),
             ("motions/0/lift_mm", None, "motions[0].lift_mm: must be a number, got nothing"),
             ("motions/0/lift_mm", -3, "motions[0].lift_mm: must be at least 0, got -3"),
+            # Currents by power over it would be beyond any number.
+            ("servo_types/0/rated_v", 1e-300, "servo_types[0].rated_v: must be at least 0.1, got 1e-300"),
             ("motions/0/lift_mm", float("nan"), "motions[0].lift_mm: must be a finite number, got nan"),
             ("motions/0/cycle_s", float("inf"), "motions[0].cycle_s: must be a finite number, got inf"),
             (

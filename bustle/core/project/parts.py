@@ -9,10 +9,14 @@ from pydantic import Field, Strict
 from bustle.core.project.field_types import Flag, Grams, Name, Price, Real, UpTo, Value
 
 
+# No servo works at less; currents are told by power over it.
+LEAST_V = 0.1
+
+
 class AtVoltage(Value):
     """What a servo does at another voltage."""
 
-    volts: Annotated[Real, Field(gt=0, le=100)]
+    volts: Annotated[Real, Field(ge=LEAST_V, le=100)]
     stall_torque_nm: Annotated[Real, Field(gt=0, le=1000)]
     no_load_speed_deg_s: Annotated[Real, Field(gt=0, le=10_000)]
 
@@ -44,7 +48,7 @@ class ServoType(Value):
     mass_g: Grams
     stall_torque_nm: Annotated[Real, Field(gt=0, le=1000)]
     no_load_speed_deg_s: Annotated[Real, Field(gt=0, le=10_000)]
-    rated_v: Annotated[Real, Field(gt=0, le=100)]
+    rated_v: Annotated[Real, Field(ge=LEAST_V, le=100)]
     travel_deg: Annotated[Real, Field(gt=0, le=3600)]
     frame_period_ms: Annotated[Real, Field(ge=1, le=100)] = 20.0
     play_deg: Annotated[Real, Field(ge=0, le=20)] = 0.0
