@@ -8,7 +8,6 @@ from pydantic import Field, Strict
 
 from bustle.core.project.field_types import Flag, Grams, Name, Price, Real, UpTo, Value
 
-
 # No servo works at less; currents are told by power over it.
 LEAST_V = 0.1
 
