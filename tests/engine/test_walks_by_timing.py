@@ -355,7 +355,7 @@ class Tipping(SeededTest):
         self.assertLess(lean.tips_deg, point)
         self.assertGreater(lean.tips_deg, 0.4 * point)
         # The mass lies to the left of the middle: it leans away from the line on its own side.
-        to_left = float(np.array([-lean.axis[1], lean.axis[0]]) @ [0.0, 1.0])
+        to_left = float(np.array([-lean.way[0, 1], lean.way[0, 0]]) @ [0.0, 1.0])
         self.assertGreater(float(lean.lean[-1]) * to_left, 0.0)
 
     def test_a_foot_caught_and_a_stop_go_on_by_the_same_equation(self):

@@ -1,4 +1,5 @@
-"""The order of limbs changes nothing; a pause changes only times; every event is looked at."""
+"""The order of limbs changes nothing, nor does where a cycle begins; a pause changes only times; every event is looked
+at."""
 
 from __future__ import annotations
 
@@ -8,10 +9,14 @@ import numpy as np
 
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
+from bustle.core.falling.tipping import leans
+from bustle.core.geometry.planar_twist import bring_back
 from bustle.core.judge.measures.feet.mid_stance import mid_stances
 from bustle.core.judge.measures.feet.swing_clearance import clearances
 from bustle.core.judge.measures.margins.worst_margin import worst_margin
+from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import document
+from bustle.core.walk.read import row_count
 from tests.long import in_turns, is_long, share
 from tests.projects import changed, demo, hexapod, quadruped, start
 from tests.seeded import SeededTest
@@ -55,6 +60,77 @@ class Order(SeededTest):
             for motion in project.motions:
                 for figure in evaluate(project, motion.name).figures:
                     self.assertTrue(figure.working, f"{shape} {motion.name} {figure.name}")
+
+
+def begun(project, motion, rows, of):
+    """The same walk, its table begun so many rows of all later."""
+    values = document(project)
+    walk = next(m for m in values["motions"] if m["name"] == motion)
+    share = rows / of
+    for timed in (*walk["legs"], *walk.get("moves_of_arms", ())):
+        for key in {"phase", "at", "back_at"} & timed.keys():
+            timed[key] = (timed[key] - share) % 1.0
+    for term in walk["pose"].get("sway", ()):
+        c, s = (f(2 * np.pi * term.get("harmonic", 1) * share) for f in (np.cos, np.sin))
+        for axis in "xyz":
+            cos, sin = (term.get(f"{axis}_{part}_mm", 0.0) for part in ("cos", "sin"))
+            term[f"{axis}_cos_mm"], term[f"{axis}_sin_mm"] = cos * c + sin * s, sin * c - cos * s
+    return parse_project(values)
+
+
+class Begun(SeededTest):
+    """A controller may begin a walk that repeats at any row."""
+
+    def gaits(self):
+        for name, made in share(self.random, list(shipped().items()), 20):
+            project = made()
+            for motion in project.motions:
+                if isinstance(motion, PhaseGait) and not motion.pauses and not motion.stands:
+                    rows = row_count(motion.cycle_s, project.controller.frame_period_ms / 1000)
+                    if abs(rows * project.controller.frame_period_ms / 1000 - motion.cycle_s) < 1e-9:
+                        yield name, project, motion.name, rows
+
+    @in_turns
+    @is_long
+    def test_at_another_row_it_is_judged_alike(self):
+        """But for the row nearest to the middle of a stance, where that lies between two."""
+        for name, project, motion, rows in self.gaits():
+            first = int(self.random.integers(1, rows))
+            one, other = (evaluate(p, motion) for p in (project, begun(project, motion, first, rows)))
+            with self.subTest(walker=name, motion=motion, begun=first, seed=self.seed):
+                told = [{(f.code, f.severity, f.title): abs(f.value) for f in plan.findings} for plan in (one, other)]
+                self.alike(*told)
+                self.alike(*({f.name: f.value for f in plan.figures} for plan in (one, other)))
+
+    def alike(self, one, other):
+        self.assertEqual(one.keys(), other.keys())
+        for key, value in one.items():
+            self.assertAlmostEqual(other[key], value, delta=max(0.02 * abs(value), 0.05), msg=str(key))
+
+    def test_a_trot_that_turns_leans_alike_in_a_stretch_that_runs_over_its_end(self):
+        project = start("four_upright", "Trot", 220.0)
+        index = [m.name for m in project.motions].index("Trot")
+        twist = {"vx_mm_s": 60.0, "vy_mm_s": 20.0, "omega_deg_s": 25.0}
+        project = changed(project, {f"motions/{index}/twist": twist})
+        plain = evaluate(project, "Trot").reading
+        over_its_end = 0
+        for first in range(0, plain.samples, 3):
+            later = evaluate(begun(project, "Trot", first, plain.samples), "Trot").reading
+            for one, other in zip(plain.of(leans), later.of(leans), strict=True):
+                np.testing.assert_array_equal((other.rows + first) % plain.samples, one.rows)
+                for name in ("tips_deg", "late_deg", "stopped_deg", "beside_mm", "grows", "drags", "carried"):
+                    self.assertAlmostEqual(getattr(other, name), getattr(one, name), 6, f"{name}, begun at {first}")
+                # Beside the body, where it is drawn, its line lies alike.
+                for r, lean in ((plain, one), (later, other)):
+                    over_its_end += lean.rows[-1] < lean.rows[0]
+                    x, y, theta = (v[lean.rows] for v in r.course.body.travel)
+                    lean_at = np.stack(bring_back((x, y, theta), *(1000 * lean.one).T))
+                    ways = np.stack(bring_back((0.0 * x, 0.0 * y, theta), *lean.way.T))
+                    if r is plain:
+                        drawn, along = lean_at, ways
+                np.testing.assert_allclose(lean_at, drawn, atol=1e-6)
+                np.testing.assert_allclose(ways, along, atol=1e-9)
+        self.assertGreater(over_its_end, 5)
 
 
 class Pauses(unittest.TestCase):

@@ -28,8 +28,7 @@ import numpy as np
 
 from bustle.core.falling.pushing_point import broad_feet
 from bustle.core.geometry.arrays import Array, Indices
-from bustle.core.geometry.compiled import REAL, compiled_for, floats
-from bustle.core.geometry.rates import gradient
+from bustle.core.geometry.compiled import REAL, compiled, compiled_for, floats
 from bustle.core.loads.inertial_wrenches import laid, wrenches
 from bustle.core.loads.moving import placed
 from bustle.core.loads.newton_euler import spun_about
@@ -51,8 +50,9 @@ class Lean:
     where none is on that side; rests: whether it reaches that foot; beside_mm: how far the mass lies beside the line,
     at most; high_mm; one_sided: whether several feet are in the air, all on one side of the line, as in a pace or a
     bound. rows (K,), lean (K,): how far it has leaned at each, rad, to the left of the line that goes from `one` (K, 2)
-    m along `axis` (2,) over the ground. late_deg: as far as it leans where the next foot is caught for LATE_S;
-    stopped_deg: where it is stopped in mid-swing at the worst of these rows, 90 where nothing is there to catch it.
+    m along `way` (K, 2) over the ground as it is told of each row. late_deg: as far as it leans where the next foot is
+    caught for LATE_S; stopped_deg: where it is stopped in mid-swing at the worst of these rows, 90 where nothing is
+    there to catch it.
     grows: cosh(T·√(m·g·h/I))·h/D; drags: how far beside the line the mass lies on the whole, as a share of how far a
     foot in the air does on that side: so much of the weight that foot gets; 1 where none is there. carried: G, 0 on one
     foot and where all feet stand SETTLES times as long before the next stretch."""
@@ -70,7 +70,7 @@ class Lean:
     rows: Indices
     lean: Array
     one: Array
-    axis: Array
+    way: Array
     late_deg: float
     stopped_deg: float
     grows: float
@@ -106,71 +106,95 @@ def leans(r: Reading) -> list[Lean]:
         between = (stretches[after][0] - b) % n
         one, other = found[k], found[after]
         if (after > k or r.score.periodic) and between < SETTLES * (b - a) and one.feet == other.feet == 2:
-            found[k] = replace(one, carried=abs(float(one.axis @ other.axis)) * one.grows)
+            # The next may stand in the cycle that begins then.
+            way = _on(r, other.way[0]) if other.rows[0] < one.rows[-1] else other.way[0]
+            found[k] = replace(one, carried=abs(float(one.way[-1] @ way)) * one.grows)
     return sorted(found, key=lambda lean: -round(lean.told_deg, 6))
 
 
+def _on(r: Reading, way: Array) -> Array:
+    """A way over the ground of the cycle that begins, (…, 2), as it goes over that of the one that ends."""
+    c, s = np.cos(r.goes_on[2]), np.sin(r.goes_on[2])
+    found: Array = way @ np.array([[c, s], [-s, c]])
+    return found
+
+
 def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
-    taken = r.of(wrenches)
-    one, two = (r.course.feet_ground_mm[i, rows, :2] / 1000 for i in (standing[0], standing[-1]))
-    # A walk that repeats runs over its end: the feet of the rows after it are seen from the cycle that begins.
-    jump = np.flatnonzero(np.diff(rows) < 0)
-    shift = np.zeros((len(rows), 2))
-    if len(jump):
-        shift[jump[0] + 1 :] = np.array(r.goes_on[:2]) / 1000
-    centre = taken.centre[rows]
-    high = float(centre[:, 2].mean())
-    axis = _line(two[0] - one[0], (centre[:, :2] + shift - one[0]).mean(axis=0) + high * r.of(downhill))
+    taken, up = r.of(wrenches), float(r.of(upright)[2])
+    limbs = [i for i, m in enumerate(r.project.walker.limbs) if m.steps and i not in standing]
+    each = np.array([standing[0], standing[-1], *limbs])
+    there = r.course.feet_ground_mm[each[:, None], rows] / 1000
+    places, centre, middle = there.copy(), taken.centre[rows].copy(), len(rows) // 2
+    # A walk that repeats runs over its end: what is told of the cycle after it is carried on to where that begins.
+    fresh = np.flatnonzero(rows < rows[0])
+    for points in (places, centre):
+        points[..., fresh, :2] = _on(r, points[..., fresh, :2]) + np.array(r.goes_on[:2]) / 1000
+    high, down = float(centre[:, 2].mean()), r.of(downhill)
+    axis = _line(places[1, 0, :2] - places[0, 0, :2], centre[:, :2].mean(axis=0) + high * down - places[0, 0, :2])
+    way = np.broadcast_to(axis, (len(rows), 2)).copy()
+    way[fresh] = _on(r, np.eye(2)) @ axis
     aside = np.array([-axis[1], axis[0]])
-    level = (centre[:, :2] + shift - one[0]) @ aside
-    off = level + centre[:, 2] * float(r.of(downhill) @ aside)
-    inertia = about_line(r, int(rows[len(rows) // 2]), np.array([*one[len(rows) // 2], 0.0]), np.array([*axis, 0.0]))
-    speeding = gradient(gradient(level, r.row_s), r.row_s) if len(rows) > 2 else np.zeros(len(rows))
-    weight = taken.kg * r.of(upright)[2]
-    grows = weight * high / inertia
-    pushes = (weight * off - taken.kg * high * speeding) / inertia
-    rate = float(np.sqrt(grows))
-    leaned, turning = _fallen(pushes / grows, rate, r.row_s)
+    inertia = about_line(r, int(rows[middle]), np.array([*there[0, middle, :2], 0.0]), np.array([*way[middle], 0.0]))
+    rate = float(np.sqrt(taken.kg * up * high / inertia))
+    off, goes, leaned, late = _tipped(centre, places[0, 0, :2], aside, float(down @ aside), up, rate, r.row_s, LATE_S)
     lean = float(leaned[np.argmax(np.abs(leaned))])
     side = 1.0 if lean >= 0 else -1.0
-    held, on = float(pushes[-1] / grows), min(rate * LATE_S, FALLEN)
-    late = (leaned[-1] + held) * np.cosh(on) - held + turning / rate * np.sinh(on)
     tips = float(np.degrees(np.arctan(abs(lean)) if abs(lean) > 1.5 else abs(lean)))
-    catches = {way: _catches(r, rows, standing, one, shift, aside * way) for way in (1.0, -1.0)}
-    foot, reaches = _caught(catches[side])
-    goes = gradient(off, r.row_s) if len(rows) > 1 else np.zeros(len(rows))
-    ways = np.where(off + goes / rate >= 0, 1.0, -1.0)
-    none = np.full(len(rows), np.inf)
-    hang = {way: np.min([none, *at.values()], axis=0) for way, at in catches.items()}
-    stopped = float(np.where(ways > 0, hang[1.0], hang[-1.0]).max())
-    middle = rows[len(rows) // 2]
-    others = [i for i, m in enumerate(r.project.walker.limbs) if m.steps and i not in standing]
-    sides = [float((r.course.feet_ground_mm[i, middle, :2] / 1000 - one[len(rows) // 2]) @ aside) for i in others]
+    left, right = (_touching(places[2:], places[0], aside * to) for to in (1.0, -1.0))
+    foot, reaches = _caught(left if side > 0 else right, limbs)
+    stopped = float(np.where(off + goes / rate >= 0, left.min(axis=0), right.min(axis=0)).max())
+    sides: list[float] = ((places[2:, middle, :2] - places[0, middle, :2]) @ aside).tolist()
     middling = float(off.mean())
     falls_on = max((s * np.sign(middling) for s in sides), default=0.0)
     grown = float(np.cosh(min(rate * len(rows) * r.row_s, FALLEN)))
+    most = np.radians(min(reaches, 90.0))
     return Lean(
         len(standing), int(rows[-1]), len(rows) * r.row_s,
         min(tips, 90.0), min(tips, reaches, 90.0), foot, tips >= reaches,
         1000 * float(np.abs(off).max()), 1000 * high,
         len(standing) == 2 and len(sides) > 1 and (min(sides) > 0 or max(sides) < 0),
-        rows, np.clip(leaned[:-1], -np.radians(min(reaches, 90.0)), np.radians(min(reaches, 90.0))), one - shift, axis,
+        rows, np.clip(leaned[:-1], -most, most), there[0, :, :2], way,
         min(float(np.degrees(min(abs(late), np.pi / 2))), reaches), min(stopped, 90.0),
         grown * high / max(float(np.mean(np.abs(sides))), 1e-3) if sides else 0.0,
         abs(middling) / falls_on if falls_on > 1e-3 else 1.0,
     )  # fmt: skip
 
 
-@compiled_for(floats(1), REAL, REAL)
-def _fallen(held: Array, rate: float, row_s: float) -> tuple[Array, float]:
-    """How far it leans at each row, rad, and after the last, and how fast then: θ̈ = rate²·(θ + held), from rest."""
-    c, s = math.cosh(rate * row_s), math.sinh(rate * row_s)
-    leaned, turning = np.zeros(len(held) + 1), 0.0
-    for n in range(len(held)):
-        from_rest = leaned[n] + held[n]
-        lean, turning = from_rest * c - held[n] + turning / rate * s, from_rest * rate * s + turning * c
+@compiled_for(floats(2), floats(1), floats(1), REAL, REAL, REAL, REAL, REAL)
+def _tipped(
+    centre: Array, foot: Array, aside: Array, downhill: float, up: float, rate: float, row_s: float, late_s: float
+) -> tuple[Array, Array, Array, float]:
+    """Of a mass at (K, 3) m beside a line through a foot (2,): how far it lies beyond that at each row, plumb (K,) m,
+    and how fast that goes on, m/s; how far it leans at each and after the last, rad (K + 1,); and late_s later, the
+    mass being where it was. From rest, by θ̈ = rate²·(θ + held), held = (g·e − h·ë)/(g·h)."""
+    rows = len(centre)
+    level, off, leaned = np.empty(rows), np.empty(rows), np.zeros(rows + 1)
+    high = 0.0
+    for n in range(rows):
+        level[n] = (centre[n, 0] - foot[0]) * aside[0] + (centre[n, 1] - foot[1]) * aside[1]
+        off[n] = level[n] + centre[n, 2] * downhill
+        high += centre[n, 2] / rows
+    speeding = _gradient(_gradient(level, row_s), row_s) if rows > 2 else np.zeros(rows)
+    c, s, turning, held = math.cosh(rate * row_s), math.sinh(rate * row_s), 0.0, 0.0
+    for n in range(rows):
+        held = (up * off[n] - high * speeding[n]) / (up * high)
+        from_rest = leaned[n] + held
+        lean, turning = from_rest * c - held + turning / rate * s, from_rest * rate * s + turning * c
         leaned[n + 1], turning = min(max(lean, -FALLEN), FALLEN), min(max(turning, -FALLEN), FALLEN)
-    return leaned, turning
+    on = min(rate * late_s, FALLEN)
+    late = (leaned[rows] + held) * math.cosh(on) - held + turning / rate * math.sinh(on)
+    return off, _gradient(off, row_s), leaned, late
+
+
+@compiled
+def _gradient(values: Array, row_s: float) -> Array:
+    """Rates of at least two values, one-sided at the ends; of one, 0."""
+    last = len(values) - 1
+    found = np.zeros(last + 1)
+    for n in range(last + 1 if last else 0):
+        before, after = max(n - 1, 0), min(n + 1, last)
+        found[n] = (values[after] - values[before]) / ((after - before) * row_s)
+    return found
 
 
 def _line(apart: Array, off: Array) -> Array:
@@ -182,32 +206,27 @@ def _line(apart: Array, off: Array) -> Array:
     return np.array([1.0, 0.0])
 
 
-def _caught(catches: dict[int, Array]) -> tuple[int, float]:
-    """The foot that is touched first, and at which lean, degrees; −1 and ∞ where none is."""
-    found = {i: float(np.where(np.isfinite(at), at, -np.inf).max()) for i, at in catches.items()}
-    first = min(found, key=lambda i: found[i], default=-1)
-    return first, found.get(first, np.inf)
+def _caught(catches: Array, limbs: list[int]) -> tuple[int, float]:
+    """The foot that is touched first, and at which lean, degrees, of those in the air (F, K); −1 and ∞ where none is
+    ever on that side."""
+    there = np.isfinite(catches)
+    first = np.where(there.any(axis=1), np.where(there, catches, -np.inf).max(axis=1, initial=-np.inf), np.inf)
+    if not np.isfinite(first).any():
+        return -1, np.inf
+    return limbs[int(np.argmin(first))], float(first.min())
 
 
-def _catches(r: Reading, rows: Indices, standing: list[int], one: Array, shift: Array, side: Array) -> dict[int, Array]:
-    """By foot in the air that is ever on that side: (K,) degrees, at which lean it touches; ∞ where it is not there."""
-    found = {}
-    for i, limb in enumerate(r.project.walker.limbs):
-        if limb.steps and i not in standing:
-            leans = _touching(r.course.feet_ground_mm[i, rows], one - shift, side)
-            if np.isfinite(leans).any():
-                found[i] = leans
-    return found
-
-
-@compiled_for(floats(2), floats(2), floats(1))
-def _touching(foot_mm: Array, one: Array, side: Array) -> Array:
-    """(K,) degrees: at which lean to a side (2,) a foot (K, 3) touches, about a point (K, 2) m; ∞ where none does."""
-    found = np.full(len(foot_mm), np.inf)
-    for n in range(len(foot_mm)):
-        away = (foot_mm[n, 0] / 1000 - one[n, 0]) * side[0] + (foot_mm[n, 1] / 1000 - one[n, 1]) * side[1]
-        if away > 1e-3:
-            found[n] = np.degrees(np.arctan(max(foot_mm[n, 2] / 1000, 0.0) / away))
+@compiled_for(floats(3), floats(2), floats(1))
+def _touching(feet: Array, one: Array, side: Array) -> Array:
+    """(F, K) degrees: at which lean to a side (2,) each foot (F, K, 3) m touches, about points (K, 3); ∞ where none
+    does, and in one row more than there are feet."""
+    count, rows, _ = feet.shape
+    found = np.full((count + 1, rows), np.inf)
+    for k in range(count):
+        for n in range(rows):
+            away = (feet[k, n, 0] - one[n, 0]) * side[0] + (feet[k, n, 1] - one[n, 1]) * side[1]
+            if away > 1e-3:
+                found[k, n] = np.degrees(np.arctan(max(feet[k, n, 2], 0.0) / away))
     return found
 
 

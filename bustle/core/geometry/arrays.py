@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import fields, is_dataclass
+from operator import attrgetter, methodcaller
 from typing import Any, TypeVar
 
 import numpy as np
@@ -22,59 +23,52 @@ _PLAIN = frozenset(("int", "float", "str", "bool", "None", "tuple", "Callable", 
 def kept(value: T) -> T:
     """The value itself with every array in it read-only: in lists, tuples, dictionaries and dataclasses too."""
     kind = type(value)
-    lock = _locks[kind] if kind in _locks else _learnt(kind)
-    if lock is not None:
-        lock(value)
+    if kind not in _without:
+        (_locks[kind] if kind in _locks else _learnt(kind))(value)
     return value
 
 
-def _lock_array(value: Any) -> None:
-    value.setflags(write=False)
-
-
-def _lock_each(values: Any) -> None:
+def _lock_each(values: Iterable[Any]) -> None:
     for part in values:
         kept(part)
 
 
-def _lock_listed(values: Any) -> None:
-    # What is listed is of one kind, mostly; where that kind holds no arrays, none of the rest does.
-    if values:
-        kind = type(values[0])
-        kept(values[0])
-        if _locks[kind] is not None or any(type(part) is not kind for part in values):
-            _lock_each(values[1:])
+def _lock_listed(values: Sequence[Any]) -> None:
+    if not _without.issuperset(map(type, values)):
+        _lock_each(values)
 
 
-def _lock_values(values: Any) -> None:
+def _lock_values(values: Mapping[Any, Any]) -> None:
     _lock_each(values.values())
 
 
-def _learnt(kind: type) -> Callable[[Any], None] | None:
+def _nothing(value: Any) -> None:
+    """Of what holds no arrays."""
+
+
+def _learnt(kind: type) -> Callable[[Any], None]:
     """How arrays in a dataclass are locked: in its fields that may hold some, by what they are annotated with."""
-    lock = None
     names = (
         [f.name for f in fields(kind) if not set(re.findall(r"\w+", str(f.type))) <= _PLAIN]
         if is_dataclass(kind)
         else []
     )
-    if names:
-
-        def lock(value: Any) -> None:
-            for name in names:
-                kept(getattr(value, name))
-
-    _locks[kind] = lock
-    return lock
+    if not names:
+        _without.add(kind)
+        return _nothing
+    parts = attrgetter(*names)
+    _locks[kind] = (lambda value: kept(parts(value))) if len(names) == 1 else (lambda value: _lock_each(parts(value)))
+    return _locks[kind]
 
 
-# By kind; None of what holds no arrays.
-_locks: dict[type, Callable[[Any], None] | None] = {
-    np.ndarray: _lock_array,
+# By kind; and the kinds that hold no arrays.
+_locks: dict[type, Callable[[Any], object]] = {
+    np.ndarray: methodcaller("setflags", write=False),
     dict: _lock_values,
     list: _lock_listed,
     tuple: _lock_listed,
 }
+_without: set[type] = {float, int, str, bool, type(None)}
 
 
 def cross(a: Array, b: Array) -> Array:

@@ -52,7 +52,7 @@ class FootForces:
         found: Array = (own @ self.forces.reshape(points, -1)).reshape(-1, rows, 3)
         return found
 
-    @property
+    @cached_property
     def unbalanced_nm(self) -> Array:
         """(N,) N·m: the moment that the feet leave over, as they cannot pull."""
         found: Array = np.hypot(self.unbalanced[:, 1], self.unbalanced[:, 2])

@@ -46,21 +46,31 @@ def placed(r: Reading) -> Placed:
     return Placed(r.course.body.at[: r.samples] / 1000, r.course.body.turn[: r.samples])
 
 
+def gone_on(r: Reading, points: Array) -> Array:
+    """Points over the ground at the N rows, (N, 2) or (N, 3) mm → (N + 2, …): with where they are a row before and a
+    row after. A walk that repeats comes from the end of a cycle and goes on into the next; what has ends goes on
+    evenly."""
+    if not r.score.periodic:
+        return continued(points)
+    x, y, theta = r.goes_on
+    on, way = np.eye(points.shape[1]), np.zeros(points.shape[1])
+    on[:2, :2], way[:2] = turns(UP, np.array(theta))[:2, :2], (x, y)
+    return with_ends((points[-1] - way) @ on, points, on @ points[0] + way)
+
+
 def moving(r: Reading) -> Moving:
-    at, turn = r.of(placed).at, r.of(placed).turn
+    turn = r.of(placed).turn
     joints = np.where(r.kit.slides, r.angles / 1000, r.angles) if r.kit.slides.any() else r.angles
     if r.score.periodic:
-        x, y, theta = r.goes_on
-        on, way = turns(UP, np.array(theta)), np.array([x, y, 0.0]) / 1000
-        # Before the first row comes the last, gone back by what a cycle travels; after the last the first, gone on.
-        at = with_ends((at[-1] - way) @ on, at, on @ at[0] + way)
+        on = turns(UP, np.array(r.goes_on[2]))
         turn = with_ends(on.T @ turn[-1], turn, on @ turn[0])
         # Hinges that go round and round do not jump back.
         joint_rates, joint_accelerations = rates_round(joints, r.kit.slides, r.row_s)
     else:
         first, last = turn[0] @ turn[1].T @ turn[0], turn[-1] @ turn[-2].T @ turn[-1]
-        at, turn = continued(at), with_ends(first, turn, last)
+        turn = with_ends(first, turn, last)
         joint_rates, joint_accelerations = rates(continued(joints), r.row_s)
+    at = gone_on(r, r.course.body.at[: r.samples]) / 1000
     speed, acceleration = rates(at, r.row_s)
     spin, spinning_up = turning(turn, r.row_s)
     return Moving(at[1:-1], turn[1:-1], speed, acceleration, spin, spinning_up, joint_rates, joint_accelerations)

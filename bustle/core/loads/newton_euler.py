@@ -209,22 +209,21 @@ def ends_go(origins: Array, axes: Array, slides: Flags, ends: Array, by_servo: A
 
 
 @compiled_for(
-    indices(1), flags(2), floats(4), floats(4), flags(1), floats(4), floats(5), floats(4), floats(2), floats(4),
+    indices(2), floats(4), floats(4), flags(1), floats(4), floats(5), floats(4), floats(2), floats(4),
 )  # fmt: skip
 def most_swung(
-    rows: Indices, swings: Flags, origins: Array, axes: Array, slides: Flags, centres: Array, turns: Array,
+    rows: Indices, origins: Array, axes: Array, slides: Flags, centres: Array, turns: Array,
     by_servo: Array, kg: Array, inertias: Array,
 ) -> Array:  # fmt: skip
-    """(L, K) kg·m² about the horn of each of a limb's own servos: the most that it moves at those of some rows (R,) at
-    which the limb swings (L, R), 0 where at none."""
+    """(L, K) kg·m² about the horn of each of a limb's own servos: the most that it moves at some rows of each limb
+    (L, R), −1 no row; 0 where it has none."""
     limbs, _, hinges, _ = axes.shape
     servos = by_servo.shape[2]
     found = np.zeros((limbs, servos))
     for n in range(limbs):
-        for k in range(len(rows)):
-            if not swings[n, k]:
+        for row in rows[n]:
+            if row < 0:
                 continue
-            row = rows[k]
             levers = by_servo[n, row if by_servo.shape[1] > 1 else 0]
             for s in range(servos):
                 whole = 0.0

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.arrays import Array, Indices
 from bustle.core.geometry.evenly import evenly
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.by_servo import own_servos, servo_levers
@@ -26,7 +26,7 @@ from bustle.core.walk.reading import Reading
 # Where it certainly overshoots, and where it may: a step in a motor's angle runs on by a quarter of itself at ζ = 0.4
 # and by an eighth at 0.55.
 WILL, MAY = 0.4, 0.55
-# Inertia changes little from row to row.
+# Inertia changes little from row to row of a swing.
 MOST_ROWS = 9
 
 
@@ -41,17 +41,31 @@ class Overshoot:
 
 def overshoot(r: Reading) -> Overshoot:
     servos, sheet = r.kit.servos, r.of(at_its_voltage)
-    rows = evenly(r.samples, MOST_ROWS)
-    found = np.zeros(len(servos))
+    rows, found = r.of(_in_the_air), np.zeros(len(servos))
     for group, parts, lies, own in zip(r.assembled.parts, r.assembled.rigid, r.of(laid), r.of(own_servos), strict=True):
-        swings = ~r.course.contact[group.members[:, None], rows]
         chain = lies.origins, lies.axes, group.built.sliding, lies.centres, lies.turns, own.by_hinge
-        np.maximum.at(found, own.servos, most_swung(rows, swings, *chain, parts.kg, parts.inertias))
+        np.maximum.at(found, own.servos, most_swung(rows[group.members], *chain, parts.kg, parts.inertias))
     told = np.array([s.sheet.rotor.felt_kg_m2 if s.sheet.rotor else 0.0 for s in servos])
     inertia = np.where(found > 0, found + told, 0.0)
     levers = r.of(servo_levers)
-    rings = np.abs(levers[rows] if len(levers) > 1 else levers).max(axis=0, initial=0.0) @ r.kit.friction_nm
+    rings = np.abs(levers).max(axis=0, initial=0.0) @ r.kit.friction_nm
     b = sheet.stall_nm / sheet.speed_rad_s
     with np.errstate(divide="ignore"):
         damping = b / (2 * np.sqrt(r.of(servo_stiffness) * inertia))
     return Overshoot(inertia, damping + 2 * rings / (np.pi * sheet.stall_nm))
+
+
+def _in_the_air(r: Reading) -> Indices:
+    """(L, MOST_ROWS): rows at which each limb is in the air, from its lift on, evenly over all of them; −1 where there
+    are fewer."""
+    n = r.samples
+    found = np.full((len(r.project.walker.limbs), MOST_ROWS), -1)
+    for limb, down in enumerate(r.course.contact[:, :n]):
+        air = np.flatnonzero(~down)
+        lifts = np.flatnonzero(np.diff(air) > 1)
+        if r.score.periodic and len(lifts) and not (down[0] or down[-1]):
+            # The swing that runs over the end begins before it.
+            air = np.roll(air, -1 - int(lifts[-1]))
+        chosen = air[evenly(len(air), MOST_ROWS)]
+        found[limb, : len(chosen)] = chosen
+    return found

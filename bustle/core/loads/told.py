@@ -65,12 +65,12 @@ FALLS_ON = "somewhere its feet do not balance it: it falls on"
 
 def not_standing(r: Reading) -> str | None:
     """Why what it holds cannot be judged: frozen somewhere, no feet that only press balance it."""
-    return not_told(r) or _falls(r, r.of(standing_forces), r.of(held_still).kg)
+    return not_told(r) or r.of(_falls_standing)
 
 
 def not_balanced(r: Reading) -> str | None:
     """Why its load cannot be judged: somewhere in the motion no feet that only press balance it."""
-    return not_told(r) or _falls(r, r.of(foot_forces), r.of(wrenches).kg)
+    return not_told(r) or r.of(_falls_moving)
 
 
 # Feet that carry so much of the weight carry it, whether they balance it or not.
@@ -80,12 +80,12 @@ CARRIED = 0.95
 def not_carried(r: Reading) -> str | None:
     """Why nothing is told of what its joints hold: somewhere no feet carry it. On two feet that do not balance it the
     nearest forces still carry its weight."""
-    return not_told(r) or _missing(r.of(standing_forces), r.of(held_still).kg)
+    return not_told(r) or r.of(_missing_standing)
 
 
 def not_carried_moving(r: Reading) -> str | None:
     """The same as it moves."""
-    return not_told(r) or _missing(r.of(foot_forces), r.of(wrenches).kg)
+    return not_told(r) or r.of(_missing_moving)
 
 
 def fallen(feet: FootForces, kg: float) -> Flags:
@@ -95,12 +95,28 @@ def fallen(feet: FootForces, kg: float) -> Flags:
     return lost | ~feet.balanced(weight).any()
 
 
+def _missing_standing(r: Reading) -> str | None:
+    return _missing(r.of(standing_forces), r.of(held_still).kg)
+
+
+def _missing_moving(r: Reading) -> str | None:
+    return _missing(r.of(foot_forces), r.of(wrenches).kg)
+
+
+def _falls_standing(r: Reading) -> str | None:
+    return _falls(r.of(standing_forces), r.of(held_still).kg)
+
+
+def _falls_moving(r: Reading) -> str | None:
+    return _falls(r.of(foot_forces), r.of(wrenches).kg)
+
+
 def _missing(feet: FootForces, kg: float) -> str | None:
     missing = np.abs(feet.unbalanced[:, 0]).max(initial=0.0)
     return "somewhere no feet carry it" if missing > (1 - CARRIED) * kg * GRAVITY else None
 
 
-def _falls(r: Reading, feet: FootForces, kg: float) -> str | None:
+def _falls(feet: FootForces, kg: float) -> str | None:
     weight = kg * GRAVITY
     if (feet.unbalanced_nm > weight * ENOUGH_MM / 1000).any() or not feet.balanced(weight).any():
         return FALLS_ON

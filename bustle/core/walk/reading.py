@@ -62,11 +62,12 @@ class Reading:
 
     def of(self, measure: Callable[[Reading], T]) -> T:
         """What the measure comes to here; its arrays are read-only."""
-        if measure not in self._known:
+        try:
+            known: T = self._known[measure]
+        except KeyError:
             if self.hurried and measure in _WAITING:
-                raise Waits
-            self._known[measure] = kept(measure(self))
-        known: T = self._known[measure]
+                raise Waits from None
+            known = self._known[measure] = kept(measure(self))
         return known
 
     def at_once(self, ask: Callable[[Reading], T]) -> T | None:

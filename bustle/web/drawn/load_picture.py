@@ -98,7 +98,7 @@ def lean_arrays(r: Reading) -> dict[str, Array]:
         at, turned = lean.rows, theta[lean.rows]
         px, py = bring_back((x[at], y[at], turned), *(1000 * lean.one).T)
         c, s = np.cos(turned), np.sin(turned)
-        along, aside = lean.axis
+        along, aside = lean.way.T
         found[at] = np.stack([lean.lean, px, py, c * along + s * aside, c * aside - s * along], axis=1)
     return {"lean": found}
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import ceil, sqrt
 
 from bustle.core.judge.figure import FigureSpec, Lines, Told
-from bustle.core.servo.export_error import BETWEEN_ROWS, export_error_mm, export_errors
+from bustle.core.judge.measures.export_error import BETWEEN_ROWS, export_error_mm, export_errors
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import number
 

@@ -10,7 +10,7 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, Indices
 from bustle.core.geometry.extremes import greatest
-from bustle.core.judge.measures.feet.foot_give import footings, sag_mm
+from bustle.core.judge.measures.feet.foot_give import sag_mm
 from bustle.core.judge.measures.feet.foot_play import foot_plays
 from bustle.core.judge.measures.gait_phase import gait_phases
 from bustle.core.loads.giving.lifted_foot import lower_mm
@@ -64,7 +64,7 @@ def swings(r: Reading) -> list[Swing]:
     """One per leg that steps, as the design's feet go; of one that leaves its height to its stroke, as that goes."""
     floor = r.project.floor
     droops = {p.limb: p.up_mm for p in r.of(foot_plays)}
-    assumed, heights = any(f.assumed for f in r.of(footings)), _own_heights_mm(r)
+    assumed, heights = not r.kit.unstated_stiffness.isdisjoint(r.timing), _own_heights_mm(r)
     found = []
     for i, limb in enumerate(r.project.walker.limbs):
         leg = r.timing.get(limb.name)

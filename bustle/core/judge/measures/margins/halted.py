@@ -9,10 +9,11 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
-from bustle.core.geometry.rates import gradient
+from bustle.core.geometry.rates import rates
 from bustle.core.geometry.support_polygon import margins
 from bustle.core.judge.measures.feet.foot_play import foot_plays
 from bustle.core.loads.giving.carried_margin import carried_over
+from bustle.core.loads.moving import gone_on
 from bustle.core.walk.plumb import over_floor, upright
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.standing_polygon import standing
@@ -44,6 +45,6 @@ def _goes_on(r: Reading) -> Array:
     n, high = r.samples, r.course.com_ground_mm[: r.samples, 2:]
     if n < 3:
         return np.zeros((n, 2))
-    speed = gradient(r.of(over_floor)[:n], r.row_s)
+    speed, _ = rates(gone_on(r, r.of(over_floor)[:n]), r.row_s)
     found: Array = speed * np.sqrt(np.maximum(high, 0.0) / 1000 / r.of(upright)[2])
     return found

@@ -10,7 +10,8 @@ import numpy as np
 
 from bustle.core.falling.pushing_point import room
 from bustle.core.geometry.arrays import Array
-from bustle.core.geometry.rates import gradient
+from bustle.core.geometry.rates import rates
+from bustle.core.loads.moving import gone_on
 from bustle.core.loads.told import not_pushed
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.walk.reading import Reading
@@ -29,7 +30,7 @@ def room_at_its_pace(r: Reading) -> Array | None:
     if r.samples < 3 or not held.supported.all() or not_pushed(r) or r.course.solved.miss_mm.max() > MISS_MM:
         return None
     centre = r.course.com_ground_mm[rows]
-    speeds_up = gradient(gradient(centre[:, :2], r.row_s), r.row_s)
+    _, speeds_up = rates(gone_on(r, centre[:, :2]), r.row_s)
     beside = centre[:, 2] / 1000 / GRAVITY * np.hypot(speeds_up[:, 0], speeds_up[:, 1])
     if (held.margin_mm[rows] > BESIDE * beside).all():
         return None

@@ -1,7 +1,7 @@
 """How far a foot may be from the plan because of how the table is sent: each source on its own, mm at the worst foot.
 
-An angle error ε at a joint moves the foot by ε times its distance from the joint's axis; the sources of one foot's
-joints are added up, the worst there is.
+An angle error ε at a joint moves the foot by ε times its distance from the joint's axis, at the row where that is the
+furthest; the sources of one foot's joints are added up, the worst there is.
 """
 
 from __future__ import annotations
@@ -9,12 +9,10 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
-from bustle.core.geometry.serial_chain import forward
-from bustle.core.machine.joints_and_servos import servos_turned
+from bustle.core.loads.by_servo import foot_ways, own_servos
 from bustle.core.servo.servo_table import fitted, told
 from bustle.core.walk.reading import Reading
 
-STEP = 1e-4
 # What µs per degree may be off by where nobody has measured it: 10 against 11 or 9.
 ASSUMED_SHARE = 0.1
 DECIMALS_DEG = 0.05
@@ -24,15 +22,10 @@ SOURCES = ("assumed µs per degree", "steps of the board", "dead band", "roundin
 
 
 def foot_levers(r: Reading) -> Array:
-    """(limbs, servos) mm of the foot per radian of the horn, at the first row; 0 where a servo is not that limb's."""
-    kit, at = r.kit, r.course.solved.joints[0]
-    # One row as it is, then one with each servo turned on a little.
-    tries = np.concatenate([at[None], servos_turned(kit.gearings, at, STEP)])
-    found = np.zeros((len(r.project.walker.limbs), len(kit.servos)))
-    for group in r.assembled.parts:
-        points, _ = forward(group.build.chain, np.moveaxis(tries[:, group.columns], 1, 0))
-        feet = points[:, :, -1]
-        found[group.members] = np.linalg.norm(feet[:, 1:] - feet[:, :1], axis=-1) / STEP
+    """(limbs, servos) mm of the foot per radian of the horn, the most at any row; 0 of servos of another limb."""
+    found = np.zeros((len(r.project.walker.limbs), len(r.kit.servos)))
+    for group, own, ways in zip(r.assembled.parts, r.of(own_servos), r.of(foot_ways), strict=True):
+        found[group.members[:, None], own.servos] = 1000 * np.sqrt((ways * ways).sum(axis=0)).max(axis=-1, initial=0.0)
     return found
 
 
