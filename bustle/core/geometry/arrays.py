@@ -46,7 +46,7 @@ def _nothing(value: Any) -> None:
     """Of what holds no arrays."""
 
 
-def _learnt(kind: type) -> Callable[[Any], None]:
+def _learnt(kind: type) -> Callable[[Any], object]:
     """How arrays in a dataclass are locked: in its fields that may hold some, by what they are annotated with."""
     names = (
         [f.name for f in fields(kind) if not set(re.findall(r"\w+", str(f.type))) <= _PLAIN]
