@@ -56,7 +56,7 @@ class Halted(SeededTest):
         r = evaluate(hexapod(), "Forward").reading
         way, n = r.goes_on[0] / r.score.duration_s, r.samples
         high = r.course.com_ground_mm[:n, 2]
-        on = (r.of(rests_mm) - r.of(over_floor)[:n])[:, 0]
+        on = (r.of(rests_mm) - r.of(over_floor))[:n, 0]
         np.testing.assert_allclose(on[5:-5].mean(), way * np.sqrt(high.mean() / 1000 / 9.80665), rtol=0.05)
 
     def test_play_and_sag_are_taken_off(self):
@@ -91,7 +91,7 @@ class Halted(SeededTest):
         for share in (1.0, 0.5):
             project = hurried(base, share)
             r = evaluate(project, "Forward").reading
-            left = r.of(halted_margin)
+            left = r.of(halted_margin)[: r.samples]
             most, last = halted_there(project, int(np.argmin(np.round(left, 6))))
             leans.append(most)
             with self.subTest(share=share, seed=self.seed):

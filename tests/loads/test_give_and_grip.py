@@ -246,8 +246,20 @@ class AsItGives(SeededTest):
         stiff = changed(soft, {"servo_types/0/full_torque_at_deg": 0.01})
         for project, near in ((stiff, 0.1), (soft, 6.0)):
             r = evaluate(project, "Forward").reading
-            planned = float(r.of(standing_polygon).margin_mm[: r.samples].min())
+            planned = float(r.of(standing_polygon).margin_mm.min())
             self.assertAlmostEqual(float(np.nanmin(r.of(carried_margin))), planned, delta=near)
+
+    @in_turns
+    def test_its_margins_hardly_depend_on_how_the_rows_lie(self):
+        """A foot lifts between two rows: just before it does, as much is left as there will be."""
+        for shape in ("four_sprawled", "four_upright", "four_radial_2"):
+            project = start(shape, "Rows", float(self.random.uniform(150, 300)))
+            coarse = evaluate(project, "Forward")
+            fine = evaluate(project, "Forward", 4 * coarse.reading.samples)
+            for name in ("worst_margin_mm", "carried_margin_mm", "halted_margin_mm"):
+                one, other = coarse.figure(name), fine.figure(name)
+                self.assertAlmostEqual(one, other, delta=max(0.05 * other, 0.4), msg=f"{shape} {name}")
+            self.assertLess(coarse.figure("carried_margin_mm"), coarse.figure("worst_margin_mm"))
 
     @in_turns
     def test_on_two_point_feet_it_sinks_as_their_legs_give_and_rocks_about_no_line_that_holds_nothing(self):

@@ -28,7 +28,7 @@ import numpy as np
 
 from bustle.core.falling.pushing_point import broad_feet
 from bustle.core.geometry.arrays import Array, Indices
-from bustle.core.geometry.compiled import REAL, compiled, compiled_for, floats
+from bustle.core.geometry.compiled import REAL, compiled_for, floats
 from bustle.core.loads.inertial_wrenches import laid, wrenches
 from bustle.core.loads.moving import placed
 from bustle.core.loads.newton_euler import spun_about
@@ -39,6 +39,8 @@ from bustle.core.walk.reading import Reading
 LATE_S = 0.1
 # Far beyond lying on the floor, rad and rad/s, nothing more is told of how it falls: growing on it would overflow.
 FALLEN = 500.0
+# Nearer than this share of a row to one, an event is at it.
+TOGETHER = 1e-6
 # Standing on all feet for so many times as long as on two it has come to rest.
 SETTLES = 2.0
 
@@ -122,79 +124,99 @@ def _on(r: Reading, way: Array) -> Array:
 def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
     taken, up = r.of(wrenches), float(r.of(upright)[2])
     limbs = [i for i, m in enumerate(r.project.walker.limbs) if m.steps and i not in standing]
-    each = np.array([standing[0], standing[-1], *limbs])
-    there = r.course.feet_ground_mm[each[:, None], rows] / 1000
-    places, centre, middle = there.copy(), taken.centre[rows].copy(), len(rows) // 2
+    nodes, at = _from_event_to_event(r, rows)
+    own = slice(int(nodes[0] != rows[0]), int(nodes[0] != rows[0]) + len(rows))
+    there = r.course.feet_ground_mm[np.array([standing[0], standing[-1], *limbs])[:, None], nodes] / 1000
+    places, centre, middle = there.copy(), r.course.com_ground_mm[nodes] / 1000, own.start + len(rows) // 2
     # A walk that repeats runs over its end: what is told of the cycle after it is carried on to where that begins.
-    fresh = np.flatnonzero(rows < rows[0])
+    time = r.course.time_s[nodes]
+    fresh = np.flatnonzero(time < time[0])
     for points in (places, centre):
         points[..., fresh, :2] = _on(r, points[..., fresh, :2]) + np.array(r.goes_on[:2]) / 1000
     high, down = float(centre[:, 2].mean()), r.of(downhill)
     axis = _line(places[1, 0, :2] - places[0, 0, :2], centre[:, :2].mean(axis=0) + high * down - places[0, 0, :2])
-    way = np.broadcast_to(axis, (len(rows), 2)).copy()
+    way = np.broadcast_to(axis, (len(nodes), 2)).copy()
     way[fresh] = _on(r, np.eye(2)) @ axis
-    aside = np.array([-axis[1], axis[0]])
-    inertia = about_line(r, int(rows[middle]), np.array([*there[0, middle, :2], 0.0]), np.array([*way[middle], 0.0]))
+    aside, row = np.array([-axis[1], axis[0]]), int(rows[len(rows) // 2])
+    inertia = about_line(r, row, np.array([*there[0, middle, :2], 0.0]), np.array([*way[middle], 0.0]))
     rate = float(np.sqrt(taken.kg * up * high / inertia))
-    off, goes, leaned, late = _tipped(centre, places[0, 0, :2], aside, float(down @ aside), up, rate, r.row_s, LATE_S)
+    off, goes, leaned, late = _tipped(centre, at, places[0, 0, :2], aside, float(down @ aside), up, rate, LATE_S)
     lean = float(leaned[np.argmax(np.abs(leaned))])
     side = 1.0 if lean >= 0 else -1.0
     tips = float(np.degrees(np.arctan(abs(lean)) if abs(lean) > 1.5 else abs(lean)))
     left, right = (_touching(places[2:], places[0], aside * to) for to in (1.0, -1.0))
     foot, reaches = _caught(left if side > 0 else right, limbs)
-    stopped = float(np.where(off + goes / rate >= 0, left.min(axis=0), right.min(axis=0)).max())
+    stopped = float(np.where(off + goes / rate >= 0, left.min(axis=0), right.min(axis=0))[own].max())
     sides: list[float] = ((places[2:, middle, :2] - places[0, middle, :2]) @ aside).tolist()
-    middling = float(off.mean())
+    middling = float(off[own].mean())
     falls_on = max((s * np.sign(middling) for s in sides), default=0.0)
-    grown = float(np.cosh(min(rate * len(rows) * r.row_s, FALLEN)))
+    grown = float(np.cosh(min(rate * at[-1], FALLEN)))
     most = np.radians(min(reaches, 90.0))
     return Lean(
-        len(standing), int(rows[-1]), len(rows) * r.row_s,
+        len(standing), int(rows[-1]), float(at[-1]),
         min(tips, 90.0), min(tips, reaches, 90.0), foot, tips >= reaches,
         1000 * float(np.abs(off).max()), 1000 * high,
         len(standing) == 2 and len(sides) > 1 and (min(sides) > 0 or max(sides) < 0),
-        rows, np.clip(leaned[:-1], -most, most), there[0, :, :2], way,
+        rows, np.clip(leaned[own], -most, most), there[0, own, :2], way[own],
         min(float(np.degrees(min(abs(late), np.pi / 2))), reaches), min(stopped, 90.0),
         grown * high / max(float(np.mean(np.abs(sides))), 1e-3) if sides else 0.0,
         abs(middling) / falls_on if falls_on > 1e-3 else 1.0,
     )  # fmt: skip
 
 
-@compiled_for(floats(2), floats(1), floats(1), REAL, REAL, REAL, REAL, REAL)
+def _from_event_to_event(r: Reading, rows: Indices) -> tuple[Indices, Array]:
+    """The instants of a stretch of rows, from just after the other feet lift to just before they land, and when each
+    is, s after the first: they do so between two rows."""
+    events = np.arange(r.samples, len(r.course.time_s))
+    beside, before = r.row_beside[events], r.before[events]
+    apart = r.course.time_s[events] - beside * r.row_s
+    nodes, at, whole = [rows], [np.arange(len(rows)) * r.row_s], r.score.duration_s
+    for lands, row in ((False, rows[0]), (True, rows[-1])):
+        found = np.flatnonzero((before == lands) & (beside == row))
+        # Over the end of a cycle too. Others that lift or land between the same two rows do so further from this one.
+        off = (apart[found] + whole / 2) % whole - whole / 2
+        if len(found) and np.abs(off).min() > TOGETHER * r.row_s:
+            nearest = int(np.argmin(np.abs(off)))
+            nodes.insert(len(nodes) * lands, events[found[nearest : nearest + 1]])
+            at.insert(len(at) * lands, at[-1][-1:] * lands + off[nearest])
+    when = np.concatenate(at)
+    return np.concatenate(nodes), when - when[0]
+
+
+@compiled_for(floats(2), floats(1), floats(1), floats(1), REAL, REAL, REAL, REAL)
 def _tipped(
-    centre: Array, foot: Array, aside: Array, downhill: float, up: float, rate: float, row_s: float, late_s: float
+    centre: Array, at: Array, foot: Array, aside: Array, downhill: float, up: float, rate: float, late_s: float
 ) -> tuple[Array, Array, Array, float]:
-    """Of a mass at (K, 3) m beside a line through a foot (2,): how far it lies beyond that at each row, plumb (K,) m,
-    and how fast that goes on, m/s; how far it leans at each and after the last, rad (K + 1,); and late_s later, the
-    mass being where it was. From rest, by θ̈ = rate²·(θ + held), held = (g·e − h·ë)/(g·h)."""
-    rows = len(centre)
-    level, off, leaned = np.empty(rows), np.empty(rows), np.zeros(rows + 1)
+    """Of a mass at (K, 3) m beside a line through a foot (2,), at times (K,) s: how far it lies beyond that each time,
+    plumb (K,) m, and how fast that goes on, m/s; how far it leans, rad (K,); and late_s after the last, the mass being
+    where it was. From rest, by θ̈ = rate²·(θ + held), held = (g·e − h·ë)/(g·h), from one to the next its mean."""
+    count = len(centre)
+    level, off, held, leaned = np.empty(count), np.empty(count), np.empty(count), np.zeros(count)
     high = 0.0
-    for n in range(rows):
+    for n in range(count):
         level[n] = (centre[n, 0] - foot[0]) * aside[0] + (centre[n, 1] - foot[1]) * aside[1]
         off[n] = level[n] + centre[n, 2] * downhill
-        high += centre[n, 2] / rows
-    speeding = _gradient(_gradient(level, row_s), row_s) if rows > 2 else np.zeros(rows)
-    c, s, turning, held = math.cosh(rate * row_s), math.sinh(rate * row_s), 0.0, 0.0
-    for n in range(rows):
-        held = (up * off[n] - high * speeding[n]) / (up * high)
-        from_rest = leaned[n] + held
-        lean, turning = from_rest * c - held + turning / rate * s, from_rest * rate * s + turning * c
+        high += centre[n, 2] / count
+    for n in range(count):
+        # Speeding up at the ends as beside them.
+        k, speeding = min(max(n, 1), count - 2), 0.0
+        if count > 2:
+            one, two = at[k] - at[k - 1], at[k + 1] - at[k]
+            speeding = 2 * ((level[k + 1] - level[k]) / two - (level[k] - level[k - 1]) / one) / (one + two)
+        held[n] = (up * off[n] - high * speeding) / (up * high)
+    turning = 0.0
+    for n in range(count - 1):
+        lasts, mean = rate * (at[n + 1] - at[n]), (held[n] + held[n + 1]) / 2
+        c, s, from_rest = math.cosh(lasts), math.sinh(lasts), leaned[n] + mean
+        lean, turning = from_rest * c - mean + turning / rate * s, from_rest * rate * s + turning * c
         leaned[n + 1], turning = min(max(lean, -FALLEN), FALLEN), min(max(turning, -FALLEN), FALLEN)
-    on = min(rate * late_s, FALLEN)
-    late = (leaned[rows] + held) * math.cosh(on) - held + turning / rate * math.sinh(on)
-    return off, _gradient(off, row_s), leaned, late
-
-
-@compiled
-def _gradient(values: Array, row_s: float) -> Array:
-    """Rates of at least two values, one-sided at the ends; of one, 0."""
-    last = len(values) - 1
-    found = np.zeros(last + 1)
-    for n in range(last + 1 if last else 0):
-        before, after = max(n - 1, 0), min(n + 1, last)
-        found[n] = (values[after] - values[before]) / ((after - before) * row_s)
-    return found
+    on, last = min(rate * late_s, FALLEN), held[count - 1]
+    late = (leaned[count - 1] + last) * math.cosh(on) - last + turning / rate * math.sinh(on)
+    goes = np.zeros(count)
+    for n in range(count if count > 1 else 0):
+        before, after = max(n - 1, 0), min(n + 1, count - 1)
+        goes[n] = (off[after] - off[before]) / (at[after] - at[before])
+    return off, goes, leaned, late
 
 
 def _line(apart: Array, off: Array) -> Array:

@@ -14,7 +14,7 @@ from typing import Any, TypeVar
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, kept
+from bustle.core.geometry.arrays import Array, Flags, Indices, kept
 from bustle.core.machine.kit import Assembled, Kit
 from bustle.core.project.motion import Balance, LegTiming, Motion, PhaseGait
 from bustle.core.project.project import Project
@@ -93,6 +93,29 @@ class Reading:
         """(S + 2E,) s: when every instant is, as `time_at`."""
         time, whole = self.course.time_s, self.score.duration_s
         return np.where(self.before, np.where(time == 0.0, whole, time) - JUST_BEFORE * whole, time)
+
+    @cached_property
+    def _beside(self) -> Indices:
+        """(S + 2E,), counted on over the ends of a cycle."""
+        found = np.ceil(self.course.time_s / self.row_s - 1e-6).astype(np.intp) - self.before
+        return found if self.score.periodic else np.clip(found, 0, self.samples - 1)
+
+    @cached_property
+    def row_beside(self) -> Indices:
+        """(S + 2E,): its own row of every sample; of an event, before or after it, the nearest row on that side."""
+        return self._beside % self.samples
+
+    def as_beside(self, ways: Array) -> Array:
+        """Ways over the ground at the rows, (N, 2) or (N, 3) → (S + 2E, …): at an event as at the row beside it, turned
+        where that is told over the ground of another cycle."""
+        found = ways[self.row_beside]
+        other = np.flatnonzero(self._beside != self.row_beside)
+        if len(other):
+            angle = self.goes_on[2] * (self._beside[other] // self.samples)
+            c, s = np.cos(angle), np.sin(angle)
+            x, y = found[other, 0], found[other, 1]
+            found[other, 0], found[other, 1] = c * x - s * y, s * x + c * y
+        return found
 
     @property
     def row_s(self) -> float:

@@ -83,8 +83,8 @@ def halted_arrays(r: Reading) -> dict[str, Array]:
     if r.balance != "static" or not may_be_halted(r):
         return {}
     x, y, theta = (v[: r.samples] for v in r.course.body.travel)
-    rests = np.stack(bring_back((x, y, theta), *r.of(rests_mm).T), axis=1)
-    return {"halted": rests, "halted_mm": np.maximum(r.of(halted_margin), -FARTHEST_MM)}
+    rests = np.stack(bring_back((x, y, theta), *r.of(rests_mm)[: r.samples].T), axis=1)
+    return {"halted": rests, "halted_mm": np.maximum(r.of(halted_margin)[: r.samples], -FARTHEST_MM)}
 
 
 def lean_arrays(r: Reading) -> dict[str, Array]:

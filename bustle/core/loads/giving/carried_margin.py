@@ -16,14 +16,15 @@ from bustle.core.walk.standing_polygon import standing
 
 
 def carried_margin(r: Reading) -> Array:
-    """(N,) mm at the rows; NaN where no foot is down."""
+    """(S + 2E,) mm at every instant; NaN where no foot is down."""
     return margins(r.of(standing), r.of(carried_over))
 
 
 def carried_over(r: Reading) -> Array:
-    """(N, 2) mm at the rows, ground frame: where a plumb line from the mass meets the floor then."""
-    n, course, gives = r.samples, r.course, r.of(sag)
-    centre = course.com_ground_mm[:n]
-    moved = centre + gives.shift_mm + cross(gives.turn, centre - course.body.at[:n])
+    """(S + 2E, 2) mm at every instant, ground frame: where a plumb line from the mass meets the floor then. What it
+    gives at an event is what it does at the row beside it."""
+    course, gives = r.course, r.of(sag)
+    centre = course.com_ground_mm
+    moved = centre + r.as_beside(gives.shift_mm) + cross(r.as_beside(gives.turn), centre - course.body.at)
     found: Array = moved[:, :2] + moved[:, 2:] * r.of(downhill)
     return found

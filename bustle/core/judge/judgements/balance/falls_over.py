@@ -139,16 +139,16 @@ def _halted(r: Reading) -> Iterator[Finding]:
         return
     gives = r.project.against_sag == "off" and not not_standing(r)
     left = r.of(halted_as_it_gives) if gives else planned - r.of(half_play_mm)
-    row = least(left)
-    if left[row] >= 0:
+    at = least(left)
+    if left[at] >= 0:
         return
-    goes_on = float(np.hypot(*(r.of(rests_mm)[row] - r.of(over_floor)[row])))
-    by = ", play and sag taken off" if planned[row] >= 0 else ""
+    goes_on, time = float(np.hypot(*(r.of(rests_mm)[at] - r.of(over_floor)[at]))), r.time_at(at)
+    by = ", play and sag taken off" if planned[at] >= 0 else ""
     yield Finding(
         "F18", "warn", "Rocks when it is halted",
-        f"Halted at {seconds(float(row * r.row_s))} its mass goes on by {length(goes_on)} from its pace, and is "
-        f"{length(-float(left[row]))} outside the feet that are down{by}: it rocks on to a lifted foot.",
-        (("", HALTED_THERE),), float(row * r.row_s), float(left[row]), 0.0, "mm",
+        f"Halted at {seconds(time)} its mass goes on by {length(goes_on)} from its pace, and is "
+        f"{length(-float(left[at]))} outside the feet that are down{by}: it rocks on to a lifted foot.",
+        (("", HALTED_THERE),), time, float(left[at]), 0.0, "mm",
     )  # fmt: skip
 
 
@@ -167,8 +167,8 @@ def _gone_as_it_gives(r: Reading) -> tuple[float, float] | None:
     if r.project.against_sag != "off" or worst[0] > GIVES * tall or not_standing(r):
         return None
     left = r.of(carried_margin)
-    row = least(left)
-    return (float(left[row]), float(row * r.row_s)) if left[row] <= 0 else None
+    at = least(left)
+    return (float(left[at]), r.time_at(at)) if left[at] <= 0 else None
 
 
 def _rocks(r: Reading, at: int) -> tuple[list[str], float] | None:
@@ -268,19 +268,19 @@ def _halted_read(r: Reading) -> Told | None:
     if not_judged(r) or not may_be_halted(r):
         return None
     left = r.of(halted_margin)
-    row = least(left)
-    return float(left[row]), float(row * r.row_s)
+    at = least(left)
+    return float(left[at]), r.time_at(at)
 
 
 def _halted_working(r: Reading) -> Lines:
     left = r.of(halted_margin)
-    row = least(left)
-    high = float(r.course.com_ground_mm[row, 2])
+    at = least(left)
+    high = float(r.course.com_ground_mm[at, 2])
     return (
-        f"halted at {seconds(float(row * r.row_s))} its mass, {number(high, 0)} mm up, would still go on by v·√(h/g),",
+        f"halted at {seconds(r.time_at(at))} its mass, {number(high, 0)} mm up, would still go on by v·√(h/g),",
         f"√(h/g) = {number(float(np.sqrt(high / 1000 / GRAVITY)), 3)} s (capture point of a pendulum whose mass is "
         "level);",
-        f"from there to the nearest edge of the feet that are down = {number(float(left[row]))} mm;",
+        f"from there to the nearest edge of the feet that are down = {number(float(left[at]))} mm;",
         f"half the play at a foot, {number(r.of(half_play_mm))} mm, and what it gives are taken off where it is judged",
     )
 

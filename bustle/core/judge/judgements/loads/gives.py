@@ -78,20 +78,20 @@ def _left_read(r: Reading) -> Told | None:
     left = r.of(carried_margin)
     if np.isnan(left).all():
         return None
-    row = int(np.nanargmin(np.round(left, 9)))
-    return float(left[row]), float(row * r.row_s)
+    at = int(np.nanargmin(np.round(left, 9)))
+    return float(left[at]), r.time_at(at)
 
 
 def _left_working(r: Reading) -> Lines:
     left = r.of(carried_margin)
-    row = int(np.nanargmin(np.round(left, 9)))
-    gives = r.of(sag)
+    at = int(np.nanargmin(np.round(left, 9)))
+    gives, row = r.of(sag), r.row_beside[at]
     shift = float(np.hypot(*gives.shift_mm[row, :2]))
     tilt = float(np.degrees(np.hypot(*gives.turn[row, :2])))
     return (
-        f"at {seconds(float(row * r.row_s))} the frame gives: it shifts {number(shift, 2)} mm and leans "
+        f"at {seconds(r.time_at(at))} the frame gives: it shifts {number(shift, 2)} mm and leans "
         f"{number(tilt, 2)}°, and the centre of mass with it;",
-        f"from there to the nearest edge of the feet that are down = {number(float(left[row]))} mm",
+        f"from there to the nearest edge of the feet that are down = {number(float(left[at]))} mm",
     )
 
 

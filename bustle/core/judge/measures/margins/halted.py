@@ -20,17 +20,17 @@ from bustle.core.walk.standing_polygon import standing
 
 
 def rests_mm(r: Reading) -> Array:
-    """(N, 2) in the ground frame, at the rows."""
-    return r.of(over_floor)[: r.samples] + r.of(_goes_on)
+    """(S + 2E, 2) in the ground frame, at every instant."""
+    return r.of(over_floor) + r.of(_goes_on)
 
 
 def halted_margin(r: Reading) -> Array:
-    """(N,) mm at the rows: from there to the nearest edge of what it stands on. NaN without any contact."""
+    """(S + 2E,) mm: from there to the nearest edge of what it stands on. NaN without any contact."""
     return margins(r.of(standing), r.of(rests_mm))
 
 
 def halted_as_it_gives(r: Reading) -> Array:
-    """(N,) mm at the rows: the same less play and sag."""
+    """(S + 2E,) mm: the same less play and sag."""
     left: Array = margins(r.of(standing), r.of(carried_over) + r.of(_goes_on)) - r.of(half_play_mm)
     return left
 
@@ -41,10 +41,10 @@ def half_play_mm(r: Reading) -> float:
 
 
 def _goes_on(r: Reading) -> Array:
-    """(N, 2) mm: v·√(h/g)."""
-    n, high = r.samples, r.course.com_ground_mm[: r.samples, 2:]
+    """(S + 2E, 2) mm: v·√(h/g), at an event as fast as at the row beside it."""
+    n, high = r.samples, r.course.com_ground_mm[:, 2:]
     if n < 3:
-        return np.zeros((n, 2))
-    speed, _ = rates(gone_on(r, r.of(over_floor)[:n]), r.row_s)
+        return np.zeros((len(high), 2))
+    speed = r.as_beside(rates(gone_on(r, r.of(over_floor)[:n]), r.row_s)[0])
     found: Array = speed * np.sqrt(np.maximum(high, 0.0) / 1000 / r.of(upright)[2])
     return found
