@@ -34,7 +34,7 @@ class Sides:
     real: Flags
     there: Flags
 
-    def only(self, samples: slice) -> Sides:
+    def only(self, samples: slice | Indices) -> Sides:
         return Sides(*(getattr(self, f.name)[:, samples] for f in fields(self)))
 
 
@@ -164,9 +164,10 @@ def edges_inward(feet: Array, contact: Flags, centre: Array) -> tuple[Array, Arr
     return ((centre[:, None] - feet[:, i]) * normal).sum(axis=-1), normal, edge
 
 
-def margins(held: Support, centre: Array) -> Array:
-    """(K,) mm: the margins of other centres (K, 2) in the polygons of the first K samples; as `Support` has them."""
-    return _margin(held.sides.only(slice(len(centre))), centre)
+def margins(held: Support, centre: Array, samples: Indices | None = None) -> Array:
+    """(K,) mm: the margins of other centres (K, 2) in the polygons of the first K samples, or of these; as `Support`
+    has them."""
+    return _margin(held.sides.only(slice(len(centre)) if samples is None else samples), centre)
 
 
 def margin_in(held: Support, sample: int, centre: Array) -> Array:

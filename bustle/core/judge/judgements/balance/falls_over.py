@@ -280,7 +280,8 @@ def _halted_working(r: Reading) -> Lines:
         f"halted at {seconds(r.time_at(at))} its mass, {number(high, 0)} mm up, would still go on by v·√(h/g),",
         f"√(h/g) = {number(float(np.sqrt(high / 1000 / GRAVITY)), 3)} s (capture point of a pendulum whose mass is "
         "level);",
-        f"from there to the nearest edge of the feet that are down = {number(float(left[at]))} mm;",
+        "from there to the nearest edge of the feet that are down, and of any lifted so little that it would rock on",
+        f"to it by less than 1°, = {number(float(left[at]))} mm;",
         f"half the play at a foot, {number(r.of(half_play_mm))} mm, and what it gives are taken off where it is judged",
     )
 

@@ -2,21 +2,27 @@
 
 Halted, the mass goes on to x + v·√(h/g), the capture point of the linear inverted pendulum; x where a plumb line from
 it meets the floor. As servos give, x lies by that aside; half of what a foot may be moved by play is taken off besides.
+Outside its feet it rocks on to one that is lifted, by atan(z/D), z how high that is and D how far beside the others: as
+one lifts or lands that is next to nothing, and it counts as one that stands.
 """
 
 from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.arrays import Array, Flags, Indices
 from bustle.core.geometry.rates import rates
-from bustle.core.geometry.support_polygon import margins
+from bustle.core.geometry.support_polygon import margins, support
 from bustle.core.judge.measures.feet.foot_play import foot_plays
 from bustle.core.loads.giving.carried_margin import carried_over
 from bustle.core.loads.moving import gone_on
+from bustle.core.machine.soles import is_tip
 from bustle.core.walk.plumb import over_floor, upright
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.standing_polygon import standing
+
+# The slope of 1°: a machine that rocks by less is not seen to.
+NOTHING = float(np.tan(np.radians(1.0)))
 
 
 def rests_mm(r: Reading) -> Array:
@@ -26,13 +32,43 @@ def rests_mm(r: Reading) -> Array:
 
 def halted_margin(r: Reading) -> Array:
     """(S + 2E,) mm: from there to the nearest edge of what it stands on. NaN without any contact."""
-    return margins(r.of(standing), r.of(rests_mm))
+    return _margin_of(r, r.of(rests_mm))
 
 
 def halted_as_it_gives(r: Reading) -> Array:
     """(S + 2E,) mm: the same less play and sag."""
-    left: Array = margins(r.of(standing), r.of(carried_over) + r.of(_goes_on)) - r.of(half_play_mm)
+    left: Array = _margin_of(r, r.of(carried_over) + r.of(_goes_on)) - r.of(half_play_mm)
     return left
+
+
+def _margin_of(r: Reading, points: Array) -> Array:
+    found, near = margins(r.of(standing), points), r.of(_nearly_down)
+    if near is not None:
+        at, down = near
+        found[at] = support(r.course.stand_mm[:, at], down, points[at]).margin_mm
+    return found
+
+
+def _nearly_down(r: Reading) -> tuple[Indices, Flags] | None:
+    """Instants (K,) at which some tip is lifted so little that to rock on to it is nothing, and what counts as standing
+    then (P, K); None where there is none, or something else than tips carries."""
+    limbs, course = r.project.walker.limbs, r.course
+    feet = [i for i, m in enumerate(limbs) if m.feet]
+    if len(course.stand) != len(feet) or not all(is_tip(limbs[i].feet[0]) for i in feet):
+        return None
+    down, places, high = course.stand, course.feet_ground_mm[feet, :, :2], course.feet_ground_mm[feet, :, 2]
+    middle = (down[..., None] * places).sum(axis=0) / np.maximum(down.sum(axis=0), 1)[:, None]
+    # No foot lies further beside the others than from their middle.
+    far = places - middle
+    tip, at = np.nonzero(~down & (high < NOTHING * np.hypot(far[..., 0], far[..., 1])))
+    beside = -margins(r.of(standing), places[tip, at], at)
+    low = high[tip, at] < NOTHING * beside
+    if not low.any():
+        return None
+    counts = down.copy()
+    counts[tip[low], at[low]] = True
+    instants = np.unique(at[low])
+    return instants, counts[:, instants]
 
 
 def half_play_mm(r: Reading) -> float:
