@@ -1,5 +1,5 @@
-"""The order of limbs changes nothing, nor does where a cycle begins; a pause changes only times; every event is looked
-at."""
+"""The order of limbs changes nothing, nor do where a cycle begins and how many rows tell it; a pause changes only
+times; every event is looked at."""
 
 from __future__ import annotations
 
@@ -131,6 +131,27 @@ class Begun(SeededTest):
                 np.testing.assert_allclose(lean_at, drawn, atol=1e-6)
                 np.testing.assert_allclose(ways, along, atol=1e-9)
         self.assertGreater(over_its_end, 5)
+
+
+class Rows(SeededTest):
+    """What a machine gives, leans and keeps comes of how it walks, not of how many rows tell it."""
+
+    figures = ("worst_margin_mm", "carried_margin_mm", "sag_mm", "clear_mm", "lean_deg", "held_share", "foot_play_mm")
+
+    @in_turns
+    @is_long
+    def test_twice_as_many_tell_the_same(self):
+        for name, made in share(self.random, list(shipped().items()), 12):
+            project = made()
+            for motion in project.motions:
+                coarse = evaluate(project, motion.name)
+                rows = coarse.reading.samples
+                fine = evaluate(project, motion.name, 2 * rows if coarse.reading.score.periodic else 2 * rows - 1)
+                for figure in self.figures:
+                    one, other = coarse.figure(figure), fine.figure(figure)
+                    if one is not None and other is not None:
+                        with self.subTest(walker=name, motion=motion.name, seed=self.seed):
+                            self.assertAlmostEqual(one, other, delta=max(0.07 * abs(other), 0.2), msg=figure)
 
 
 class Pauses(unittest.TestCase):

@@ -115,7 +115,7 @@ def contact_points(r: Reading) -> tuple[Array, Array, Array]:
     """Points (P, N, 3) m on the floor that may carry, whose limb's they are (P,), and how stiff each is (P, N), N/mm,
     times how far its foot has taken its load over; 0 where it does not stand."""
     n, course = r.samples, r.course
-    soft, taken = r.of(foot_gives), _taken_over(r, course.contact[:, :n])
+    soft, taken = r.of(foot_gives), r.of(taken_over)
     points, limbs, stiff = [np.zeros((0, n, 3))], [], [np.zeros((0, n))]
     for i, limb in enumerate(r.project.walker.limbs):
         if not limb.feet:
@@ -142,8 +142,9 @@ def support_gaps(r: Reading) -> Array | None:
     return found if np.abs(found).max(initial=0.0) > LEVEL_MM else None
 
 
-def _taken_over(r: Reading, stands: Flags) -> Array:
+def taken_over(r: Reading) -> Array:
     """(L, N) 0 … 1: how far into its stance each foot is at each row, from both ends."""
+    stands = r.course.contact[:, : r.samples]
     rows = max(ROWS, int(np.ceil(HAND_OVER_S / r.row_s)))
     since, until = (rows_since(way, r.score.periodic) for way in (stands, stands[:, ::-1]))
     # No stance is so short that it carries nothing.

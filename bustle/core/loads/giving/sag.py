@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, cross
-from bustle.core.loads.foot_forces import contact_points, standing_forces, support_gaps
+from bustle.core.loads.foot_forces import contact_points, standing_forces, support_gaps, taken_over
 from bustle.core.loads.giving.standing_springs import goes_by, looked_at, springs
 from bustle.core.loads.inertial_wrenches import held_still
 from bustle.core.walk.plumb import upright
@@ -57,11 +57,13 @@ def _on_feet_and_supports(r: Reading) -> Sag:
     """The plane that best goes through how far each point has given under what it carries: z = a + b·x + c·y, about the
     frame's origin; supports have come down by as much as they hung high."""
     points, limbs, stiff = r.of(contact_points)
+    # A foot that takes over is as stiff as it is; it only carries less.
+    share = r.of(taken_over)[limbs]
     gaps, up = r.of(support_gaps), r.of(standing_forces).forces[..., 2]
     assert gaps is not None
     at = points[..., :2] - r.course.body.at[: r.samples, :2] / 1000
     carries = up > 0
-    down = np.where(carries, up / np.where(stiff > 0, stiff, 1.0), 0.0) + gaps[limbs]
+    down = np.where(carries, up * share / np.where(stiff > 0, stiff, 1.0), 0.0) + gaps[limbs]
     rows = np.stack([np.ones_like(at[..., 0]), at[..., 0], at[..., 1]], axis=-1) * (stiff * carries)[..., None]
     plain = np.stack([np.ones_like(at[..., 0]), at[..., 0], at[..., 1]], axis=-1)
     square = np.einsum("pni,pnj->nij", rows, plain) + 1e-9 * np.eye(3)
