@@ -212,6 +212,17 @@ class Mechanics(SeededTest):
                     self.assertAlmostEqual(one.leans_deg, other.leans_deg, delta=1.0)
 
     @in_turns
+    def test_soles_do_not_skate_over_a_floor_that_holds_little(self):
+        for machine in (Machine(), Machine(grip=0.5)):
+            project = start("two_servo", "Skates", float(self.random.uniform(110, 380)))
+            holds = float(self.random.uniform(0.15, 0.3)) / machine.grip
+            project = changed(project, {"floor/friction": round(holds, 3)})
+            (run,) = dry_run(project, "Forward", machines={"one": machine})
+            with self.subTest(holds=holds, machine=machine, seed=self.seed):
+                self.assertAlmostEqual(run.covers, 1.0, delta=0.15)
+                self.assertEqual(run.goes_badly, "")
+
+    @in_turns
     def test_what_is_compiled_is_compiled_once_for_machines_of_every_kind(self):
         """A second time would take a quarter of a minute of somebody's wait."""
         for shape in ("six_sprawled", "two_rocker", "two_planar", "four_casters", "two_wheels"):

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.document.checked import CheckedProject
-from bustle.core.dry_run.let_go import STEP_S, LetGo, Machine, Went
+from bustle.core.dry_run.let_go import ON_EDGES_S, STEP_S, LetGo, Machine, Went
 from bustle.core.evaluate import evaluate
 from bustle.core.falling.rocking import on_edges
 from bustle.core.geometry.arrays import Array, Flags
@@ -33,9 +33,6 @@ WALKS_S, CYCLES = 8.0, (4, 10)
 # drags over more of the middle half of its swings.
 COVERS, CRAWLS = (0.8, 1.2), (0.5, 1.2)
 LEANS_DEG, DRAGS = 8.0, 0.5
-# Each step takes speed from what rocks from edge to edge of its soles. In steps of 2.5 ms such machines went 0.15 of
-# their way less than in an engine, on average of 26, and some fell as they started; in those of 0.6 ms 0.05.
-ON_EDGES_S = 0.000625
 # A trot that leans so far and falls behind by so much rocks itself to a stop, sooner or later: of 17 such 16 went less
 # than 0.8 of their way in an engine, some none of it; of four that leaned as far and kept up, none.
 ROCKS_TO_A_STOP_DEG, BEHIND = 5.7, 0.92
