@@ -256,9 +256,10 @@ class AsItGives(SeededTest):
             project = start(shape, "Rows", float(self.random.uniform(150, 300)))
             coarse = evaluate(project, "Forward")
             fine = evaluate(project, "Forward", 4 * coarse.reading.samples)
-            for name in ("worst_margin_mm", "carried_margin_mm", "halted_margin_mm"):
+            # A foot counts as lifted once it is so high, at a row.
+            for name, near in (("worst_margin_mm", 0.01), ("carried_margin_mm", 0.05), ("halted_margin_mm", 0.12)):
                 one, other = coarse.figure(name), fine.figure(name)
-                self.assertAlmostEqual(one, other, delta=max(0.05 * other, 0.4), msg=f"{shape} {name}")
+                self.assertAlmostEqual(one, other, delta=max(near * other, 0.4), msg=f"{shape} {name}")
             self.assertLess(coarse.figure("carried_margin_mm"), coarse.figure("worst_margin_mm"))
 
     @in_turns
