@@ -54,7 +54,8 @@ def gone_on(r: Reading, points: Array) -> Array:
         return continued(points)
     x, y, theta = r.goes_on
     on, way = np.eye(points.shape[1]), np.zeros(points.shape[1])
-    on[:2, :2], way[:2] = turns(UP, np.array(theta))[:2, :2], (x, y)
+    c, s = np.cos(theta), np.sin(theta)
+    on[0, :2], on[1, :2], way[:2] = (c, -s), (s, c), (x, y)
     return with_ends((points[-1] - way) @ on, points, on @ points[0] + way)
 
 

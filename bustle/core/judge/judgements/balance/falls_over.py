@@ -15,7 +15,13 @@ from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.balance.into_the_slope import into_the_slope
 from bustle.core.judge.judgements.balance.other_orders import other_orders
 from bustle.core.judge.judgements.balance.rolls_over_its_sole import curved
-from bustle.core.judge.measures.margins.halted import half_play_mm, halted_as_it_gives, halted_margin, rests_mm
+from bustle.core.judge.measures.margins.halted import (
+    half_play_mm,
+    halted_as_it_gives,
+    halted_at_least,
+    halted_margin,
+    rests_mm,
+)
 from bustle.core.judge.measures.margins.room_at_its_pace import room_at_its_pace
 from bustle.core.judge.measures.margins.worst_margin import worst_margin
 from bustle.core.judge.ways import Found, Offer, Turn
@@ -134,9 +140,9 @@ def _halted(r: Reading) -> Iterator[Finding]:
     if not may_be_halted(r):
         return
     tall = float(r.course.com_ground_mm[: r.samples, 2].max())
-    planned = r.of(halted_margin)
-    if float(planned.min()) > HALTED_GIVES * tall + r.of(half_play_mm):
+    if float(r.of(halted_at_least).min()) > HALTED_GIVES * tall + r.of(half_play_mm):
         return
+    planned = r.of(halted_margin)
     gives = r.project.against_sag == "off" and not not_standing(r)
     left = r.of(halted_as_it_gives) if gives else planned - r.of(half_play_mm)
     at = least(left)

@@ -30,19 +30,26 @@ def rests_mm(r: Reading) -> Array:
     return r.of(over_floor) + r.of(_goes_on)
 
 
+def halted_at_least(r: Reading) -> Array:
+    """(S + 2E,) mm: from there to the nearest edge of the feet that are down. NaN without any contact."""
+    return margins(r.of(standing), r.of(rests_mm))
+
+
 def halted_margin(r: Reading) -> Array:
-    """(S + 2E,) mm: from there to the nearest edge of what it stands on. NaN without any contact."""
-    return _margin_of(r, r.of(rests_mm))
+    """(S + 2E,) mm: the same of what it stands on, halted."""
+    return _counted(r, r.of(halted_at_least).copy(), r.of(rests_mm))
 
 
 def halted_as_it_gives(r: Reading) -> Array:
     """(S + 2E,) mm: the same less play and sag."""
-    left: Array = _margin_of(r, r.of(carried_over) + r.of(_goes_on)) - r.of(half_play_mm)
+    points = r.of(carried_over) + r.of(_goes_on)
+    left: Array = _counted(r, margins(r.of(standing), points), points) - r.of(half_play_mm)
     return left
 
 
-def _margin_of(r: Reading, points: Array) -> Array:
-    found, near = margins(r.of(standing), points), r.of(_nearly_down)
+def _counted(r: Reading, found: Array, points: Array) -> Array:
+    """The margins of points, those at which a foot counts as standing among them."""
+    near = r.of(_nearly_down)
     if near is not None:
         at, down = near
         found[at] = support(r.course.stand_mm[:, at], down, points[at]).margin_mm
@@ -56,18 +63,19 @@ def _nearly_down(r: Reading) -> tuple[Indices, Flags] | None:
     feet = [i for i, m in enumerate(limbs) if m.feet]
     if len(course.stand) != len(feet) or not all(is_tip(limbs[i].feet[0]) for i in feet):
         return None
-    down, places, high = course.stand, course.feet_ground_mm[feet, :, :2], course.feet_ground_mm[feet, :, 2]
-    middle = (down[..., None] * places).sum(axis=0) / np.maximum(down.sum(axis=0), 1)[:, None]
-    # No foot lies further beside the others than from their middle.
-    far = places - middle
-    tip, at = np.nonzero(~down & (high < NOTHING * np.hypot(far[..., 0], far[..., 1])))
-    beside = -margins(r.of(standing), places[tip, at], at)
-    low = high[tip, at] < NOTHING * beside
+    # No foot lies further beside the others than this.
+    neutral = [limbs[i].neutral_mm for i in feet]
+    out = max((float(np.hypot(at[0], at[1])) for at in neutral if at), default=0.0)
+    far = 2 * out + float(r.score.stroke_mm.max())
+    down, ground = course.stand, course.feet_ground_mm[feet]
+    tip, at = np.nonzero(~down & (ground[..., 2] < NOTHING * far))
+    places = ground[tip, at]
+    low = places[:, 2] < -NOTHING * margins(r.of(standing), places[:, :2], at)
     if not low.any():
         return None
-    counts = down.copy()
-    counts[tip[low], at[low]] = True
-    instants = np.unique(at[low])
+    counts, some = down.copy(), np.zeros(down.shape[1], dtype=bool)
+    counts[tip[low], at[low]] = some[at[low]] = True
+    instants = np.flatnonzero(some)
     return instants, counts[:, instants]
 
 
