@@ -89,9 +89,9 @@ def _all(r: Reading, points: Sequence[Array], swung: Mapping[str, Swung] | None)
     if not links:
         return []
     samples = len(points[0])
-    first = np.cumsum([0, *(each.shape[1] for each in points)])
-    begins = np.array([first[rod.member] + rod.hinge for rod in links])
-    ends = np.ascontiguousarray(np.concatenate(points, axis=1)[:, [begins, begins + 1]].transpose(1, 3, 2, 0))
+    ends = np.empty((2, 3, len(links), samples))
+    for n, rod in enumerate(links):
+        ends[:, :, n] = points[rod.member][:, rod.hinge : rod.hinge + 2].transpose(1, 2, 0)
     found = _between_links(links, ends)
     for section in r.project.walker.sections:
         place = r.assembled.sections[section.name]

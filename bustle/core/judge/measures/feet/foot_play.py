@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags, kept
-from bustle.core.judge.measures.feet.mid_stance import mid_stances
+from bustle.core.judge.measures.feet.mid_stance import MidStance, mid_stances
 from bustle.core.machine.kit import Kit
 from bustle.core.project.kept_by_identity import KeptByIdentity
 from bustle.core.walk.reading import Reading
@@ -66,13 +66,24 @@ def foot_plays(r: Reading) -> list[FootPlay]:
     play, measured = joint_play_deg(r)
     if not play.any():
         return []
+    legs = r.of(mid_stances)
+    if not legs:
+        return []
+    # The joints of all legs in a row.
+    columns, slopes = np.concatenate([leg.columns for leg in legs]), np.concatenate([leg.slope for leg in legs], axis=1)
+    ends = np.cumsum([len(leg.columns) for leg in legs])
+    begins = np.concatenate([[0], ends[:-1]])
+    levers = np.sqrt((slopes * slopes).sum(axis=0))
     # mm of a slide, degrees of a hinge.
-    amounts = play / r.kit.scale
-    found = []
-    for leg in r.of(mid_stances):
-        lever = np.sqrt((leg.slope * leg.slope).sum(axis=0))
-        amount = amounts[leg.columns]
-        named = zip((j.name for j in leg.limb.joints), play[leg.columns].tolist(), lever.tolist(), strict=True)
-        up, whole = float(np.abs(leg.slope[2]) @ amount), float(lever @ amount)
-        found.append(FootPlay(leg.member, whole, up, tuple(named), bool(measured[leg.columns].any())))
-    return found
+    amounts = (play / r.kit.scale)[columns]
+    up, whole = (np.add.reduceat(way * amounts, begins).tolist() for way in (np.abs(slopes[2]), levers))
+    known = np.logical_or.reduceat(measured[columns], begins).tolist()
+    each = list(zip(play[columns].tolist(), levers.tolist(), strict=True))
+    return [
+        FootPlay(leg.member, whole[n], up[n], _named(leg, each[begins[n] : ends[n]]), known[n])
+        for n, leg in enumerate(legs)
+    ]
+
+
+def _named(leg: MidStance, joints: list[tuple[float, float]]) -> tuple[tuple[str, float, float], ...]:
+    return tuple((joint.name, *told) for joint, told in zip(leg.limb.joints, joints, strict=True))
