@@ -20,7 +20,7 @@ from bustle.core.judge.measures.feet.swing_clearance import clearances
 from bustle.core.judge.playing import told
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.falls_behind import _behind_by, falls_behind, foot_lag_mm
-from bustle.core.loads.foot_forces import standing_forces
+from bustle.core.loads.foot_forces import standing_forces, support_gaps
 from bustle.core.loads.friction import held_along
 from bustle.core.loads.giving.carried_margin import carried_margin
 from bustle.core.loads.giving.sag import sag
@@ -248,6 +248,14 @@ class AsItGives(SeededTest):
             r = evaluate(project, "Forward").reading
             planned = float(r.of(standing_polygon).margin_mm.min())
             self.assertAlmostEqual(float(np.nanmin(r.of(carried_margin))), planned, delta=near)
+
+    def test_beside_casters_off_the_feet_s_plane_a_foot_that_lifts_stays_as_stiff_as_it_is(self):
+        """It carries less from row to row, and the frame does not sink on to it."""
+        project = demo("faults/F56")
+        for times in (1, 4):
+            r = evaluate(project, "Forward", times * 80).reading
+            self.assertLess(float(r.of(support_gaps).min()), -1.0)
+            self.assertLess(float(r.of(sag).down_mm.max()), 2.0)
 
     @in_turns
     def test_its_margins_hardly_depend_on_how_the_rows_lie(self):
