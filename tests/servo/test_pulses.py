@@ -10,12 +10,12 @@ import numpy as np
 
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
+from bustle.core.judge.measures.export_error import export_errors
 from bustle.core.judge.playing import CannotBePlayed
 from bustle.core.kinds.drives import DRIVES
 from bustle.core.loads.held_against_sag import commanded
 from bustle.core.machine.kit import kit_of
 from bustle.core.project.project import document
-from bustle.core.servo.export_error import export_errors
 from bustle.core.servo.fitted_servos import servos_at
 from bustle.core.servo.pulses import pulse_map
 from bustle.core.servo.servo_angles import servo_angles
