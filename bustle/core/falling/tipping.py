@@ -29,6 +29,7 @@ import numpy as np
 from bustle.core.falling.pushing_point import broad_feet
 from bustle.core.geometry.arrays import Array, Indices
 from bustle.core.geometry.compiled import REAL, compiled_for, floats
+from bustle.core.geometry.planar_twist import bring_back, carry
 from bustle.core.loads.inertial_wrenches import laid, wrenches
 from bustle.core.loads.moving import placed
 from bustle.core.loads.newton_euler import spun_about
@@ -109,16 +110,9 @@ def leans(r: Reading) -> list[Lean]:
         one, other = found[k], found[after]
         if (after > k or r.score.periodic) and between < SETTLES * (b - a) and one.feet == other.feet == 2:
             # The next may stand in the cycle that begins then.
-            way = _on(r, other.way[0]) if other.rows[0] < one.rows[-1] else other.way[0]
-            found[k] = replace(one, carried=abs(float(one.way[-1] @ way)) * one.grows)
+            way = carry((0.0, 0.0, r.goes_on[2] if other.rows[0] < one.rows[-1] else 0.0), *other.way[0])
+            found[k] = replace(one, carried=abs(float(one.way[-1] @ np.array(way))) * one.grows)
     return sorted(found, key=lambda lean: -round(lean.told_deg, 6))
-
-
-def _on(r: Reading, way: Array) -> Array:
-    """A way over the ground of the cycle that begins, (…, 2), as it goes over that of the one that ends."""
-    c, s = np.cos(r.goes_on[2]), np.sin(r.goes_on[2])
-    found: Array = way @ np.array([[c, s], [-s, c]])
-    return found
 
 
 def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
@@ -131,12 +125,14 @@ def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
     # A walk that repeats runs over its end: what is told of the cycle after it is carried on to where that begins.
     time = r.course.time_s[nodes]
     fresh = np.flatnonzero(time < time[0])
+    x, y, theta = r.goes_on
     for points in (places, centre):
-        points[..., fresh, :2] = _on(r, points[..., fresh, :2]) + np.array(r.goes_on[:2]) / 1000
+        on = carry((x / 1000, y / 1000, theta), points[..., fresh, 0], points[..., fresh, 1])
+        points[..., fresh, :2] = np.stack(on, axis=-1)
     high, down = float(centre[:, 2].mean()), r.of(downhill)
     axis = _line(places[1, 0, :2] - places[0, 0, :2], centre[:, :2].mean(axis=0) + high * down - places[0, 0, :2])
     way = np.broadcast_to(axis, (len(nodes), 2)).copy()
-    way[fresh] = _on(r, np.eye(2)) @ axis
+    way[fresh] = bring_back((0.0, 0.0, theta), *axis)
     aside, row = np.array([-axis[1], axis[0]]), int(rows[len(rows) // 2])
     inertia = about_line(r, row, np.array([*there[0, middle, :2], 0.0]), np.array([*way[middle], 0.0]))
     rate = float(np.sqrt(taken.kg * up * high / inertia))

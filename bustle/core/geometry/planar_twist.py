@@ -41,7 +41,10 @@ def twist_of(x: Array, y: Array, theta: Array) -> tuple[Array, Array, Array]:
     return c * x + half * y, c * y - half * x, np.asarray(theta, dtype=float)
 
 
-def carry(pose: tuple[Array, Array, Array], x: Array | float, y: Array | float) -> tuple[Array, Array]:
+PlanarPose = tuple[Array | float, Array | float, Array | float]
+
+
+def carry(pose: PlanarPose, x: Array | float, y: Array | float) -> tuple[Array, Array]:
     """A point of the moving frame, seen from the fixed one: pose · (x, y)."""
     px, py, theta = pose
     c, s = np.cos(theta), np.sin(theta)
@@ -50,7 +53,7 @@ def carry(pose: tuple[Array, Array, Array], x: Array | float, y: Array | float) 
     return u, v
 
 
-def bring_back(pose: tuple[Array, Array, Array], x: Array | float, y: Array | float) -> tuple[Array, Array]:
+def bring_back(pose: PlanarPose, x: Array | float, y: Array | float) -> tuple[Array, Array]:
     """A point of the fixed frame, seen from the moving one: pose⁻¹ · (x, y)."""
     px, py, theta = pose
     c, s = np.cos(theta), np.sin(theta)

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.planar_twist import bring_back, carry
 from bustle.core.geometry.rates import continued, rates, rates_round, turning, with_ends
 from bustle.core.geometry.serial_chain import turns
 from bustle.core.machine.soles import UP
@@ -52,11 +53,9 @@ def gone_on(r: Reading, points: Array) -> Array:
     evenly."""
     if not r.score.periodic:
         return continued(points)
-    x, y, theta = r.goes_on
-    on, way = np.eye(points.shape[1]), np.zeros(points.shape[1])
-    c, s = np.cos(theta), np.sin(theta)
-    on[0, :2], on[1, :2], way[:2] = (c, -s), (s, c), (x, y)
-    return with_ends((points[-1] - way) @ on, points, on @ points[0] + way)
+    before, after = points[-1].copy(), points[0].copy()
+    before[:2], after[:2] = bring_back(r.goes_on, *before[:2]), carry(r.goes_on, *after[:2])
+    return with_ends(before, points, after)
 
 
 def moving(r: Reading) -> Moving:

@@ -15,6 +15,7 @@ from typing import Any, TypeVar
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags, Indices, kept
+from bustle.core.geometry.planar_twist import carry
 from bustle.core.machine.kit import Assembled, Kit
 from bustle.core.project.motion import Balance, LegTiming, Motion, PhaseGait
 from bustle.core.project.project import Project
@@ -111,10 +112,8 @@ class Reading:
         found = ways[self.row_beside]
         other = np.flatnonzero(self._beside != self.row_beside)
         if len(other):
-            angle = self.goes_on[2] * (self._beside[other] // self.samples)
-            c, s = np.cos(angle), np.sin(angle)
-            x, y = found[other, 0], found[other, 1]
-            found[other, 0], found[other, 1] = c * x - s * y, s * x + c * y
+            angle: Array = self.goes_on[2] * (self._beside[other] // self.samples)
+            found[other, :2] = np.stack(carry((0.0, 0.0, angle), *found[other, :2].T), axis=-1)
         return found
 
     @property

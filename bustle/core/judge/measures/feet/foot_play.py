@@ -10,14 +10,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, kept
+from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.judge.measures.feet.mid_stance import MidStance, mid_stances
-from bustle.core.machine.kit import Kit
-from bustle.core.project.kept_by_identity import KeptByIdentity
+from bustle.core.machine.joints_and_servos import Gearing
 from bustle.core.walk.reading import Reading
-
-# Of machines whose joints turn alike wherever they are.
-_known: KeptByIdentity[Array] = KeptByIdentity(24)
 
 
 @dataclass(frozen=True)
@@ -36,29 +32,20 @@ def joint_play_deg(r: Reading) -> tuple[Array, Flags]:
     play, measured = np.zeros(len(r.kit.joints)), ~np.isnan(r.kit.measured_play_deg)
     if not any(s.play_deg for s in r.project.servo_types) and not measured.any():
         return play, measured
-    turns = _turn_per_joint(r)
-    play = r.kit.servo_play_deg / np.maximum(turns, 1e-6)
+    there = r.course.solved.joints[0].copy()
+    for leg in r.of(mid_stances):
+        there[leg.columns] = leg.joints
+    for gearing in r.kit.gearings:
+        ratios = _turn_per_joint(gearing, there)
+        play[gearing.columns] = r.kit.servo_play_deg[gearing.columns] / np.maximum(ratios, 1e-6)[:, None]
     return np.where(measured, r.kit.measured_play_deg, play), measured
 
 
-def _turn_per_joint(r: Reading) -> Array:
-    """(J,): how far a drive's servos turn, at most, per turn of its first joint, in the middle of each leg's stance; of
-    joints without one, ∞."""
-    there = r.course.solved.joints[0].copy()
-    if all(gearing.linear for gearing in r.kit.gearings):
-        # Alike wherever they are.
-        return _known.of((r.project.walker, *r.project.servo_types), lambda: kept(_turned(r.kit, there)))
-    for leg in r.of(mid_stances):
-        there[leg.columns] = leg.joints
-    return _turned(r.kit, there)
-
-
-def _turned(kit: Kit, joints: Array) -> Array:
-    found, step = np.full(len(kit.joints), np.inf), 1e-4
-    for gearing in kit.gearings:
-        turned = np.abs(gearing.stepped(joints, step) - gearing.to_servos(joints[None]))[0].max(axis=-1)
-        found[gearing.columns] = (turned / step)[:, None]
-    return found
+def _turn_per_joint(gearing: Gearing, joints: Array) -> Array:
+    """(D,): how far a drive's servos turn, at most, per turn of its first joint, with the joints at (J,)."""
+    step = 1e-4
+    turned: Array = np.abs(gearing.stepped(joints, step) - gearing.to_servos(joints[None]))[0].max(axis=-1)
+    return turned / step
 
 
 def foot_plays(r: Reading) -> list[FootPlay]:

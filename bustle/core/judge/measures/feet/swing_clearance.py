@@ -10,6 +10,7 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, Indices
 from bustle.core.geometry.extremes import greatest
+from bustle.core.geometry.planar_twist import carry
 from bustle.core.judge.measures.feet.foot_give import sag_mm
 from bustle.core.judge.measures.feet.foot_play import foot_plays
 from bustle.core.judge.measures.gait_phase import gait_phases
@@ -131,9 +132,9 @@ def _over(r: Reading, limb: int, heights: Array, share: float) -> tuple[float, i
     # A swing that runs over the end of the cycle is continued where the next one is.
     jump = np.flatnonzero(np.diff(air) < 0)
     if len(jump):
-        x, y, _ = r.score.travel(np.array([0.0, r.score.duration_s]))
+        fresh = slice(jump[0] + 1, None)
         at = at.copy()
-        at[jump[0] + 1 :] += [x[1] - x[0], y[1] - y[0]]
+        at[fresh] = np.stack(carry(r.goes_on, *at[fresh].T), axis=-1)
     way = at[-1] - at[0]
     size = float(way @ way)
     along = (at - at[0]) @ way / size if size > 1e-6 else np.linspace(0.0, 1.0, len(air))
