@@ -112,8 +112,8 @@ class Reading:
         found = ways[self.row_beside]
         other = np.flatnonzero(self._beside != self.row_beside)
         if len(other):
-            angle: Array = self.goes_on[2] * (self._beside[other] // self.samples)
-            found[other, :2] = np.stack(carry((0.0, 0.0, angle), *found[other, :2].T), axis=-1)
+            cycles: Array = (self._beside[other] // self.samples).astype(float)
+            found[other, :2] = np.stack(carry((0.0, 0.0, self.goes_on[2] * cycles), *found[other, :2].T), axis=-1)
         return found
 
     @property
