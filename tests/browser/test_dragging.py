@@ -100,12 +100,12 @@ class Dragging(BrowserTest):
             page.mouse.move(x + 2 * k, y)
             page.wait_for_timeout(25)
         page.mouse.up()
-        # All of it again once the hand rests.
+        # All of it again once the hand rests; on a busy machine the first of the drag is still being answered by then.
+        self.until(lambda: asked and asked[-1]["station"] is None, "everything was not asked for")
         expect(page.locator(".mark.old, .mark.checking")).to_have_count(0)
         expect(page.locator(".rail-nav a", has_text="Motions").locator(".mark.well")).to_be_visible()
         stations = [draft["station"] for draft in asked]
         self.assertIn("stride", stations)
-        self.assertIsNone(stations[-1])
         seen = page.evaluate("() => Object.fromEntries(Object.entries(window.seen).map(([k, v]) => [k, [...v]]))")
         # What was not looked at did not look well meanwhile; what the drag shows was looked at all along.
         self.assertTrue(any("checking" in mark for mark in seen["Motions"]), seen)
