@@ -205,7 +205,8 @@ def centre_of_mass(weights: Weights, solved: Solved) -> Array:
     if weights.kg == 0:
         return moment
     for limb, points in weights.limbs.items():
-        own = solved.points[limb]
+        # What weighs nothing may be further out than all that does.
+        own = solved.points[limb][:, : len(points)]
         moment += points[: own.shape[1]] @ own
     for limb, link, beside in weights.beside:
         moment += solved.frames[limb][:, link] @ beside
