@@ -14,7 +14,8 @@ from bustle.core.edits.limb_edits import removed
 from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import evaluate
 from bustle.core.falling.rocking import rocking
-from bustle.core.falling.tipping import LATE_S, leans
+from bustle.core.falling.stretch import LATE_S
+from bustle.core.falling.tipping import leans
 from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.search.pendulum_sway import HARMONICS, pendulum_sway, pushed, solved, swaying, wanted

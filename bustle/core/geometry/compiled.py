@@ -42,7 +42,7 @@ Vector = tuple[float, float, float]
 # By its rows. What is passed about as numbers costs nothing to hold; as a part of an array it is counted each time.
 Matrix = tuple[Vector, Vector, Vector]
 
-FLAG, REAL = types.boolean, types.float64
+FLAG, REAL, WHOLE = types.boolean, types.float64, types.intp
 
 
 def floats(dimensions: int) -> Any:

@@ -7,7 +7,8 @@ from collections.abc import Callable, Iterator
 import numpy as np
 
 from bustle.core.falling.pushing_point import on_broad_soles
-from bustle.core.falling.tipping import LATE_S, Lean, leans
+from bustle.core.falling.stretch import LATE_S
+from bustle.core.falling.tipping import Lean, leans
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
