@@ -178,6 +178,10 @@ class In(SeededTest):
             (two + hinge.format("j", "a", "b").replace("'1'", "'-2'"), "upper limit must be above"),
             (two + hinge.format("j", "a", "b").replace("revolute", "ball"), "its type must be one of"),
             (two + hinge.format("j", "a", "b").replace("<limit", "<origin xyz='1 nan 0'/><limit"), "3 finite numbers"),
+            (
+                two + hinge.format("j", "a", "b").replace("<limit", "<axis xyz='0 1e300 0'/><limit"),
+                "no more than 1e+100",
+            ),
             (two + two, "two links are called 'a'"),
         ):
             with self.subTest(words=words):

@@ -57,6 +57,8 @@ def rolls_s(r: Reading) -> float | None:
     """How long it takes to rock on its curved soles to the other and back; None where it does not."""
     if not r.kit.rolls or len(r.project.walker.legs) != 2 or r.balance == "static" or not isinstance(r.motion, Swings):
         return None
+    if not_worked_out(r):
+        return None
     return ROLLS_S * float(np.sqrt(r.of(wrenches).centre[:, 2].mean()))
 
 

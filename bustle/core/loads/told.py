@@ -35,6 +35,8 @@ def _lacks(r: Reading) -> str | None:
         return "no servo is told"
     if not r.assembled.total_kg:
         return "nothing weighs anything"
+    if r.course.com_ground_mm[:, 2].min() <= 0.0:
+        return "its mass lies below the floor"
     given = r.of(at_its_voltage)
     if min(given.stall_nm.min(), given.speed_rad_s.min(), r.kit.full_torque_at.min()) < LEAST_SHEET:
         return "a servo's sheet has next to no torque, speed or give"

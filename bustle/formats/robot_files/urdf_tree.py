@@ -30,6 +30,8 @@ SHAPES: dict[str, tuple[Kind, tuple[str, ...]]] = {
     "cylinder": ("rod", ("radius", "length")),
 }
 MOST_MM = 3000.0
+# Of any number, so that no square of it overflows. What is without end, as some say of an effort, is far below it.
+MOST = 1e100
 
 
 @dataclass(frozen=True)
@@ -150,8 +152,8 @@ def _numbers(text: str | None, count: int, where: str, usual: Array) -> Array:
         values = np.array([float(part) for part in text.split()])
     except ValueError as error:
         raise refuse(where, f"must be {count} numbers, got {text[:40]!r}") from error
-    if len(values) != count or not np.isfinite(values).all():
-        raise refuse(where, f"must be {count} finite numbers, got {text[:40]!r}")
+    if len(values) != count or not (np.abs(values) <= MOST).all():
+        raise refuse(where, f"must be {count} finite numbers of no more than {MOST:g}, got {text[:40]!r}")
     return values
 
 

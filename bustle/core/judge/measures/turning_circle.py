@@ -83,6 +83,6 @@ def _judged(r: Reading, joints: Array, points: tuple[Array, ...], miss: Array, w
     bad = bad.reshape(arcs, -1).any(axis=1)
     legs = [i for i, limb in enumerate(r.project.walker.limbs) if limb.steps]
     off = (np.stack([points[i][:, -1] for i in legs]) - wanted[legs]).reshape(len(legs), arcs, -1, 3)
-    apart = off[:, :, :, None] - off[:, :, None]
-    wide = np.sqrt((apart * apart).sum(axis=-1)).max(axis=(0, 2, 3))
+    x, y, z = np.moveaxis(off[:, :, [0, 0, 1]] - off[:, :, [1, 2, 2]], -1, 0)
+    wide = np.sqrt(x * x + y * y + z * z).max(axis=(0, 2))
     return np.asarray(~(bad | (wide > r.project.limits.slip_mm)))

@@ -16,6 +16,7 @@ from bustle.core.judge.judgements.balance.into_the_slope import into_the_slope
 from bustle.core.judge.judgements.balance.other_orders import other_orders
 from bustle.core.judge.judgements.balance.rolls_over_its_sole import curved
 from bustle.core.judge.measures.margins.halted import (
+    goes_on_for_s,
     half_play_mm,
     halted_as_it_gives,
     halted_at_least,
@@ -284,8 +285,7 @@ def _halted_working(r: Reading) -> Lines:
     high = float(r.course.com_ground_mm[at, 2])
     return (
         f"halted at {seconds(r.time_at(at))} its mass, {number(high, 0)} mm up, would still go on by v·√(h/g),",
-        f"√(h/g) = {number(float(np.sqrt(high / 1000 / GRAVITY)), 3)} s (capture point of a pendulum whose mass is "
-        "level);",
+        f"√(h/g) = {number(float(r.of(goes_on_for_s)[at]), 3)} s (capture point of a pendulum whose mass is level);",
         "from there to the nearest edge of the feet that are down, and of any lifted so little that it would rock on",
         f"to it by less than 1°, = {number(float(left[at]))} mm;",
         f"half the play at a foot, {number(r.of(half_play_mm))} mm, and what it gives are taken off where it is judged",

@@ -86,9 +86,14 @@ def half_play_mm(r: Reading) -> float:
 
 def _goes_on(r: Reading) -> Array:
     """(S + 2E, 2) mm: v·√(h/g), at an event as fast as at the row beside it."""
-    n, high = r.samples, r.course.com_ground_mm[:, 2:]
+    n = r.samples
     if n < 3:
-        return np.zeros((len(high), 2))
+        return np.zeros((len(r.course.time_s), 2))
     speed = r.as_beside(rates(gone_on(r, r.of(over_floor)[:n]), r.row_s)[0])
-    found: Array = speed * np.sqrt(np.maximum(high, 0.0) / 1000 / r.of(upright)[2])
+    return speed * r.of(goes_on_for_s)[:, None]
+
+
+def goes_on_for_s(r: Reading) -> Array:
+    """(S + 2E,) s: √(h/g), of as much of g as presses it on to the floor; no time with its mass below that."""
+    found: Array = np.sqrt(np.maximum(r.course.com_ground_mm[:, 2], 0.0) / 1000 / r.of(upright)[2])
     return found

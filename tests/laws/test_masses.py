@@ -1,22 +1,25 @@
-"""What weighs nothing is as good as what weighs next to nothing, wherever on a machine it is."""
+"""Masses of every size and anywhere: of next to nothing, of nothing, and below the floor."""
 
 from __future__ import annotations
+
+import warnings
 
 import numpy as np
 
 from bustle.core.document.checked import parse_project
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.margins.worst_margin import worst_margin
+from bustle.core.loads.told import not_told
 from bustle.core.project.project import document
 from bustle.core.starting.starting_walkers import LEG_LENGTH_MM, SHAPES
 from tests.long import share
-from tests.projects import start
+from tests.projects import changed, start
 from tests.seeded import SeededTest
 
 NEXT_TO_NOTHING_G = 1e-6
 
 
-class Weightless(SeededTest):
+class Masses(SeededTest):
     def light(self, project, links_from, weighs_g):
         """Its links from one on, in every limb, and its servos, weigh so much."""
         values = document(project)
@@ -41,3 +44,18 @@ class Weightless(SeededTest):
                         margins = [(p.reading.of(worst_margin) or (0.0,))[0] for p in (one, other)]
                         self.assertAlmostEqual(*margins, delta=1e-3)
                         self.assertEqual({f.code for f in one.findings}, {f.code for f in other.findings})
+
+    def test_of_a_mass_below_the_floor_no_load_is_told_and_all_else_is(self):
+        for shape in share(self.random, list(SHAPES)):
+            project = start(shape, "Keel", float(self.random.uniform(*LEG_LENGTH_MM)))
+            keel = {"name": "Keel", "mass_g": 1e5, "at_mm": [0.0, 0.0, -2000.0], "on": "body"}
+            project = changed(project, {"walker/masses": [*document(project)["walker"]["masses"], keel]})
+            for motion in project.motions:
+                with self.subTest(shape=shape, motion=motion.name, seed=self.seed), warnings.catch_warnings():
+                    warnings.simplefilter("error")
+                    plan = evaluate(project, motion.name)
+                    self.assertEqual(not_told(plan.reading), "its mass lies below the floor")
+                    self.assertTrue(plan.findings)
+                    for figure in plan.figures:
+                        self.assertTrue(np.isfinite(figure.value), figure.name)
+                        self.assertTrue(figure.working)
