@@ -48,6 +48,38 @@ class Fitting(unittest.TestCase):
         alone = fitting.refitted(hexapod(), "L1", "upright_3", alike=False)
         self.assertEqual([m.family for m in alone.walker.limbs], ["upright_3"] + ["sprawled_3"] * 5)
 
+    def test_a_leg_of_another_family_is_as_heavy_and_driven_by_the_servos_it_had(self):
+        """Its knees are of another type, and its links heavier than usual."""
+        values = document(hexapod())
+        values["servo_types"].append({**values["servo_types"][0], "name": "Knee servo"})
+        for drive in values["walker"]["drives"]:
+            if drive["joints"][0].endswith("tibia"):
+                drive["servos"][0]["type"] = "Knee servo"
+        for limb in values["walker"]["limbs"]:
+            for link in limb["links"]:
+                link["mass_g"] = link["mass_g"] * 3 + 1.0
+        heavy = parse_project(values)
+        hips = heavy.servo_types[0].name
+        for family in FAMILIES:
+            if family == "fixed":
+                continue
+            with self.subTest(family=family):
+                other = fitting.refitted(heavy, "L1", family, alike=True)
+                for was, now in zip(heavy.walker.limbs, other.walker.limbs, strict=True):
+                    weighs = [sum(k.mass_g for k in limb.links) for limb in (was, now)]
+                    self.assertAlmostEqual(*weighs, delta=0.3)
+                kinds = [d.servos[0].type for d in other.walker.drives if d.joints[0].startswith("L1/")]
+                expected = [hips, hips, *["Knee servo"] * len(kinds)][: len(kinds)]
+                self.assertEqual(kinds, expected)
+                added = fitting.added(heavy, "leg", family)
+                new = added.walker.limbs[-1]
+                self.assertTrue(all(k.mass_g for k in new.links), family)
+                kinds = [d.servos[0].type for d in added.walker.drives if d.joints[0].startswith(f"{new.name}/")]
+                self.assertEqual(kinds, [hips, hips, *["Knee servo"] * len(kinds)][: len(kinds)])
+        longer = fitting.jointed(fitting.refitted(heavy, "L1", "serial", alike=False), "L1")
+        self.assertEqual(longer.walker.drives[-1].servos[0].type, "Knee servo")
+        self.assertTrue(longer.walker.limbs[0].links[-1].mass_g)
+
     def test_what_rode_on_a_link_that_is_no_more_rides_on_the_frame(self):
         lead = {"name": "Knee", "length_mm": 300.0, "path": [{"on": "body"}, {"on": "L1/tibia"}]}
         mass = {"name": "Bumper", "mass_g": 20.0, "on": "L1/tibia"}

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from itertools import chain, repeat
 from math import atan2, copysign, cos, degrees, radians, sin
 from typing import Any, Literal
 
@@ -45,6 +47,9 @@ STOPS: dict[str, tuple[float, float]] = {
     "swing": (-60.0, 60.0),
 }
 
+# What a millimetre of a link weighs.
+LINK_G_MM = 0.15
+
 SERVO: Values = {
     "name": "Metal-gear servo",
     "mass_g": 55.0,
@@ -67,7 +72,7 @@ def _parts(family: str, length: float, leg: bool = True) -> Values:
                 {"name": "bend", "min_deg": 0.0, "max_deg": 140.0, "axis": [0.0, 1.0, 0.0]},
             ],
             "links": [
-                {"name": name, "length_mm": round(length * share, 1), "offset_mm": [round(length * share, 1), 0.0, 0.0]}
+                _link(name, round(length * share, 1), (1.0, 0.0, 0.0))
                 for name, share in zip(("root", "upper", "lower"), SHARES["sprawled_3"], strict=True)
             ],
         }
@@ -78,32 +83,43 @@ def _parts(family: str, length: float, leg: bool = True) -> Values:
                 {"name": "nod", "min_deg": -60.0, "max_deg": 60.0, "axis": [0.0, 1.0, 0.0]},
             ],
             "links": [
-                {"name": "neck", "length_mm": length / 3, "offset_mm": [0.0, 0.0, length / 3]},
-                {"name": "head", "length_mm": length * 2 / 3, "offset_mm": [length * 2 / 3, 0.0, 0.0]},
+                _link("neck", length / 3, (0.0, 0.0, 1.0)),
+                _link("head", length * 2 / 3, (1.0, 0.0, 0.0)),
             ],
         }
     shares = SHARES.get(family) or (WITH_FOOT if len(spec.links) == 4 else WITHOUT_FOOT)
     return {
         "joints": [{"name": j.name, "min_deg": STOPS[j.name][0], "max_deg": STOPS[j.name][1]} for j in spec.joints],
-        "links": [
-            {"name": k.name, "length_mm": round(length * s, 1), "mass_g": round(length * s * 0.15, 1)}
-            for k, s in zip(spec.links, shares, strict=False)
-        ],
+        "links": [_link(k.name, round(length * s, 1)) for k, s in zip(spec.links, shares, strict=False)],
     }
 
 
-def direct_drives(values: Values, limb: Values) -> list[Values]:
-    """A direct drive per joint, of the walker's first kind of servo."""
+def _link(name: str, length_mm: float, way: tuple[float, float, float] | None = None) -> Values:
+    """Of usual weight; in a free chain, along a way of length 1."""
+    link: Values = {"name": name, "length_mm": length_mm, "mass_g": round(length_mm * LINK_G_MM, 1)}
+    return link if way is None else {**link, "offset_mm": [length_mm * share for share in way]}
+
+
+def direct_drives(values: Values, limb: Values, types: Sequence[str] = ()) -> list[Values]:
+    """A direct drive per joint: of these types of servo, of the last where there are more joints, else of the walker's
+    first."""
     if not values["servo_types"]:
         values["servo_types"].append(dict(SERVO))
-    kind = values["servo_types"][0]["name"]
+    known = types or [values["servo_types"][0]["name"]]
     return [
         {
             "servos": [{"name": f"{limb['name']} {j['name']}", "type": kind, "centre_deg": _middle(j)}],
             "joints": [f"{limb['name']}/{j['name']}"],
         }
-        for j in limb["joints"]
+        for j, kind in zip(limb["joints"], chain(known, repeat(known[-1])), strict=False)
     ]
+
+
+def _types_of(values: Values, limb: Values) -> list[str]:
+    """Of the servos that move a limb's joints, in their order."""
+    joints = [f"{limb['name']}/{j['name']}" for j in limb["joints"]]
+    drives = [d for joint in joints for d in values["walker"]["drives"] if joint in d["joints"]]
+    return [servo["type"] for drive in drives for servo in drive["servos"]]
 
 
 def _middle(joint: Values) -> float:
@@ -156,8 +172,10 @@ def added(
     else:
         limb["mount"] = {"at_mm": [x, y, -ride]}
         limb["feet"] = [{"contact": {"kind": "rolls", "any_way": True}}]
+    # A leg is driven as the others are.
+    others = [m for m in values["walker"]["limbs"] if role == "leg" and m["joints"] and m["feet"]]
     values["walker"]["limbs"].append(limb)
-    values["walker"]["drives"] += direct_drives(values, limb)
+    values["walker"]["drives"] += direct_drives(values, limb, _types_of(values, others[0]) if others else ())
     if role == "leg":
         for gait, motion in zip(project.motions, values["motions"], strict=True):
             if isinstance(gait, PhaseGait):
@@ -182,26 +200,27 @@ def _stands_at(mount_mm: list[float], away_deg: float, family: str, length_mm: f
 def jointed(project: CheckedProject, limb: str) -> CheckedProject:
     """A free chain with one joint more at its end, and the link behind it."""
     values = document(project)
-    chain = _chain(values, limb)
-    taken = {j["name"] for j in chain["joints"]} | {k["name"] for k in chain["links"]}
+    own = _chain(values, limb)
+    taken = {j["name"] for j in own["joints"]} | {k["name"] for k in own["links"]}
     n = next(n for n in range(1, 20) if not {f"joint{n}", f"link{n}"} & taken)
     joint = {"name": f"joint{n}", "min_deg": -60.0, "max_deg": 60.0, "axis": [0.0, 1.0, 0.0]}
-    chain["joints"].append(joint)
-    chain["links"].append({"name": f"link{n}", "length_mm": 40.0, "offset_mm": [40.0, 0.0, 0.0]})
-    values["walker"]["drives"] += direct_drives(values, {"name": limb, "joints": [joint]})
+    own["joints"].append(joint)
+    own["links"].append(_link(f"link{n}", 40.0, (1.0, 0.0, 0.0)))
+    types = _types_of(values, own)
+    values["walker"]["drives"] += direct_drives(values, {"name": limb, "joints": [joint]}, types[-1:])
     return parse_project(values)
 
 
 def unjointed(project: CheckedProject, limb: str, joint: str) -> CheckedProject:
     """A free chain without one of its joints and the link behind it; what was said of it goes with it."""
     values = document(project)
-    chain = _chain(values, limb)
-    names = [j["name"] for j in chain["joints"]]
+    own = _chain(values, limb)
+    names = [j["name"] for j in own["joints"]]
     if joint not in names:
         raise refuse("joint", f"{limb} has {', '.join(names)}, and no {joint[:40]!r}")
     at = names.index(joint)
-    link = chain["links"][at]["name"]
-    del chain["joints"][at], chain["links"][at]
+    link = own["links"][at]["name"]
+    del own["joints"][at], own["links"][at]
     walker, gone = values["walker"], f"{limb}/{joint}"
     walker["drives"] = [d for d in walker["drives"] if gone not in d["joints"]]
     for drive in walker["drives"]:
@@ -210,7 +229,7 @@ def unjointed(project: CheckedProject, limb: str, joint: str) -> CheckedProject:
                 servo["sits_on"] = None
     for mass in walker["masses"]:
         if mass["on"] == f"{limb}/{link}":
-            mass["on"], mass["at_mm"] = chain["section"], chain["mount"]["at_mm"]
+            mass["on"], mass["at_mm"] = own["section"], own["mount"]["at_mm"]
     walker["leads"] = [m for m in walker["leads"] if all(p["on"] != f"{limb}/{link}" for p in m["path"])]
     for truth in walker["as_built"]["limbs"]:
         if truth["limb"] == limb:
@@ -234,7 +253,7 @@ def _chain(values: Values, limb: str) -> Values:
 
 
 def refitted(project: CheckedProject, limb: str, family: str, alike: bool) -> CheckedProject:
-    """A leg of another family in the same place and of the same length; with `alike`, all of its family."""
+    """A leg of another family in the same place, as long and as heavy; with `alike`, all of its family."""
     values = document(project)
     chosen = next((m for m in values["walker"]["limbs"] if m["name"] == limb), None)
     if chosen is None:
@@ -247,9 +266,13 @@ def refitted(project: CheckedProject, limb: str, family: str, alike: bool) -> Ch
         if leg["name"] != limb and not (alike and leg["family"] == old):
             continue
         name, length = leg["name"], sum(k["length_mm"] for k in leg["links"])
+        weighs_g, types = sum(k["mass_g"] for k in leg["links"]), _types_of(values, leg)
         leg.update(
             _parts(family, length, bool(leg["feet"])), family=family, branch=FAMILIES[family].branches[0], keep=None
         )
+        usual_g = sum(k["mass_g"] for k in leg["links"])
+        for link in leg["links"]:
+            link["mass_g"] = round(link["mass_g"] * weighs_g / usual_g, 1) if usual_g else 0.0
         leg["hip_offset_mm"] = [0.0, 0.0, 0.0]
         sprawled = _sprawls(family)
         leg["mirrored"] = not sprawled and leg["mount"]["at_mm"][1] < 0
@@ -259,7 +282,7 @@ def refitted(project: CheckedProject, limb: str, family: str, alike: bool) -> Ch
             if leg["neutral_mm"]:
                 leg["neutral_mm"] = _stands_at(leg["mount"]["at_mm"], away, family, length)
         walker["drives"] = [d for d in walker["drives"] if not any(j.startswith(f"{name}/") for j in d["joints"])]
-        walker["drives"] += direct_drives(values, leg)
+        walker["drives"] += direct_drives(values, leg, types)
         # What rode on a link that is no more rides on the frame.
         links = {f"{name}/{k['name']}" for k in leg["links"]}
         for mass in walker["masses"]:

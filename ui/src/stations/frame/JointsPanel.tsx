@@ -28,7 +28,16 @@ export function JointsPanel({ project, limb, index }: { project: Project; limb: 
         <legend>End stops</legend>
         {limb.joints.map((j, n) => (
           <div key={j.name} className="joint-row">
-            <b>{joint(j.name)}</b>
+            <span className="joint-name">
+              <b>{joint(j.name)}</b>
+              {family?.open && (
+                <Remove
+                  label={`Remove ${j.name}`}
+                  disabled={limb.joints.length < 2}
+                  onRemove={() => void act(frameEdit(project, "unjoint", { joint: j.name }))}
+                />
+              )}
+            </span>
             <FieldForm
               of={j.kind === "slide" ? "SlideJoint" : "HingeJoint"}
               at={[...at, "joints", n]}
@@ -39,11 +48,12 @@ export function JointsPanel({ project, limb, index }: { project: Project; limb: 
             {family?.open && (
               <>
                 <Axis limb={limb} index={index} n={n} />
-                <FieldForm of="Link" at={[...at, "links", n]} fields={["offset_mm"]} about={j.name} />
-                <Remove
-                  label={`Remove ${j.name}`}
-                  disabled={limb.joints.length < 2}
-                  onRemove={() => void act(frameEdit(project, "unjoint", { joint: j.name }))}
+                <FieldForm
+                  of="Link"
+                  at={[...at, "links", n]}
+                  fields={["offset_mm"]}
+                  told={{ offset_mm: { firm: true } }}
+                  about={j.name}
                 />
               </>
             )}
