@@ -9,6 +9,7 @@ from flask import Response, request
 from bustle.core.at_rest.parts_list import parts, totals
 from bustle.core.document.checked import CheckedProject
 from bustle.core.document.differences import differences
+from bustle.core.edits import chain_joints
 from bustle.core.edits import limb_edits as assembly
 from bustle.core.edits import new_limbs as fitting
 from bustle.core.edits.alike import followed
@@ -49,8 +50,8 @@ ACTIONS = {
     "section": lambda b: hinged(b.project, b.axis),
     "hang": lambda b: hung(b.project, b.limb, b.section, b.alike),
     "hinge": lambda b: hinge_driven(b.project, b.section),
-    "joint": lambda b: fitting.jointed(b.project, b.limb),
-    "unjoint": lambda b: fitting.unjointed(b.project, b.limb, b.joint),
+    "joint": lambda b: chain_joints.jointed(b.project, b.limb, b.alike),
+    "unjoint": lambda b: chain_joints.unjointed(b.project, b.limb, b.joint, b.alike),
     "follow": lambda b: followed(b.before or b.project, b.project, b.limb),
     "turn_over": lambda b: turned_with_its_own(b.project, b.motion),
     "sag": lambda b: sagging(b.project, b.factor),

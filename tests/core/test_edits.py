@@ -13,7 +13,7 @@ from bustle.core.edits.at_rest import AT_REST, folded, standing
 from bustle.core.edits.frame_sections import hinged, hung
 from bustle.core.edits.limb_edits import at_the_other_end
 from bustle.core.edits.mirroring import mirror_image
-from bustle.core.edits.new_limbs import added, jointed, unjointed
+from bustle.core.edits.new_limbs import added
 from bustle.core.edits.scaling import scaled
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.capsule_distance import segment_to_cylinder
@@ -297,19 +297,6 @@ class OwnMachines(SeededTest):
 
 
 class ChainsAndSections(SeededTest):
-    def test_a_joint_put_on_and_taken_off_again_leaves_nothing(self):
-        project = added(hexapod(), "arm", "serial")
-        name = project.walker.limbs[-1].name
-        longer = jointed(project, name)
-        new = limbs(longer)[name].joints[-1].name
-        self.assertEqual(len(limbs(longer)[name].joints), 3)
-        self.assertEqual(document(unjointed(longer, name, new)), document(project))
-        one = unjointed(project, name, "turn")
-        self.assertEqual([j.name for j in limbs(one)[name].joints], ["nod"])
-        self.assertNotIn(f"{name}/turn", {j for d in one.walker.drives for j in d.joints})
-        with self.assertRaises(InputRefused):
-            jointed(hexapod(), "L1")
-
     def test_a_limb_goes_where_one_points(self):
         for x, y in ((60.0, 50.0), (-60.0, -50.0), (95.0, 0.0)):
             leg = added(hexapod(), "leg", "sprawled_3", (x, y)).walker.limbs[-1]

@@ -10,6 +10,7 @@ from bustle.core.document.checked import parse_project
 from bustle.core.document.file import load_project, save_project
 from bustle.core.edits import frame_sections
 from bustle.core.edits import new_limbs as fitting
+from bustle.core.edits.chain_joints import jointed
 from bustle.core.evaluate import evaluate
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import document
@@ -76,7 +77,7 @@ class Fitting(unittest.TestCase):
                 self.assertTrue(all(k.mass_g for k in new.links), family)
                 kinds = [d.servos[0].type for d in added.walker.drives if d.joints[0].startswith(f"{new.name}/")]
                 self.assertEqual(kinds, [hips, hips, *["Knee servo"] * len(kinds)][: len(kinds)])
-        longer = fitting.jointed(fitting.refitted(heavy, "L1", "serial", alike=False), "L1")
+        longer = jointed(fitting.refitted(heavy, "L1", "serial", alike=False), "L1")
         self.assertEqual(longer.walker.drives[-1].servos[0].type, "Knee servo")
         self.assertTrue(longer.walker.limbs[0].links[-1].mass_g)
 

@@ -7,9 +7,10 @@ import re
 import numpy as np
 
 from bustle.core.document.checked import parse_project
+from bustle.core.edits.chain_joints import jointed, unjointed
 from bustle.core.edits.limb_edits import copied, mirrored, relabelled, removed, renamed
 from bustle.core.edits.mirroring import mirror_image
-from bustle.core.edits.new_limbs import added, jointed, refitted, unjointed
+from bustle.core.edits.new_limbs import added, refitted
 from bustle.core.edits.scaling import scaled
 from bustle.core.evaluate import evaluate
 from bustle.core.project.project import document

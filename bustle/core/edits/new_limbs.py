@@ -72,7 +72,7 @@ def _parts(family: str, length: float, leg: bool = True) -> Values:
                 {"name": "bend", "min_deg": 0.0, "max_deg": 140.0, "axis": [0.0, 1.0, 0.0]},
             ],
             "links": [
-                _link(name, round(length * share, 1), (1.0, 0.0, 0.0))
+                usual_link(name, round(length * share, 1), (1.0, 0.0, 0.0))
                 for name, share in zip(("root", "upper", "lower"), SHARES["sprawled_3"], strict=True)
             ],
         }
@@ -83,18 +83,18 @@ def _parts(family: str, length: float, leg: bool = True) -> Values:
                 {"name": "nod", "min_deg": -60.0, "max_deg": 60.0, "axis": [0.0, 1.0, 0.0]},
             ],
             "links": [
-                _link("neck", length / 3, (0.0, 0.0, 1.0)),
-                _link("head", length * 2 / 3, (1.0, 0.0, 0.0)),
+                usual_link("neck", length / 3, (0.0, 0.0, 1.0)),
+                usual_link("head", length * 2 / 3, (1.0, 0.0, 0.0)),
             ],
         }
     shares = SHARES.get(family) or (WITH_FOOT if len(spec.links) == 4 else WITHOUT_FOOT)
     return {
         "joints": [{"name": j.name, "min_deg": STOPS[j.name][0], "max_deg": STOPS[j.name][1]} for j in spec.joints],
-        "links": [_link(k.name, round(length * s, 1)) for k, s in zip(spec.links, shares, strict=False)],
+        "links": [usual_link(k.name, round(length * s, 1)) for k, s in zip(spec.links, shares, strict=False)],
     }
 
 
-def _link(name: str, length_mm: float, way: tuple[float, float, float] | None = None) -> Values:
+def usual_link(name: str, length_mm: float, way: tuple[float, float, float] | None = None) -> Values:
     """Of usual weight; in a free chain, along a way of length 1."""
     link: Values = {"name": name, "length_mm": length_mm, "mass_g": round(length_mm * LINK_G_MM, 1)}
     return link if way is None else {**link, "offset_mm": [length_mm * share for share in way]}
@@ -115,7 +115,7 @@ def direct_drives(values: Values, limb: Values, types: Sequence[str] = ()) -> li
     ]
 
 
-def _types_of(values: Values, limb: Values) -> list[str]:
+def servo_types_of(values: Values, limb: Values) -> list[str]:
     """Of the servos that move a limb's joints, in their order."""
     joints = [f"{limb['name']}/{j['name']}" for j in limb["joints"]]
     drives = [d for joint in joints for d in values["walker"]["drives"] if joint in d["joints"]]
@@ -175,7 +175,7 @@ def added(
     # A leg is driven as the others are.
     others = [m for m in values["walker"]["limbs"] if role == "leg" and m["joints"] and m["feet"]]
     values["walker"]["limbs"].append(limb)
-    values["walker"]["drives"] += direct_drives(values, limb, _types_of(values, others[0]) if others else ())
+    values["walker"]["drives"] += direct_drives(values, limb, servo_types_of(values, others[0]) if others else ())
     if role == "leg":
         for gait, motion in zip(project.motions, values["motions"], strict=True):
             if isinstance(gait, PhaseGait):
@@ -197,61 +197,6 @@ def _stands_at(mount_mm: list[float], away_deg: float, family: str, length_mm: f
     return [round(mount_mm[0] + out * cos(way), 1), round(mount_mm[1] + out * sin(way), 1)]
 
 
-def jointed(project: CheckedProject, limb: str) -> CheckedProject:
-    """A free chain with one joint more at its end, and the link behind it."""
-    values = document(project)
-    own = _chain(values, limb)
-    taken = {j["name"] for j in own["joints"]} | {k["name"] for k in own["links"]}
-    n = next(n for n in range(1, 20) if not {f"joint{n}", f"link{n}"} & taken)
-    joint = {"name": f"joint{n}", "min_deg": -60.0, "max_deg": 60.0, "axis": [0.0, 1.0, 0.0]}
-    own["joints"].append(joint)
-    own["links"].append(_link(f"link{n}", 40.0, (1.0, 0.0, 0.0)))
-    types = _types_of(values, own)
-    values["walker"]["drives"] += direct_drives(values, {"name": limb, "joints": [joint]}, types[-1:])
-    return parse_project(values)
-
-
-def unjointed(project: CheckedProject, limb: str, joint: str) -> CheckedProject:
-    """A free chain without one of its joints and the link behind it; what was said of it goes with it."""
-    values = document(project)
-    own = _chain(values, limb)
-    names = [j["name"] for j in own["joints"]]
-    if joint not in names:
-        raise refuse("joint", f"{limb} has {', '.join(names)}, and no {joint[:40]!r}")
-    at = names.index(joint)
-    link = own["links"][at]["name"]
-    del own["joints"][at], own["links"][at]
-    walker, gone = values["walker"], f"{limb}/{joint}"
-    walker["drives"] = [d for d in walker["drives"] if gone not in d["joints"]]
-    for drive in walker["drives"]:
-        for servo in drive["servos"]:
-            if servo["sits_on"] == f"{limb}/{link}":
-                servo["sits_on"] = None
-    for mass in walker["masses"]:
-        if mass["on"] == f"{limb}/{link}":
-            mass["on"], mass["at_mm"] = own["section"], own["mount"]["at_mm"]
-    walker["leads"] = [m for m in walker["leads"] if all(p["on"] != f"{limb}/{link}" for p in m["path"])]
-    for truth in walker["as_built"]["limbs"]:
-        if truth["limb"] == limb:
-            truth["link_length_mm"].pop(link, None)
-            for told in (truth["joint_zero_deg"], truth["joint_play_deg"]):
-                told.pop(joint, None)
-    folded = [walker["folded"]["joints"]] if walker["folded"] else []
-    for said in (*folded, *(entries for motion in values["motions"] for entries in limb_lists(motion))):
-        said[:] = [a for a in said if (a["limb"], a.get("joint")) != (limb, joint)]
-    values["controls"] = [c for c in values["controls"] if c["does"] != "axis" or c["target"] != gone]
-    follow_places(values)
-    return parse_project(values)
-
-
-def _chain(values: Values, limb: str) -> Values:
-    found = next((m for m in values["walker"]["limbs"] if m["name"] == limb), None)
-    if found is None or not FAMILIES[found["family"]].open:
-        raise refuse("limb", f"{limb[:40]!r} is no free chain, whose joints one may add and take away")
-    chain: Values = found
-    return chain
-
-
 def refitted(project: CheckedProject, limb: str, family: str, alike: bool) -> CheckedProject:
     """A leg of another family in the same place, as long and as heavy; with `alike`, all of its family."""
     values = document(project)
@@ -266,7 +211,7 @@ def refitted(project: CheckedProject, limb: str, family: str, alike: bool) -> Ch
         if leg["name"] != limb and not (alike and leg["family"] == old):
             continue
         name, length = leg["name"], sum(k["length_mm"] for k in leg["links"])
-        weighs_g, types = sum(k["mass_g"] for k in leg["links"]), _types_of(values, leg)
+        weighs_g, types = sum(k["mass_g"] for k in leg["links"]), servo_types_of(values, leg)
         leg.update(
             _parts(family, length, bool(leg["feet"])), family=family, branch=FAMILIES[family].branches[0], keep=None
         )
