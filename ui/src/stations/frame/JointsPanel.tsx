@@ -43,7 +43,7 @@ export function JointsPanel({ project, limb, index }: { project: Project; limb: 
               at={[...at, "joints", n]}
               fields={j.kind === "slide" ? ["min_mm", "max_mm"] : ["min_deg", "max_deg", "friction_nm"]}
               about={joint(j.name)}
-              columns={2}
+              columns={j.kind === "slide" ? 2 : 3}
             />
             {family?.open && (
               <>
