@@ -8,7 +8,9 @@ from scipy.spatial.transform import Rotation
 
 from bustle.core.geometry.serial_chain import Chain, forward, jacobian, to_mount, turns
 from bustle.core.kinds.legs import FAMILIES
+from bustle.core.kinds.legs.searched.damped_descent import gap_of
 from bustle.core.kinds.legs.searched.damped_least_squares import solve_damped
+from bustle.core.kinds.legs.searched.foot_aim import Aim
 from bustle.core.machine.limb_groups import build_of
 from bustle.core.machine.sections import BODY, mount_place
 from bustle.core.machine.shared_servo_legs import Legs, Tie, settle
@@ -149,6 +151,26 @@ class Searching(RandomChains):
         solution = solve_damped(build, points[:, :, -1], None)
         self.assertLess(np.linalg.norm(solution.residual[..., :3], axis=-1).max(), 1e-6, f"seed {self.seed}")
 
+    def test_what_is_missing_is_the_turn_that_another_library_tells(self):
+        """Of any size: none, next to none, nearly half a turn, and half a turn about any axis."""
+        chain = self.chain(1, 4)
+        q = self.values(chain, 60)
+        points, frames = forward(chain, q)
+        axes = self.random.normal(size=(60, 3))
+        axes /= np.linalg.norm(axes, axis=-1, keepdims=True)
+        axes[:3] = np.eye(3)
+        size = self.random.choice([0.0, 1e-9, 1e-4, 0.5, 2.0, 3.1, np.pi - 1e-7, np.pi], 60)[:, None]
+        wanted = Rotation.from_rotvec(axes * size).as_matrix() @ frames[0, :, -1]
+        target = self.random.normal(0, 50, (60, 3))
+        gap = gap_of(chain, q[0], target, Aim(wanted, level=False))
+        np.testing.assert_allclose(gap[:, :3], target - points[0, :, -1], atol=1e-9, err_msg=f"seed {self.seed}")
+        # Half a turn either way is the same.
+        either = np.minimum(np.abs(gap[:, 3:] - axes * size), np.abs(gap[:, 3:] + axes * size * (size > 3.14)))
+        np.testing.assert_allclose(either, 0.0, atol=1e-7, err_msg=f"seed {self.seed}")
+        tilted = gap_of(chain, q[0], target, Aim(wanted, level=True))[:, 3:]
+        turned = Rotation.from_rotvec(tilted).as_matrix() @ frames[0, :, -1]
+        np.testing.assert_allclose(turned[..., 2], wanted[..., 2], atol=1e-9, err_msg=f"seed {self.seed}")
+
     def test_a_level_foot_is_level_wherever_it_heads(self):
         """Five hinges as of a leg without a yaw, in any order of pitch and roll: places that it can have with its sole
         as it was asked for, though not with the heading that it was asked for."""
@@ -170,10 +192,10 @@ class Searching(RandomChains):
         solution = solve_damped(build, points[:, :, -1], (away @ frames[0, :, -1])[None])
         found, turned = forward(chain, solution.joints)
         with self.subTest(seed=self.seed, words=words):
-            np.testing.assert_allclose(found[:, :, -1], points[:, :, -1], atol=1e-5)
-            np.testing.assert_allclose(turned[0, :, -1, :, 2], frames[0, :, -1, :, 2], atol=1e-6)
-            # To what a search leaves over; a heading that is not kept counts for nothing.
-            self.assertLess(solution.short.max(), 1e-5)
+            # To what a search leaves over, by place as by tilt; a heading that is not kept counts for nothing.
+            np.testing.assert_allclose(found[:, :, -1], points[:, :, -1], atol=1e-9)
+            np.testing.assert_allclose(turned[0, :, -1, :, 2], frames[0, :, -1, :, 2], atol=1e-11)
+            self.assertLess(solution.short.max(), 1e-9)
             # What it heads aside is told: the whole turn that is missing takes it to what was asked for.
             missing = Rotation.from_rotvec(solution.residual[0, :, 3:]).as_matrix()
             np.testing.assert_allclose(missing @ turned[0, :, -1], away @ frames[0, :, -1], atol=1e-6)

@@ -3,7 +3,7 @@
 Each round takes the step Δq = Jᵀ(J·Jᵀ + λ²·I)⁻¹·e for the joints that are free to move, e being what is missing at the
 foot; a joint pressed against its limit is left out and the rest solved again. λ shrinks while steps help and grows
 where they do not (Levenberg–Marquardt), so that the end of the search is Newton's; a sample is done with once it gains
-next to nothing by a step. All samples iterate together. Where that misses a target no further off than the chain is
+next to nothing by a step. Where that misses a target no further off than the chain is
 long, they start again from several places of a fixed grid at once; samples that stand another way than most, or worse
 than they need (the least miss changes by no more than the target does), are started again from their neighbours. A
 chain with more joints than it needs starts a little bent, where it can go every way; one whose foot is told how to lie
@@ -21,15 +21,13 @@ from bustle.core.geometry.serial_chain import Chain
 from bustle.core.kinds.legs.family import REACHED_MM, Build, Solution, miss
 from bustle.core.kinds.legs.searched.chain_starts import nearest_of, rest_of, spread_of, start_of
 from bustle.core.kinds.legs.searched.damped_descent import TILT_MM, descend, gap_of, size_of
-from bustle.core.kinds.legs.searched.foot_aim import Aim
+from bustle.core.kinds.legs.searched.foot_aim import LEVEL, PLACE, Aim
 
 SWEEPS = 4
 # Where the first start fails: this many more, each the nearest of a grid of about this many over the joints' ranges.
 STARTS = 3
 # A joint that moves more than this from one sample to the next, while the foot hardly moves, has jumped.
 JUMP_RAD = 0.5
-# Of what a free chain keeps: the foot's place; how it is turned too; or how far it tilts too.
-PLACE, POSE, LEVEL = range(3)
 
 
 def solve_damped(build: Build, points: Array, aims: Array | None) -> Solution:
@@ -79,7 +77,7 @@ def _solve_one(build: Build, target: Array, aim: Aim | None) -> tuple[Array, Arr
         best_gap[:, 3:] = 0.0
     elif aim.level:
         # Where it heads is told, and was not asked for.
-        best_gap = gap_of(chain, best_q, target, Aim(aim.turns, level=False))[0]
+        best_gap = gap_of(chain, best_q, target, Aim(aim.turns, level=False))
     return best_q, best_gap
 
 

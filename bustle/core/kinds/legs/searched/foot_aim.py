@@ -6,7 +6,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, Indices, cross
+from bustle.core.geometry.arrays import Array, Flags, Indices
+
+# What a chain is asked for: its foot's place; how it is turned too; or how far it tilts too.
+PLACE, POSE, LEVEL = range(3)
 
 
 @dataclass(frozen=True)
@@ -20,24 +23,9 @@ class Aim:
     def __getitem__(self, rows: slice | Indices | Flags) -> Aim:
         return Aim(self.turns[rows], self.level)
 
-    def missing(self, frames: Array) -> Array:
-        """(S, 3): the turn, a vector along its axis, that takes feet (S, 3, 3) to where they are to be."""
-        if not self.level:
-            return _turn_vector(self.turns @ np.swapaxes(frames, -1, -2))
-        normals = self.turns[..., 2]
-        axis = cross(frames[..., 2], normals)
-        sine = np.linalg.norm(axis, axis=-1)
-        angle = np.arctan2(sine, (frames[..., 2] * normals).sum(axis=-1))
-        # Upside down it may turn back about any axis that lies level.
-        axis = np.where(sine[:, None] > 1e-9, axis, frames[..., 0])
-        return np.asarray(axis * (angle / np.maximum(sine, 1e-9))[:, None])
-
-    def columns(self, turning: Array) -> Array:
-        """How it turns (S, 3, J) as joints do, of which that counts."""
-        if not self.level:
-            return turning
-        normals = self.turns[..., 2]
-        return turning - normals[..., None] * np.einsum("sr,srj->sj", normals, turning)[:, None]
+    @property
+    def asks(self) -> int:
+        return LEVEL if self.level else POSE
 
     def angles(self, frames: Array) -> Array:
         """(S, G) rad: how far each foot (G, 3, 3) is from each that is wanted."""
@@ -56,10 +44,3 @@ class Aim:
         else:
             cosine = (np.einsum("sab,sab->s", self.turns, before) - 1) / 2
         return np.asarray(np.arccos(np.clip(cosine, -1.0, 1.0)))
-
-
-def _turn_vector(turn: Array) -> Array:
-    from scipy.spatial.transform import Rotation
-
-    vector: Array = Rotation.from_matrix(turn).as_rotvec()
-    return vector
