@@ -209,6 +209,28 @@ class Building(BrowserTest):
         self.assertEqual(len(set(names)), 8)
 
     @in_turns
+    def test_legs_become_chains_and_get_a_joint_more_all_alike(self):
+        walker = self.new_walker("four_sprawled")
+        page = self.go(walker, "frame", "leg=FL")
+        mass = page.locator(".rail-nav a", has_text="Frame")
+        weighs = mass.inner_text()
+        page.get_by_label("Kind", exact=True).select_option(label="free chain")
+        self.saved(2)
+        # As long and as heavy as it was.
+        expect(mass).to_have_text(re.compile(re.escape(weighs.splitlines()[1])))
+        page.get_by_role("button", name="Joints", exact=True).click()
+        page.get_by_role("button", name="Add a joint").click()
+        self.saved(3)
+        limbs = self.project(walker)["walker"]["limbs"]
+        self.assertEqual([len(m["joints"]) for m in limbs], [4] * 4)
+        expect(page.locator(".rail-nav a", has_text="Servos")).to_contain_text("of 16 checked")
+        # The way to the next joint has to be told: nothing takes it away.
+        expect(page.get_by_role("button", name=re.compile("to the next joint"))).to_have_count(0)
+        page.get_by_role("button", name=f"Remove {limbs[0]['joints'][-1]['name']}").click()
+        self.saved(4)
+        self.assertEqual([len(m["joints"]) for m in self.project(walker)["walker"]["limbs"]], [3] * 4)
+
+    @in_turns
     def test_a_lead_is_measured_and_prices_carry_their_currency(self):
         walker = self.new_walker()
         page = self.go(walker, "frame", "leg=L1")
