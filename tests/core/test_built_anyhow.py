@@ -10,11 +10,12 @@ import numpy as np
 from bustle.core.document.checked import CheckedProject
 from bustle.core.document.file import load_project, save_project
 from bustle.core.edits.alike import followed
+from bustle.core.edits.chain_joints import jointed, unjointed
 from bustle.core.edits.frame_sections import hinged
 from bustle.core.edits.hinge_drives import hinge_driven
 from bustle.core.edits.limb_edits import at_the_other_end, copied, mirrored, relabelled, removed, renamed, repeated
 from bustle.core.edits.mirroring import mirror_image
-from bustle.core.edits.new_limbs import added, jointed, refitted, unjointed
+from bustle.core.edits.new_limbs import added, refitted
 from bustle.core.edits.scaling import scaled
 from bustle.core.evaluate import evaluate
 from bustle.core.kinds.legs import FAMILIES

@@ -57,9 +57,9 @@ def from_event_to_event(
     do between two rows; when each is, (K,) s after the first; and from which on they are in the cycle after it."""
     count = len(rows)
     nodes, at = np.empty(count + 2, np.intp), np.empty(count + 2)
-    nodes[1 : count + 1], begins, ends = rows, 1, count + 1
     for n in range(count):
-        at[1 + n] = n * row_s
+        nodes[1 + n], at[1 + n] = rows[n], n * row_s
+    begins, ends = 1, count + 1
     for lands in (False, True):
         row, found, nearest = rows[-1 if lands else 0], -1, whole_s
         for event in range(samples, len(time_s)):
