@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from bustle.core.document.checked import CheckedProject
+from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.document.file import load_project, save_project
 from bustle.core.edits.alike import followed
 from bustle.core.edits.chain_joints import jointed, unjointed
@@ -19,6 +19,7 @@ from bustle.core.edits.new_limbs import added, refitted
 from bustle.core.edits.scaling import scaled
 from bustle.core.evaluate import evaluate
 from bustle.core.kinds.legs import FAMILIES
+from bustle.core.project.project import document
 from bustle.core.starting.leg_that_stands import leg_that_stands
 from bustle.core.starting.starting_walkers import SHAPES
 from bustle.core.words.problems import InputRefused
@@ -40,7 +41,17 @@ def limb(random: np.random.Generator, project: CheckedProject) -> str:
 def _joint_taken_off(random: np.random.Generator, project: CheckedProject) -> CheckedProject:
     own = limb(random, project)
     joints = next(m for m in project.walker.limbs if m.name == own).joints
-    return unjointed(project, own, joints[-1].name if joints else "none")
+    return unjointed(project, own, joints[-1].name if joints else "none", bool(random.random() < 0.5))
+
+
+def _weightless(random: np.random.Generator, project: CheckedProject) -> CheckedProject:
+    """All its links, all its servos, or all that it carries weigh nothing."""
+    values = document(project)
+    links = [link for limb in values["walker"]["limbs"] for link in limb["links"]]
+    every = [links, values["servo_types"], values["walker"]["masses"]]
+    for part in every[int(random.integers(3))]:
+        part["mass_g"] = 0.0
+    return parse_project(values)
 
 
 def _link(random: np.random.Generator, project: CheckedProject) -> CheckedProject:
@@ -78,7 +89,7 @@ EDITS_BY_HAND: dict[str, Edit] = {
     "rename": lambda random, p: renamed(p, {limb(random, p): "Renamed"}),
     "label": lambda random, p: relabelled(p, str(random.choice(["sides", "corners", "circle"]))),
     "add a limb": _added,
-    "a joint more": lambda random, p: jointed(p, limb(random, p)),
+    "a joint more": lambda random, p: jointed(p, limb(random, p), bool(random.random() < 0.5)),
     "a joint less": _joint_taken_off,
     "another kind of leg": _refitted,
     "a section more": lambda random, p: hinged(p, str(random.choice(["yaw", "pitch", "roll"]))),
@@ -86,6 +97,7 @@ EDITS_BY_HAND: dict[str, Edit] = {
     "scale": lambda random, p: scaled(p, float(random.uniform(0.6, 1.7)), bool(random.random() < 0.5)),
     "mirror it all": lambda random, p: mirror_image(p),
     "a link": _link,
+    "weighs nothing": _weightless,
 }
 
 

@@ -141,6 +141,11 @@ class Refused(unittest.TestCase):
             ("name", " Hexapod", "name: must not begin or end with a space"),
             ("name", "Hexa\npod", "name: must be one line"),
             ("walker/limbs/2/links", [], "walker.limbs[2].links: a sprawled"),
+            (
+                "walker/limbs/0/feet/0/sole",
+                {"kind": "curved", "radius_fore_mm": 90.0, "radius_side_mm": 0.0, "width_mm": 30.0},
+                "walker.limbs[0].feet[0].sole.radius_side_mm: must be at least 0.1, got 0",
+            ),
         ):
             with self.subTest(path=path, value=value):
                 sentences = self.refusal(self.edited(path, value))

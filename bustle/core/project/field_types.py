@@ -79,6 +79,8 @@ PartPath = Annotated[str, StringConstraints(min_length=1, max_length=60)]
 Text = Annotated[str, StringConstraints(max_length=4000), AfterValidator(_plain_text)]
 Line = Annotated[str, StringConstraints(max_length=60), AfterValidator(_plain_line)]
 Length = Annotated[Real, Field(ge=0, le=2000)]
+# Of what curves: nothing curves by none.
+Radius = Annotated[Real, Field(ge=0.1, le=2000)]
 Coordinate = Annotated[Real, Field(ge=-3000, le=3000)]
 Angle = Annotated[Real, Field(ge=-360, le=360)]
 Tilt = Annotated[Real, Field(ge=-60, le=60)]

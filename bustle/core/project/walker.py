@@ -25,6 +25,7 @@ from bustle.core.project.field_types import (
     PlanePoint,
     Point,
     Price,
+    Radius,
     Real,
     Size,
     Tilt,
@@ -164,8 +165,8 @@ class CurvedSole(Value):
     """
 
     kind: Literal["curved"] = "curved"
-    radius_fore_mm: Length
-    radius_side_mm: Length
+    radius_fore_mm: Radius
+    radius_side_mm: Radius
     length_mm: Length | None = None
     width_mm: Length | None = None
 

@@ -247,7 +247,8 @@ def _movers(limb: Limb, chain: Chain, coupling: Array, h: int, turned: dict[str,
 
 
 def _lend(bodies: list[Body]) -> None:
-    """A little of the mass it moves on to every moving part without any, at the joint between them."""
+    """A little of the mass it moves on to every moving part without any, at the joint between them. To what has a
+    shape and none, and moves by no joint, next to nothing: of such, readers make out a mass by its size."""
     weightless = [(body, body.joint) for body in bodies if body.joint and body.kg == 0]
     for body, joint in weightless:
         parent, at = _moves_on(bodies, body)
@@ -262,6 +263,9 @@ def _lend(bodies: list[Body]) -> None:
                 break
             kg /= 4
         body.add(max(kg, LEAST_KG), np.zeros(3), max(kg, LEAST_KG) * BALL)
+    for body in bodies:
+        if body.kg == 0 and body.shapes:
+            body.add(LEAST_KG, np.zeros(3), LEAST_KG * BALL)
 
 
 def _moves_on(bodies: list[Body], body: Body) -> tuple[Body, Array]:
