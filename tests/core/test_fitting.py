@@ -81,6 +81,19 @@ class Fitting(unittest.TestCase):
         self.assertEqual(longer.walker.drives[-1].servos[0].type, "Knee servo")
         self.assertTrue(longer.walker.limbs[0].links[-1].mass_g)
 
+    def test_joints_that_share_two_servos_have_one_each(self):
+        values = document(hexapod())
+        first = values["servo_types"][0]
+        values["servo_types"] += [{**first, "name": name} for name in ("Second", "Knee")]
+        yaw, femur, tibia = (d for d in values["walker"]["drives"] if d["joints"][0].startswith("L1/"))
+        yaw["kind"], yaw["joints"] = "parallel_rod", [*yaw["joints"], *femur["joints"]]
+        yaw["servos"] += femur["servos"]
+        yaw["servos"][1]["type"], tibia["servos"][0]["type"] = "Second", "Knee"
+        values["walker"]["drives"].remove(femur)
+        other = fitting.refitted(parse_project(values), "L1", "upright_3", alike=False)
+        kinds = [d.servos[0].type for d in other.walker.drives if d.joints[0].startswith("L1/")]
+        self.assertEqual(kinds, [first["name"], "Second", "Knee"])
+
     def test_what_rode_on_a_link_that_is_no_more_rides_on_the_frame(self):
         lead = {"name": "Knee", "length_mm": 300.0, "path": [{"on": "body"}, {"on": "L1/tibia"}]}
         mass = {"name": "Bumper", "mass_g": 20.0, "on": "L1/tibia"}

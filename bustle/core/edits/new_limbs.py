@@ -116,10 +116,14 @@ def direct_drives(values: Values, limb: Values, types: Sequence[str] = ()) -> li
 
 
 def servo_types_of(values: Values, limb: Values) -> list[str]:
-    """Of the servos that move a limb's joints, in their order."""
-    joints = [f"{limb['name']}/{j['name']}" for j in limb["joints"]]
-    drives = [d for joint in joints for d in values["walker"]["drives"] if joint in d["joints"]]
-    return [servo["type"] for drive in drives for servo in drive["servos"]]
+    """One for each joint of a limb that is driven, in their order: of the servo that has its place in its drive."""
+    found = []
+    for joint in (f"{limb['name']}/{j['name']}" for j in limb["joints"]):
+        for drive in values["walker"]["drives"]:
+            if joint in drive["joints"]:
+                place = min(drive["joints"].index(joint), len(drive["servos"]) - 1)
+                found.append(drive["servos"][place]["type"])
+    return found
 
 
 def _middle(joint: Values) -> float:

@@ -18,7 +18,9 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags, cross, skew, turned
 from bustle.core.geometry.compiled import (
+    Vector,
     about,
+    compiled,
     compiled_for,
     dot,
     flags,
@@ -141,6 +143,19 @@ def forward(chain: Chain, joints: Array) -> tuple[Array, Array]:
     return at.transpose(1, 3, 0, 2), turn.transpose(1, 4, 0, 2, 3)
 
 
+@compiled
+def past_hinge(
+    at: Vector, x: Vector, y: Vector, z: Vector, axis: Vector, offset: Vector, slides: bool, value: float
+) -> tuple[Vector, Vector, Vector, Vector]:
+    """Where a chain has got to, and the rows of its frame, past one hinge more and what leads on from it."""
+    if slides:
+        offset = plus(offset, times(axis, value))
+    else:
+        sine, cosine = sin(value), cos(value)
+        x, y, z = about(x, axis, sine, cosine), about(y, axis, sine, cosine), about(z, axis, sine, cosine)
+    return (at[0] + dot(x, offset), at[1] + dot(y, offset), at[2] + dot(z, offset)), x, y, z
+
+
 @compiled_for(floats(3), floats(3), floats(3), floats(2), floats(3), flags(1))
 def _forward(
     values: Array, axes: Array, offsets: Array, mount_at: Array, mount_turn: Array, sliding: Flags
@@ -154,13 +169,8 @@ def _forward(
             at, x, y, z = vector(mount_at[n]), vector(mount[0]), vector(mount[1]), vector(mount[2])
             points[0, n, 0, s], points[0, n, 1, s], points[0, n, 2, s] = at
             for h in range(hinges):
-                step, axis, value = vector(offsets[n, h]), vector(axes[n if len(axes) > 1 else 0, h]), values[n, s, h]
-                if sliding[h]:
-                    step = plus(step, times(axis, value))
-                else:
-                    sine, cosine = sin(value), cos(value)
-                    x, y, z = about(x, axis, sine, cosine), about(y, axis, sine, cosine), about(z, axis, sine, cosine)
-                at = at[0] + dot(x, step), at[1] + dot(y, step), at[2] + dot(z, step)
+                axis, offset = vector(axes[n if len(axes) > 1 else 0, h]), vector(offsets[n, h])
+                at, x, y, z = past_hinge(at, x, y, z, axis, offset, sliding[h], values[n, s, h])
                 points[h + 1, n, 0, s], points[h + 1, n, 1, s], points[h + 1, n, 2, s] = at
                 for k in range(3):
                     frames[h, n, 0, k, s], frames[h, n, 1, k, s], frames[h, n, 2, k, s] = x[k], y[k], z[k]

@@ -11,7 +11,6 @@ from bustle.core.geometry.compiled import (
     REAL,
     WHOLE,
     Vector,
-    about,
     compiled,
     compiled_for,
     crossed,
@@ -21,12 +20,11 @@ from bustle.core.geometry.compiled import (
     floats,
     matrix,
     minus,
-    plus,
     solved,
     times,
     vector,
 )
-from bustle.core.geometry.serial_chain import Chain
+from bustle.core.geometry.serial_chain import Chain, past_hinge
 from bustle.core.kinds.legs.searched.foot_aim import LEVEL, PLACE, POSE, Aim
 
 ROUNDS = 90
@@ -126,15 +124,10 @@ def _look(
         value = 0.0
         for k in range(joints):
             value += coupling[h, k] * q[k]
-        step, axis = vector(offsets[h]), vector(axes[h])
+        axis = vector(axes[h])
         moves[3, h], moves[4, h], moves[5, h] = dot(x, axis), dot(y, axis), dot(z, axis)
         moves[6, h], moves[7, h], moves[8, h] = at
-        if sliding[h]:
-            step = plus(step, times(axis, value))
-        else:
-            sine, cosine = math.sin(value), math.cos(value)
-            x, y, z = about(x, axis, sine, cosine), about(y, axis, sine, cosine), about(z, axis, sine, cosine)
-        at = at[0] + dot(x, step), at[1] + dot(y, step), at[2] + dot(z, step)
+        at, x, y, z = past_hinge(at, x, y, z, axis, vector(offsets[h]), sliding[h], value)
     for h in range(hinges):
         line, arm = (moves[3, h], moves[4, h], moves[5, h]), (moves[6, h], moves[7, h], moves[8, h])
         if sliding[h]:
