@@ -21,11 +21,12 @@ Transactions on Robotics and Automation 5 (1989).
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from math import sqrt
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.compiled import Vector, compiled, compiled_for, factored, floats, plus, solved
 
 # ε, as a share of the fastest slide, and how near a turn has to come, mm.
 ROUND, NEAR_MM = 0.1, 1e-4
@@ -38,106 +39,91 @@ ARM_MM = 100.0
 FIRM = 1e-9
 # What would draw it on and on is told as so large a share of what holds it.
 MOST_DRAWN = 0.9
-ONE = np.eye(3)
 
 
 def least_rubbing(slides: Array, where: Array, load: Array, drawn: Array | None = None) -> Array:
     """(N, 3) mm, mm, rad: how the body goes. slides (L, N, 2) mm, how each foot would slide; where (L, N, 2) mm; load
     (L, N), 0 of feet that do not stand; drawn (N, 2): p, none on a level floor."""
-    feet, rows = _Feet.of(slides, where, load, drawn), np.arange(slides.shape[1])
-    found, step, blend = np.zeros((len(rows), 3)), np.zeros((len(rows), 3)), np.full(len(rows), FIRST)
-    here = feet.gone(step)
-    for _ in range(TURNS):
-        move = feet.towards(here, blend)
-        there = feet.gone(step + move)
-        nearer = there.rubbed <= here.rubbed
-        step[nearer] += move[nearer]
-        here = there if nearer.all() else there.where(nearer, here)
-        blend = np.clip(blend * np.where(nearer, FALLS, GROWS), LEAST, 1.0)
-        # What went nowhere has arrived.
-        going = np.abs(move).max(axis=1) > NEAR_MM
-        if not going.all():
-            found[rows[~going]] = step[~going]
-            rows, step, blend, feet, here = rows[going], step[going], blend[going], feet.only(going), here.only(going)
-            if not len(rows):
+    return _least(slides, where, load, np.zeros((load.shape[1], 2)) if drawn is None else drawn)
+
+
+@compiled_for(floats(3), floats(3), floats(2), floats(2))
+def _least(slides: Array, where: Array, load: Array, drawn: Array) -> Array:
+    count, rows = load.shape
+    # Of each foot that stands: how it would slide, what a turn adds to that, and what it carries.
+    feet, square, right, found = np.empty((count, 5)), np.empty((3, 3)), np.empty(3), np.empty((rows, 3))
+    for n in range(rows):
+        standing, fastest = 0, 0.0
+        for k in range(count):
+            if load[k, n] > 0:
+                feet[standing, 0], feet[standing, 1] = slides[k, n]
+                feet[standing, 2], feet[standing, 3] = -where[k, n, 1] / ARM_MM, where[k, n, 0] / ARM_MM
+                feet[standing, 4] = load[k, n]
+                fastest = max(fastest, slides[k, n, 0] ** 2 + slides[k, n, 1] ** 2)
+                standing += 1
+        own, soft = feet[:standing], ROUND * sqrt(fastest) + 1e-9
+        pull = sqrt(drawn[n, 0] ** 2 + drawn[n, 1] ** 2)
+        by = min(1.0, MOST_DRAWN / max(pull, 1e-12))
+        px, py = by * drawn[n, 0], by * drawn[n, 1]
+        step, blend = (0.0, 0.0, 0.0), FIRST
+        here = _rubbed(own, px, py, soft, step)
+        for _ in range(TURNS):
+            move = _towards(own, px, py, soft, step, blend, square, right)
+            there = _rubbed(own, px, py, soft, plus(step, move))
+            nearer = there <= here
+            if nearer:
+                step, here = plus(step, move), there
+            blend = min(max(blend * (FALLS if nearer else GROWS), LEAST), 1.0)
+            # What went nowhere has arrived.
+            if max(abs(move[0]), abs(move[1]), abs(move[2])) <= NEAR_MM:
                 break
-    found[rows] = step
-    return found / [1.0, 1.0, ARM_MM]
-
-
-@dataclass(frozen=True)
-class _Gone:
-    """slide (N, 2L) mm: v of every foot along x, then along y; size (N, L) of √(|v|² + ε²); rubbed (N,)."""
-
-    slide: Array
-    size: Array
-    rubbed: Array
-
-    def only(self, rows: Flags) -> _Gone:
-        return _Gone(self.slide[rows], self.size[rows], self.rubbed[rows])
-
-    def where(self, rows: Flags, other: _Gone) -> _Gone:
-        """At these rows as it is here, at the rest as there."""
-        of = rows[:, None]
-        return _Gone(
-            np.where(of, self.slide, other.slide),
-            np.where(of, self.size, other.size),
-            np.where(rows, self.rubbed, other.rubbed),
-        )
-
-
-@dataclass(frozen=True)
-class _Feet:
-    """Of N rows with L feet: unmoved (N, 2L) as `slide`; by_step (N, 2L, 3), what a step does to it; load (N, L);
-    drawn (N, 2L), load · p; soft (N, 1): ε."""
-
-    unmoved: Array
-    by_step: Array
-    load: Array
-    drawn: Array
-    soft: Array
-
-    @classmethod
-    def of(cls, slides: Array, where: Array, load: Array, drawn: Array | None) -> _Feet:
-        count, n = load.shape
-        by_step = np.zeros((n, 2 * count, 3))
-        by_step[:, :count, 0] = by_step[:, count:, 1] = 1.0
-        by_step[:, :count, 2], by_step[:, count:, 2] = -where[..., 1].T / ARM_MM, where[..., 0].T / ARM_MM
-        carry = load.T
-        unmoved = np.concatenate([slides[..., 0].T, slides[..., 1].T], axis=1)
-        fastest = np.sqrt((np.square(slides).sum(axis=-1) * (load > 0)).max(axis=0, initial=0.0))
-        pull = np.zeros((n, 2)) if drawn is None else _no_more(drawn)
-        return cls(unmoved, by_step, carry, np.concatenate([carry * pull[:, :1], carry * pull[:, 1:]], axis=1),
-                   (ROUND * fastest + 1e-9)[:, None])  # fmt: skip
-
-    def only(self, rows: Flags) -> _Feet:
-        return _Feet(self.unmoved[rows], self.by_step[rows], self.load[rows], self.drawn[rows], self.soft[rows])
-
-    def gone(self, step: Array) -> _Gone:
-        """After a step (N, 3)."""
-        slide = self.unmoved + (self.by_step @ step[..., None])[..., 0]
-        count = self.load.shape[1]
-        x, y = slide[:, :count], slide[:, count:]
-        size = np.sqrt(x * x + y * y + self.soft * self.soft)
-        return _Gone(slide, size, (self.load * size).sum(axis=1) - (self.drawn * slide).sum(axis=1))
-
-    def towards(self, here: _Gone, blend: Array) -> Array:
-        """(N, 3): the step that undoes what the feet push, each as stiff as λ has it."""
-        count, held = self.load.shape[1], self.load / here.size
-        both = np.concatenate([held, held], axis=1)
-        right = ((both * here.slide - self.drawn)[:, None] @ self.by_step)[:, 0]
-        # What a step does to each foot along the way that it slides, v·∂v.
-        x, y = here.slide[:, :count, None], here.slide[:, count:, None]
-        along = x * self.by_step[:, :count] + y * self.by_step[:, count:]
-        rest = (1.0 - blend[:, None]) * held / (here.size * here.size)
-        square = self.by_step.swapaxes(1, 2) @ (both[..., None] * self.by_step)
-        square -= along.swapaxes(1, 2) @ (rest[..., None] * along)
-        firm = FIRM * np.trace(square, axis1=1, axis2=2) + 1e-300
-        square += firm[:, None, None] * ONE
-        return np.asarray(-np.linalg.solve(square, right[..., None])[..., 0], dtype=np.float64)
-
-
-def _no_more(drawn: Array) -> Array:
-    size = np.linalg.norm(drawn, axis=-1, keepdims=True)
-    found: Array = drawn * np.minimum(1.0, MOST_DRAWN / np.maximum(size, 1e-12))
+        found[n, 0], found[n, 1], found[n, 2] = step[0], step[1], step[2] / ARM_MM
     return found
+
+
+@compiled
+def _slide(foot: Array, step: Vector) -> tuple[float, float]:
+    """mm: v of a foot after a step."""
+    return foot[0] + step[0] + step[2] * foot[2], foot[1] + step[1] + step[2] * foot[3]
+
+
+@compiled
+def _rubbed(feet: Array, px: float, py: float, soft: float, step: Vector) -> float:
+    """What a step leaves, feet (L, 5)."""
+    found = 0.0
+    for foot in feet:
+        x, y = _slide(foot, step)
+        found += foot[4] * (sqrt(x * x + y * y + soft * soft) - px * x - py * y)
+    return found
+
+
+@compiled
+def _towards(
+    feet: Array, px: float, py: float, soft: float, step: Vector, blend: float, square: Array, right: Array
+) -> Vector:
+    """The step that undoes what the feet push, each as stiff as λ has it; square (3, 3) and right (3,) are written."""
+    square[:], right[:] = 0.0, 0.0
+    for foot in feet:
+        (x, y), turn_x, turn_y, carries = _slide(foot, step), foot[2], foot[3], foot[4]
+        size = sqrt(x * x + y * y + soft * soft)
+        held = carries / size
+        rest = (1.0 - blend) * held / (size * size)
+        push_x, push_y = held * x - carries * px, held * y - carries * py
+        right[0], right[1] = right[0] - push_x, right[1] - push_y
+        right[2] -= push_x * turn_x + push_y * turn_y
+        # What a turn does along the way that the foot slides, v·∂v.
+        along = x * turn_x + y * turn_y
+        square[0, 0] += held - rest * x * x
+        square[1, 0] -= rest * x * y
+        square[1, 1] += held - rest * y * y
+        square[2, 0] += held * turn_x - rest * along * x
+        square[2, 1] += held * turn_y - rest * along * y
+        square[2, 2] += held * (turn_x * turn_x + turn_y * turn_y) - rest * along * along
+    firm = FIRM * (square[0, 0] + square[1, 1] + square[2, 2]) + 1e-300
+    for k in range(3):
+        square[k, k] += firm
+    if not factored(square):
+        # What is held firmly has a factor, but for rounding: then it is there.
+        return 0.0, 0.0, 0.0
+    solved(square, right)
+    return right[0], right[1], right[2]

@@ -20,6 +20,8 @@ ROLLS = 12
 # A foot that moves by less than such a share of how much further it was asked for, which was so much at least, does not
 # go that way.
 FOLLOWS, STEP_MM = 0.05, 0.01
+# Nearer than this it is there.
+THERE_MM = 1e-9
 
 
 def on_its_soles(
@@ -44,6 +46,8 @@ def on_its_soles(
     step = (targets - feet)[curved]
     stays = np.zeros(step.shape, dtype=bool)
     for _ in range(ROLLS if curved else 0):
+        if np.abs(step).max(initial=0.0) < THERE_MM:
+            break
         ends[curved] += step
         before = feet[curved]
         solved = solve(parts, tied, to_body(body, ends), aims, given, on, swung)
@@ -51,6 +55,8 @@ def on_its_soles(
         # Secant, coordinate by coordinate: how far the contact followed the end of the leg. What a leg does not follow
         # is let be: asked for further and further aside it would at last hang to the other side.
         followed = feet[curved] - before
+        if np.abs(followed).max(initial=0.0) < THERE_MM:
+            break
         stays |= (np.abs(step) > STEP_MM) & (np.abs(followed) < FOLLOWS * np.abs(step))
         rate = np.where(np.abs(followed) > 1e-9, step / np.where(followed == 0.0, 1.0, followed), 1.0)
         step = np.where(stays, 0.0, np.clip(rate, 0.2, 2.0) * (targets - feet)[curved])

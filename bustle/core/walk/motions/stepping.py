@@ -21,7 +21,7 @@ from bustle.core.geometry.serial_chain import turns
 from bustle.core.kinds.foot_paths import FOOT_PATHS, Swing
 from bustle.core.machine.sections import AXES, turned
 from bustle.core.machine.tracks import BodyTrack
-from bustle.core.project.motion import LegTiming, PhaseGait, Pose
+from bustle.core.project.motion import LegTiming, PhaseGait, Pose, SwayTerm
 from bustle.core.project.project import Project
 from bustle.core.project.walker import Limb
 from bustle.core.walk.motions.given_joints import joint_track
@@ -198,13 +198,19 @@ def body_places(way: Journey, tau_s: float, t: Array, share: Array | float = 1.0
     # Mostly there is one sway, and it need not be parted.
     same = all(s.gait.pose.sway == first.pose.sway for s in way.stretches)
     for stretch, own in [(way.stretches[0], np.ones(t.shape))] if same else way.shares(t):
-        for term in stretch.gait.pose.sway:
-            angle = 2 * np.pi * term.harmonic * (tau_s + t) / first.cycle_s
-            c, s = np.cos(angle) * share * own, np.sin(angle) * share * own
-            x += term.x_cos_mm * c + term.x_sin_mm * s
-            y += term.y_cos_mm * c + term.y_sin_mm * s
-            z += term.z_cos_mm * c + term.z_sin_mm * s
+        if stretch.gait.pose.sway:
+            swayed = _swayed(stretch.gait.pose.sway, 2 * np.pi / first.cycle_s * (tau_s + t)) * (share * own)
+            x, y, z = x + swayed[0], y + swayed[1], z + swayed[2]
     return x, y, z
+
+
+def _swayed(terms: tuple[SwayTerm, ...], turned_by: Array) -> Array:
+    """(3, S) mm, of a cycle turned by so many radians (S,)."""
+    angle = np.outer([term.harmonic for term in terms], turned_by)
+    cos = np.array([(term.x_cos_mm, term.y_cos_mm, term.z_cos_mm) for term in terms]).T
+    sin = np.array([(term.x_sin_mm, term.y_sin_mm, term.z_sin_mm) for term in terms]).T
+    found: Array = cos @ np.cos(angle) + sin @ np.sin(angle)
+    return found
 
 
 def body_at(travel: tuple[Array, Array, Array], place: tuple[Array, Array, Array], tilt: Array) -> BodyTrack:
@@ -246,4 +252,5 @@ def told(
         gait.joints,
         joint_track(stepping.project.walker, gait, stepping.tau_s, lean),
         legs_lead=gait.travel == "implied",
+        travel_at=stepping.way.at,
     )
