@@ -11,6 +11,7 @@ from bustle.core.document.file import load_project, save_project
 from bustle.core.edits import frame_sections
 from bustle.core.edits import new_limbs as fitting
 from bustle.core.edits.chain_joints import jointed
+from bustle.core.edits.limb_edits import mirrored
 from bustle.core.evaluate import evaluate
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import document
@@ -93,6 +94,51 @@ class Fitting(unittest.TestCase):
         other = fitting.refitted(parse_project(values), "L1", "upright_3", alike=False)
         kinds = [d.servos[0].type for d in other.walker.drives if d.joints[0].startswith("L1/")]
         self.assertEqual(kinds, [first["name"], "Second", "Knee"])
+
+    def test_links_joints_and_servos_that_both_kinds_have_stay_as_they_are(self):
+        values = document(quadruped())
+        for limb in values["walker"]["limbs"]:
+            limb["branch"] = FAMILIES["upright_3"].branches[-1]
+            for n, link in enumerate(limb["links"]):
+                link["length_mm"], link["mass_g"] = 31.5 + 17.25 * n, 4.5 + n
+            for joint in limb["joints"]:
+                joint["max_deg"] += 1.25
+        for drive in values["walker"]["drives"]:
+            drive["servos"][0]["centre_deg"] = 3.5
+        own = parse_project(values)
+        for family in ("upright_2", "biped_planar_3"):
+            with self.subTest(family=family):
+                other = fitting.refitted(own, "FL", family, alike=True)
+                for was, now in zip(own.walker.limbs, other.walker.limbs, strict=True):
+                    self.assertEqual(now.branch, was.branch)
+                    self.assertEqual(now.links[:3], was.links)
+                    stays = {joint.name: joint for joint in was.joints}
+                    for joint in now.joints:
+                        self.assertEqual(joint, stays.get(joint.name, joint))
+                    centres = {d.joints[0]: d.servos[0].centre_deg for d in other.walker.drives}
+                    self.assertEqual([centres[f"{now.name}/{name}"] for name in ("pitch", "knee")], [3.5, 3.5])
+                # And back again.
+                back = fitting.refitted(other, "FL", "upright_3", alike=True)
+                for was, now in zip(own.walker.limbs, back.walker.limbs, strict=True):
+                    self.assertEqual((now.links, now.joints[1:]), (was.links, was.joints[1:]))
+
+    def test_a_leg_is_mirrored_on_to_one_of_another_kind(self):
+        """Which keeps its phase; what named its own joints is no more."""
+        lead = {"name": "Hip", "length_mm": 300.0, "path": [{"on": "body"}, {"on": "FR/shank"}]}
+        own = changed(quadruped(), {"walker/leads": [lead]})
+        mixed = fitting.refitted(own, "FL", "sprawled_2", alike=False)
+        pair = mirrored(mixed, "FL")
+        one, other = pair.walker.limbs[:2]
+        self.assertEqual((one.name, other.name), ("FL", "FR"))
+        self.assertEqual((other.family, other.links), (one.family, one.links))
+        np.testing.assert_allclose(np.array(other.mount.at_mm) * [1, -1, 1], one.mount.at_mm)
+        for motion in pair.motions:
+            for was in getattr(mixed.motion(motion.name), "legs", ()):
+                self.assertIn(was, motion.legs)
+            e = evaluate(pair, motion.name, 30).reading
+            self.assertTrue(np.isfinite(e.angles).all(), motion.name)
+        self.assertEqual(pair.walker.leads, ())
+        self.assertFalse([d for d in pair.walker.drives if "FR/roll" in d.joints])
 
     def test_what_rode_on_a_link_that_is_no_more_rides_on_the_frame(self):
         lead = {"name": "Knee", "length_mm": 300.0, "path": [{"on": "body"}, {"on": "L1/tibia"}]}

@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from bustle.core.document.checked import CheckedProject, parse_project
-from bustle.core.edits.mirroring import limb_lists
 from bustle.core.edits.new_limbs import direct_drives, servo_types_of, usual_link
+from bustle.core.edits.parts_gone import forget
 from bustle.core.edits.wiring import follow_places
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import document
@@ -44,27 +44,8 @@ def _unjoint(values: Values, own: Values, joint: str) -> None:
     if joint not in names:
         raise refuse("joint", f"{limb} has {', '.join(names)}, and no {joint[:40]!r}")
     at = names.index(joint)
-    link = own["links"][at]["name"]
     del own["joints"][at], own["links"][at]
-    walker, gone = values["walker"], f"{limb}/{joint}"
-    walker["drives"] = [d for d in walker["drives"] if gone not in d["joints"]]
-    for drive in walker["drives"]:
-        for servo in drive["servos"]:
-            if servo["sits_on"] == f"{limb}/{link}":
-                servo["sits_on"] = None
-    for mass in walker["masses"]:
-        if mass["on"] == f"{limb}/{link}":
-            mass["on"], mass["at_mm"] = own["section"], own["mount"]["at_mm"]
-    walker["leads"] = [m for m in walker["leads"] if all(p["on"] != f"{limb}/{link}" for p in m["path"])]
-    for truth in walker["as_built"]["limbs"]:
-        if truth["limb"] == limb:
-            truth["link_length_mm"].pop(link, None)
-            for told in (truth["joint_zero_deg"], truth["joint_play_deg"]):
-                told.pop(joint, None)
-    folded = [walker["folded"]["joints"]] if walker["folded"] else []
-    for said in (*folded, *(entries for motion in values["motions"] for entries in limb_lists(motion))):
-        said[:] = [a for a in said if (a["limb"], a.get("joint")) != (limb, joint)]
-    values["controls"] = [c for c in values["controls"] if c["does"] != "axis" or c["target"] != gone]
+    forget(values, own)
 
 
 def _chains(values: Values, limb: str, alike: bool) -> list[Values]:

@@ -14,6 +14,7 @@ from typing import Any
 
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.edits.mirroring import limb_lists, mirror_limb, mirror_what_hangs
+from bustle.core.edits.parts_gone import forget
 from bustle.core.edits.wiring import follow_places
 from bustle.core.kinds.gaits import CUSTOM, spots_of
 from bustle.core.kinds.legs import FAMILIES
@@ -122,7 +123,7 @@ def _other_side(name: str) -> str:
 
 def mirrored(project: CheckedProject, limb: str) -> CheckedProject:
     """The limb's mirror image on the other side, with all that hangs on it: made anew, or made alike where the other
-    side has one of that name, whose phases stay its own."""
+    side has one of that name, of whatever kind, whose phases stay its own."""
     values = document(project)
     source = _limb(values, limb)
     if source["mount"]["at_mm"][1] == 0:
@@ -133,16 +134,16 @@ def mirrored(project: CheckedProject, limb: str) -> CheckedProject:
     if known is None:
         other = _made_from(values, limb, other, mirror_limb)
     else:
-        if (source["family"], len(source["joints"])) != (known["family"], len(known["joints"])):
-            raise refuse("limb", f"{other} is another kind of leg; remove it first")
         place, timings = limbs.index(known), _timings(values, other)
         limbs.remove(known)
         _unhang(values, other)
         _made_from(values, limb, other, mirror_limb)
         limbs.insert(place, limbs.pop())
+        # It may have been another kind of leg.
+        forget(values, limbs[place])
         for motion, timed in zip(values["motions"], timings, strict=True):
-            if timed:
-                made = next(n for n, t in enumerate(motion["legs"]) if t["limb"] == other)
+            made = next((n for n, t in enumerate(motion.get("legs", ())) if t["limb"] == other), None)
+            if timed and made is not None:
                 motion["legs"].pop(made)
                 motion["legs"].insert(timed[0], timed[1])
                 motion["gait"] = timed[2]
@@ -201,24 +202,14 @@ def _within(angle: float) -> float:
 def removed(project: CheckedProject, limb: str) -> CheckedProject:
     """The walker without the limb and what hung on it."""
     values = document(project)
-    _limb(values, limb)
+    own = _limb(values, limb)
     _unhang(values, limb)
     walker = values["walker"]
-    walker["limbs"] = [m for m in walker["limbs"] if m["name"] != limb]
-    walker["drives"] = [d for d in walker["drives"] if not any(j.startswith(f"{limb}/") for j in d["joints"])]
-    for drive in walker["drives"]:
-        for servo in drive["servos"]:
-            if servo["sits_on"] and servo["sits_on"].startswith(f"{limb}/"):
-                servo["sits_on"] = None
-    for section in walker["sections"]:
-        if section["hinge"] and (section["hinge"]["turned_by"] or "").startswith(f"{limb}/"):
-            section["hinge"]["turned_by"] = None
-    walker["leads"] = [m for m in walker["leads"] if not any(p["on"].startswith(f"{limb}/") for p in m["path"])]
+    walker["limbs"].remove(own)
+    own["joints"], own["links"] = [], []
+    forget(values, own)
     for measured, group in ((walker["as_built"], "limbs"), (values["electrics"], "rest_heights")):
         measured[group] = [m for m in measured[group] if m["limb"] != limb]
-    values["controls"] = [
-        c for c in values["controls"] if c["does"] != "axis" or not c["target"].startswith(f"{limb}/")
-    ]
     follow_places(values)
     return parse_project(values)
 

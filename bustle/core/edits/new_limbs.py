@@ -8,7 +8,7 @@ from math import atan2, copysign, cos, degrees, radians, sin
 from typing import Any, Literal
 
 from bustle.core.document.checked import CheckedProject, parse_project
-from bustle.core.edits.mirroring import limb_lists
+from bustle.core.edits.parts_gone import forget
 from bustle.core.edits.wiring import follow_places
 from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.kinds.legs import FAMILIES
@@ -202,7 +202,8 @@ def _stands_at(mount_mm: list[float], away_deg: float, family: str, length_mm: f
 
 
 def refitted(project: CheckedProject, limb: str, family: str, alike: bool) -> CheckedProject:
-    """A leg of another family in the same place, as long and as heavy; with `alike`, all of its family."""
+    """A leg of another family in the same place; with `alike`, all of its family. Links and joints that the new kind
+    has too stay as they are, with their servos; the others share what went in length and in weight."""
     values = document(project)
     chosen = next((m for m in values["walker"]["limbs"] if m["name"] == limb), None)
     if chosen is None:
@@ -210,48 +211,51 @@ def refitted(project: CheckedProject, limb: str, family: str, alike: bool) -> Ch
     if family not in FAMILIES or family == "fixed" or not chosen["joints"]:
         raise refuse("family", f"{limb} cannot become {family[:40]!r}")
     old = chosen["family"]
-    walker = values["walker"]
-    for leg in walker["limbs"]:
-        if leg["name"] != limb and not (alike and leg["family"] == old):
-            continue
-        name, length = leg["name"], sum(k["length_mm"] for k in leg["links"])
-        weighs_g, types = sum(k["mass_g"] for k in leg["links"]), servo_types_of(values, leg)
-        leg.update(
-            _parts(family, length, bool(leg["feet"])), family=family, branch=FAMILIES[family].branches[0], keep=None
-        )
-        usual_g = sum(k["mass_g"] for k in leg["links"])
-        for link in leg["links"]:
-            link["mass_g"] = round(link["mass_g"] * weighs_g / usual_g, 1) if usual_g else 0.0
-        leg["hip_offset_mm"] = [0.0, 0.0, 0.0]
-        sprawled = _sprawls(family)
-        leg["mirrored"] = not sprawled and leg["mount"]["at_mm"][1] < 0
-        if _sprawls(old) != sprawled:
-            away = 90.0 if leg["mount"]["at_mm"][1] >= 0 else -90.0
-            leg["mount"]["yaw_deg"] = away if sprawled else 0.0
-            if leg["neutral_mm"]:
-                leg["neutral_mm"] = _stands_at(leg["mount"]["at_mm"], away, family, length)
-        walker["drives"] = [d for d in walker["drives"] if not any(j.startswith(f"{name}/") for j in d["joints"])]
-        walker["drives"] += direct_drives(values, leg, types)
-        # What rode on a link that is no more rides on the frame.
-        links = {f"{name}/{k['name']}" for k in leg["links"]}
-        for mass in walker["masses"]:
-            if mass["on"].startswith(f"{name}/") and mass["on"] not in links:
-                mass["on"], mass["at_mm"] = leg["section"], leg["mount"]["at_mm"]
-        walker["leads"] = [
-            lead
-            for lead in walker["leads"]
-            if all(not p["on"].startswith(f"{name}/") or p["on"] in links for p in lead["path"])
-        ]
-        walker["as_built"]["limbs"] = [m for m in walker["as_built"]["limbs"] if m["limb"] != name]
-        if walker["folded"]:
-            walker["folded"]["joints"] = [a for a in walker["folded"]["joints"] if a["limb"] != name]
-        # Motions and controls no longer name joints that are no more.
-        joints = {j["name"] for j in leg["joints"]}
-        for motion in values["motions"]:
-            for said in limb_lists(motion):
-                said[:] = [a for a in said if a["limb"] != name or "joint" not in a or a["joint"] in joints]
-        gone = {f"{name}/{j.name}" for m in project.walker.limbs if m.name == name for j in m.joints}
-        gone -= {f"{name}/{j}" for j in joints}
-        values["controls"] = [c for c in values["controls"] if c["does"] != "axis" or c["target"] not in gone]
+    for leg in values["walker"]["limbs"]:
+        if leg["name"] == limb or (alike and leg["family"] == old):
+            _refit(values, leg, family)
     follow_places(values)
     return parse_project(values)
+
+
+def _refit(values: Values, leg: Values, family: str) -> None:
+    name, old, walker = leg["name"], leg["family"], values["walker"]
+    length, types = sum(k["length_mm"] for k in leg["links"]), servo_types_of(values, leg)
+    sprawled, spec = _sprawls(family), FAMILIES[family]
+    parts = _parts(family, length, bool(leg["feet"]))
+    # What goes by one name in both is one thing, but where the leg itself points elsewhere.
+    alike = _sprawls(old) == sprawled and FAMILIES[old].open == spec.open
+    stay = {part["name"]: part for part in leg["joints"]} if alike else {}
+    leg["joints"] = [stay.get(j["name"], j) for j in parts["joints"]]
+    leg["links"] = _shared_out(parts["links"], leg["links"], alike)
+    leg.update(family=family, keep=None)
+    if not alike or leg["branch"] not in spec.branches:
+        leg["branch"] = spec.branches[0]
+    if not (alike and spec.takes_hip_offset):
+        leg["hip_offset_mm"] = [0.0, 0.0, 0.0]
+    leg["mirrored"] = not sprawled and leg["mount"]["at_mm"][1] < 0
+    if _sprawls(old) != sprawled:
+        away = 90.0 if leg["mount"]["at_mm"][1] >= 0 else -90.0
+        leg["mount"]["yaw_deg"] = away if sprawled else 0.0
+        if leg["neutral_mm"]:
+            leg["neutral_mm"] = _stands_at(leg["mount"]["at_mm"], away, family, length)
+    # It was another leg that was measured.
+    walker["as_built"]["limbs"] = [m for m in walker["as_built"]["limbs"] if m["limb"] != name]
+    forget(values, {**leg, "joints": [j for j in leg["joints"] if j["name"] in stay]})
+    driven = {j for drive in walker["drives"] for j in drive["joints"]}
+    walker["drives"] += [
+        drive for drive in direct_drives(values, leg, types) if not driven.intersection(drive["joints"])
+    ]
+
+
+def _shared_out(new: list[Values], old: list[Values], alike: bool) -> list[Values]:
+    """Usual links as those that were there have it: of one name as they were, the rest in place of the rest."""
+    stay = {k["name"]: k for k in old if alike and k["name"] in {link["name"] for link in new}}
+    come = [k for k in new if k["name"] not in stay]
+    gone = [k for k in old if k["name"] not in stay]
+    # Where none goes, what comes is of usual size.
+    for key in ("length_mm", "mass_g") if gone else ():
+        usual, was = (sum(k[key] for k in links) for links in (come, gone))
+        for link in come:
+            link[key] = round(link[key] * was / usual, 1) if usual else 0.0
+    return [stay.get(k["name"], k) for k in new]

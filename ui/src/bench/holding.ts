@@ -64,6 +64,20 @@ function takeBack(draft: Project, good: Project, path: Path): void {
   if (was !== undefined) putAt(draft, there, was);
 }
 
+/** What went wrong, the fields called what the builder calls them. */
+export function inWords(error: unknown): string {
+  const problems = error instanceof Refusal ? (error.body?.problems ?? []) : [];
+  const { draft } = useBench.getState();
+  if (!problems.length || !draft) return (error as Error).message;
+  const path = parsePath(problems[0].path.replace(/^project\./, ""));
+  const { sentence } = problems[0];
+  // What was asked for beside the document is named by its sentence, but where that only says what it must be.
+  const beside = path.length === 1 && !(path[0] in draft) && !sentence.startsWith("must ");
+  const words = beside ? `${sentence[0].toUpperCase()}${sentence.slice(1)}` : told(draft, path, { path, sentence });
+  const others = problems.length > 1 ? ` And ${problems.length - 1} more.` : "";
+  return `${words}${/[.?]$/.test(words) ? "" : "."}${others}`;
+}
+
 function told(project: Project, path: Path, problem: { path: Path; sentence: string }): string {
   const words = wordsOf(forms, project, problem.path.length ? problem.path : path);
   return words ? `${words[0].toUpperCase()}${words.slice(1)}: ${problem.sentence}` : problem.sentence;

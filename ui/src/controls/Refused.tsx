@@ -1,7 +1,13 @@
-/** Why what was just asked was not done; nothing where it was. */
+import { useEffect, useRef } from "react";
+
+/** Why what was just asked was not done, brought into view; nothing where it was. */
 export function Refused({ why }: { why: string | null }) {
+  const line = useRef<HTMLParagraphElement>(null);
+  useEffect(() => {
+    if (why) line.current?.scrollIntoView({ block: "nearest" });
+  }, [why]);
   return why ? (
-    <p className="fault" role="alert">
+    <p className="fault" role="alert" ref={line}>
       {why}
     </p>
   ) : null;

@@ -1,8 +1,10 @@
 /** What can be taken away of the walker: its file, its models for an engine, its parts list. */
+
 import { useState } from "react";
 import Dropdown from "react-bootstrap/Dropdown";
 import Modal from "react-bootstrap/Modal";
 import { download, fetched, type Schemas } from "@/api/client";
+import { inWords } from "@/bench/holding";
 import { useBench } from "@/bench/state";
 import Button from "@/controls/Button";
 
@@ -36,7 +38,7 @@ export function FilesMenu() {
       const lost = await takeAway(kind);
       if (lost.length) setSaid({ title: `${label.split(",")[0]}: written. Not in the file`, lines: lost });
     } catch (error) {
-      setSaid({ title: `${label.split(",")[0]}: not written`, lines: [(error as Error).message] });
+      setSaid({ title: `${label.split(",")[0]}: not written`, lines: [inWords(error)] });
     }
   };
   return (

@@ -1,6 +1,8 @@
 /** A walk that has to be entered or left at speed, and what makes its own start and stop. */
+
 import { useState } from "react";
 import { client, type Project, type Schemas, told } from "@/api/client";
+import { inWords } from "@/bench/holding";
 import { useBench } from "@/bench/state";
 import { replaceDraft } from "@/bench/store";
 
@@ -15,7 +17,7 @@ export function OwnEnds({ project }: { project: Project }) {
       const stops = found.stops.length ? ` ${found.stops.join(" ")}` : "";
       setSaid(`New: ${found.added.join(", ")}.${stops}`);
     } catch (error) {
-      setSaid((error as Error).message);
+      setSaid(inWords(error));
     }
   };
   if (!atSpeed && !said) return null;

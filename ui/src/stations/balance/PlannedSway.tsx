@@ -1,6 +1,8 @@
 /** The sway by which a machine on two soles pushes in the middle of them. */
+
 import { useState } from "react";
 import { client, type Project, type Schemas, told } from "@/api/client";
+import { inWords } from "@/bench/holding";
 import { useBench } from "@/bench/state";
 import { replaceDraft } from "@/bench/store";
 import { shown } from "@/look/number";
@@ -15,7 +17,7 @@ export function PlannedSway({ project }: { project: Project }) {
       replaceDraft(found.project as Project);
       setSaid(`Planned; its pushing point keeps within ${shown(found.residual_mm, 1)} mm of the middle of its soles.`);
     } catch (error) {
-      setSaid((error as Error).message);
+      setSaid(inWords(error));
     }
   };
   return (

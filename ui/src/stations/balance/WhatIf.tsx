@@ -1,7 +1,9 @@
 /** What a mass would do that is not there yet: every motion's room before and after, the whole's mass and height, and
  * which masses move it most. */
+
 import { useState } from "react";
 import { client, type Project, type Schemas, told } from "@/api/client";
+import { inWords } from "@/bench/holding";
 import { useBench } from "@/bench/state";
 import { replaceDraft } from "@/bench/store";
 import { Fold } from "@/controls/Fold";
@@ -30,7 +32,7 @@ export function WhatIf({ project }: { project: Project }) {
       setFound(await told<View>(client.POST("/api/what-if", { body })));
     } catch (error) {
       setFound(null);
-      setFault((error as Error).message);
+      setFault(inWords(error));
     }
   };
   return (

@@ -1,7 +1,9 @@
 /** Which machines stand beside this one, and their figures. */
+
 import { create } from "zustand";
 import type { Project, Schemas } from "@/api/client";
 import { search } from "@/api/searches";
+import { inWords } from "@/bench/holding";
 
 export type Choice = Schemas["RivalChoice"];
 
@@ -30,7 +32,7 @@ export async function compare(project: Project): Promise<void> {
     const found = (await answer.json()) as Schemas["Rivals"];
     if (mine === asked) set({ found, refusal: null, busy: false });
   } catch (error) {
-    if (mine === asked) set({ refusal: (error as Error).message, busy: false });
+    if (mine === asked) set({ refusal: inWords(error), busy: false });
   }
 }
 

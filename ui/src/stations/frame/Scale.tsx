@@ -2,6 +2,7 @@
 
 import { useState } from "react";
 import { client, fetched, type Project, posted, type Schemas, told } from "@/api/client";
+import { inWords } from "@/bench/holding";
 import { useBench } from "@/bench/state";
 import { replaceDraft } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
@@ -32,7 +33,7 @@ export function Scale({ project }: { project: Project }) {
       setTried({ of: project, project: scaled, changes });
     } catch (error) {
       setTried(null);
-      setSaid((error as Error).message);
+      setSaid(inWords(error));
     }
   };
   const fresh = tried?.of === project ? tried : null;

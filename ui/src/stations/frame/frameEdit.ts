@@ -1,5 +1,7 @@
 /** Edits of the frame that the server makes, so that all that hangs on a limb follows. */
+
 import { fetched, type Project, posted, type Schemas } from "@/api/client";
+import { inWords } from "@/bench/holding";
 import { useBench } from "@/bench/state";
 import { chooseLeg, replaceDraft } from "@/bench/store";
 
@@ -31,6 +33,6 @@ async function edited(shown: Project, action: Action, more: More): Promise<strin
       return "";
     }
   } catch (error) {
-    return (error as Error).message;
+    return inWords(error);
   }
 }

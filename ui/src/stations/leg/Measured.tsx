@@ -1,6 +1,8 @@
 /** What was measured of a built leg: lengths, zeros and play, and the drift of its foot over its height. */
+
 import { useState } from "react";
 import { fetched, type Limb, type Project, posted, type Schemas } from "@/api/client";
+import { inWords } from "@/bench/holding";
 import { edit } from "@/bench/store";
 import { Fold } from "@/controls/Fold";
 import { NumberBox } from "@/controls/NumberBox";
@@ -97,7 +99,7 @@ export function Drift({ project, limb }: { project: Project; limb: Limb }) {
       setRefusal("");
     } catch (error) {
       setFound(null);
-      setRefusal((error as Error).message);
+      setRefusal(inWords(error));
     }
   };
   const take = (e: Schemas["Explanation"]) =>

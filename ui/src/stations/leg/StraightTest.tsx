@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import { fetched, type Limb, type Project, posted } from "@/api/client";
+import { inWords } from "@/bench/holding";
 import { Choice } from "@/controls/Choice";
 import { Fold } from "@/controls/Fold";
 import { NumberBox } from "@/controls/NumberBox";
@@ -53,7 +54,7 @@ export function StraightTest({ project, limb, foot }: Props) {
       setRefusal("");
       setOf(asked);
     } catch (error) {
-      setRefusal((error as Error).message);
+      setRefusal(inWords(error));
     }
   };
   return (

@@ -1,7 +1,9 @@
 /** The leg on the clamp: where its foot is held, what the server says of it, and which view is the main one. */
+
 import { create } from "zustand";
 import { fetched, type Motion, type Project, posted, type Schemas } from "@/api/client";
 import { limbOf } from "@/bench/edits";
+import { inWords } from "@/bench/holding";
 
 export type LegView = Schemas["LegView"];
 export type ClampView = "side" | "plan" | "front";
@@ -85,7 +87,7 @@ async function run(): Promise<void> {
         state.slices = [...state.slices, ...before.slices.filter((s) => !job.views.includes(s.plane))];
       set({ state, refusal: null, ...(get().fresh ? { view: bestView(state), fresh: false } : {}) });
     } catch (error) {
-      if (!waiting) set({ refusal: (error as Error).message });
+      if (!waiting) set({ refusal: inWords(error) });
     }
   }
   running = false;

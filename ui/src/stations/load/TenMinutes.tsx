@@ -1,8 +1,10 @@
 /** What ten minutes with a scale, a ruler and a spring balance tell: each line drawn, read, put beside the plan, taken
  * over. */
+
 import { useState } from "react";
 import { useCatalogue } from "@/api/catalogue";
 import { client, type Project, type Schemas, told } from "@/api/client";
+import { inWords } from "@/bench/holding";
 import { useBench } from "@/bench/state";
 import { replaceDraft } from "@/bench/store";
 import { Fold } from "@/controls/Fold";
@@ -48,7 +50,7 @@ function Line({ line, project }: { line: Option; project: Project }) {
       setFound(await told<Measured>(client.POST("/api/measured", { body })));
     } catch (error) {
       setFound(null);
-      setFault((error as Error).message);
+      setFault(inWords(error));
     }
   };
   return (

@@ -1,8 +1,10 @@
 /** The control map: what each input does in each mode of the hand-held, and the set written in one archive. */
+
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useCatalogue } from "@/api/catalogue";
 import { download, fetched, type Project, posted } from "@/api/client";
+import { inWords } from "@/bench/holding";
 import { useBench } from "@/bench/state";
 import { edit } from "@/bench/store";
 import { Caution } from "@/controls/Caution";
@@ -113,7 +115,7 @@ function WriteSet() {
       setSaid(`Wrote ${name}.${out ? ` Left out, since a stop stands against them: ${out}.` : ""}`);
       await queries.invalidateQueries({ queryKey: ["exports", saved.id] });
     } catch (error) {
-      setSaid((error as Error).message);
+      setSaid(inWords(error));
     }
   };
   return (

@@ -5,6 +5,7 @@ import type { Project, Schemas } from "@/api/client";
 import { decode, figure, type Picture } from "@/api/picture";
 import { search } from "@/api/searches";
 import { gaitOf } from "@/bench/edits";
+import { inWords } from "@/bench/holding";
 import { playhead } from "@/bench/playhead";
 import { useBench } from "@/bench/state";
 import { evaluate, replaceDraft, showPicture } from "@/bench/store";
@@ -52,7 +53,7 @@ export function Drive({ project }: { project: Project }) {
         setPicture(found);
         setRefusal("");
       } catch (error) {
-        setRefusal((error as Error).message);
+        setRefusal(inWords(error));
       }
     }
     running.current = false;
@@ -100,7 +101,7 @@ export function Drive({ project }: { project: Project }) {
       setStick(REST);
       replaceDraft(added.project, added.name);
     } catch (error) {
-      setRefusal((error as Error).message);
+      setRefusal(inWords(error));
     }
   };
   // With the stick held the way goes on; once everything stands the drive is over.

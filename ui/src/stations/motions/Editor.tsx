@@ -1,8 +1,10 @@
 /** What the open motion is made of, by its kind. */
+
 import { useState } from "react";
 import type { AnyMotion, Motion, MotionOf, Project, Schemas } from "@/api/client";
 import { fetched, posted } from "@/api/client";
 import { endsOf } from "@/bench/edits";
+import { inWords } from "@/bench/holding";
 import { useBench } from "@/bench/state";
 import { editAny, editKind, replaceDraft } from "@/bench/store";
 import { LeverSlider } from "@/controls/LeverSlider";
@@ -117,7 +119,7 @@ function Retold({ motion, label }: { motion: string; label: string }) {
       const found = (await answer.json()) as Schemas["AddedView"];
       replaceDraft(found.project, found.name);
     } catch (error) {
-      useBench.setState({ refusal: (error as Error).message });
+      useBench.setState({ refusal: inWords(error) });
     }
   };
   return (

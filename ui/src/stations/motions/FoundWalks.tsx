@@ -1,7 +1,9 @@
 /** Walks that are searched for, shown row by row, and kept in the draft or not. */
+
 import { type ReactNode, useState } from "react";
 import type { Project } from "@/api/client";
 import { search } from "@/api/searches";
+import { inWords } from "@/bench/holding";
 import { useBench } from "@/bench/state";
 import { replaceDraft } from "@/bench/store";
 import { Working } from "@/controls/Working";
@@ -33,7 +35,7 @@ export function FoundWalks<View extends { project: Project }>(asked: Asked<View>
       const answer = await search(asked.path, { project, ...asked.body });
       setFound({ of: project, view: (await answer.json()) as View });
     } catch (error) {
-      setSaid((error as Error).message);
+      setSaid(inWords(error));
     }
     setBusy(false);
   };

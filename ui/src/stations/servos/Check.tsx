@@ -1,7 +1,9 @@
 /** The joint check: what must be seen, and what was. */
+
 import { useState } from "react";
 import { useCatalogue } from "@/api/catalogue";
 import { download, fetched, type Project, posted } from "@/api/client";
+import { inWords } from "@/bench/holding";
 import { Choice } from "@/controls/Choice";
 import { AtTheBench, inOrder, whereIs } from "./AtTheBench";
 import { benchEdit, now, useBenchView } from "./bench";
@@ -101,7 +103,7 @@ function TableOf({ project, limbs, said }: { project: Project; limbs: string[]; 
       const body = { project, limb: limb || null, format };
       said(`Wrote ${await download(await fetched("/api/joint-check", posted(body)))}.`);
     } catch (error) {
-      said((error as Error).message);
+      said(inWords(error));
     }
   };
   return (

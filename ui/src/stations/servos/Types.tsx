@@ -1,8 +1,10 @@
 /** The sheets of the servo types this walker uses, all of each; out and in as CSV. */
+
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useCatalogue } from "@/api/catalogue";
 import { client, fetched, type Project, type Schemas, told } from "@/api/client";
+import { inWords } from "@/bench/holding";
 import { useBench } from "@/bench/state";
 import { edit } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
@@ -58,7 +60,7 @@ export function Types({ project }: { project: Project }) {
       }, true);
       setSaid(`Took in ${found.servo_types.map((t) => t.name).join(", ")}.`);
     } catch (error) {
-      setSaid((error as Error).message);
+      setSaid(inWords(error));
     }
   };
   const keep = async (sheet: Project["servo_types"][number], instead_of: string | null = null) => {

@@ -1,6 +1,8 @@
 /** What the server says of the servos as they are fitted, and edits of that which it makes. */
+
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { client, fetched, type Project, posted, type Schemas, told } from "@/api/client";
+import { inWords } from "@/bench/holding";
 import { useBench } from "@/bench/state";
 import { edit, replaceDraft } from "@/bench/store";
 
@@ -40,7 +42,7 @@ async function edited(action: Edit["action"], more: Partial<Edit>): Promise<stri
       return answer.said.join("; ");
     }
   } catch (error) {
-    return (error as Error).message;
+    return inWords(error);
   }
 }
 

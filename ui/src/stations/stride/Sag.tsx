@@ -1,7 +1,9 @@
 /** How far the legs give under the machine's weight, typed as measured where its effect is shown: it is kept as how
  * far the servos give, and their horns. */
+
 import { useState } from "react";
 import { fetched, type Project, posted, type Schemas } from "@/api/client";
+import { inWords } from "@/bench/holding";
 import { useBench } from "@/bench/state";
 import { replaceDraft } from "@/bench/store";
 import { NumberBox } from "@/controls/NumberBox";
@@ -22,7 +24,7 @@ export function Sag({ project, leg }: { project: Project; leg: string }) {
       setRefusal("");
       replaceDraft(answer.project);
     } catch (error) {
-      setRefusal((error as Error).message);
+      setRefusal(inWords(error));
     }
   };
   return (

@@ -12,6 +12,7 @@ import {
   type Schemas,
   told,
 } from "@/api/client";
+import { inWords } from "@/bench/holding";
 import { useBench } from "@/bench/state";
 import { edit } from "@/bench/store";
 import { AskAnyway } from "@/controls/AskAnyway";
@@ -78,7 +79,7 @@ export function TableControls({ project }: { project: Project; motion: Motion })
       await queries.invalidateQueries({ queryKey: ["exports", walker] });
     } catch (error) {
       if (error instanceof Refusal && error.status === 409) setRefused([error.message]);
-      else setMessage((error as Error).message);
+      else setMessage(inWords(error));
     }
   };
 

@@ -1,7 +1,9 @@
 /** Which leg should lift next at the playhead, for the way it walks or a new one; and the rule, for a small controller. */
+
 import { useState } from "react";
 import { fetched, type Motion, type Project, posted, type Schemas } from "@/api/client";
 import { gaitOf } from "@/bench/edits";
+import { inWords } from "@/bench/holding";
 import { playhead } from "@/bench/playhead";
 import { useBench } from "@/bench/state";
 import { NumberBox } from "@/controls/NumberBox";
@@ -33,7 +35,7 @@ function Asking({ project, motion }: { project: Project; motion: Motion }) {
       setFound({ at: playhead.time, view: (await answer.json()) as Schemas["NextLeg"] });
       setSaid("");
     } catch (error) {
-      setSaid((error as Error).message);
+      setSaid(inWords(error));
     }
   };
   const turn = (k: number, v: number) => {

@@ -3,6 +3,7 @@
 import { useMemo, useState } from "react";
 import { download, fetched, type Motion, type Project, posted } from "@/api/client";
 import { legsOf } from "@/bench/edits";
+import { inWords } from "@/bench/holding";
 import { useBench } from "@/bench/state";
 import { editMotion } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
@@ -193,7 +194,7 @@ export function PrintContacts({ project, motion }: { project: Project; motion: M
       const name = await download(await fetched("/api/contacts", posted({ project, motion: motion.name })));
       setSaid(`Wrote ${name}.`);
     } catch (error) {
-      setSaid((error as Error).message);
+      setSaid(inWords(error));
     }
   };
   return (

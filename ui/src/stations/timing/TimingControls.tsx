@@ -2,6 +2,7 @@ import { useState } from "react";
 import { useCatalogue } from "@/api/catalogue";
 import { fetched, type Motion, type Project, posted, type Schemas } from "@/api/client";
 import { legsOf, setPhase } from "@/bench/edits";
+import { inWords } from "@/bench/holding";
 import { useBench } from "@/bench/state";
 import { chooseMotion, edit, editMotion } from "@/bench/store";
 import { Choice } from "@/controls/Choice";
@@ -51,7 +52,7 @@ async function takeGait(project: Project, motion: Motion, gait: string, refused:
     }, true);
   } catch (error) {
     // The draft is as it was: nothing is to be undone.
-    refused((error as Error).message);
+    refused(inWords(error));
   }
 }
 

@@ -1,6 +1,8 @@
 /** A log that was written as CSV, taken in as trials of the revision that is saved. */
+
 import { useState } from "react";
 import { fetched } from "@/api/client";
+import { inWords } from "@/bench/holding";
 import { FileButton } from "@/controls/FileButton";
 
 export function TakeIn({ walker, onTaken }: { walker: number; onTaken: () => Promise<void> }) {
@@ -16,7 +18,7 @@ export function TakeIn({ walker, onTaken }: { walker: number; onTaken: () => Pro
       setSaid(`Took in ${chosen.name}.`);
       await onTaken();
     } catch (error) {
-      setSaid((error as Error).message);
+      setSaid(inWords(error));
     }
   };
   return (

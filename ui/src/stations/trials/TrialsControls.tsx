@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, type Motion, type Project, type Schemas, told } from "@/api/client";
+import { inWords } from "@/bench/holding";
 import { useBench } from "@/bench/state";
 import { Caution } from "@/controls/Caution";
 import { Choice } from "@/controls/Choice";
@@ -53,7 +54,7 @@ export function TrialsControls({ project }: { project: Project; motion: Motion }
       begunAnew();
       await reread();
     } catch (error) {
-      setSaid((error as Error).message);
+      setSaid(inWords(error));
     }
     setBusy(false);
   };

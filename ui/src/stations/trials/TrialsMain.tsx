@@ -3,6 +3,7 @@
 import { useState } from "react";
 import type { Project } from "@/api/client";
 import type { Picture } from "@/api/picture";
+import { inWords } from "@/bench/holding";
 import { useBench } from "@/bench/state";
 import { replaceDraft } from "@/bench/store";
 import { isoTime, shown, withUnit } from "@/look/number";
@@ -36,7 +37,7 @@ export function TrialsMain({ width, height }: { picture: Picture; leg: string; w
       await bringIn(number, file);
       useOpened.setState({ walker, number });
     } catch (error) {
-      setRefused({ number, why: (error as Error).message });
+      setRefused({ number, why: inWords(error) });
     }
   };
   return (
