@@ -12,7 +12,8 @@ from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.kinds.gaits.in_turn import duty_in_turn, phases_in_turn
 from bustle.core.project.project import document
 from bustle.core.search.leg_order import in_its_orders
-from bustle.core.search.motion_set import LeftOut, fitting, longer, motion_set, template, usual
+from bustle.core.search.longest_stride import LeftOut, longer
+from bustle.core.search.motion_set import fitting, motion_set, template, usual
 from bustle.core.search.stride import DIRECTIONS
 from bustle.core.starting.fresh_set import fresh_set, renewed
 from bustle.core.starting.starting_walkers import SHAPES
@@ -172,6 +173,23 @@ class SetRound(SeededTest):
             project = fresh_set(repeated(came, came.walker.limbs[0].name, legs))
             with self.subTest(shape=shape, legs=legs, seed=self.seed):
                 self.assertLessEqual({"Forward", "Back", "Start", "Stop"}, {m.name for m in project.motions})
+                for motion in project.motions:
+                    self.assertFalse(evaluate(project, motion.name).stops, motion.name)
+
+    @in_turns
+    def test_slow_servos_walk_slowly(self):
+        """Servos that its usual pace is far too fast for, on the spot and on every way."""
+        for shape in share(self.random, ["four_upright", "four_sprawled", "six_sprawled", "six_radial"], 1):
+            speed = float(self.random.uniform(90, 130))
+            usual_pace = start(shape, "Slow", SHAPES[shape].usual_mm)
+            slow = changed(usual_pace, {"servo_types/0/no_load_speed_deg_s": speed})
+            with self.subTest(shape=shape, speed=speed, seed=self.seed):
+                project = fresh_set(slow)
+                self.assertLessEqual({*DIRECTIONS, "Start", "Stop"}, {m.name for m in project.motions})
+                walk, usual_walk = (p.motion("Forward") for p in (project, usual_pace))
+                self.assertGreater(walk.cycle_s, usual_walk.cycle_s)
+                reach = max(sum(link.length_mm for link in leg.links) for leg in project.walker.legs)
+                self.assertGreater(walk.twist.vx_mm_s * walk.cycle_s, 0.06 * reach)
                 for motion in project.motions:
                     self.assertFalse(evaluate(project, motion.name).stops, motion.name)
 

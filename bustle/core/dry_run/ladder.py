@@ -18,7 +18,7 @@ from bustle.core.judge.finding import Finding
 from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.machine.kit import FULL_TORQUE_AT_DEG
 from bustle.core.project.motion import PhaseGait, Swings, Twist
-from bustle.core.search.motion_set import steadied
+from bustle.core.search.longest_stride import steadied
 from bustle.core.search.progress import Tell, silent
 
 LIFT_SHARE = 0.5

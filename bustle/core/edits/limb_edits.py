@@ -15,7 +15,7 @@ from typing import Any
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.edits.mirroring import limb_lists, mirror_limb, mirror_what_hangs
 from bustle.core.edits.parts_gone import forget
-from bustle.core.edits.wiring import follow_places
+from bustle.core.edits.wiring import follow_places, in_order
 from bustle.core.kinds.gaits import CUSTOM, spots_of
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import document
@@ -148,6 +148,7 @@ def mirrored(project: CheckedProject, limb: str) -> CheckedProject:
                 motion["legs"].insert(timed[0], timed[1])
                 motion["gait"] = timed[2]
     mirror_what_hangs(values, other)
+    in_order(values)
     follow_places(values)
     return parse_project(values)
 

@@ -9,7 +9,7 @@ from typing import Any, Literal
 
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.edits.parts_gone import forget
-from bustle.core.edits.wiring import follow_places
+from bustle.core.edits.wiring import follow_places, in_order
 from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.motion import PhaseGait
@@ -214,6 +214,7 @@ def refitted(project: CheckedProject, limb: str, family: str, alike: bool) -> Ch
     for leg in values["walker"]["limbs"]:
         if leg["name"] == limb or (alike and leg["family"] == old):
             _refit(values, leg, family)
+    in_order(values)
     follow_places(values)
     return parse_project(values)
 

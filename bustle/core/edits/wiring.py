@@ -1,4 +1,4 @@
-"""Places come and go with the limbs they drive; what is wired and fitted goes with them."""
+"""Drives and their places come and go with the limbs they move; what is wired and fitted goes with them."""
 
 from __future__ import annotations
 
@@ -13,6 +13,14 @@ OF_A_PLACE = ("fitted", "seen")
 
 def places_in(values: Values) -> set[str]:
     return {servo["name"] for drive in values["walker"]["drives"] for servo in drive["servos"]}
+
+
+def in_order(values: Values) -> None:
+    """In place: drives in the order of the limbs that they move, and of their joints."""
+    walker = values["walker"]
+    paths = [f"{limb['name']}/{joint['name']}" for limb in walker["limbs"] for joint in limb["joints"]]
+    places = {path: n for n, path in enumerate(paths)}
+    walker["drives"].sort(key=lambda drive: places.get(drive["joints"][0], -1))
 
 
 def follow_places(values: Values, names: Mapping[str, str] | None = None) -> None:

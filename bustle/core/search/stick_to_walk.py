@@ -17,7 +17,7 @@ import numpy as np
 from bustle.core.document.checked import CheckedProject
 from bustle.core.project.motion import FreeWalk, PhaseGait, Twist, TwistFrom
 from bustle.core.project.project import gait_of
-from bustle.core.search.motion_set import steadied
+from bustle.core.search.longest_stride import steadied
 from bustle.core.search.stride import DIRECTIONS
 from bustle.core.words.problems import refuse
 

@@ -10,7 +10,7 @@ from bustle.core.document.checked import CheckedProject
 from bustle.core.dry_run.dry_run import DryRun
 from bustle.core.project.field_types import Name, Real
 from bustle.core.search.attempt import Change
-from bustle.core.search.motion_set import LeftOut
+from bustle.core.search.longest_stride import LeftOut
 from bustle.core.servo.power_on_order import SoftStart
 from bustle.web.said.shapes import Body, Number, RevisionNumber, Whole
 
