@@ -83,6 +83,7 @@ def make_set(body: motion_shapes.SetDraft, tell: Tell) -> bytes:
         motion_shapes.MadeView(
             name=m.motion.name,
             gait=m.motion.gait,
+            cycle_s=m.motion.cycle_s,
             stroke_mm=m.stroke_mm,
             step_mm=m.step_mm,
             speed_mm_s=float(np.hypot(m.motion.twist.vx_mm_s, m.motion.twist.vy_mm_s)),

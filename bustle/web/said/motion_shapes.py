@@ -32,10 +32,12 @@ class SetDraft(Body):
 
 class MadeView(BaseModel):
     """unjudged: why whether it falls, or what it holds, is not told; None where all is. run: how it goes in a dry run,
-    by the machine as its sheets say; None where none can be told."""
+    by the machine as its sheets say; None where none can be told. cycle_s: longer than the standing pose's where its
+    servos are too slow for that."""
 
     name: str
     gait: str
+    cycle_s: float
     stroke_mm: float
     step_mm: float
     speed_mm_s: float

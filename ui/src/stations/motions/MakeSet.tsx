@@ -90,6 +90,7 @@ function rowsOf(view: Found, labelOf: (gait: string) => string | undefined) {
             <td>
               {m.speed_mm_s > 0 && `${shown(m.speed_mm_s)} mm/s`}
               {m.turn_deg_s !== 0 && ` ${shown(m.turn_deg_s, 1)}°/s`}
+              {m.cycle_s > view.made[0].cycle_s && <small>slower, a cycle in {withUnit(m.cycle_s, "s", 1)}</small>}
             </td>
             <td className="went">{inColumn(m.run)}</td>
           </tr>
