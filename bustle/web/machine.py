@@ -52,6 +52,8 @@ ACTIONS = {
     "hinge": lambda b: hinge_driven(b.project, b.section),
     "joint": lambda b: chain_joints.jointed(b.project, b.limb, b.alike),
     "unjoint": lambda b: chain_joints.unjointed(b.project, b.limb, b.joint, b.alike),
+    "call_joint": lambda b: chain_joints.joint_called(b.project, b.limb, b.joint, b.called, b.alike),
+    "call_link": lambda b: chain_joints.link_called(b.project, b.limb, b.link, b.called, b.alike),
     "follow": lambda b: followed(b.before or b.project, b.project, b.limb),
     "turn_over": lambda b: turned_with_its_own(b.project, b.motion),
     "sag": lambda b: sagging(b.project, b.factor),

@@ -229,6 +229,35 @@ class Building(BrowserTest):
         page.get_by_role("button", name=f"Remove {limbs[0]['joints'][-1]['name']}").click()
         self.saved(4)
         self.assertEqual([len(m["joints"]) for m in self.project(walker)["walker"]["limbs"]], [3] * 4)
+        # They are called what the builder calls them, on all four, and their servos with them.
+        first = page.get_by_label(f"Name of the joint {limbs[0]['joints'][0]['name']}")
+        first.fill(limbs[0]["joints"][1]["name"])
+        first.press("Enter")
+        expect(page.get_by_role("alert")).to_contain_text("FL has another joint that is called")
+        first.fill("hip yaw")
+        first.press("Enter")
+        self.saved(5)
+        expect(page.get_by_role("alert")).to_have_count(0)
+        walker_now = self.project(walker)["walker"]
+        self.assertEqual([m["joints"][0]["name"] for m in walker_now["limbs"]], ["hip_yaw"] * 4)
+        self.assertIn("BR hip_yaw", {s["name"] for d in walker_now["drives"] for s in d["servos"]})
+
+    @in_turns
+    def test_a_leg_is_mirrored_on_to_one_of_another_kind(self):
+        walker = self.new_walker("four_upright")
+        page = self.go(walker, "frame", "leg=FL")
+        shank = page.get_by_label(re.compile("^Shank"))
+        length = shank.input_value()
+        page.get_by_label("Legs alike").uncheck()
+        page.get_by_label("Kind", exact=True).select_option(label="upright, two joints")
+        self.saved(2)
+        # Its links are as they were measured.
+        expect(shank).to_have_value(length)
+        page.get_by_role("button", name="Mirror FL").click()
+        self.saved(3)
+        kinds = [m["family"] for m in self.project(walker)["walker"]["limbs"]]
+        self.assertEqual(sorted(kinds), ["upright_2"] * 2 + ["upright_3"] * 2)
+        expect(page.locator(".rail-nav a", has_text="Servos")).to_contain_text("of 10 checked")
 
     @in_turns
     def test_a_lead_is_measured_and_prices_carry_their_currency(self):

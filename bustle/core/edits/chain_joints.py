@@ -1,10 +1,11 @@
-"""Joints put on to a free chain, and taken away."""
+"""Joints put on to a free chain, and taken away; its joints and links under other names."""
 
 from __future__ import annotations
 
 from typing import Any
 
 from bustle.core.document.checked import CheckedProject, parse_project
+from bustle.core.edits.mirroring import lists_of_limbs
 from bustle.core.edits.new_limbs import direct_drives, servo_types_of, usual_link
 from bustle.core.edits.parts_gone import forget
 from bustle.core.edits.wiring import follow_places
@@ -40,12 +41,72 @@ def unjointed(project: CheckedProject, limb: str, joint: str, alike: bool = Fals
 
 
 def _unjoint(values: Values, own: Values, joint: str) -> None:
-    limb, names = own["name"], [j["name"] for j in own["joints"]]
-    if joint not in names:
-        raise refuse("joint", f"{limb} has {', '.join(names)}, and no {joint[:40]!r}")
-    at = names.index(joint)
+    at = own["joints"].index(_part(own, "joints", joint))
     del own["joints"][at], own["links"][at]
     forget(values, own)
+
+
+def joint_called(project: CheckedProject, limb: str, joint: str, called: str, alike: bool = False) -> CheckedProject:
+    """A free chain with a joint under another name; what names it follows, its servo too. With `alike`, all legs of its
+    joints."""
+    values, places = document(project), {}
+    walker = values["walker"]
+    for own in _chains(values, limb, alike):
+        name = own["name"]
+        _call(own, "joints", joint, called)
+        old, new = f"{name}/{joint}", f"{name}/{called}"
+        for drive in walker["drives"]:
+            drive["joints"] = [new if path == old else path for path in drive["joints"]]
+            for servo in drive["servos"]:
+                if servo["name"] == f"{name} {joint}" and new in drive["joints"]:
+                    places[servo["name"]] = servo["name"] = f"{name} {called}"
+        for hinge in (section["hinge"] for section in walker["sections"] if section["hinge"]):
+            hinge["turned_by"] = new if hinge["turned_by"] == old else hinge["turned_by"]
+        for truth in walker["as_built"]["limbs"]:
+            for key in ("joint_zero_deg", "joint_play_deg") if truth["limb"] == name else ():
+                truth[key] = {called if n == joint else n: told for n, told in truth[key].items()}
+        for entry in (entry for entries in lists_of_limbs(values) for entry in entries):
+            if (entry["limb"], entry.get("joint")) == (name, joint):
+                entry["joint"] = called
+        for control in values["controls"]:
+            if control["does"] == "axis" and control["target"] == old:
+                control["target"] = new
+    follow_places(values, places)
+    return parse_project(values)
+
+
+def link_called(project: CheckedProject, limb: str, link: str, called: str, alike: bool = False) -> CheckedProject:
+    """The same of one of its links."""
+    values = document(project)
+    walker = values["walker"]
+    for own in _chains(values, limb, alike):
+        name = own["name"]
+        _call(own, "links", link, called)
+        old, new = f"{name}/{link}", f"{name}/{called}"
+        for servo in (servo for drive in walker["drives"] for servo in drive["servos"]):
+            servo["sits_on"] = new if servo["sits_on"] == old else servo["sits_on"]
+        for thing in (*walker["masses"], *(point for lead in walker["leads"] for point in lead["path"])):
+            thing["on"] = new if thing["on"] == old else thing["on"]
+        for truth in walker["as_built"]["limbs"]:
+            if truth["limb"] == name:
+                truth["link_length_mm"] = {called if n == link else n: t for n, t in truth["link_length_mm"].items()}
+    return parse_project(values)
+
+
+def _part(own: Values, parts: str, name: str) -> Values:
+    found = next((part for part in own[parts] if part["name"] == name), None)
+    if found is None:
+        names = ", ".join(part["name"] for part in own[parts])
+        raise refuse(parts.removesuffix("s"), f"{own['name']} has {names}, and no {name[:40]!r}")
+    part: Values = found
+    return part
+
+
+def _call(own: Values, parts: str, name: str, called: str) -> None:
+    part = _part(own, parts, name)
+    if called in {other["name"] for other in own[parts] if other is not part}:
+        raise refuse("called", f"{own['name']} has another {parts.removesuffix('s')} that is called {called[:40]!r}")
+    part["name"] = called
 
 
 def _chains(values: Values, limb: str, alike: bool) -> list[Values]:

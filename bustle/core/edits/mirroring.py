@@ -32,6 +32,13 @@ def limb_lists(motion: Values) -> list[list[Values]]:
     return [entries for entries in lists if entries]
 
 
+def lists_of_limbs(values: Values) -> list[list[Values]]:
+    """The same of all motions, and of the folded pose."""
+    folded = values["walker"]["folded"]
+    lists = [entries for motion in values["motions"] for entries in limb_lists(motion)]
+    return [*lists, folded["joints"]] if folded else lists
+
+
 def turned_over(limb: Values, joint: str) -> bool:
     """Whether the joint's angles change their sign in the mirror."""
     return joint_turns_over(FAMILIES[limb["family"]], joint)
@@ -163,9 +170,7 @@ def mirror_drive(drive: Values, limb: Values) -> None:
 
 def _told_of(values: Values, name: str) -> Iterator[Values]:
     """Entries of motions and of the folded pose that name a limb, and say an angle or a place."""
-    folded = values["walker"]["folded"]
-    lists = [entries for motion in values["motions"] for entries in limb_lists(motion)]
-    for entries in (*lists, *([folded["joints"]] if folded else ())):
+    for entries in lists_of_limbs(values):
         yield from (entry for entry in entries if entry["limb"] == name)
 
 

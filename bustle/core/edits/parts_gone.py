@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from bustle.core.edits.mirroring import limb_lists
+from bustle.core.edits.mirroring import lists_of_limbs
 
 Values = dict[str, Any]
 
@@ -34,7 +34,6 @@ def forget(values: Values, limb: Values) -> None:
         if truth["limb"] == name:
             for key, parts in (("link_length_mm", links), ("joint_zero_deg", joints), ("joint_play_deg", joints)):
                 truth[key] = {part: told for part, told in truth[key].items() if part in parts}
-    folded = [walker["folded"]["joints"]] if walker["folded"] else []
-    for said in (*folded, *(entries for motion in values["motions"] for entries in limb_lists(motion))):
+    for said in lists_of_limbs(values):
         said[:] = [a for a in said if a["limb"] != name or "joint" not in a or a["joint"] in joints]
     values["controls"] = [c for c in values["controls"] if c["does"] != "axis" or left(c["target"], joints)]

@@ -30,10 +30,10 @@ MOST_TURN = np.pi / 2
 
 def crawls(r: Reading) -> bool:
     """Whether its feet slide so much that what its servos give decides how far it goes."""
-    return r.of(_slid) > CRAWLS
+    return r.of(slid) > CRAWLS
 
 
-def _slid(r: Reading) -> float:
+def slid(r: Reading) -> float:
     """The largest share of its stroke that a foot slides."""
     stroke = np.where(r.score.stroke_mm > 1.0, r.score.stroke_mm, np.inf)
     return float((r.of(slip_mm) / stroke).max(initial=0.0))
@@ -102,7 +102,7 @@ def not_pulled(r: Reading) -> str | None:
         return "only a walk that goes on and on is pulled aside"
     if r.project.walker.held != "free":
         return f"a {r.project.walker.held} holds it"
-    if r.of(_slid) > SLIDES:
+    if r.of(slid) > SLIDES:
         return "its feet slide, and the floor decides where it is pulled"
     # What rocks from foot to foot is pulled round as it rocks: trots in an engine by up to four times as much.
     return not_pushed(r) or not_balanced(r)

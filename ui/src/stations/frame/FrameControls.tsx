@@ -5,16 +5,16 @@ import { useBench } from "@/bench/state";
 import { LegOf } from "@/fields/told";
 import { AddLimb } from "./AddLimb";
 import { useAdding } from "./adding";
-import { BodyPanel } from "./BodyPanel";
-import { CarriedPanel } from "./CarriedPanel";
-import { DragPanel } from "./DragPanel";
-import { FootPanel } from "./FootPanel";
-import { JointsPanel } from "./JointsPanel";
-import { LeadPanel } from "./LeadPanel";
-import { LegPanel } from "./LegPanel";
-import { MassPanel } from "./MassPanel";
 import { Picker } from "./Picker";
-import { ServosPanel } from "./ServosPanel";
+import { BodyPanel } from "./panels/BodyPanel";
+import { CarriedPanel } from "./panels/CarriedPanel";
+import { DragPanel } from "./panels/DragPanel";
+import { FootPanel } from "./panels/FootPanel";
+import { JointsPanel } from "./panels/JointsPanel";
+import { LeadPanel } from "./panels/LeadPanel";
+import { LegPanel } from "./panels/LegPanel";
+import { MassPanel } from "./panels/MassPanel";
+import { ServosPanel } from "./panels/ServosPanel";
 
 export function FrameControls({ project, motion }: { project: Project; motion: Motion }) {
   const leg = useBench((s) => s.leg);

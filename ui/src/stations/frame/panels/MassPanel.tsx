@@ -4,7 +4,7 @@ import { edit } from "@/bench/store";
 import { Figures } from "@/controls/Figures";
 import { FieldForm } from "@/fields/FieldForm";
 import { mass as weight } from "@/look/number";
-import { PickList, useChosen } from "./PickList";
+import { PickList, useChosen } from "../PickList";
 
 /** Everything a mass can ride on. */
 export function partsOf(project: Project): { name: string; label: string }[] {

@@ -4,7 +4,7 @@ import { edit } from "@/bench/store";
 import { Figures } from "@/controls/Figures";
 import { FieldForm } from "@/fields/FieldForm";
 import { withUnit } from "@/look/number";
-import { PickList, useChosen } from "./PickList";
+import { PickList, useChosen } from "../PickList";
 
 export function DragPanel({ project }: { project: Project }) {
   const { drags, sections } = project.walker;

@@ -1,6 +1,6 @@
 /** A limb's joints and links: end stops, and what each link weighs; of a free chain its axes and offsets too. */
 
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import { useCatalogue } from "@/api/catalogue";
 import type { Limb, Project } from "@/api/client";
 import { editLeg } from "@/bench/store";
@@ -9,9 +9,13 @@ import { Fold } from "@/controls/Fold";
 import { NumberBox } from "@/controls/NumberBox";
 import { Refused } from "@/controls/Refused";
 import { Remove } from "@/controls/Remove";
+import { TextBox } from "@/controls/TextBox";
 import { FieldForm } from "@/fields/FieldForm";
-import { frameEdit } from "./frameEdit";
+import { frameEdit } from "../frameEdit";
 import { AlikeSwitch, spoken } from "./LegPanel";
+
+/** "hip yaw" → "hip_yaw": names of parts are in paths. */
+const oneWord = (name: string) => name.replaceAll(/\s+/g, "_");
 
 export function JointsPanel({ project, limb, index }: { project: Project; limb: Limb; index: number }) {
   const family = useCatalogue()?.families.find((f) => f.name === limb.family);
@@ -29,7 +33,18 @@ export function JointsPanel({ project, limb, index }: { project: Project; limb: 
         {limb.joints.map((j, n) => (
           <div key={j.name} className="joint-row">
             <span className="joint-name">
-              <b>{joint(j.name)}</b>
+              {family?.open ? (
+                <TextBox
+                  className="part-name"
+                  label={`Name of the joint ${j.name}`}
+                  value={j.name}
+                  onValue={(called) =>
+                    void act(frameEdit(project, "call_joint", { joint: j.name, called: oneWord(called) }))
+                  }
+                />
+              ) : (
+                <b>{joint(j.name)}</b>
+              )}
               {family?.open && (
                 <Remove
                   label={`Remove ${j.name}`}
@@ -73,15 +88,24 @@ export function JointsPanel({ project, limb, index }: { project: Project; limb: 
         </div>
       )}
       {limb.links.map((k, n) => (
-        <FieldForm
-          key={k.name}
-          of="Link"
-          at={[...at, "links", n]}
-          fields={["mass_g", "radius_mm", "price", "print_h"]}
-          about={link(k.name)}
-          legend={link(k.name)}
-          columns={2}
-        />
+        <Fragment key={k.name}>
+          {family?.open && (
+            <TextBox
+              className="part-name"
+              label={`Name of the link ${k.name}`}
+              value={k.name}
+              onValue={(called) => void act(frameEdit(project, "call_link", { link: k.name, called: oneWord(called) }))}
+            />
+          )}
+          <FieldForm
+            of="Link"
+            at={[...at, "links", n]}
+            fields={["mass_g", "radius_mm", "price", "print_h"]}
+            about={link(k.name)}
+            legend={family?.open ? undefined : link(k.name)}
+            columns={2}
+          />
+        </Fragment>
       ))}
       <Fold name="Names in tables and files">
         {limb.joints.map((j, n) => (

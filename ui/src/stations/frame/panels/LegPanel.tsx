@@ -11,7 +11,7 @@ import { NumberBox } from "@/controls/NumberBox";
 import { Refused } from "@/controls/Refused";
 import { Switch } from "@/controls/Switch";
 import { FieldForm } from "@/fields/FieldForm";
-import { frameEdit } from "./frameEdit";
+import { frameEdit } from "../frameEdit";
 
 /** "knee_up" → "knee up". */
 export const spoken = (key: string) => key.replaceAll("_", " ");

@@ -10,10 +10,10 @@ import { Figures } from "@/controls/Figures";
 import { NumberBox } from "@/controls/NumberBox";
 import { Refused } from "@/controls/Refused";
 import { FieldForm } from "@/fields/FieldForm";
-import { frameEdit } from "./frameEdit";
-import { Ledger } from "./Ledger";
-import { mountsToTheEdge, reshape, resize } from "./resize";
-import { Scale } from "./Scale";
+import { frameEdit } from "../frameEdit";
+import { Ledger } from "../Ledger";
+import { mountsToTheEdge, reshape, resize } from "../resize";
+import { Scale } from "../Scale";
 
 /** The leg furthest back on what a section hangs on, and its mirror image, while nothing hangs on the section itself. */
 function rearmost({ walker }: Project, section: Project["walker"]["sections"][number]) {
