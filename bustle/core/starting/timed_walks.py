@@ -16,6 +16,7 @@ import numpy as np
 from bustle.core.document.checked import CheckedProject
 from bustle.core.dry_run.dry_run import as_its_sheets_say, not_run
 from bustle.core.dry_run.ladder import Rung
+from bustle.core.edits.levers import LEVERS
 from bustle.core.edits.patches import only_motions, patched
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.feet.sole_gaps import soles_that_overlap
@@ -52,6 +53,8 @@ RUSHED, DEEPER = "F06", 4
 
 # From how it stands to how it walks, and back: a heavy body far from its feet is long under way.
 POSES_S = (0.5, 0.8, 1.2)
+# Strides tried where a start or a stop asks too much of the legs, as shares of the walk's own.
+END_SHARES = (1.0, 0.9, 0.8, 0.65, 0.5, 0.35)
 
 # Each holds against more than the one before.
 AGAINST_SAG = ("off", "static", "full")
@@ -262,16 +265,35 @@ def of_walk(name: str) -> str:
 
 def with_start_and_stop(project: CheckedProject) -> CheckedProject:
     """With a start from standing and a stop into it for the walk ahead, and for each way of one that lives by its
-    timing."""
+    timing; the walk ahead with strides as short as its start and stop need them."""
     gaits = [m for m in project.motions if isinstance(m, PhaseGait)]
     stand = next((m for m in gaits if m.stands), None)
     added: list[Transition] = []
     for walk in gaits:
         if stand is None or walk.stands or not (walk.name == "Forward" or walk.balance == "dynamic"):
             continue
-        of = of_walk(walk.name)
-        added += sound_ends(project, walk, stand, of) or start_and_stop(walk, stand, of, POSES_S[0])
+        shorter, ends = _with_sound_ends(project, walk, stand)
+        if shorter is not walk:
+            project = with_motions(project, [shorter if m.name == walk.name else m for m in project.motions])
+        added += ends
     return with_motions(project, [*project.motions, *added]) if added else project
+
+
+def _with_sound_ends(project: CheckedProject, walk: PhaseGait, stand: PhaseGait) -> tuple[PhaseGait, list[Transition]]:
+    """The walk and its start and stop. Feet that set out or come to rest reach further than on the way; one that may
+    halt anywhere strides shorter for it. As it is, where nothing helps."""
+    of, alone = of_walk(walk.name), only_motions(project, walk)
+    for share in END_SHARES if walk.balance == "static" else (1.0,):
+        shorter = walk
+        if share < 1.0:
+            cut = patched(alone, LEVERS["stride"].patch(alone, walk.name, 100 * share))
+            shorter = next(m for m in cut.motions if isinstance(m, PhaseGait))
+            if not evaluate(cut, walk.name).sound:
+                continue
+        ends = sound_ends(project, shorter, stand, of)
+        if ends:
+            return shorter, ends
+    return walk, start_and_stop(walk, stand, of, POSES_S[0])
 
 
 def with_starts_of_other_orders(project: CheckedProject) -> CheckedProject:

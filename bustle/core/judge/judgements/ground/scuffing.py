@@ -35,8 +35,8 @@ PUSHED_ON = 0.5
 PUSHING = "So dragged, it goes otherwise than told; a dry run says how far."
 CRAWLING = "It crawls: as its servos give and have play, it may go half as far as told, or an eighth further."
 # Feet that slide further than they step: rings of such legs went 0.96 to 1.26 of what is told, legs of two kinds, which
-# give otherwise in front than behind, 0.14 to 0.88.
-RUBBING = "Its feet slide further than they step: it may hardly go at all, or a quarter further than told."
+# give otherwise in front than behind, 0.14 to 2.3.
+RUBBING = "Its feet slide further than they step: how far it goes hangs on their grip and give, from hardly to twice."
 
 # A foot may stand so far from where it is asked, or so much of its leg.
 ASIDE_MM, ASIDE_SHARE = 10.0, 0.1
