@@ -96,7 +96,7 @@ class Swinging:
     """A walk of joints that swing, as it goes well on legs of at_mm: the time goes with the leg's root.
 
     joints: each "L/ankle", how far it swings (degrees), at which share of the cycle it is furthest. less: those that
-    swing less far where soles would meet.
+    swing less far where soles would meet or servos are too slow.
     """
 
     at_mm: float

@@ -120,6 +120,10 @@ def _standing_so(project: CheckedProject, stand: PhaseGait, length: float, tell:
             raise _nothing_walks(standing)
         for swinging in swung(left.name, right.name):
             standing = with_swings(standing, swinging, length)
+        for walk in standing.motions:
+            against = [f for f in evaluate(standing, walk.name).findings if f.severity == "stop"]
+            if against:
+                raise refuse("walker", f"nothing walks: {walk.name}: {against[0].message}")
         return standing
     made = _two(standing, length) if alone else _more(standing, length, tell)
     return with_starts_of_other_orders(with_start_and_stop(made))

@@ -245,7 +245,9 @@ def with_swings(project: CheckedProject, asked: Swinging, leg_length_mm: float) 
             far = round(share * swing, 1) if path in asked.less else swing
             joints.append(JointSwing(limb=limb, joint=joint, swing=far, at=at))
         walk = Swings(name=asked.name, cycle_s=round(rows * row_s, 3), joints=tuple(joints))
-        if not evaluate(with_motions(project, [walk]), walk.name).reading.of(soles_that_overlap):
+        plan = evaluate(with_motions(project, [walk]), walk.name)
+        too_fast = any(f.severity == "stop" for f in plan.findings_among(("F06",)))
+        if not too_fast and not plan.reading.of(soles_that_overlap):
             break
     # Walks come first, then how it stands, then starts and stops.
     walks = [m for m in project.motions if isinstance(m, Swings) and m.goes == "on"]
