@@ -8,11 +8,12 @@ in a line) give the edges i→j and j→i, a polygon without area, so the segmen
 from __future__ import annotations
 
 from dataclasses import dataclass, fields
+from math import sqrt
 
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags, Indices
-from bustle.core.geometry.compiled import compiled, compiled_for, flags, floats
+from bustle.core.geometry.compiled import compiled, compiled_for, flags, floats, indices
 
 # Contacts nearer to a line than this are on it.
 ON_LINE_MM = 1e-6
@@ -177,13 +178,25 @@ def margin_in(held: Support, sample: int, centre: Array) -> Array:
 
 def _sides(corners: Array, count: Indices) -> Sides:
     """From each corner to the next. Two feet at one place are two corners, with no side between them."""
-    place = np.arange(corners.shape[1])[:, None]
-    x, y = np.ascontiguousarray(corners[..., 0].T), np.ascontiguousarray(corners[..., 1].T)
-    following = np.where(place + 1 < count, place + 1, 0)
-    sample = np.arange(len(corners))
-    ax, ay = x[following, sample] - x, y[following, sample] - y
-    length, there = np.hypot(ax, ay), place < count
-    return Sides(x, y, ax, ay, length, there & (length > ON_LINE_MM), there)
+    return Sides(*_from_corner_to_corner(corners, count))
+
+
+@compiled_for(floats(3), indices(1))
+def _from_corner_to_corner(corners: Array, count: Indices) -> tuple[Array, Array, Array, Array, Array, Flags, Flags]:
+    """What `Sides` has, of corners (S, L, 2), so many of them valid (S,)."""
+    samples, most, _ = corners.shape
+    shape = most, samples
+    x, y, along_x, along_y, length = np.empty(shape), np.empty(shape), np.empty(shape), np.empty(shape), np.empty(shape)
+    real, there = np.empty(shape, np.bool_), np.empty(shape, np.bool_)
+    for s in range(samples):
+        for k in range(most):
+            following = k + 1 if k + 1 < count[s] else 0
+            x[k, s], y[k, s] = corners[s, k]
+            ax, ay = corners[s, following, 0] - x[k, s], corners[s, following, 1] - y[k, s]
+            along_x[k, s], along_y[k, s], length[k, s] = ax, ay, sqrt(ax * ax + ay * ay)
+            there[k, s] = k < count[s]
+            real[k, s] = there[k, s] and length[k, s] > ON_LINE_MM
+    return x, y, along_x, along_y, length, real, there
 
 
 def _margin(sides: Sides, centre: Array) -> Array:
@@ -204,8 +217,9 @@ def _margins(
             to_x, to_y, ax, ay = centre[n, 0] - x[k, s], centre[n, 1] - y[k, s], along_x[k, s], along_y[k, s]
             long = length[k, s] if length[k, s] > 0 else 1.0
             share = min(max((to_x * ax + to_y * ay) / long**2, 0.0), 1.0)
-            outer = min(outer, np.hypot(to_x - share * ax, to_y - share * ay))
+            out_x, out_y = to_x - share * ax, to_y - share * ay
+            outer = min(outer, out_x * out_x + out_y * out_y)
             if real[k, s]:
                 inner = min(inner, (ax * to_y - ay * to_x) / long)
-        found[n] = np.nan if outer == np.inf else inner if 0 < inner < np.inf else 0.0 - outer
+        found[n] = np.nan if outer == np.inf else inner if 0 < inner < np.inf else 0.0 - sqrt(outer)
     return found
