@@ -14,6 +14,7 @@ from bustle.core.judge.registry import JUDGEMENTS
 from bustle.core.search.remedies import remedies
 from bustle.core.search.sound_band import sound_band
 from bustle.core.starting.starting_walkers import SHAPES
+from bustle.core.words.problems import InputRefused
 from tests.long import in_turns, is_long, share
 from tests.projects import ROOT, changed, demo, fault, hexapod, quadruped, start, troubles
 from tests.seeded import SeededTest
@@ -217,6 +218,19 @@ class Judgement(SeededTest):
         self.assertFalse(stops(low) | stops(high))
         self.assertTrue(stops(high + 2.0))
         self.assertTrue(low == 10.0 or stops(low - 2.0))
+
+    def test_nothing_is_sound_where_a_lever_cannot_be_put(self):
+        """However far beyond its ends somebody asks; its ends themselves may be asked for."""
+        project = quadruped()
+        for lever in LEVERS.values():
+            with self.subTest(lever=lever.name):
+                far = abs(lever.typed[1]) + 1.0
+                self.assertEqual(sound_band(project, "Forward", lever, 10 * far, 1e6), [])
+                for value in (1e6, -1e6, float("nan")):
+                    with self.assertRaisesRegex(InputRefused, re.escape(f"{lever.label} must be from")):
+                        lever.patch(project, "Forward", value)
+                for value in lever.typed:
+                    self.assertTrue(lever.patch(project, "Forward", value))
 
     def test_every_lever_edits_only_what_it_names(self):
         # With some sway each way: of none there is no saying when it is furthest.

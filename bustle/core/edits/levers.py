@@ -19,6 +19,7 @@ from bustle.core.project.limits import Floor
 from bustle.core.project.motion import LegTiming, PhaseGait, SwayTerm
 from bustle.core.project.project import Project, gait_of
 from bustle.core.project.walker import Limb
+from bustle.core.words.problems import refuse
 from bustle.core.words.wording import number
 
 # A leg that heads so nearly along an axis of the body (cosine) is one of a row; so near its middle line it has no side.
@@ -47,7 +48,12 @@ class Lever:
     say: Callable[[Project, PhaseGait, float], str] | None = None
 
     def patch(self, project: Project, motion: str, value: float) -> Patch:
-        """The edit that sets this lever to `value`, guarded by the motion's name."""
+        """The edit that sets this lever to `value`, guarded by the motion's name. Raises InputRefused where it
+        cannot be put."""
+        low, high = self.typed
+        if not low <= value <= high:
+            of = f" {self.unit}" if self.unit else ""
+            raise refuse("value", f"{self.label} must be from {low:g} to {high:g}{of}, got {value:g}")
         index = motion_index(project, gait_of(project, motion).name)
         guard = {"op": "test", "path": f"/motions/{index}/name", "value": motion}
         return [guard, *self.set_to(project, index, round(value, 6))]
