@@ -79,8 +79,9 @@ def motion_set(
 ) -> MotionSet:
     """Every motion of the set for a named gait, and one by a mixture of one's own (forward : left : turn left, the turn
     as in the set's arcs). one_order: legs step in one order whatever the way, so that rows of one motion may be mixed
-    with those of another; else in the order that keeps the most margin that way, where the gait leaves it open. Raises
-    InputRefused where the gait does not fit the legs, or the mixture is nothing.
+    with those of another; else in the order that keeps the most margin that way, where the gait leaves it open, and
+    slower where servos are too slow. Raises InputRefused where the gait does not fit the legs, or the mixture is
+    nothing.
     """
     if mixture and not any(mixture):
         raise refuse("mixture", "must say some way to go: forward, left or turning left")
@@ -138,11 +139,12 @@ def _each(
     one_order: bool,
 ) -> Iterator[Made | LeftOut]:
     paces = _paces(project, start)
-    if not one_order:
-        # What servos are too slow for on the spot they are too slow for on any way.
-        while len(paces) > 1 and _is_too_fast(in_place(project, paces[0])):
-            del paces[0]
-    yield in_place(project, paces[0])
+    spot = in_place(project, paces[0])
+    # What servos are too slow for on the spot they are too slow for on any way.
+    while not one_order and len(paces) > 1 and spot.code == TOO_FAST:
+        del paces[0]
+        spot = in_place(project, paces[0])
+    yield spot
     guess = 0
     for n, (name, direction) in enumerate(directions.items()):
         tell(n, len(directions), name)
@@ -167,14 +169,10 @@ def _paces(project: CheckedProject, walk: PhaseGait) -> list[PhaseGait]:
     return [walk, *(walk.model_copy(update={"cycle_s": cycle}) for cycle in cycles)]
 
 
-def _is_too_fast(found: Made | LeftOut) -> bool:
-    return found.code == TOO_FAST
-
-
 def _hardly_strides(project: CheckedProject, found: Made | LeftOut) -> bool:
     """For servos that are too slow."""
     stroke = found.stroke_mm if isinstance(found, Made) else 0.0
-    return _is_too_fast(found) and stroke < SHORT * reach_mm(project)
+    return found.code == TOO_FAST and stroke < SHORT * reach_mm(project)
 
 
 def _longer(one: Made | LeftOut, other: Made | LeftOut) -> Made | LeftOut:
