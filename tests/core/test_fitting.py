@@ -125,7 +125,8 @@ class Fitting(unittest.TestCase):
     def test_a_leg_is_mirrored_on_to_one_of_another_kind(self):
         """Which keeps its phase; what named its own joints is no more."""
         lead = {"name": "Hip", "length_mm": 300.0, "path": [{"on": "body"}, {"on": "FR/shank"}]}
-        own = changed(quadruped(), {"walker/leads": [lead]})
+        truth = {"limb": "FR", "link_length_mm": {"thigh": 90.0}}
+        own = changed(quadruped(), {"walker/leads": [lead], "walker/as_built/limbs": [truth]})
         mixed = fitting.refitted(own, "FL", "sprawled_2", alike=False)
         pair = mirrored(mixed, "FL")
         one, other = pair.walker.limbs[:2]
@@ -137,7 +138,8 @@ class Fitting(unittest.TestCase):
                 self.assertIn(was, motion.legs)
             e = evaluate(pair, motion.name, 30).reading
             self.assertTrue(np.isfinite(e.angles).all(), motion.name)
-        self.assertEqual(pair.walker.leads, ())
+        # Nor was it this leg that was measured.
+        self.assertEqual((pair.walker.leads, pair.walker.as_built.limbs), ((), ()))
         # Drives come in the order of the limbs and their joints, those that are no more with nobody.
         driven = [f"{limb.name}/{joint.name}" for limb in pair.walker.limbs for joint in limb.joints]
         self.assertEqual([d.joints[0] for d in pair.walker.drives], driven)

@@ -50,13 +50,13 @@ class Lever:
     def patch(self, project: Project, motion: str, value: float) -> Patch:
         """The edit that sets this lever to `value`, guarded by the motion's name. Raises InputRefused where it
         cannot be put."""
-        low, high = self.typed
+        (low, high), value = self.typed, round(value, 6)
         if not low <= value <= high:
             of = f" {self.unit}" if self.unit else ""
             raise refuse("value", f"{self.label} must be from {low:g} to {high:g}{of}, got {value:g}")
         index = motion_index(project, gait_of(project, motion).name)
         guard = {"op": "test", "path": f"/motions/{index}/name", "value": motion}
-        return [guard, *self.set_to(project, index, round(value, 6))]
+        return [guard, *self.set_to(project, index, value)]
 
 
 def motion_index(project: Project, motion: str) -> int:

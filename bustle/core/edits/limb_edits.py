@@ -14,7 +14,7 @@ from typing import Any
 
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.edits.mirroring import limb_lists, mirror_limb, mirror_what_hangs
-from bustle.core.edits.parts_gone import forget
+from bustle.core.edits.parts_gone import forget, unmeasured
 from bustle.core.edits.wiring import follow_places, in_order
 from bustle.core.kinds.gaits import CUSTOM, spots_of
 from bustle.core.kinds.legs import FAMILIES
@@ -139,7 +139,9 @@ def mirrored(project: CheckedProject, limb: str) -> CheckedProject:
         _unhang(values, other)
         _made_from(values, limb, other, mirror_limb)
         limbs.insert(place, limbs.pop())
-        # It may have been another kind of leg.
+        if known["family"] != source["family"]:
+            unmeasured(values, other)
+        # It may have had other joints.
         forget(values, limbs[place])
         for motion, timed in zip(values["motions"], timings, strict=True):
             made = next((n for n, t in enumerate(motion.get("legs", ())) if t["limb"] == other), None)
@@ -209,8 +211,8 @@ def removed(project: CheckedProject, limb: str) -> CheckedProject:
     walker["limbs"].remove(own)
     own["joints"], own["links"] = [], []
     forget(values, own)
-    for measured, group in ((walker["as_built"], "limbs"), (values["electrics"], "rest_heights")):
-        measured[group] = [m for m in measured[group] if m["limb"] != limb]
+    unmeasured(values, limb)
+    values["electrics"]["rest_heights"] = [m for m in values["electrics"]["rest_heights"] if m["limb"] != limb]
     follow_places(values)
     return parse_project(values)
 

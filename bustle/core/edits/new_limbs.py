@@ -8,7 +8,7 @@ from math import atan2, copysign, cos, degrees, radians, sin
 from typing import Any, Literal
 
 from bustle.core.document.checked import CheckedProject, parse_project
-from bustle.core.edits.parts_gone import forget
+from bustle.core.edits.parts_gone import forget, unmeasured
 from bustle.core.edits.wiring import follow_places, in_order
 from bustle.core.kinds.gaits import CUSTOM
 from bustle.core.kinds.legs import FAMILIES
@@ -220,7 +220,7 @@ def refitted(project: CheckedProject, limb: str, family: str, alike: bool) -> Ch
 
 
 def _refit(values: Values, leg: Values, family: str) -> None:
-    name, old, walker = leg["name"], leg["family"], values["walker"]
+    old, walker = leg["family"], values["walker"]
     length, types = sum(k["length_mm"] for k in leg["links"]), servo_types_of(values, leg)
     sprawled, spec = _sprawls(family), FAMILIES[family]
     parts = _parts(family, length, bool(leg["feet"]))
@@ -240,8 +240,7 @@ def _refit(values: Values, leg: Values, family: str) -> None:
         leg["mount"]["yaw_deg"] = away if sprawled else 0.0
         if leg["neutral_mm"]:
             leg["neutral_mm"] = _stands_at(leg["mount"]["at_mm"], away, family, length)
-    # It was another leg that was measured.
-    walker["as_built"]["limbs"] = [m for m in walker["as_built"]["limbs"] if m["limb"] != name]
+    unmeasured(values, leg["name"])
     forget(values, {**leg, "joints": [j for j in leg["joints"] if j["name"] in stay]})
     driven = {j for drive in walker["drives"] for j in drive["joints"]}
     walker["drives"] += [

@@ -37,3 +37,9 @@ def forget(values: Values, limb: Values) -> None:
     for said in lists_of_limbs(values):
         said[:] = [a for a in said if a["limb"] != name or "joint" not in a or a["joint"] in joints]
     values["controls"] = [c for c in values["controls"] if c["does"] != "axis" or left(c["target"], joints)]
+
+
+def unmeasured(values: Values, limb: str) -> None:
+    """In place: nothing that was measured of a limb holds of the one that is there now."""
+    as_built = values["walker"]["as_built"]
+    as_built["limbs"] = [truth for truth in as_built["limbs"] if truth["limb"] != limb]
