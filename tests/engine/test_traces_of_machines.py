@@ -60,11 +60,19 @@ class TracesOfMachines(SeededTest):
                 # It began with the plan's first row.
                 self.assertLess(abs((found.laid.phase[0] + 0.5) % 1.0 - 0.5), 0.06)
                 down = is_down(r, PHASES)
+                agrees, hangs = [], False
                 for foot in found.feet:
-                    self.assertIsNotNone(foot.threshold, foot.misread)
+                    # Of four stiff legs that all stand in a trot one may hang: then its sensor has nothing to tell.
+                    if foot.threshold is None:
+                        self.assertEqual(walk, "Trot", foot.misread)
+                        self.assertGreater(np.mean(foot.loaded < RESTING + 4 * ERRS), 0.1, foot.limb)
+                        hangs = True
+                        continue
                     felt = foot.seen > foot.threshold
-                    self.assertGreater(float(np.mean(felt == down[foot.limb])), 0.75, foot.limb)
-                self.assertNotIn("F27", [s.code for s in trace_tells(found, walk, 1)])
+                    self.assertLess(np.mean(felt & ~down[foot.limb]), 0.1, foot.limb)
+                    agrees.append(np.mean(felt == down[foot.limb]))
+                self.assertGreater(np.mean(agrees), 0.75)
+                self.assertEqual(hangs, "F27" in [s.code for s in trace_tells(found, walk, 1)])
 
 
 if __name__ == "__main__":
