@@ -13,6 +13,7 @@ from bustle.core.clamp.reachable_area import PLANES, Slice, cut
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward, jacobian, to_mount
 from bustle.core.kinds.legs import FAMILIES
+from bustle.core.kinds.legs.in_one_plane import in_one_plane
 from bustle.core.kinds.legs.working import Step, Triangle
 from bustle.core.machine.limb_groups import Group, groups
 from bustle.core.machine.soles import carried, corners
@@ -90,10 +91,10 @@ def clamp(
     views: of which planes the reach is wanted; a leg that moves in one plane has reach in that one only.
     """
     group, row = find(project, name)
-    planes = [v for v in views if v == "side" or not group.family.planar]
+    limb = project.walker.limbs[int(group.members[row])]
+    planes = [v for v in views if v == "side" or not in_one_plane(limb)]
     one = group.build.only([row])
     chain = one.chain
-    limb = project.walker.limbs[int(group.members[row])]
     target = np.asarray(foot_mm, dtype=float)
     seen = to_mount(chain, target[None, None])
     turned = aims(chain, sole, 1)

@@ -63,7 +63,10 @@ def _carry(target: Any, one: Any, two: Any, leave: tuple[str, ...] = ()) -> Any:
     ) == target.get("kind"):  # fmt: skip
         for key, value in two.items():
             if key not in leave and (key not in one or one[key] != value):
-                target[key] = _carry(target.get(key), one.get(key), value)
+                had = target.get(key)
+                # A joint that counts the other way does so about its new axis too.
+                over = key == "axis" and had and one.get(key) and had == [-v for v in one[key]]
+                target[key] = [-v + 0.0 for v in value] if over and value else _carry(had, one.get(key), value)
         for key in one.keys() - two.keys() - set(leave):
             target.pop(key, None)
         return target

@@ -8,6 +8,7 @@ from math import atan2, copysign, cos, degrees, radians, sin
 from typing import Any, Literal
 
 from bustle.core.document.checked import CheckedProject, parse_project
+from bustle.core.edits.as_free_chain import closed_again, opened
 from bustle.core.edits.parts_gone import forget, unmeasured
 from bustle.core.edits.wiring import follow_places, in_order
 from bustle.core.kinds.gaits import CUSTOM
@@ -202,8 +203,9 @@ def _stands_at(mount_mm: list[float], away_deg: float, family: str, length_mm: f
 
 
 def refitted(project: CheckedProject, limb: str, family: str, alike: bool) -> CheckedProject:
-    """A leg of another family in the same place; with `alike`, all of its family. Links and joints that the new kind
-    has too stay as they are, with their servos; the others share what went in length and in weight."""
+    """A leg of another family in the same place; with `alike`, all of its family. As a free chain it is the leg that it
+    was, wherever it can be. Else links and joints that the new kind has too stay as they are, with their servos; the
+    others share what went in length and in weight."""
     values = document(project)
     chosen = next((m for m in values["walker"]["limbs"] if m["name"] == limb), None)
     if chosen is None:
@@ -220,27 +222,34 @@ def refitted(project: CheckedProject, limb: str, family: str, alike: bool) -> Ch
 
 
 def _refit(values: Values, leg: Values, family: str) -> None:
+    if FAMILIES[family].open and opened(values, leg):
+        return
     old, walker = leg["family"], values["walker"]
     length, types = sum(k["length_mm"] for k in leg["links"]), servo_types_of(values, leg)
     sprawled, spec = _sprawls(family), FAMILIES[family]
     parts = _parts(family, length, bool(leg["feet"]))
     # What goes by one name in both is one thing, but where the leg itself points elsewhere.
-    alike = _sprawls(old) == sprawled and FAMILIES[old].open == spec.open
+    closed = not spec.open and closed_again(leg, spec)
+    alike = closed or (_sprawls(old) == sprawled and FAMILIES[old].open == spec.open)
     stay = {part["name"]: part for part in leg["joints"]} if alike else {}
     leg["joints"] = [stay.get(j["name"], j) for j in parts["joints"]]
     leg["links"] = _shared_out(parts["links"], leg["links"], alike)
+    for link in leg["links"] if closed else ():
+        # What is no part of the chain is the frame's, up to where the leg is mounted.
+        link.update({} if "price" in link else {"length_mm": 0.0, "mass_g": 0.0})
     leg.update(family=family, keep=None)
     if not alike or leg["branch"] not in spec.branches:
         leg["branch"] = spec.branches[0]
     if not (alike and spec.takes_hip_offset):
         leg["hip_offset_mm"] = [0.0, 0.0, 0.0]
     leg["mirrored"] = not sprawled and leg["mount"]["at_mm"][1] < 0
-    if _sprawls(old) != sprawled:
+    if _sprawls(old) != sprawled and not closed:
         away = 90.0 if leg["mount"]["at_mm"][1] >= 0 else -90.0
         leg["mount"]["yaw_deg"] = away if sprawled else 0.0
         if leg["neutral_mm"]:
             leg["neutral_mm"] = _stands_at(leg["mount"]["at_mm"], away, family, length)
-    unmeasured(values, leg["name"])
+    if not closed:
+        unmeasured(values, leg["name"])
     forget(values, {**leg, "joints": [j for j in leg["joints"] if j["name"] in stay]})
     driven = {j for drive in walker["drives"] for j in drive["joints"]}
     walker["drives"] += [

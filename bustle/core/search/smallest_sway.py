@@ -27,7 +27,7 @@ from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.support_polygon import edges_inward
 from bustle.core.judge.measures.margins.room_at_its_pace import room_at_its_pace
 from bustle.core.judge.measures.margins.worst_margin import worst_margin
-from bustle.core.kinds.legs import FAMILIES
+from bustle.core.kinds.legs.in_one_plane import in_one_plane
 from bustle.core.machine.masses import GRAVITY
 from bustle.core.project.motion import PhaseGait, SwayTerm, Twist
 from bustle.core.walk.plumb import over_floor
@@ -176,7 +176,7 @@ def _confirmed(
     project: CheckedProject, motion: str, margin_mm: float, share: float | None, harmonics: int, samples: int | None
 ) -> tuple[SwayTerm, ...] | None:
     """Repeated until evaluation at that many samples confirms the margins; None if they cannot be had."""
-    sideways = any(not FAMILIES[limb.family].planar for limb in project.walker.legs)
+    sideways = any(not in_one_plane(limb) for limb in project.walker.legs)
     wanted = [margin_mm] if share is None else [margin_mm, share * margin_mm]
     asked = list(wanted)
     trials = [project, on_the_spot(project, motion)][: len(wanted)]

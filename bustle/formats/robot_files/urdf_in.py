@@ -21,6 +21,7 @@ import numpy as np
 from bustle.core.document.checked import CheckedProject
 from bustle.core.geometry.arrays import Array
 from bustle.core.kinds.legs import FAMILIES
+from bustle.core.kinds.legs.free_chain import kept
 from bustle.core.project.project import FORMAT, VERSION
 from bustle.core.words.problems import refuse
 from bustle.core.words.wording import number
@@ -47,8 +48,6 @@ LIGHT_KG = 1e-6
 LONGEST_NAME = 60
 # What nobody calls a foot is one where it comes as near to the lowest: a share of how far that is below the root, mm.
 LOW, LOW_MM = 0.25, 10.0
-# A hinge whose axis is this steep turns what hangs on it to the side.
-HEADS = 0.3
 
 
 @dataclass(frozen=True)
@@ -307,28 +306,18 @@ def _joint(hinge: Hinge, name: str, axis: Array) -> Values:
 
 def _as_chain(branch: Branch, joints: list[Values], offsets: list[Array]) -> Values:
     names = [f"{j['name']}_link"[:24] for j in joints]
+    turning = [a for hinge, a in zip(branch.hinges, branch.axes, strict=True) if hinge.kind != "prismatic"]
     return {
         "mount": {"at_mm": rounded(branch.places[0])},
         "family": "serial",
         "branch": FAMILIES["serial"].branches[0],
-        "keep": _kept(branch),
+        "keep": kept(branch.sole["kind"], turning),
         "joints": joints,
         "links": [
             {"name": n, "length_mm": float(np.linalg.norm(o)), "offset_mm": rounded(o)}
             for n, o in zip(names, offsets, strict=True)
         ],
     }
-
-
-def _kept(branch: Branch) -> str | None:
-    """What stands on breadth is told how to lie, too, and where nothing in it turns to the side, not where to head."""
-    if branch.sole["kind"] not in ("rectangle", "edge"):
-        return None
-    heads = any(
-        hinge.kind != "prismatic" and abs(axis[2]) > HEADS
-        for hinge, axis in zip(branch.hinges, branch.axes, strict=True)
-    )
-    return "pose" if heads else "level"
 
 
 def _masses(branch: Branch, limb: Values, count: int) -> list[Values]:

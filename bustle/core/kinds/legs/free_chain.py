@@ -7,6 +7,8 @@ within the limits (see `damped_least_squares`): of the foot's place alone, of it
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.kinds.legs.family import Family, Keep, Layout
 from bustle.core.kinds.legs.searched.damped_least_squares import solve_damped
@@ -19,6 +21,18 @@ FIGURE = """
 
 def layout(lengths: Array, hip: Array, mirrored: Flags) -> Layout:
     raise TypeError("a free chain is laid out from its own axes and offsets")
+
+
+# A hinge whose axis is this steep turns what hangs on it to the side.
+HEADS = 0.3
+
+
+def kept(sole: str, axes: Iterable[Array]) -> str | None:
+    """What a chain with a sole of that kind keeps, its hinges about these axes (3,): what stands on breadth is told how
+    to lie, too, and where nothing in it turns to the side, not where to head."""
+    if sole not in ("rectangle", "edge"):
+        return None
+    return "pose" if any(abs(axis[2]) > HEADS for axis in axes) else "level"
 
 
 SERIAL = Family(

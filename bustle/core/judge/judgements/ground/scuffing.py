@@ -25,6 +25,7 @@ from bustle.core.judge.measures.feet.foot_slip import (
 from bustle.core.judge.measures.way_walked import crawls, slid
 from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
 from bustle.core.kinds.legs import FAMILIES
+from bustle.core.kinds.legs.in_one_plane import in_one_plane
 from bustle.core.project.motion import PhaseGait
 from bustle.core.walk.reading import Reading
 from bustle.core.words.wording import also, length, number, seconds
@@ -44,7 +45,7 @@ ASIDE_MM, ASIDE_SHARE = 10.0, 0.1
 
 def turns_without_yaw(r: Reading) -> bool:
     """Whether it is the turn that drags: it turns, on legs that walk straight without slip."""
-    planar = all(FAMILIES[limb.family].planar for limb in r.project.walker.legs)
+    planar = all(in_one_plane(limb) for limb in r.project.walker.legs)
     return bool(r.gait and r.gait.twist.omega_deg_s) and planar
 
 

@@ -6,10 +6,11 @@ import numpy as np
 from scipy.spatial.distance import cdist
 
 from bustle.core.geometry.arrays import Array
-from bustle.core.geometry.serial_chain import Chain, forward, jacobian
+from bustle.core.geometry.serial_chain import forward, jacobian
 from bustle.core.kinds.legs.family import REACHED_MM
-from bustle.core.kinds.legs.searched.damped_descent import TILT_MM, descend, size_of
+from bustle.core.kinds.legs.searched.damped_descent import descend, size_of
 from bustle.core.kinds.legs.searched.foot_aim import Aim
+from bustle.core.kinds.legs.searched.sought import USUAL, Sought
 
 GRID = 800
 # A chain with a joint to spare starts with none further from its rest: from further off, places next to each other are
@@ -19,19 +20,21 @@ MOST_KNOWN = 256
 # How a leg stands whose foot is told how to lie: at such a share of its height at zero pose, found from so many places
 # of a grid within so much of its rest.
 STANDS, WAYS, WIDE_RAD = 0.9, 8, 1.0
+NEARLY_MM = 1e-3
 
 
-def start_of(chain: Chain, low: Array, high: Array, aim: Aim | None) -> Array:
+def start_of(leg: Sought, aim: Aim | None) -> Array:
     """Where it starts, once for each leg there is: it is asked for at every change of where feet go."""
-    parts = (chain.axes, chain.offsets, low, high, chain.slides, chain.coupling)
+    chain = leg.chain
+    parts = (chain.axes, chain.offsets, chain.mount_turn, leg.low, leg.high, chain.slides, chain.coupling)
     asks = b"" if aim is None else b"level" if aim.level else b"pose"
     key = b"|".join((asks, *(np.asarray(part).tobytes() for part in parts if part is not None)))
     found = _known.get(key)
     if found is None:
         if len(_known) >= MOST_KNOWN:
             _known.clear()
-        standing = None if aim is None else _standing(chain, low, high, aim.level)
-        found = _known[key] = _bent(chain, low, high) if standing is None else standing
+        standing = None if aim is None else _standing(leg, aim.level)
+        found = _known[key] = _bent(leg) if standing is None else standing
     return found
 
 
@@ -41,31 +44,33 @@ def rest_of(low: Array, high: Array) -> Array:
     return np.clip(0.1 * span * np.where(np.arange(len(low)) % 2, -1.0, 1.0), low, high)
 
 
-def _standing(chain: Chain, low: Array, high: Array, level: bool) -> Array | None:
+def _standing(leg: Sought, level: bool) -> Array | None:
     """Standing with its knees bent, its foot as at zero pose: of the ways to stand so the one with its joints furthest
     ahead. A straight leg bends either way, and would bend one way in one motion and the other in the next; from here it
     bends as it does here. None where it cannot stand so."""
+    chain, low, high = leg.chain, leg.low, leg.high
     rest, none = rest_of(low, high), np.zeros((1, 1, len(low)))
     target = forward(chain, none)[0][0, :, -1] * (1.0, 1.0, STANDS)
     near = spread_of(np.maximum(low, rest - WIDE_RAD), np.minimum(high, rest + WIDE_RAD))
-    aim = Aim(np.eye(3)[None], level)
-    starts = nearest_of(chain, near, target, aim, WAYS)
-    reach = float(np.linalg.norm(chain.offsets[0], axis=-1).sum()) or 1.0
+    aim = Aim(chain.mount_turn[:1], level)
+    starts = nearest_of(leg, near, target, aim, WAYS)
     rows = np.zeros(len(starts), dtype=int)
-    q, gap = descend(chain, low, high, starts, target[rows], aim[rows], reach)
-    stands = np.flatnonzero(size_of(gap) < REACHED_MM / 10)
+    q, gap = descend(leg, starts, target[rows], aim[rows])
+    size = size_of(gap, leg.weighs)
+    # With too few joints to lie as it is told it lies as nearly as it can.
+    stands = np.flatnonzero(size < (REACHED_MM / 10 if leg.weighs is USUAL else size.min() + NEARLY_MM))
     if not len(stands):
         return None
     ahead = forward(chain, q[None, stands])[0][0, :, :, 0].sum(axis=1)
     return np.asarray(q[stands[np.argmax(np.round(ahead, 3))]])
 
 
-def _bent(chain: Chain, low: Array, high: Array) -> Array:
+def _bent(leg: Sought) -> Array:
     """Where a chain with more joints than it needs starts from: of a grid about its rest, what can go every way best,
     the foot below all else. From a straight leg each place would be come to in a way of its own, and rows next to each
     other would leap from one to another; from here they do not."""
-    rest = rest_of(low, high)
-    near = spread_of(np.maximum(low, rest - NEAR_RAD), np.minimum(high, rest + NEAR_RAD))
+    chain, rest = leg.chain, rest_of(leg.low, leg.high)
+    near = spread_of(np.maximum(leg.low, rest - NEAR_RAD), np.minimum(leg.high, rest + NEAR_RAD))
     points, frames = forward(chain, near[None])
     columns = jacobian(chain, near[None], points, frames)[0, :, :3]
     can = np.sqrt(np.maximum(np.linalg.det(columns @ np.swapaxes(columns, 1, 2)), 0.0))
@@ -86,13 +91,14 @@ def spread_of(low: Array, high: Array) -> Array:
     return np.asarray(middle + half * share.reshape(-1, joints))
 
 
-def nearest_of(chain: Chain, spread: Array, target: Array, aim: Aim | None, places: int) -> Array:
+def nearest_of(leg: Sought, spread: Array, target: Array, aim: Aim | None, places: int) -> Array:
     """(places·S, J): of the spread, what brings the foot nearest to each target; then the nearest that stands another
     way, and so on."""
-    points, frames = forward(chain, spread[None])
-    miss_mm = cdist(target, points[0, :, -1])
+    points, frames = forward(leg.chain, spread[None])
+    weighs = np.array([1.0, 1.0, leg.weighs.up])
+    miss_mm = cdist(target * weighs, points[0, :, -1] * weighs)
     if aim is not None:
-        miss_mm = np.hypot(miss_mm, TILT_MM * aim.angles(frames[0, :, -1]))
+        miss_mm = np.hypot(miss_mm, leg.weighs.tilt_mm * aim.angles(frames[0, :, -1]))
     found = [spread[miss_mm.argmin(axis=1)]]
     for _ in range(places - 1):
         # Nothing that stands as the last one found does.

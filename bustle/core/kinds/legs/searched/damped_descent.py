@@ -26,6 +26,7 @@ from bustle.core.geometry.compiled import (
 )
 from bustle.core.geometry.serial_chain import Chain, past_hinge
 from bustle.core.kinds.legs.searched.foot_aim import LEVEL, PLACE, POSE, Aim
+from bustle.core.kinds.legs.searched.sought import Sought, Weighs
 
 ROUNDS = 90
 GOOD_MM = 1e-10
@@ -34,23 +35,20 @@ GAIN = 1e-11
 LEAST_DAMPING, MOST_DAMPING = 1e-16, 1e4
 # After so many rounds along the Jacobian, what is still missing counts how the path bends.
 STRAIGHT_ROUNDS = 8
-# How much a radian of tilt weighs against a millimetre of place.
-TILT_MM = 60.0
 # Two directions whose sine is below it are one, or opposite.
 ONE_WAY = 1e-9
 
 NOWHERE = np.zeros((1, 3, 3))
 
 
-def descend(
-    chain: Chain, low: Array, high: Array, q: Array, target: Array, aim: Aim | None, reach: float
-) -> tuple[Array, Array]:
+def descend(leg: Sought, q: Array, target: Array, aim: Aim | None) -> tuple[Array, Array]:
     """From starts q (S, J): a step is kept where it helps, and λ lowered; else λ is raised and it is tried shorter.
     Where that ends, and what is missing there, (S, 6)."""
     turns, asks = _told(aim)
+    chain, weighs = leg.chain, leg.weighs
     return _descended(
         q, target, turns, asks, chain.axes[0], chain.offsets[0], chain.mount_at[0], chain.mount_turn[0], chain.sliding,
-        _coupling(chain), low, high, reach,
+        _coupling(chain), leg.low, leg.high, leg.reach, weighs.up, weighs.tilt_mm,
     )  # fmt: skip
 
 
@@ -63,8 +61,10 @@ def gap_of(chain: Chain, q: Array, target: Array, aim: Aim | None) -> Array:
     )  # fmt: skip
 
 
-def size_of(gap: Array) -> Array:
-    size: Array = np.hypot(np.linalg.norm(gap[:, :3], axis=-1), TILT_MM * np.linalg.norm(gap[:, 3:], axis=-1))
+def size_of(gap: Array, weighs: Weighs) -> Array:
+    """(S,) mm: how much is missing, as it weighs."""
+    place = np.linalg.norm(gap[:, :3] * (1.0, 1.0, weighs.up), axis=-1)
+    size: Array = np.hypot(place, weighs.tilt_mm * np.linalg.norm(gap[:, 3:], axis=-1))
     return size
 
 
@@ -114,10 +114,11 @@ def _tilt_between(x: Vector, y: Vector, z: Vector, wanted: Array) -> Vector:
 @compiled
 def _look(
     q: Array, target: Array, wanted: Array, asks: int, axes: Array, offsets: Array, mount_at: Array, mount_turn: Array,
-    sliding: Flags, coupling: Array, gap: Array, moves: Array, columns: Array,
+    sliding: Flags, coupling: Array, gap: Array, moves: Array, columns: Array, up: float, tilt_mm: float,
 ) -> float:  # fmt: skip
-    """Into gap (6,) what is missing, into columns (6, J) what the foot does per unit of each joint; by the forward
-    kinematics and the Jacobian of `serial_chain`. How much is missing, mm. moves (9, H) is for its own use."""
+    """Into gap (6,) what is missing, into columns (6, J) what the foot does per unit of each joint, both with height as
+    it weighs; by the forward kinematics and the Jacobian of `serial_chain`. How much is missing, mm. moves (9, H) is
+    for its own use."""
     hinges, joints = coupling.shape
     at, (x, y, z) = vector(mount_at), matrix(mount_turn)
     for h in range(hinges):
@@ -151,8 +152,10 @@ def _look(
             spins = wanted[0, 2] * columns[3, k] + wanted[1, 2] * columns[4, k] + wanted[2, 2] * columns[5, k]
             for a in range(3):
                 columns[3 + a, k] -= wanted[a, 2] * spins
+        columns[2, k] *= up
+    gap[2] *= up
     place = gap[0] * gap[0] + gap[1] * gap[1] + gap[2] * gap[2]
-    return math.sqrt(place + TILT_MM * TILT_MM * (gap[3] * gap[3] + gap[4] * gap[4] + gap[5] * gap[5]))
+    return math.sqrt(place + tilt_mm * tilt_mm * (gap[3] * gap[3] + gap[4] * gap[4] + gap[5] * gap[5]))
 
 
 @compiled
@@ -163,20 +166,20 @@ def _pressed(q: Array, step: Array, low: Array, high: Array, k: int) -> bool:
 
 @compiled
 def _straight_step(
-    q: Array, gap: Array, columns: Array, damped: float, low: Array, high: Array, rows: int, step: Array
+    q: Array, gap: Array, columns: Array, damped: float, low: Array, high: Array, rows: int, step: Array, tilt_mm: float
 ) -> bool:
     """Into step (J,) Δq of the joints that are free to move; false where it is damped too little to be told."""
     joints = len(q)
     free, square, e = np.ones(joints, np.bool_), np.empty((rows, rows)), np.empty(rows)
     for _ in range(joints):
         for a in range(rows):
-            weighs = TILT_MM if a > 2 else 1.0
+            weighs = tilt_mm if a > 2 else 1.0
             e[a] = weighs * gap[a]
             for b in range(a + 1):
                 square[a, b] = damped if a == b else 0.0
                 for k in range(joints):
                     if free[k]:
-                        square[a, b] += weighs * (TILT_MM if b > 2 else 1.0) * columns[a, k] * columns[b, k]
+                        square[a, b] += weighs * (tilt_mm if b > 2 else 1.0) * columns[a, k] * columns[b, k]
         if not factored(square):
             return False
         solved(square, e)
@@ -185,7 +188,7 @@ def _straight_step(
             step[k] = 0.0
             if free[k]:
                 for a in range(rows):
-                    step[k] += (TILT_MM if a > 2 else 1.0) * columns[a, k] * e[a]
+                    step[k] += (tilt_mm if a > 2 else 1.0) * columns[a, k] * e[a]
                 free[k] = not _pressed(q, step, low, high, k)
                 against = against or not free[k]
         if not against:
@@ -195,14 +198,16 @@ def _straight_step(
 
 @compiled
 def _curved_step(
-    q: Array, gap: Array, columns: Array, damped: float, low: Array, high: Array, least: float, step: Array
+    q: Array, gap: Array, columns: Array, damped: float, low: Array, high: Array, least: float, step: Array, up: float
 ) -> None:
     """Newton's step for a place that stays missed: then it counts how the foot's path bends, which J does not tell.
 
     The Hessian of |e|²/2 is H = JᵀJ − S, S_ij = e·(ω_i × J_j) for i ≤ j (0 for a slide i): the derivative of a hinge's
-    column by an earlier hinge is ω_i × J_j. Directions in which H bends down are taken as if they bent up as much.
+    column by an earlier hinge is ω_i × J_j. Directions in which H bends down are taken as if they bent up as much. With
+    heights that weigh w, e and J hold w times what they are, and S counts w²·e_z.
     """
     joints, e = len(q), vector(gap)
+    pulls = e[0], e[1], e[2] * up
     curved, slope, free = np.zeros((joints, joints)), np.empty(joints), np.empty(joints, np.bool_)
     for k in range(joints):
         slope[k] = dot((columns[0, k], columns[1, k], columns[2, k]), e)
@@ -212,7 +217,8 @@ def _curved_step(
         for j in range(i, joints):
             if free[i] and free[j]:
                 other = columns[0, j], columns[1, j], columns[2, j]
-                curved[i, j] = dot(one, other) - dot(crossed(e, turns), other)
+                plain = other[0], other[1], other[2] / up
+                curved[i, j] = dot(one, other) - dot(crossed(pulls, turns), plain)
                 curved[j, i] = curved[i, j]
     size, way = np.linalg.eigh(curved)
     step[:] = 0.0
@@ -226,11 +232,12 @@ def _curved_step(
 
 @compiled_for(
     floats(2), floats(2), floats(3), WHOLE, floats(2), floats(2), floats(1), floats(2), flags(1), floats(2), floats(1),
-    floats(1), REAL,
+    floats(1), REAL, REAL, REAL,
 )  # fmt: skip
 def _descended(
     starts: Array, targets: Array, turns: Array, asks: int, axes: Array, offsets: Array, mount_at: Array,
-    mount_turn: Array, sliding: Flags, coupling: Array, low: Array, high: Array, reach: float,
+    mount_turn: Array, sliding: Flags, coupling: Array, low: Array, high: Array, reach: float, up: float,
+    tilt_mm: float,
 ) -> tuple[Array, Array]:  # fmt: skip
     samples, joints = starts.shape
     found, gaps = starts.copy(), np.empty((samples, 6))
@@ -239,23 +246,24 @@ def _descended(
     for s in range(samples):
         q, gap, target, wanted, damping = found[s], gaps[s], targets[s], turns[s if asks else 0], 0.01
         was = _look(
-            q, target, wanted, asks, axes, offsets, mount_at, mount_turn, sliding, coupling, gap, moves, columns
-        )
+            q, target, wanted, asks, axes, offsets, mount_at, mount_turn, sliding, coupling, gap, moves, columns, up,
+            tilt_mm,
+        )  # fmt: skip
         for count in range(ROUNDS):
             if was <= GOOD_MM:
                 break
             told, damped = True, damping * reach * reach
             if asks == PLACE and count >= STRAIGHT_ROUNDS:
-                _curved_step(q, gap, columns, damped, low, high, 1e-9 * reach * reach, step)
+                _curved_step(q, gap, columns, damped, low, high, 1e-9 * reach * reach, step, up)
             else:
-                told = _straight_step(q, gap, columns, damped, low, high, 6 if asks else 3, step)
+                told = _straight_step(q, gap, columns, damped, low, high, 6 if asks else 3, step, tilt_mm)
             now = np.inf
             if told:
                 for k in range(joints):
                     trial[k] = min(max(q[k] + step[k], low[k]), high[k])
                 now = _look(
                     trial, target, wanted, asks, axes, offsets, mount_at, mount_turn, sliding, coupling, new_gap, moves,
-                    new_columns,
+                    new_columns, up, tilt_mm,
                 )  # fmt: skip
             if now < was:
                 last = was - now < GAIN * now
@@ -269,6 +277,7 @@ def _descended(
                 last = damping > MOST_DAMPING
             if last:
                 break
+        gap[2] /= up
     return found, gaps
 
 
@@ -283,6 +292,6 @@ def _missed(
     for s in range(len(q)):
         _look(
             q[s], targets[s], turns[s if asks else 0], asks, axes, offsets, mount_at, mount_turn, sliding, coupling,
-            gaps[s], moves, columns,
+            gaps[s], moves, columns, 1.0, 1.0,
         )  # fmt: skip
     return gaps

@@ -17,11 +17,12 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags, Indices
-from bustle.core.geometry.serial_chain import Chain
+from bustle.core.geometry.serial_chain import forward, jacobian
 from bustle.core.kinds.legs.family import REACHED_MM, Build, Solution, miss
 from bustle.core.kinds.legs.searched.chain_starts import nearest_of, rest_of, spread_of, start_of
-from bustle.core.kinds.legs.searched.damped_descent import TILT_MM, descend, gap_of, size_of
+from bustle.core.kinds.legs.searched.damped_descent import descend, gap_of, size_of
 from bustle.core.kinds.legs.searched.foot_aim import LEVEL, PLACE, Aim
+from bustle.core.kinds.legs.searched.sought import USUAL, Sought, sought
 
 SWEEPS = 4
 # Where the first start fails: this many more, each the nearest of a grid of about this many over the joints' ranges.
@@ -36,67 +37,88 @@ def solve_damped(build: Build, points: Array, aims: Array | None) -> Solution:
     for i, keep in enumerate(build.keep.tolist()):
         aim = None if aims is None or keep == PLACE else Aim(aims[i], keep == LEVEL)
         parts.append(_each_once(build.only([i]), points[i], aim))
-    joints, residual = (np.stack([p[k] for p in parts]) for k in (0, 1))
-    return Solution(joints, residual, miss(residual) <= REACHED_MM, miss(residual))
+    joints, residual, short = (np.stack([p[k] for p in parts]) for k in (0, 1, 2))
+    return Solution(joints, residual, miss(residual) <= REACHED_MM, short)
 
 
-def _each_once(build: Build, target: Array, aim: Aim | None) -> tuple[Array, Array]:
+def _each_once(build: Build, target: Array, aim: Aim | None) -> tuple[Array, Array, Array]:
     """A standing foot asks the same of every sample: it is solved for once. A moving one asks as it comes."""
     same = np.abs(target - target[0]).max(initial=0.0) < 1e-12
     if not same or (aim is not None and np.abs(aim.turns - aim.turns[0]).max(initial=0.0) > 1e-12):
         return _solve_one(build, target, aim)
-    q, gap = _solve_one(build, target[:1], None if aim is None else aim[:1])
-    return np.repeat(q, len(target), axis=0), np.repeat(gap, len(target), axis=0)
+    found = _solve_one(build, target[:1], None if aim is None else aim[:1])
+    q, gap, short = (np.repeat(part, len(target), axis=0) for part in found)
+    return q, gap, short
 
 
-def _solve_one(build: Build, target: Array, aim: Aim | None) -> tuple[Array, Array]:
-    c = build.chain
-    chain = Chain(c.axes, c.offsets, np.zeros((1, 3)), np.eye(3)[None], c.slides, c.coupling)
-    low, high = build.low[0], build.high[0]
-    reach = float(np.linalg.norm(c.offsets[0], axis=-1).sum()) or 1.0
-    spread = spread_of(low, high)
-    spare = len(low) > (3 if aim is None else 5 if aim.level else 6)
-    first = start_of(chain, low, high, aim) if spare or aim else rest_of(low, high)
+def _solve_one(build: Build, target: Array, aim: Aim | None) -> tuple[Array, Array, Array]:
+    asks = 3 if aim is None else 5 if aim.level else 6
+    leg = sought(build, asks)
+    turn = leg.chain.mount_turn[0]
+    target = target @ turn.T
+    beside = leg.beside(target)
+    target = target - beside
+    if aim is not None:
+        aim = Aim(turn @ aim.turns, aim.level)
+    spread = spread_of(leg.low, leg.high)
+    spare = len(leg.low) > asks
+    first = start_of(leg, aim) if spare or aim else rest_of(leg.low, leg.high)
     starts = np.tile(first, (len(target), 1))
     # What is further off than the chain is long is missed from wherever it starts: it starts where it misses least.
-    far = np.linalg.norm(target, axis=-1) > reach
+    far = np.linalg.norm(target, axis=-1) > leg.reach
     if far.any():
-        starts[far] = nearest_of(chain, spread, target[far], None if aim is None else aim[far], 1)
-    best_q, best_gap = descend(chain, low, high, starts, target, aim, reach)
-    poor = np.flatnonzero(~far & (size_of(best_gap) > REACHED_MM / 10))
+        starts[far] = nearest_of(leg, spread, target[far], None if aim is None else aim[far], 1)
+    best_q, best_gap = descend(leg, starts, target, aim)
+    size = size_of(best_gap, leg.weighs)
+    poor = np.flatnonzero(~far & (size > REACHED_MM / 10))
     if len(poor):
-        starts = nearest_of(chain, spread, target[poor], None if aim is None else aim[poor], STARTS)
+        # Where something is always missing the worst finds how to stand, and its neighbours follow.
+        poor = poor if leg.weighs is USUAL else poor[[size[poor].argmax()]]
+        starts = nearest_of(leg, spread, target[poor], None if aim is None else aim[poor], STARTS)
         if spare:
-            starts = np.concatenate([np.tile(rest_of(low, high), (len(poor), 1)), starts])
+            starts = np.concatenate([np.tile(rest_of(leg.low, leg.high), (len(poor), 1)), starts])
         rows = np.tile(poor, len(starts) // len(poor))
-        _take(best_q, best_gap, rows, chain, low, high, starts, target, aim, reach)
+        _take(leg, best_q, best_gap, rows, starts, target, aim)
     for _ in range(SWEEPS):
-        if not _reseed(chain, low, high, best_q, best_gap, target, aim, reach):
+        if not _reseed(leg, best_q, best_gap, target, aim):
             break
     if aim is None:
         best_gap[:, 3:] = 0.0
     elif aim.level:
         # Where it heads is told, and was not asked for.
-        best_gap = gap_of(chain, best_q, target, Aim(aim.turns, level=False))
-    return best_q, best_gap
+        best_gap = gap_of(leg.chain, best_q, target, Aim(aim.turns, level=False))
+    short = _short(leg, best_q, best_gap[:, :3])
+    best_gap[:, :3] += beside
+    # Back in the mount's frame.
+    return best_q, (best_gap.reshape(-1, 2, 3) @ turn).reshape(-1, 6), short
+
+
+def _short(leg: Sought, q: Array, gap: Array) -> Array:
+    """(S,) mm of the miss (S, 3) that the leg is meant to meet. One that lacks joints is meant to stand as high as it
+    is asked to, and to go as near as its joints could without their ends."""
+    size: Array = np.linalg.norm(gap, axis=-1)
+    if not leg.lacks or size.max() <= REACHED_MM:
+        return size
+    columns = jacobian(leg.chain, q[None], *forward(leg.chain, q[None]))[0, :, :3]
+    along = (columns * gap[..., None]).sum(axis=1) / np.maximum(np.linalg.norm(columns, axis=1), REACHED_MM)
+    ends = (q <= leg.low) | (q >= leg.high)
+    found: Array = np.hypot(gap[:, 2], np.linalg.norm(np.where(ends, along, 0.0), axis=-1))
+    return np.minimum(found, size)
 
 
 def _take(
+    leg: Sought,
     best_q: Array,
     best_gap: Array,
     rows: Indices,
-    chain: Chain,
-    low: Array,
-    high: Array,
     start: Array,
     target: Array,
     aim: Aim | None,
-    reach: float,
     prefer_near: bool = False,
 ) -> bool:
     """Try other starts for some rows; take what ends better (or as well, nearer to where it started)."""
-    q, gap = descend(chain, low, high, start.copy(), target[rows], None if aim is None else aim[rows], reach)
-    new, old = size_of(gap), size_of(best_gap[rows])
+    q, gap = descend(leg, start.copy(), target[rows], None if aim is None else aim[rows])
+    new, old = size_of(gap, leg.weighs), size_of(best_gap[rows], leg.weighs)
     if len(set(rows.tolist())) < len(rows):
         # Several starts of one row: the best of them stands for all.
         order = np.argsort(new, kind="stable")
@@ -112,36 +134,34 @@ def _take(
     return bool(better.any())
 
 
-def _apart(target: Array, aim: Aim | None, by: int) -> Array:
+def _apart(leg: Sought, target: Array, aim: Aim | None, by: int) -> Array:
     """(S,) mm: how much each target differs from the one `by` samples before it."""
     place = np.linalg.norm(target - np.roll(target, by, axis=0), axis=-1)
     if aim is None:
         return place
-    apart: Array = np.hypot(place, TILT_MM * aim.change(by))
+    apart: Array = np.hypot(place, leg.weighs.tilt_mm * aim.change(by))
     return apart
 
 
-def _reseed(
-    chain: Chain, low: Array, high: Array, q: Array, gap: Array, target: Array, aim: Aim | None, reach: float
-) -> bool:
+def _reseed(leg: Sought, q: Array, gap: Array, target: Array, aim: Aim | None) -> bool:
     """Start samples that jumped or fell behind again: what stands another way than most from the nearest that does not,
     then each from the sample before and from the one after."""
     if len(q) < 2:
         return False
     moved = False
     for by in (0, 1, -1):
-        apart = _apart(target, aim, by or 1)
-        close = apart < 0.25 * reach
+        apart, size = _apart(leg, target, aim, by or 1), size_of(gap, leg.weighs)
+        close = apart < 0.25 * leg.reach
         jumped = close & (np.abs(q - np.roll(q, by or 1, axis=0)).max(axis=1) > JUMP_RAD)
         if by:
-            behind = close & (size_of(gap) > np.roll(size_of(gap), by) + apart + REACHED_MM)
+            behind = close & (size > np.roll(size, by) + apart + REACHED_MM)
             rows = np.flatnonzero(jumped | behind)
             start = np.roll(q, by, axis=0)[rows]
         else:
             rows, nearest = _another_way(jumped)
             start = q[nearest]
         if len(rows):
-            moved |= _take(q, gap, rows, chain, low, high, start, target, aim, reach, prefer_near=by != -1)
+            moved |= _take(leg, q, gap, rows, start, target, aim, prefer_near=by != -1)
     return moved
 
 
