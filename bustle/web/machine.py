@@ -50,7 +50,7 @@ ACTIONS = {
     "section": lambda b: hinged(b.project, b.axis),
     "hang": lambda b: hung(b.project, b.limb, b.section, b.alike),
     "hinge": lambda b: hinge_driven(b.project, b.section),
-    "joint": lambda b: chain_joints.jointed(b.project, b.limb, b.alike),
+    "joint": lambda b: chain_joints.jointed(b.project, b.limb, b.alike, b.joint),
     "unjoint": lambda b: chain_joints.unjointed(b.project, b.limb, b.joint, b.alike),
     "call_joint": lambda b: chain_joints.joint_called(b.project, b.limb, b.joint, b.called, b.alike),
     "call_link": lambda b: chain_joints.link_called(b.project, b.limb, b.link, b.called, b.alike),

@@ -219,7 +219,7 @@ class Building(BrowserTest):
         # As long and as heavy as it was.
         expect(mass).to_have_text(re.compile(re.escape(weighs.splitlines()[1])))
         page.get_by_role("button", name="Joints", exact=True).click()
-        page.get_by_role("button", name="Add a joint").click()
+        page.get_by_role("button", name="Add a joint at its end").click()
         self.saved(3)
         limbs = self.project(walker)["walker"]["limbs"]
         self.assertEqual([len(m["joints"]) for m in limbs], [4] * 4)

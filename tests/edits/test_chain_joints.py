@@ -6,13 +6,15 @@ import unittest
 
 import numpy as np
 
+from bustle.core.document.checked import parse_project
 from bustle.core.document.file import save_project
 from bustle.core.edits.chain_joints import joint_called, jointed, link_called, unjointed
 from bustle.core.edits.new_limbs import added, refitted
 from bustle.core.evaluate import evaluate
+from bustle.core.geometry.serial_chain import forward
 from bustle.core.project.project import document
 from bustle.core.words.problems import InputRefused
-from tests.projects import changed, demo, hexapod
+from tests.projects import changed, demo, hexapod, start
 
 
 def limbs(project):
@@ -32,6 +34,38 @@ class ChainJoints(unittest.TestCase):
         self.assertNotIn(f"{name}/turn", {j for d in one.walker.drives for j in d.joints})
         with self.assertRaises(InputRefused):
             jointed(hexapod(), "L1")
+
+    def test_a_joint_behind_another_moves_nothing_and_taken_out_of_the_middle_leaves_all_where_it_is(self):
+        """On legs that are mirrored too, with a load on the link that goes to the part before it."""
+        values = document(refitted(start("four_upright", "Chains", 230.0), "FL", "serial", True))
+        loads = [
+            {"name": f"Load {n}", "mass_g": 40.0, "on": f"FR/{link}", "at_mm": [3.0, 5.0, -20.0]}
+            for n, link in enumerate(("hip", "thigh"))
+        ]
+        values["walker"]["masses"] += loads
+        chains = parse_project(values)
+        longer = jointed(chains, "FR", True, "pitch")
+        new = limbs(longer)["FR"].joints[2].name
+        self.assertEqual([j.name for j in limbs(longer)["BL"].joints], ["roll", "pitch", new, "knee"])
+        self.assertEqual(save_project(unjointed(longer, "FL", new, True)), save_project(chains))
+
+        def lying(project):
+            """Where feet are at zero pose, and what weighs on the body and on links there."""
+            (group,) = evaluate(project, "Stand").reading.assembled.parts
+            none = np.zeros((len(group.members), 1, group.columns.shape[1]))
+            points = forward(group.build.chain, none)[0][:, 0]
+            at = {f"{m.name}/{k.name}": points[n, i] for n, m in enumerate(project.walker.limbs)
+                  for i, k in enumerate(m.links)}  # fmt: skip
+            told = {m.name: m for m in project.walker.masses}
+            return points[:, -1], [at.get(m.on, np.zeros(3)) + m.at_mm for m in (told[load["name"]] for load in loads)]
+
+        feet, weighs = lying(chains)
+        for joint in ("roll", "pitch"):
+            there, weigh_there = lying(unjointed(chains, "FR", joint, True))
+            np.testing.assert_allclose(there, feet, atol=1e-6)
+            np.testing.assert_allclose(weigh_there, weighs, atol=1e-3)
+        # The last goes with the link beyond it.
+        self.assertGreater(np.abs(lying(unjointed(chains, "FR", "knee", True))[0] - feet).max(), 50.0)
 
     def test_legs_alike_get_a_joint_and_lose_it_together(self):
         """But for the one that has other joints, and for arms."""
@@ -74,8 +108,8 @@ class ChainJoints(unittest.TestCase):
 
     def test_legs_alike_are_called_alike(self):
         six = refitted(hexapod(), "L1", "serial", alike=True)
-        named = joint_called(six, "L2", "bend", "knee", alike=True)
+        named = joint_called(six, "L2", "tibia", "knee", alike=True)
         self.assertEqual({m.joints[2].name for m in named.walker.limbs}, {"knee"})
         self.assertIn("R3 knee", {s.name for d in named.walker.drives for s in d.servos})
-        alone = joint_called(six, "L2", "bend", "knee")
+        alone = joint_called(six, "L2", "tibia", "knee")
         self.assertEqual([m.joints[2].name for m in alone.walker.limbs].count("knee"), 1)

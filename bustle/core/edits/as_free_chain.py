@@ -11,11 +11,10 @@ from typing import Any
 import numpy as np
 
 from bustle.core.edits.parts_gone import forget
-from bustle.core.geometry.arrays import Array
+from bustle.core.edits.stiff_parts import into_the_frame, plain
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.kinds.legs.family import Family, Layout
 from bustle.core.kinds.legs.free_chain import kept
-from bustle.core.machine.sections import turned
 
 Values = dict[str, Any]
 
@@ -34,7 +33,7 @@ def opened(values: Values, leg: Values) -> bool:
         return False
     by_hinge = dict(zip(laid.link_at or range(len(leg["links"])), leg["links"], strict=False))
     for hinge in range(stiff):
-        _into_the_frame(values, leg, by_hinge.pop(hinge), laid.offsets[0, hinge])
+        into_the_frame(values, leg, by_hinge.pop(hinge), laid.offsets[0, hinge])
     joints, links, longer = [], [], {}
     for hinge, joint in enumerate(leg["joints"], start=stiff):
         axis, offset = laid.axes[hinge], laid.offsets[0, hinge]
@@ -42,8 +41,8 @@ def opened(values: Values, leg: Values) -> bool:
             axis, offset = -axis * FLIPPED, offset * FLIPPED
         # What lies between two joints in one place is a bracket.
         link = by_hinge.get(hinge) or {"name": f"{joint['name']}_bracket"[:24], "mass_g": 0.0}
-        joints.append({**joint, "axis": _plain(axis)})
-        links.append({**link, "length_mm": float(np.linalg.norm(offset)), "offset_mm": _plain(offset)})
+        joints.append({**joint, "axis": plain(axis)})
+        links.append({**link, "length_mm": float(np.linalg.norm(offset)), "offset_mm": plain(offset)})
         longer[link["name"]] = links[-1]["length_mm"] - link.get("length_mm", 0.0)
     for truth in values["walker"]["as_built"]["limbs"]:
         if truth["limb"] == leg["name"]:
@@ -81,26 +80,3 @@ def _stiff(laid: Layout, joints: int) -> int | None:
     if laid.coupling is None:
         return stiff
     return stiff if np.array_equal(laid.coupling[stiff:], np.eye(joints)) else None
-
-
-def _into_the_frame(values: Values, leg: Values, link: Values, offset: Array) -> None:
-    """A part that does not turn is the frame's, with all it carries: the first joint sits at its end."""
-    walker, mount, section = values["walker"], leg["mount"], leg["section"]
-    begins, turn = np.array(mount["at_mm"]), turned(mount["yaw_deg"], mount["pitch_deg"], mount["roll_deg"])
-
-    def on_the_frame(point: Array) -> list[float]:
-        return _plain(np.round(begins + turn @ point, 3))
-
-    path = f"{leg['name']}/{link['name']}"
-    for thing in (*walker["masses"], *(point for lead in walker["leads"] for point in lead["path"])):
-        if thing["on"] == path:
-            thing.update(on=section, at_mm=on_the_frame(np.array(thing["at_mm"])))
-    if link["mass_g"]:
-        name = f"{leg['name']} {link['name']}"
-        own = {"name": name, "mass_g": link["mass_g"], "on": section, "at_mm": on_the_frame(offset / 2)}
-        walker["masses"].append(own)
-    mount["at_mm"] = on_the_frame(offset)
-
-
-def _plain(point: Array) -> list[float]:
-    return [float(v) + 0.0 for v in point]

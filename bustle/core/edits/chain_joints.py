@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
+
 from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.edits.mirroring import lists_of_limbs
 from bustle.core.edits.new_limbs import direct_drives, servo_types_of, usual_link
 from bustle.core.edits.parts_gone import forget
-from bustle.core.edits.wiring import follow_places
+from bustle.core.edits.stiff_parts import into_the_frame, into_the_link
+from bustle.core.edits.wiring import follow_places, in_order
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import document
 from bustle.core.words.problems import refuse
@@ -16,23 +19,30 @@ from bustle.core.words.problems import refuse
 Values = dict[str, Any]
 
 
-def jointed(project: CheckedProject, limb: str, alike: bool = False) -> CheckedProject:
-    """A free chain with one joint more at its end, and the link behind it; with `alike`, all legs of its joints."""
+def jointed(project: CheckedProject, limb: str, alike: bool = False, behind: str = "") -> CheckedProject:
+    """A free chain with one joint more at its end, and a link beyond it; or behind a joint, where the next one is: then
+    nothing else moves. With `alike`, all legs of its joints."""
     values = document(project)
     for own in _chains(values, limb, alike):
-        taken = {j["name"] for j in own["joints"]} | {k["name"] for k in own["links"]}
+        joints, links = own["joints"], own["links"]
+        at = joints.index(_part(own, "joints", behind)) + 1 if behind else len(joints)
+        taken = {part["name"] for part in (*joints, *links)}
         n = next(n for n in range(1, 20) if not {f"joint{n}", f"link{n}"} & taken)
         joint = {"name": f"joint{n}", "min_deg": -60.0, "max_deg": 60.0, "axis": [0.0, 1.0, 0.0]}
         types = servo_types_of(values, own)
-        own["joints"].append(joint)
-        own["links"].append(usual_link(f"link{n}", 40.0, (1.0, 0.0, 0.0)))
+        beyond = 40.0 if at == len(joints) else 0.0
+        joints.insert(at, joint)
+        links.insert(at, usual_link(f"link{n}", beyond, (1.0, 0.0, 0.0)))
         values["walker"]["drives"] += direct_drives(values, {"name": own["name"], "joints": [joint]}, types[-1:])
+    in_order(values)
+    follow_places(values)
     return parse_project(values)
 
 
 def unjointed(project: CheckedProject, limb: str, joint: str, alike: bool = False) -> CheckedProject:
-    """A free chain without one of its joints and the link behind it; what was said of it goes with it. With `alike`,
-    all legs of its joints."""
+    """A free chain without one of its joints; what was said of it goes with it. The last takes the link beyond it
+    along; of another the link stays where it is at zero pose, on the part before. With `alike`, all legs of its
+    joints."""
     values = document(project)
     for own in _chains(values, limb, alike):
         _unjoint(values, own, joint)
@@ -41,7 +51,13 @@ def unjointed(project: CheckedProject, limb: str, joint: str, alike: bool = Fals
 
 
 def _unjoint(values: Values, own: Values, joint: str) -> None:
-    at = own["joints"].index(_part(own, "joints", joint))
+    at, last = own["joints"].index(_part(own, "joints", joint)), len(own["joints"]) - 1
+    link = own["links"][at]
+    if 0 < at < last:
+        into_the_link(values, own, link, own["links"][at - 1])
+    elif at < last:
+        offset = np.array(link["offset_mm"], dtype=float)
+        into_the_frame(values, own, link, offset * (1.0, -1.0, 1.0) if own["mirrored"] else offset)
     del own["joints"][at], own["links"][at]
     forget(values, own)
 

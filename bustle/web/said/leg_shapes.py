@@ -144,10 +144,10 @@ class FrameEdit(Body):
     """mirror, copy, behind and remove take a limb; repeat a limb and how many in all; relabel a scheme; add a role, a
     family and where; refit a limb and a family, with `alike` all of its family; section the axis of a hinge behind the
     frame; hang a limb and the section it goes to, with `alike` its mirror image too; hinge a section whose hinge gets a
-    servo; joint and unjoint a limb, the second a joint, with `alike` all legs of its joints, and so call_joint and
-    call_link, the part and what it is to be called; follow a limb that differs
-    from `before`; sag and scale a factor, the second with `all_weights` bought parts too; turn_over a walk, which takes
-    what it is joined to along."""
+    servo; joint and unjoint a limb, the first the joint that it comes behind, or none, the second its joint, with
+    `alike` all legs of its joints, and so call_joint and call_link, the part and what it is to be called; follow a limb
+    that differs from `before`; sag and scale a factor, the second with `all_weights` bought parts too; turn_over a
+    walk, which takes what it is joined to along."""
 
     project: CheckedProject
     action: Literal[

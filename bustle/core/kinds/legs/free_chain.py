@@ -2,7 +2,8 @@
 
 Joint j turns about, or slides along, its `axis`, then link j's `offset_mm` leads to the next joint or the foot, both
 written in the frame before the joint at zero pose. Without a closed form, inverse kinematics is damped least squares
-within the limits (see `damped_least_squares`): of the foot's place alone, of its tilt too, or of tilt and heading.
+within the limits (see `damped_least_squares`): of the foot's place alone, of its tilt too, or of tilt and heading. With
+too few joints for that it stands as high as it is asked to, then as near; what it misses beyond is its slip.
 """
 
 from __future__ import annotations
@@ -38,7 +39,7 @@ def kept(sole: str, axes: Iterable[Array]) -> str | None:
 SERIAL = Family(
     name="serial",
     label="free chain",
-    about="Up to seven hinges or slides, written as axes and offsets.",
+    about="Up to seven hinges or slides, written as axes and offsets; any other leg but one with rods can become one.",
     figure=FIGURE,
     links=(),
     joints=(),

@@ -8,7 +8,11 @@ long, they start again from several places of a fixed grid at once; samples that
 than they need (the least miss changes by no more than the target does), are started again from their neighbours. A
 chain with more joints than it needs starts a little bent, where it can go every way; one whose foot is told how to lie
 starts as it stands, its knees ahead. Of a foot that is to lie level, whatever its heading, J leaves out what turns it
-about the normal n* that it is to have, and of e counts the turn from its normal n to n*, along n × n*. Source: damped
+about the normal n* that it is to have, and of e counts the turn from its normal n to n*, along n × n*.
+
+A chain whose hinges all turn about one axis is searched for in its plane, what is asked beside it being left over. One
+that has too few joints for what it is asked keeps first its height, W·e with W = diag(1, 1, 100) over the body, then
+its place, then its tilt, a radian weighing as 2 mm (else as 60): height and place are met, the rest is told. Source: damped
 least-squares inverse kinematics, any text on redundant arms; the grid and the neighbour rule are ours.
 """
 

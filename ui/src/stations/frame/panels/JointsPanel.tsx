@@ -14,6 +14,8 @@ import { FieldForm } from "@/fields/FieldForm";
 import { frameEdit } from "../frameEdit";
 import { AlikeSwitch, spoken } from "./LegPanel";
 
+const MOST_JOINTS = 7;
+
 /** "hip yaw" → "hip_yaw": names of parts are in paths. */
 const oneWord = (name: string) => name.replaceAll(/\s+/g, "_");
 
@@ -46,11 +48,24 @@ export function JointsPanel({ project, limb, index }: { project: Project; limb: 
                 <b>{joint(j.name)}</b>
               )}
               {family?.open && (
-                <Remove
-                  label={`Remove ${j.name}`}
-                  disabled={limb.joints.length < 2}
-                  onRemove={() => void act(frameEdit(project, "unjoint", { joint: j.name }))}
-                />
+                <span>
+                  {n < limb.joints.length - 1 && (
+                    <button
+                      type="button"
+                      className="do"
+                      aria-label={`A joint behind ${j.name}`}
+                      disabled={limb.joints.length >= MOST_JOINTS}
+                      onClick={() => void act(frameEdit(project, "joint", { joint: j.name }))}
+                    >
+                      Add behind
+                    </button>
+                  )}
+                  <Remove
+                    label={`Remove ${j.name}`}
+                    disabled={limb.joints.length < 2}
+                    onRemove={() => void act(frameEdit(project, "unjoint", { joint: j.name }))}
+                  />
+                </span>
               )}
             </span>
             <FieldForm
@@ -80,10 +95,10 @@ export function JointsPanel({ project, limb, index }: { project: Project; limb: 
           <button
             type="button"
             className="do"
-            disabled={limb.joints.length >= 7}
+            disabled={limb.joints.length >= MOST_JOINTS}
             onClick={() => void act(frameEdit(project, "joint"))}
           >
-            Add a joint
+            Add a joint at its end
           </button>
         </div>
       )}

@@ -89,6 +89,9 @@ export function LegPanel({
       ) : (
         <p className="hint">A support without joints: it stands on its foot.</p>
       )}
+      {family?.open && limb.joints.length > 0 && (
+        <p className="hint">Its joints' axes and what lies between them are told at Joints.</p>
+      )}
       {family && !family.open && limb.links.length > 0 && (
         <div className="form-fields columns-3 tops">
           {limb.links.map((link, n) => (
