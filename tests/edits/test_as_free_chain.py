@@ -111,7 +111,7 @@ class TooFewJoints(SeededTest):
             for row in range(5):
 
                 def weighed(x, to=feet[row] + away[row], build=build):
-                    return (to - forward(build.chain, x[None, None])[0][0, 0, -1]) * (1.0, 1.0, 100.0)
+                    return (to - forward(build.chain, x[None, None])[0][0, 0, -1]) * (1.0, 1.0, 300.0)
 
                 other = least_squares(weighed, q[0, row], bounds=(-1.2, 1.2), xtol=1e-14, ftol=1e-14)
                 nearest = np.linalg.norm(other.fun[:2])

@@ -12,6 +12,7 @@ from bustle.formats.robot_files.urdf_out import write_urdf
 from tests.seeded import SeededTest
 
 CLOSE_MM = 1e-3
+FAR_MM = 500.0
 
 
 class Engine:
@@ -68,7 +69,8 @@ class Posed(SeededTest):
                             end = r.course.solved.points[i][sample, -1]
                             np.testing.assert_allclose(seen, end, atol=CLOSE_MM)
                     centre = (engine.data.subtree_com[root.id] - root.xpos) @ turn * 1000
-                    np.testing.assert_allclose(centre, r.course.com_body_mm[sample], atol=CLOSE_MM)
-                    self.assertAlmostEqual(
-                        engine.model.body_subtreemass[root.id], total_kg(r.assembled.masses), delta=1e-5
-                    )
+                    weighs, told = engine.model.body_subtreemass[root.id], total_kg(r.assembled.masses)
+                    self.assertAlmostEqual(weighs, told, delta=1e-5)
+                    # What weighs nothing weighs half a milligram in an engine, wherever it is.
+                    off = CLOSE_MM + FAR_MM * max(0.0, weighs - told) / told
+                    np.testing.assert_allclose(centre, r.course.com_body_mm[sample], atol=off)

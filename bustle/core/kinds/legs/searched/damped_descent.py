@@ -35,6 +35,8 @@ GAIN = 1e-11
 LEAST_DAMPING, MOST_DAMPING = 1e-16, 1e4
 # After so many rounds along the Jacobian, what is still missing counts how the path bends.
 STRAIGHT_ROUNDS = 8
+# What heights weigh on the way to what they weigh.
+UP_BY = (1.0, 15.0)
 # Two directions whose sine is below it are one, or opposite.
 ONE_WAY = 1e-9
 
@@ -46,10 +48,14 @@ def descend(leg: Sought, q: Array, target: Array, aim: Aim | None) -> tuple[Arra
     Where that ends, and what is missing there, (S, 6)."""
     turns, asks = _told(aim)
     chain, weighs = leg.chain, leg.weighs
-    return _descended(
-        q, target, turns, asks, chain.axes[0], chain.offsets[0], chain.mount_at[0], chain.mount_turn[0], chain.sliding,
-        _coupling(chain), leg.low, leg.high, leg.reach, weighs.up, weighs.tilt_mm,
-    )  # fmt: skip
+    gap = np.empty((len(q), 6))
+    # Heights that weigh much leave a narrow way to go: it is gone to from where they weigh less.
+    for up in [*(share for share in UP_BY if share < weighs.up), weighs.up]:
+        q, gap = _descended(
+            q, target, turns, asks, chain.axes[0], chain.offsets[0], chain.mount_at[0], chain.mount_turn[0],
+            chain.sliding, _coupling(chain), leg.low, leg.high, leg.reach, up, weighs.tilt_mm,
+        )  # fmt: skip
+    return q, gap
 
 
 def gap_of(chain: Chain, q: Array, target: Array, aim: Aim | None) -> Array:

@@ -11,8 +11,8 @@ starts as it stands, its knees ahead. Of a foot that is to lie level, whatever i
 about the normal n* that it is to have, and of e counts the turn from its normal n to n*, along n × n*.
 
 A chain whose hinges all turn about one axis is searched for in its plane, what is asked beside it being left over. One
-that has too few joints for what it is asked keeps first its height, W·e with W = diag(1, 1, 100) over the body, then
-its place, then its tilt, a radian weighing as 2 mm (else as 60): height and place are met, the rest is told.
+that has too few joints for what it is asked keeps first its height, W·e with W = diag(1, 1, 300) over the body, then
+its place, then its tilt, a radian weighing as 0.3 mm (else as 60): height and place are met, the rest is told.
 
 Source: damped least-squares inverse kinematics, any text on redundant arms; the grid, the neighbour rule and what comes
 first are ours.

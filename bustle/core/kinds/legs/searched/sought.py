@@ -21,8 +21,8 @@ class Weighs:
 
 USUAL = Weighs(1.0, 60.0)
 # A chain that cannot do all it is asked for stands as high as it is asked to, then as near to its place, then as level:
-# of its height a ten-thousandth of what is missing else is left over.
-UP_FIRST, TILT_LAST_MM = 100.0, 2.0
+# of its height a hundred-thousandth of what is missing else is left over.
+UP_FIRST, TILT_LAST_MM = 300.0, 0.3
 # The sine of what two axes may differ by and be one.
 ONE_AXIS = 1e-9
 
