@@ -241,6 +241,17 @@ class Building(BrowserTest):
         walker_now = self.project(walker)["walker"]
         self.assertEqual([m["joints"][0]["name"] for m in walker_now["limbs"]], ["hip_yaw"] * 4)
         self.assertIn("BR hip_yaw", {s["name"] for d in walker_now["drives"] for s in d["servos"]})
+        # One more goes in where the femur turns, and nothing else moves.
+        page.get_by_role("button", name="A joint behind hip_yaw").click()
+        self.saved(6)
+        longer = self.project(walker)["walker"]["limbs"]
+        self.assertEqual([len(m["joints"]) for m in longer], [4] * 4)
+        self.assertEqual([k["offset_mm"] for k in longer[3]["links"] if k["length_mm"]],
+                         [k["offset_mm"] for k in walker_now["limbs"][3]["links"]])  # fmt: skip
+        page.get_by_label(f"Axis of {longer[0]['joints'][1]['name']}").select_option(label="forward")
+        self.saved(7)
+        axes = [m["joints"][1]["axis"] for m in self.project(walker)["walker"]["limbs"]]
+        self.assertEqual({abs(axis[0]) for axis in axes}, {1.0})
 
     @in_turns
     def test_a_leg_is_mirrored_on_to_one_of_another_kind(self):
