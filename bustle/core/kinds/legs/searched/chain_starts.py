@@ -10,9 +10,8 @@ from bustle.core.geometry.serial_chain import forward, jacobian
 from bustle.core.kinds.legs.family import REACHED_MM
 from bustle.core.kinds.legs.searched.damped_descent import descend, size_of
 from bustle.core.kinds.legs.searched.foot_aim import Aim
-from bustle.core.kinds.legs.searched.sought import USUAL, Sought
+from bustle.core.kinds.legs.searched.sought import USUAL, Sought, spread_of
 
-GRID = 800
 # A chain with a joint to spare starts with none further from its rest: from further off, places next to each other are
 # come to in other ways.
 NEAR_RAD = 0.3
@@ -80,15 +79,6 @@ def _bent(leg: Sought) -> Array:
     # Of such as go alike well the one with its knees highest.
     best = np.flatnonzero(can >= can.max() * (1 - 1e-6))
     return np.asarray(near[best[np.argmax(height[best].sum(axis=1))]])
-
-
-def spread_of(low: Array, high: Array) -> Array:
-    """(G, J): a grid over the joints' ranges, ends included; the same at every run."""
-    joints = len(low)
-    per_joint = min(40, max(2, int(GRID ** (1 / max(1, joints)) + 1e-9)))
-    middle, half = (low + high) / 2, np.minimum((high - low) / 2, np.pi)
-    share = np.stack(np.meshgrid(*[np.linspace(-1, 1, per_joint)] * joints, indexing="ij"), axis=-1)
-    return np.asarray(middle + half * share.reshape(-1, joints))
 
 
 def nearest_of(leg: Sought, spread: Array, target: Array, aim: Aim | None, places: int) -> Array:

@@ -25,7 +25,7 @@ import numpy as np
 from bustle.core.geometry.arrays import Array, Flags, Indices
 from bustle.core.geometry.serial_chain import forward, jacobian
 from bustle.core.kinds.legs.family import REACHED_MM, Build, Solution, miss
-from bustle.core.kinds.legs.searched.chain_starts import nearest_of, rest_of, spread_of, start_of
+from bustle.core.kinds.legs.searched.chain_starts import nearest_of, rest_of, start_of
 from bustle.core.kinds.legs.searched.damped_descent import descend, gap_of, size_of
 from bustle.core.kinds.legs.searched.foot_aim import LEVEL, PLACE, Aim
 from bustle.core.kinds.legs.searched.sought import USUAL, Sought, sought
@@ -66,21 +66,20 @@ def _solve_one(build: Build, target: Array, aim: Aim | None) -> tuple[Array, Arr
     target = target - beside
     if aim is not None:
         aim = Aim(turn @ aim.turns, aim.level)
-    spread = spread_of(leg.low, leg.high)
     spare = len(leg.low) > asks
     first = start_of(leg, aim) if spare or aim else rest_of(leg.low, leg.high)
     starts = np.tile(first, (len(target), 1))
     # What is further off than the chain is long is missed from wherever it starts: it starts where it misses least.
     far = np.linalg.norm(target, axis=-1) > leg.reach
     if far.any():
-        starts[far] = nearest_of(leg, spread, target[far], None if aim is None else aim[far], 1)
+        starts[far] = nearest_of(leg, leg.spread, target[far], None if aim is None else aim[far], 1)
     best_q, best_gap = descend(leg, starts, target, aim)
     size = size_of(best_gap, leg.weighs)
     poor = np.flatnonzero(~far & (size > REACHED_MM / 10))
     if len(poor):
         # Where something is always missing the worst finds how to stand, and its neighbours follow.
         poor = poor if leg.weighs is USUAL else poor[[size[poor].argmax()]]
-        starts = nearest_of(leg, spread, target[poor], None if aim is None else aim[poor], STARTS)
+        starts = nearest_of(leg, leg.spread, target[poor], None if aim is None else aim[poor], STARTS)
         if spare:
             starts = np.concatenate([np.tile(rest_of(leg.low, leg.high), (len(poor), 1)), starts])
         rows = np.tile(poor, len(starts) // len(poor))
@@ -152,7 +151,7 @@ def _apart(leg: Sought, target: Array, aim: Aim | None, by: int) -> Array:
 def _reseed(leg: Sought, q: Array, gap: Array, target: Array, aim: Aim | None) -> bool:
     """Start samples that jumped or fell behind again: what stands another way than most from the nearest that does not,
     then each from the sample before and from the one after."""
-    if len(q) < 2:
+    if len(q) < 2 or not _unsteady(leg, q, gap, target, aim):
         return False
     moved = False
     for by in (0, 1, -1):
@@ -169,6 +168,14 @@ def _reseed(leg: Sought, q: Array, gap: Array, target: Array, aim: Aim | None) -
         if len(rows):
             moved |= _take(leg, q, gap, rows, start, target, aim, prefer_near=by != -1)
     return moved
+
+
+def _unsteady(leg: Sought, q: Array, gap: Array, target: Array, aim: Aim | None) -> bool:
+    """Whether any sample stands another way than the one before it, or either of two far worse than the other."""
+    apart, size = _apart(leg, target, aim, 1), size_of(gap, leg.weighs)
+    jumped = np.abs(q - q[np.arange(-1, len(q) - 1)]).max(axis=1) > JUMP_RAD
+    behind = np.abs(size - size[np.arange(-1, len(q) - 1)]) > apart + REACHED_MM
+    return bool(((jumped | behind) & (apart < 0.25 * leg.reach)).any())
 
 
 def _another_way(jumped: Flags) -> tuple[Indices, Indices]:

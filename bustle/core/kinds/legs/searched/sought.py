@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
@@ -25,6 +26,7 @@ USUAL = Weighs(1.0, 60.0)
 UP_FIRST, TILT_LAST_MM = 300.0, 0.3
 # The sine of what two axes may differ by and be one.
 ONE_AXIS = 1e-9
+GRID = 800
 
 
 @dataclass(frozen=True)
@@ -45,6 +47,11 @@ class Sought:
     @property
     def reach(self) -> float:
         return float(np.linalg.norm(self.chain.offsets[0], axis=-1).sum()) or 1.0
+
+    @cached_property
+    def spread(self) -> Array:
+        """(G, J): of its joints, all over their ranges."""
+        return spread_of(self.low, self.high)
 
     def beside(self, target: Array) -> Array:
         """(S, 3) mm of targets that are beside the plane in which its foot goes."""
@@ -78,3 +85,12 @@ def _across(chain: Chain) -> Array | None:
     axis: Array = axes[~slides][0]
     turns = np.abs(np.cross(axes[~slides], axis)).max() < ONE_AXIS
     return axis if turns and (np.abs(axes[slides] @ axis) < ONE_AXIS).all() else None
+
+
+def spread_of(low: Array, high: Array) -> Array:
+    """(G, J): a grid over the joints' ranges, ends included; the same at every run."""
+    joints = len(low)
+    per_joint = min(40, max(2, int(GRID ** (1 / max(1, joints)) + 1e-9)))
+    middle, half = (low + high) / 2, np.minimum((high - low) / 2, np.pi)
+    share = np.stack(np.meshgrid(*[np.linspace(-1, 1, per_joint)] * joints, indexing="ij"), axis=-1)
+    return np.asarray(middle + half * share.reshape(-1, joints))
