@@ -11,6 +11,7 @@ from scipy.spatial.transform import Rotation
 from bustle.core.document.checked import parse_project
 from bustle.core.document.file import save_project
 from bustle.core.edits.alike import followed
+from bustle.core.edits.chain_joints import jointed
 from bustle.core.edits.new_limbs import refitted
 from bustle.core.evaluate import evaluate
 from bustle.core.geometry.serial_chain import Chain, forward
@@ -81,6 +82,21 @@ class AsFreeChains(SeededTest):
         course = evaluate(after, "Stand").reading.course
         feet = dict(zip([m.name for m in after.walker.legs], course.feet_ground_mm[:, 0], strict=True))
         np.testing.assert_allclose(feet["FR"], feet["FL"] * (1, -1, 1), atol=1e-6)
+
+    @in_turns
+    def test_a_biped_with_a_joint_to_spare_walks_without_a_stop(self):
+        """One more yaw or roll in its hip: what they do against each other would bring them to their ends."""
+        chains = opened(start("two_full", "Seven", float(self.random.uniform(150, 320))))
+        for axis in ([0.0, 0.0, 1.0], [1.0, 0.0, 0.0]):
+            seven = jointed(chains, "L", True, "roll")
+            values = document(seven)
+            values["walker"]["limbs"][0]["joints"][2]["axis"] = axis
+            made = fresh_set(followed(seven, parse_project(values), "L"))
+            with self.subTest(seed=self.seed, axis=axis):
+                self.assertLessEqual({"Forward", "Turn left", "Start", "Stop"}, {m.name for m in made.motions})
+                for motion in made.motions:
+                    stops = [f.message for f in evaluate(made, motion.name).findings if f.severity == "stop"]
+                    self.assertFalse(stops, motion.name)
 
 
 class TooFewJoints(SeededTest):

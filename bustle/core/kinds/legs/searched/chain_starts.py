@@ -20,6 +20,8 @@ MOST_KNOWN = 256
 # of a grid within so much of its rest.
 STANDS, WAYS, WIDE_RAD = 0.9, 8, 1.0
 NEARLY_MM = 1e-3
+# Chains with a joint to spare bend alike whose joints come to within so much of its length, together, of each other.
+ALIKE = 0.15
 
 
 def start_of(leg: Sought, aim: Aim | None) -> Array:
@@ -46,7 +48,8 @@ def rest_of(low: Array, high: Array) -> Array:
 def _standing(leg: Sought, level: bool) -> Array | None:
     """Standing with its knees bent, its foot as at zero pose: of the ways to stand so the one with its joints furthest
     ahead. A straight leg bends either way, and would bend one way in one motion and the other in the next; from here it
-    bends as it does here. None where it cannot stand so."""
+    bends as it does here. With a joint to spare it bends so in many ways: then the one nearest to its rest, where no
+    joint turns against another. None where it cannot stand so."""
     chain, low, high = leg.chain, leg.low, leg.high
     rest, none = rest_of(low, high), np.zeros((1, 1, len(low)))
     target = forward(chain, none)[0][0, :, -1] * (1.0, 1.0, STANDS)
@@ -60,8 +63,11 @@ def _standing(leg: Sought, level: bool) -> Array | None:
     stands = np.flatnonzero(size < (REACHED_MM / 10 if leg.weighs is USUAL else size.min() + NEARLY_MM))
     if not len(stands):
         return None
-    ahead = forward(chain, q[None, stands])[0][0, :, :, 0].sum(axis=1)
-    return np.asarray(q[stands[np.argmax(np.round(ahead, 3))]])
+    ahead = np.round(forward(chain, q[None, stands])[0][0, :, :, 0].sum(axis=1), 3)
+    if len(low) > (5 if level else 6):
+        stands = stands[ahead >= ahead.max() - ALIKE * leg.reach]
+        return np.asarray(q[stands[np.argmin(np.linalg.norm(q[stands] - rest, axis=1))]])
+    return np.asarray(q[stands[np.argmax(ahead)]])
 
 
 def _bent(leg: Sought) -> Array:
