@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
+from bustle.core.edits.chain_joints import unjointed
+from bustle.core.edits.new_limbs import refitted
 from bustle.core.edits.patches import patched, replace
 from bustle.core.evaluate import evaluate
 from bustle.core.judge.measures.belly_clearance import belly
@@ -86,6 +88,16 @@ class Turns(SeededTest):
         self.assertIn("F13", codes)
         self.assertNotIn("F12", codes)
         self.assertNotIn("F13", [f.code for f in evaluate(self.flat(0.0), "Forward").findings])
+
+    def test_legs_led_a_way_that_they_have_no_joint_for_are_told_to_go_nowhere(self):
+        """Led by its legs a walk is sound however it goes; a ring of legs without yaw, led round, stays where it is."""
+        ring = refitted(start("six_radial", "Led", float(self.random.uniform(140, 260))), "L1", "serial", True)
+        led = changed(unjointed(ring, "L1", "yaw", True), {"motions/0/travel": "implied"})
+        round_ = {"vx_mm_s": 0.0, "vy_mm_s": 0.0, "omega_deg_s": 6.0}
+        for walk, nowhere in ((led, False), (changed(led, {"motions/0/twist": round_}), True)):
+            told = [f for f in evaluate(walk, "Forward").findings if f.code == "F54"]
+            self.assertEqual([f.title for f in told], ["Goes nowhere"] if nowhere else [], self.seed)
+        self.assertFalse([r for r in remedies(walk, "Forward", told[0]) if "travel" in str(r.patch)])
 
     def test_allowing_more_slip_never_widens_the_circle(self):
         radii = [

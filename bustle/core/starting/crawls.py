@@ -10,6 +10,7 @@ from __future__ import annotations
 from bustle.core.document.checked import CheckedProject
 from bustle.core.dry_run.dry_run import NOMINAL, VARIANTS, dry_run
 from bustle.core.evaluate import evaluate
+from bustle.core.judge.measures.way_walked import share_walked
 from bustle.core.project.motion import PhaseGait
 from bustle.core.project.project import gait_of
 from bustle.core.search.stride import DIRECTIONS, strided
@@ -18,6 +19,8 @@ from bustle.core.starting.timed_walks import with_motions, with_start_and_stop
 from bustle.core.words.problems import InputRefused
 
 WAYS = ("Forward", "Back", "Turn left", "Turn right")
+# A walk gets on that goes by more than so much of what its legs are led by.
+GETS_ON = 0.2
 # Of the longest leg.
 STROKES = (0.14, 0.1, 0.07, 0.05, 0.035)
 
@@ -43,9 +46,14 @@ def _longest(project: CheckedProject, led: PhaseGait, length: float) -> PhaseGai
         # By itself, and as it sets out and stops.
         whole = with_start_and_stop(steady)
         sound = all(evaluate(whole, m.name).sound for m in whole.motions if m not in stands)
-        if sound and not _goes_badly(whole, walk.name):
+        if sound and _gets_on(steady, walk.name) and not _goes_badly(whole, walk.name):
             return gait_of(steady, walk.name)
     return None
+
+
+def _gets_on(project: CheckedProject, motion: str) -> bool:
+    """Legs without a joint for a way may be led that way and go nowhere."""
+    return evaluate(project, motion).reading.of(share_walked) > GETS_ON
 
 
 def _goes_badly(project: CheckedProject, motion: str) -> bool:

@@ -71,6 +71,13 @@ def walked_twist(r: Reading) -> Array:
     return led + r.course.implied.twist.mean(axis=0) if r.course.implied else led
 
 
+def share_walked(r: Reading) -> float:
+    """Of what its legs are led by, along it, where a motion's travel is taken from them; 1 where nothing is asked."""
+    asked = r.of(asked_twist)
+    size = float(asked @ asked)
+    return float(r.of(walked_twist) @ asked) / size if size > 0 else 1.0
+
+
 @dataclass(frozen=True)
 class Deviation:
     """At the neutral feet, per cycle, root of the mean square over the legs, mm: how far they were asked to go, and how

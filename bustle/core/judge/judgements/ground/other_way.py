@@ -11,7 +11,7 @@ from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.ground.scuffing import other_keep
-from bustle.core.judge.measures.way_walked import Deviation, asked_twist, deviation
+from bustle.core.judge.measures.way_walked import Deviation, asked_twist, deviation, share_walked
 from bustle.core.judge.ways import Edit, Mending, Offer
 from bustle.core.project.motion import Keyframes, PhaseGait
 from bustle.core.walk.reading import Reading
@@ -24,12 +24,31 @@ TRIM = 0.1
 BOOM_CIRCLE_MM = 500.0
 # Where next to nothing is asked, mm.
 ASKED_MM, WARN_MM = 1.0, 2.0
+# What goes by less than this share of what its legs are led by goes nowhere.
+NOWHERE = 0.1
 
 
 def not_judged(r: Reading) -> str | None:
-    if isinstance(r.motion, PhaseGait) and r.motion.travel == "implied":
-        return "its travel is taken from its legs"
+    if _led(r):
+        return None if r.of(share_walked) < NOWHERE else "its travel is taken from its legs"
     return None if r.of(deviation) else "only a gait or a set of frames with feet that stand still has a way of its own"
+
+
+def _led(r: Reading) -> bool:
+    return isinstance(r.motion, PhaseGait) and r.motion.travel == "implied"
+
+
+def _goes_nowhere(r: Reading) -> Iterator[Finding]:
+    """Of legs that are led a way that they have no joint for."""
+    share = r.of(share_walked)
+    if share < NOWHERE:
+        yield Finding(
+            "F54", "warn", "Goes nowhere",
+            f"Its feet slide as they are led and take it {number(100 * max(0.0, share), 0)} % of that way; keep "
+            f"{number(100 * NOWHERE, 0)} %. Legs without a joint for it do not go there: take the walk out, or lead "
+            "them another way.",
+            tuple((leg.name, "led") for leg in r.project.walker.legs), None, 100 * share, 100 * NOWHERE, "%",
+        )  # fmt: skip
 
 
 def _ways(r: Reading) -> str:
@@ -85,6 +104,9 @@ def _hardly_turns(r: Reading, found: Deviation) -> bool:
 
 def other_way(r: Reading) -> Iterator[Finding]:
     yield from _held_back(r)
+    if _led(r):
+        yield from _goes_nowhere(r)
+        return
     found = r.of(deviation)
     assert found
     if found.asked_mm > ASKED_MM:
@@ -115,7 +137,7 @@ def _ahead_alone(m: Mending) -> Iterator[Edit]:
 
 def _as_it_goes(m: Mending) -> Iterator[Edit]:
     """The plan is told by what the legs do; the table stays as it is."""
-    if isinstance(m.project.motion(m.motion), PhaseGait) and m.finding.subject != "held":
+    if isinstance(m.project.motion(m.motion), PhaseGait) and not m.finding.subject:
         yield Edit("Plan the way its legs walk", (replace(f"{m.path}/travel", "implied"),))
 
 
