@@ -27,9 +27,10 @@ from tests.seeded import SeededTest
 SHAPES = {
     "six_sprawled": 1e-6, "six_radial": 1e-6, "four_upright": 1e-6, "two_wheels": 1e-6, "two_full": 1e-6,
     "four_upright_2": 1e-6, "two_planar": 1e-3, "two_moving_mass": 1e-3, "six_two": 0.5, "four_casters": 0.5,
+    "two_servo": 1e-3,
 }  # fmt: skip
-# What a part that does not turn leaves in the frame stays there.
-WITH_STIFF_HIPS = ("four_upright_2", "two_planar", "two_moving_mass")
+# A part that does not turn stays with what it hangs on.
+WITH_STIFF_PARTS = ("four_upright_2", "two_planar", "two_moving_mass", "two_servo")
 
 
 def opened(project):
@@ -62,12 +63,18 @@ class AsFreeChains(SeededTest):
                     margins = [plan.figure("worst_margin_mm") or 0.0 for plan in (was, now)]
                     self.assertAlmostEqual(*margins, delta=0.01 if near_deg < 0.1 else 0.5, msg=motion.name)
                 back = refitted(chains, name, project.walker.legs[0].family, True)
-                if shape not in (*WITH_STIFF_HIPS, "four_upright"):
+                if shape not in (*WITH_STIFF_PARTS, "four_upright"):
                     self.assertEqual(save_project(back), save_project(project))
 
-    def test_what_rods_hold_level_is_no_chain_and_becomes_one_of_three_joints(self):
-        chains = opened(start("two_parallelogram", "Rods", 240.0))
-        self.assertEqual([j.name for j in chains.walker.legs[0].joints], ["turn", "lift", "bend"])
+    def test_what_rods_hold_level_gets_an_ankle_and_stands_where_it_stood(self):
+        project = start("two_parallelogram", "Rods", float(self.random.uniform(180, 300)))
+        chains = opened(project)
+        for was, now in zip(project.walker.legs, chains.walker.legs, strict=True):
+            self.assertEqual([j.name for j in now.joints], ["yaw", "roll", "pitch", "knee", "ankle"])
+            lengths = {k.name: k.length_mm for k in now.links}
+            self.assertEqual({k.name: lengths[k.name] for k in was.links}, {k.name: k.length_mm for k in was.links})
+        standing, stood = (evaluate(p, "Stand").reading.course for p in (chains, project))
+        np.testing.assert_allclose(standing.feet_ground_mm, stood.feet_ground_mm, atol=0.01, err_msg=str(self.seed))
 
     def test_an_axis_changed_is_changed_on_the_leg_across_in_its_own_sense(self):
         """Its feet then stand where the mirror image of the one changed stands."""

@@ -1,7 +1,8 @@
 """A leg of a family as the free chain that it is: every joint by its axis, every link by its offset, all as they were.
 
 Joints keep their names, sense, ends and servos, links their names and weights; where two joints meet in one place a
-bracket without length lies between them. A mirrored leg stays one: axes are told so that, mirrored, they are its own.
+bracket without length lies between them, and what does not turn is one with what it hangs on. A mirrored leg stays one:
+axes are told so that, mirrored, they are its own.
 """
 
 from __future__ import annotations
@@ -11,7 +12,8 @@ from typing import Any
 import numpy as np
 
 from bustle.core.edits.parts_gone import forget
-from bustle.core.edits.stiff_parts import into_the_frame, plain
+from bustle.core.edits.stiff_parts import into_the_frame, into_the_link, plain
+from bustle.core.geometry.arrays import Flags
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.kinds.legs.family import Family, Layout
 from bustle.core.kinds.legs.free_chain import kept
@@ -28,28 +30,35 @@ def opened(values: Values, leg: Values) -> bool:
     if family.open:
         return False
     laid = _laid_out(leg)
-    stiff = _stiff(laid, len(leg["joints"]))
-    if stiff is None:
+    turns: Flags = np.ones(len(laid.axes), dtype=bool)
+    if laid.coupling is not None:
+        turns = np.asarray(laid.coupling.any(axis=1), dtype=bool)
+    if laid.coupling is not None and not np.array_equal(laid.coupling[turns], np.eye(len(leg["joints"]))):
         return False
     by_hinge = dict(zip(laid.link_at or range(len(leg["links"])), leg["links"], strict=False))
-    for hinge in range(stiff):
-        into_the_frame(values, leg, by_hinge.pop(hinge), laid.offsets[0, hinge])
-    joints, links, longer = [], [], {}
-    for hinge, joint in enumerate(leg["joints"], start=stiff):
-        axis, offset = laid.axes[hinge], laid.offsets[0, hinge]
-        if leg["mirrored"]:
-            axis, offset = -axis * FLIPPED, offset * FLIPPED
+    joints, links, longer = iter(leg["joints"]), [], {}
+    named: list[Values] = []
+    for hinge, offset in enumerate(laid.offsets[0]):
         # What lies between two joints in one place is a bracket.
-        link = by_hinge.get(hinge) or {"name": f"{joint['name']}_bracket"[:24], "mass_g": 0.0}
-        joints.append({**joint, "axis": plain(axis)})
-        links.append({**link, "length_mm": float(np.linalg.norm(offset)), "offset_mm": plain(offset)})
-        longer[link["name"]] = links[-1]["length_mm"] - link.get("length_mm", 0.0)
+        link = by_hinge.get(hinge, {"name": f"{family.joints[len(named)].name}_bracket", "mass_g": 0.0})
+        if not turns[hinge] and not named:
+            into_the_frame(values, leg, link, offset)
+            continue
+        along = offset * FLIPPED if leg["mirrored"] else offset
+        part = {**link, "length_mm": float(np.linalg.norm(offset)), "offset_mm": plain(along)}
+        if turns[hinge]:
+            axis = laid.axes[hinge]
+            named.append({**next(joints), "axis": plain(-axis * FLIPPED if leg["mirrored"] else axis)})
+            links.append(part)
+            longer[link["name"]] = part["length_mm"] - link.get("length_mm", 0.0)
+        else:
+            into_the_link(values, leg, part, links[-1])
     for truth in values["walker"]["as_built"]["limbs"]:
         if truth["limb"] == leg["name"]:
             told = truth["link_length_mm"]
             truth["link_length_mm"] = {name: was + longer.get(name, 0.0) for name, was in told.items()}
-    keep = kept(leg["feet"][0]["sole"]["kind"], laid.axes[stiff:]) if leg["feet"] else None
-    leg.update(joints=joints, links=links, family="serial", branch=FAMILIES["serial"].branches[0])
+    keep = kept(leg["feet"][0]["sole"]["kind"], laid.axes[turns]) if leg["feet"] else None
+    leg.update(joints=named, links=links, family="serial", branch=FAMILIES["serial"].branches[0])
     leg.update(hip_offset_mm=[0.0, 0.0, 0.0], keep=keep)
     forget(values, leg)
     return True
@@ -60,6 +69,9 @@ def closed_again(leg: Values, family: Family) -> bool:
     if not FAMILIES[leg["family"]].open or any(joint["kind"] != "hinge" for joint in leg["joints"]):
         return False
     if [joint["name"] for joint in leg["joints"]] != [joint.name for joint in family.joints]:
+        return False
+    links = {link["name"] for link in leg["links"]}
+    if any(link.name not in links and not link.may_be_zero for link in family.links):
         return False
     for joint, link in zip(leg["joints"], leg["links"], strict=True):
         joint["axis"] = link["offset_mm"] = None
@@ -72,11 +84,3 @@ def _laid_out(leg: Values) -> Layout:
         hip *= FLIPPED
     lengths = np.array([[k["length_mm"] for k in leg["links"]]], dtype=float)
     return FAMILIES[leg["family"]].layout(lengths, hip, np.array([leg["mirrored"]]))
-
-
-def _stiff(laid: Layout, joints: int) -> int | None:
-    """How many parts before the first joint do not turn; None where a joint turns more than one hinge."""
-    stiff = len(laid.axes) - joints
-    if laid.coupling is None:
-        return stiff
-    return stiff if np.array_equal(laid.coupling[stiff:], np.eye(joints)) else None

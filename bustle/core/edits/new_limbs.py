@@ -30,6 +30,12 @@ SHARES: dict[str, tuple[float, ...]] = {
     "one_joint": (0.1, 0.9),
     "biped_2": (0.1, 0.8, 0.1),
 }
+# A leg whose ankle rods hold level, with a joint and a servo there instead.
+WITHOUT_RODS = {
+    "parallelogram_2": "biped_planar_3",
+    "parallelogram_3": "biped_4_roll",
+    "parallelogram_4": "biped_5_no_ankle_roll",
+}
 WITH_FOOT = (0.1, 0.42, 0.42, 0.1)
 WITHOUT_FOOT = (0.1, 0.45, 0.45)
 
@@ -222,8 +228,11 @@ def refitted(project: CheckedProject, limb: str, family: str, alike: bool) -> Ch
 
 
 def _refit(values: Values, leg: Values, family: str) -> None:
-    if FAMILIES[family].open and opened(values, leg):
-        return
+    if FAMILIES[family].open:
+        if leg["family"] in WITHOUT_RODS:
+            _refit(values, leg, WITHOUT_RODS[leg["family"]])
+        if opened(values, leg):
+            return
     old, walker = leg["family"], values["walker"]
     length, types = sum(k["length_mm"] for k in leg["links"]), servo_types_of(values, leg)
     sprawled, spec = _sprawls(family), FAMILIES[family]

@@ -39,7 +39,7 @@ def kept(sole: str, axes: Iterable[Array]) -> str | None:
 SERIAL = Family(
     name="serial",
     label="free chain",
-    about="Up to seven hinges or slides, written as axes and offsets; any other leg but one with rods can become one.",
+    about="Up to seven hinges or slides, written as axes and offsets: any other leg becomes the one that it is.",
     figure=FIGURE,
     links=(),
     joints=(),
