@@ -38,10 +38,20 @@ def limb(random: np.random.Generator, project: CheckedProject) -> str:
     return str(random.choice([m.name for m in project.walker.limbs]))
 
 
+def _a_joint(random: np.random.Generator, project: CheckedProject, own: str) -> str:
+    joints = next(m for m in project.walker.limbs if m.name == own).joints
+    return str(random.choice([j.name for j in joints])) if joints else "none"
+
+
 def _joint_taken_off(random: np.random.Generator, project: CheckedProject) -> CheckedProject:
     own = limb(random, project)
-    joints = next(m for m in project.walker.limbs if m.name == own).joints
-    return unjointed(project, own, joints[-1].name if joints else "none", bool(random.random() < 0.5))
+    return unjointed(project, own, _a_joint(random, project, own), bool(random.random() < 0.5))
+
+
+def _joint_put_in(random: np.random.Generator, project: CheckedProject) -> CheckedProject:
+    own = limb(random, project)
+    behind = _a_joint(random, project, own) if random.random() < 0.7 else ""
+    return jointed(project, own, bool(random.random() < 0.5), behind)
 
 
 def _weightless(random: np.random.Generator, project: CheckedProject) -> CheckedProject:
@@ -89,7 +99,8 @@ EDITS_BY_HAND: dict[str, Edit] = {
     "rename": lambda random, p: renamed(p, {limb(random, p): "Renamed"}),
     "label": lambda random, p: relabelled(p, str(random.choice(["sides", "corners", "circle"]))),
     "add a limb": _added,
-    "a joint more": lambda random, p: jointed(p, limb(random, p), bool(random.random() < 0.5)),
+    "a joint more": _joint_put_in,
+    "as free chains": lambda random, p: refitted(p, limb(random, p), "serial", bool(random.random() < 0.7)),
     "a joint less": _joint_taken_off,
     "another kind of leg": _refitted,
     "a section more": lambda random, p: hinged(p, str(random.choice(["yaw", "pitch", "roll"]))),

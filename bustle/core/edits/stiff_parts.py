@@ -53,7 +53,7 @@ def _carried(values: Values, path: str, to: str, at: Callable[[Array], list[floa
         if thing["on"] == path:
             thing.update(on=to, at_mm=at(np.array(thing["at_mm"])))
     for servo in (servo for drive in walker["drives"] for servo in drive["servos"]):
-        if servo["sits_on"] == path:
+        if servo.get("sits_on") == path:
             servo["sits_on"] = to
 
 
