@@ -166,7 +166,7 @@ class TheSet(BrowserTest):
         pad = page.get_by_role("application")
         pad.focus()
         page.keyboard.press("q")
-        expect(page.locator(".drive-state")).to_contain_text("none of this walker's motions goes round to the left")
+        expect(page.locator(".drive-state")).to_contain_text("None of this walker's motions goes round to the left")
         page.keyboard.press("0")
         for _ in range(5):
             page.keyboard.press("ArrowUp")

@@ -95,7 +95,7 @@ class Trials(BrowserTest):
         self.log_it(1)
         box = page.get_by_label("Trace of trial 1 as CSV", exact=True)
         box.set_input_files({"name": "notes.csv", "mimeType": "text/csv", "buffer": b"time_s,L1\n0,1\n1,x\n"})
-        expect(page.get_by_role("alert")).to_contain_text("line 3, L1")
+        expect(page.get_by_role("alert")).to_contain_text("Line 3, L1")
         with page.expect_download() as download:
             page.get_by_role("link", name="A made-up one of trial 1").click()
         lines = download.value.path().read_text().splitlines()
