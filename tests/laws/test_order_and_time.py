@@ -100,7 +100,12 @@ class Begun(SeededTest):
             with self.subTest(walker=name, motion=motion, begun=first, seed=self.seed):
                 told = [{(f.code, f.severity, f.title): abs(f.value) for f in plan.findings} for plan in (one, other)]
                 self.alike(*told)
-                self.alike(*({f.name: f.value for f in plan.figures} for plan in (one, other)))
+                figures = [{f.name: f.value for f in plan.figures} for plan in (one, other)]
+                if "F17" in {code for code, _, _ in told[0]}:
+                    # Of legs out of reach the row in the middle of a stance tells whether they turn at all.
+                    for values in figures:
+                        values.pop("turning_radius_mm", None)
+                self.alike(*figures)
 
     def alike(self, one, other):
         self.assertEqual(one.keys(), other.keys())
