@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 
 from bustle.core.edits.parts_gone import forget
-from bustle.core.edits.stiff_parts import into_the_frame, into_the_link, plain
+from bustle.core.edits.stiff_parts import into_the_frame, into_the_link, plain, sided
 from bustle.core.geometry.arrays import Flags
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.kinds.legs.family import Family, Layout
@@ -20,15 +20,13 @@ from bustle.core.kinds.legs.free_chain import kept
 
 Values = dict[str, Any]
 
-# A chain's y is turned round in the mirror, and its hinges' sense with it.
-FLIPPED = np.array([1.0, -1.0, 1.0])
-
 
 def opened(values: Values, leg: Values) -> bool:
-    """In place, where each of its joints turns one hinge of its own: rods between them are no chain."""
+    """In place, where each of its joints turns one hinge of its own: rods between them are no chain. What is one
+    stays."""
     family = FAMILIES[leg["family"]]
     if family.open:
-        return False
+        return True
     laid = _laid_out(leg)
     turns: Flags = np.ones(len(laid.axes), dtype=bool)
     if laid.coupling is not None:
@@ -44,11 +42,11 @@ def opened(values: Values, leg: Values) -> bool:
         if not turns[hinge] and not named:
             into_the_frame(values, leg, link, offset)
             continue
-        along = offset * FLIPPED if leg["mirrored"] else offset
-        part = {**link, "length_mm": float(np.linalg.norm(offset)), "offset_mm": plain(along)}
+        part = {**link, "length_mm": float(np.linalg.norm(offset)), "offset_mm": plain(sided(leg, offset))}
         if turns[hinge]:
-            axis = laid.axes[hinge]
-            named.append({**next(joints), "axis": plain(-axis * FLIPPED if leg["mirrored"] else axis)})
+            # In the mirror hinges turn the other way, too.
+            axis = sided(leg, laid.axes[hinge]) * (-1.0 if leg["mirrored"] else 1.0)
+            named.append({**next(joints), "axis": plain(axis)})
             links.append(part)
             longer[link["name"]] = part["length_mm"] - link.get("length_mm", 0.0)
         else:
@@ -79,8 +77,6 @@ def closed_again(leg: Values, family: Family) -> bool:
 
 
 def _laid_out(leg: Values) -> Layout:
-    hip = np.array([leg["hip_offset_mm"]], dtype=float)
-    if leg["mirrored"]:
-        hip *= FLIPPED
+    hip = sided(leg, np.array([leg["hip_offset_mm"]], dtype=float))
     lengths = np.array([[k["length_mm"] for k in leg["links"]]], dtype=float)
     return FAMILIES[leg["family"]].layout(lengths, hip, np.array([leg["mirrored"]]))

@@ -10,7 +10,7 @@ from bustle.core.document.checked import CheckedProject, parse_project
 from bustle.core.edits.mirroring import lists_of_limbs
 from bustle.core.edits.new_limbs import direct_drives, servo_types_of, usual_link
 from bustle.core.edits.parts_gone import forget
-from bustle.core.edits.stiff_parts import into_the_frame, into_the_link
+from bustle.core.edits.stiff_parts import into_the_frame, into_the_link, sided
 from bustle.core.edits.wiring import follow_places, in_order
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.project import document
@@ -56,8 +56,7 @@ def _unjoint(values: Values, own: Values, joint: str) -> None:
     if 0 < at < last:
         into_the_link(values, own, link, own["links"][at - 1])
     elif at < last:
-        offset = np.array(link["offset_mm"], dtype=float)
-        into_the_frame(values, own, link, offset * (1.0, -1.0, 1.0) if own["mirrored"] else offset)
+        into_the_frame(values, own, link, sided(own, np.array(link["offset_mm"], dtype=float)))
     del own["joints"][at], own["links"][at]
     forget(values, own)
 

@@ -242,10 +242,12 @@ def _refit(values: Values, leg: Values, family: str) -> None:
     alike = closed or (_sprawls(old) == sprawled and FAMILIES[old].open == spec.open)
     stay = {part["name"]: part for part in leg["joints"]} if alike else {}
     leg["joints"] = [stay.get(j["name"], j) for j in parts["joints"]]
+    had = {link["name"] for link in leg["links"]}
     leg["links"] = _shared_out(parts["links"], leg["links"], alike)
-    for link in leg["links"] if closed else ():
-        # What is no part of the chain is the frame's, up to where the leg is mounted.
-        link.update({} if "price" in link else {"length_mm": 0.0, "mass_g": 0.0})
+    for link in leg["links"]:
+        if closed and link["name"] not in had:
+            # What is no part of the chain is the frame's, up to where the leg is mounted.
+            link.update(length_mm=0.0, mass_g=0.0)
     leg.update(family=family, keep=None)
     if not alike or leg["branch"] not in spec.branches:
         leg["branch"] = spec.branches[0]

@@ -13,6 +13,15 @@ from bustle.core.machine.sections import turned
 Values = dict[str, Any]
 
 
+# A mirrored limb's chain is told as the other side's: its y is turned round.
+FLIPPED = np.array([1.0, -1.0, 1.0])
+
+
+def sided(limb: Values, way: Array) -> Array:
+    """A way (3,) as a limb's chain tells it, as it lies; and back."""
+    return way * FLIPPED if limb["mirrored"] else way
+
+
 def into_the_frame(values: Values, limb: Values, link: Values, offset: Array) -> None:
     """In place: the first joint sits at its end. offset (3,) mm: of the link, as its limb's mount sees it."""
     mount, section = limb["mount"], limb["section"]
@@ -32,7 +41,7 @@ def into_the_frame(values: Values, limb: Values, link: Values, offset: Array) ->
 def into_the_link(values: Values, limb: Values, link: Values, before: Values) -> None:
     """In place, of a free chain: one straight line from where the link before begins to where this one ends."""
     way, own = (np.array(part["offset_mm"], dtype=float) for part in (before, link))
-    begins = way * (1.0, -1.0, 1.0) if limb["mirrored"] else way
+    begins = sided(limb, way)
     _carried(
         values,
         f"{limb['name']}/{link['name']}",
