@@ -46,6 +46,7 @@ class Lever:
     typed: tuple[float, float]
     relative: bool = False
     say: Callable[[Project, PhaseGait, float], str] | None = None
+    in_hand: int = 0
 
     def patch(self, project: Project, motion: str, value: float) -> Patch:
         """The edit that sets this lever to `value`, guarded by the motion's name. Raises InputRefused where it
@@ -278,7 +279,7 @@ LEVERS: dict[str, Lever] = {
         Lever("pace", "Slower, same strides", "%", 10, 100, 1, lambda p, m: 100.0, _pace, (10, 100), True, _say_pace),
         Lever("feet_out", "Feet out", "mm", -80, 80, 1, lambda p, m: 0.0, _feet_out, (-80, 80), True, _say_feet),
         Lever(
-            "mounts_out", "Legs out", "mm", -80, 120, 1, lambda p, m: 0.0, _mounts_out, (-80, 120), True, _say_mounts
+            "mounts_out", "Legs out", "mm", -80, 120, 1, lambda p, m: 0.0, _mounts_out, (-80, 120), True, _say_mounts, 2
         ),
     )
 }

@@ -79,7 +79,8 @@ def _turn(way: Turn, attempt: Attempt) -> Iterator[Remedy]:
 
 
 def _turned(lever: Lever, attempt: Attempt, bound: float) -> Remedy | None:
-    """The least turn of the lever towards `bound` that clears the finding, to the lever's step."""
+    """The least turn of the lever towards `bound` that clears the finding, to the lever's step, and what it leaves in
+    hand."""
     start = lever.read(attempt.project, gait_of(attempt.project, attempt.turned))
     throw = bound - start
     if abs(throw) < lever.step:
@@ -114,6 +115,9 @@ def _turned(lever: Lever, attempt: Attempt, bound: float) -> Remedy | None:
             good, plan = middle, trial
         else:
             missed = middle
+    more = tried(good + lever.in_hand) if 0 < lever.in_hand <= most - good else None
+    if more:
+        good, plan = good + lever.in_hand, more
     value = at(good)
     if lever.say:
         title = lever.say(attempt.project, gait_of(attempt.project, attempt.turned), value)

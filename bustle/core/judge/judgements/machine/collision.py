@@ -64,10 +64,9 @@ def _told(r: Reading, found: list[Gap], once: str = "") -> Iterator[Finding]:
     elif severity == "stop":
         message = f"{worst.first} and {worst.second} overlap by {length(-worst.distance_mm)} at {seconds(time)}{once}."
     else:
-        message = (
-            f"{worst.first} comes within {length(worst.distance_mm)} of {worst.second} at {seconds(time)}{once}; "
-            f"keep {length(limit)}."
-        )
+        # A hair under what is kept reads as much as that.
+        within = f"{'just ' if length(worst.distance_mm) == length(limit) else ''}within {length(worst.distance_mm)}"
+        message = f"{worst.first} comes {within} of {worst.second} at {seconds(time)}{once}; keep {length(limit)}."
     more = len({(g.first, g.second) for g in close}) - 1
     if more:
         message += f" {more} more {'pair is' if more == 1 else 'pairs are'} as near."

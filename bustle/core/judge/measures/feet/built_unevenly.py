@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from bustle.core.geometry.extremes import greatest, least
 from bustle.core.judge.measures.feet.foot_slip import planted
 from bustle.core.walk.reading import Reading
 
@@ -36,7 +37,7 @@ def uneven(r: Reading) -> Uneven | None:
     feet = r.course.feet_body_mm[legs, : r.samples]
     x, y = (feet * weights).sum(axis=1)[:, :2].T
     z = (r.course.feet_ground_mm[legs, : r.samples] * weights).sum(axis=1)[:, 2]
-    low, high = int(z.argmin()), int(z.argmax())
+    low, high = least(z), greatest(z)
     between = float(np.hypot(x[high] - x[low], y[high] - y[low]))
     lean = float(np.degrees(np.arctan2(z[high] - z[low], between)))
     return Uneven(int(legs[low]), int(legs[high]), float(z[high] - z[low]), lean)
