@@ -16,9 +16,8 @@ import numpy as np
 
 from bustle.core.falling.pushing_point import keeps_flat_sideways, on_broad_soles, sole_width_mm
 from bustle.core.falling.sole_middles import beside_mm, sole_middles
-from bustle.core.falling.tipping import about_line
-from bustle.core.geometry.arrays import Array
-from bustle.core.loads.inertial_wrenches import laid, wrenches
+from bustle.core.geometry.arrays import Array, cross
+from bustle.core.loads.inertial_wrenches import inertia_at, laid, wrenches
 from bustle.core.loads.told import STOPS_ANYWHERE, not_worked_out
 from bustle.core.project.motion import Swings
 from bustle.core.walk.plumb import downhill, upright
@@ -95,11 +94,12 @@ def rocking(r: Reading) -> Rocking:
     taken = r.of(wrenches)
     high = float(taken.centre[:, 2].mean())
     edge = max(float(np.arctan2(s + half - _slid_mm(r) / 1000, high)), np.radians(LEAST_EDGE_DEG))
-    inertias = []
+    inertias, about_mass = [], inertia_at(r, np.zeros(1, np.intp))[0]
     for sole in soles.values():
         side = 1.0 if ((sole.middle[0] / 1000 - taken.centre[0, :2]) * sole.aside[0]).sum() > 0 else -1.0
         border = sole.middle[0] / 1000 + side * half * sole.aside[0]
-        inertias.append(about_line(r, 0, np.array([*border, 0.0]), np.array([*sole.ahead[0], 0.0])))
+        along, off = np.array([*sole.ahead[0], 0.0]), taken.centre[0] - np.array([*border, 0.0])
+        inertias.append(along @ about_mass @ along + taken.kg * (cross(along, off) ** 2).sum())
     inertia = float(np.mean(inertias))
     rate = np.sqrt(taken.kg * r.of(upright)[2] * np.hypot(s + half, high) / inertia)
     lean = max(_tilt(r), 1e-6)

@@ -1,5 +1,5 @@
-"""One stretch on two feet, or on one, worked out in a go: where its feet and its mass are from just after the others
-lift to just before they land, how far it leans meanwhile, and which foot in the air it then touches."""
+"""Stretches on two feet, or on one, worked out in a go: where feet and mass are from just after the others lift to just
+before they land, how far it leans meanwhile, and which foot in the air it then touches."""
 
 from __future__ import annotations
 
@@ -18,6 +18,8 @@ FALLEN = 500.0
 TOGETHER = 1e-6
 # Feet nearer than this to each other, m, are on one spot; and a foot nearer to the line is on neither side.
 ON_ONE_SPOT, ON_THE_LINE = 1e-6, 1e-3
+# Beyond this, rad, what is told of its lean nears 90°.
+LYING = 1.5
 
 
 @compiled_for(flags(2), indices(1), indices(1), WHOLE, FLAG)
@@ -49,8 +51,8 @@ def on_few(contact: Flags, legs: Indices, broad: Indices, samples: int, periodic
     return found[:count]
 
 
-@compiled_for(indices(1), floats(1), indices(1), flags(1), WHOLE, REAL, REAL)
-def from_event_to_event(
+@compiled
+def _from_event_to_event(
     rows: Indices, time_s: Array, beside: Indices, before: Flags, samples: int, row_s: float, whole_s: float
 ) -> tuple[Indices, Array, int]:
     """The instants (K,) of a stretch of rows, from just after the other feet lift to just before they land, which they
@@ -81,8 +83,8 @@ def from_event_to_event(
     return nodes[begins:ends], at[begins:ends] - at[begins], fresh - begins
 
 
-@compiled_for(indices(1), indices(1), floats(3), floats(2), WHOLE, REAL, REAL, REAL, floats(1))
-def laid_out(
+@compiled
+def _laid_out(
     nodes: Indices, feet: Indices, feet_mm: Array, com_mm: Array, fresh: int, x: float, y: float, theta: float,
     downhill: Array,
 ) -> tuple[Array, Array, Array, Array, float]:  # fmt: skip
@@ -175,8 +177,8 @@ def _stopped(places: Array, way: Array, side: float, n: int) -> float:
     return least
 
 
-@compiled_for(floats(3), floats(2), floats(1), floats(1), floats(1), WHOLE, WHOLE, REAL, REAL, REAL)
-def fallen(
+@compiled
+def _fallen(
     places: Array, centre: Array, at: Array, way: Array, downhill: Array, first: int, end: int, high: float, up: float,
     rate: float,
 ) -> tuple[Array, float, tuple[int, float], float, Array, Array]:  # fmt: skip
@@ -201,3 +203,81 @@ def fallen(
     for k in range(len(hang)):
         hang[k] = _beyond(places[2 + k, middle], places[0, middle], way)
     return leaned, late, _caught(places, way, 1.0 if worst >= 0 else -1.0), stopped, off, hang
+
+
+# What is told of each stretch, in this order (see `tipping.Lean`).
+TOLD = (
+    "takes_s", "tips_deg", "leans_deg", "beside_mm", "high_mm", "late_deg", "stopped_deg", "grows", "drags",
+)  # fmt: skip
+
+
+@compiled
+def _about(inertia: Array, kg: float, centre: Array, one: Array, way: Array) -> float:
+    """kg·m² about a line over the ground, of what is told about its centre (3,) m:  n·I·n + m·|n × (c − p)|²."""
+    u, v = way
+    x, y, z = centre[0] - one[0], centre[1] - one[1], centre[2]
+    own = u * u * inertia[0, 0] + u * v * (inertia[0, 1] + inertia[1, 0]) + v * v * inertia[1, 1]
+    return max(own + kg * (z * z + (u * y - v * x) ** 2), 1e-9)
+
+
+@compiled_for(
+    indices(2), indices(1), indices(1), floats(1), indices(1), flags(1), WHOLE, REAL, REAL, floats(3), floats(2), REAL,
+    REAL, REAL, floats(1), REAL, REAL, floats(3),
+)  # fmt: skip
+def lean_over(
+    stretches: Indices, legs: Indices, steps: Indices, time_s: Array, beside: Indices, before: Flags, samples: int,
+    row_s: float, whole_s: float, feet_mm: Array, com_mm: Array, x: float, y: float, theta: float, downhill: Array,
+    up: float, kg: float, inertias: Array,
+) -> tuple[Array, Indices, Flags, Flags, Array, Array, Array]:  # fmt: skip
+    """Of every stretch (K, 3) that `on_few` tells: what is TOLD of it, (K, 9); the limb that it comes to lie on, −1 for
+    none; whether it reaches that; whether several feet hang, all to one side; and at its rows how far it leans,
+    (K, M) rad, one standing foot, m, and the line from it, (K, M, 2). inertias (K, 3, 3): of all mass about its centre,
+    midway."""
+    count, most_rows = len(stretches), stretches[:, 1].max() if len(stretches) else 0
+    told, foot = np.empty((count, 9)), np.empty(count, np.intp)
+    rests, one_sided = np.zeros(count, np.bool_), np.zeros(count, np.bool_)
+    leans, ones = np.zeros((count, most_rows)), np.zeros((count, most_rows, 2))
+    ways = np.zeros((count, most_rows, 2))
+    for s in range(count):
+        begins, lasts, standing = stretches[s]
+        rows, feet, hung = (begins + np.arange(lasts)) % samples, np.empty(2 + len(steps), np.intp), 2
+        feet[0] = -1
+        for k in range(len(legs)):
+            if standing >> k & 1:
+                feet[0] = legs[k] if feet[0] < 0 else feet[0]
+                feet[1] = legs[k]
+        for limb in steps:
+            if limb != feet[0] and limb != feet[1]:
+                feet[hung], hung = limb, hung + 1
+        nodes, at, fresh = _from_event_to_event(rows, time_s, beside, before, samples, row_s, whole_s)
+        places, centre, one, way, high = _laid_out(
+            nodes, feet[:hung], feet_mm, com_mm, fresh, x, y, theta, downhill
+        )  # fmt: skip
+        first = 1 if nodes[0] != rows[0] else 0
+        middle, end = first + lasts // 2, first + lasts
+        own_centre = com_mm[nodes[middle]] / 1000
+        rate = math.sqrt(kg * up * high / _about(inertias[s], kg, own_centre, one[middle], way[middle]))
+        leaned, late, (touched, reaches), stopped, off, hang = _fallen(
+            places, centre, at, way[0], downhill, first, end, high, up, rate
+        )
+        lean, beside_m = np.abs(leaned).max(), np.abs(off).max()
+        tips, reaches_deg, most = math.degrees(lean), math.degrees(reaches), min(reaches, math.pi / 2)
+        if lean > LYING:
+            tips = math.degrees(math.atan(lean))
+        middling, falls_on, away = off[first:end].mean(), 0.0, 0.0
+        for k in range(len(hang)):
+            on = hang[k] * math.copysign(1.0, middling)
+            falls_on = on if k == 0 else max(falls_on, on)
+            away += abs(hang[k]) / len(hang)
+        grown = math.cosh(min(rate * at[-1], FALLEN)) * high / max(away, ON_THE_LINE) if len(hang) else 0.0
+        told[s, 0], told[s, 1], told[s, 2] = at[-1], min(tips, 90.0), min(tips, reaches_deg, 90.0)
+        told[s, 3], told[s, 4] = 1000 * beside_m, 1000 * high
+        told[s, 5], told[s, 6] = math.degrees(min(abs(late), most)), min(math.degrees(stopped), 90.0)
+        told[s, 7], told[s, 8] = grown, abs(middling) / falls_on if falls_on > ON_THE_LINE else 1.0
+        foot[s], rests[s] = feet[touched] if touched > 0 else -1, tips >= reaches_deg
+        one_sided[s] = feet[0] != feet[1] and len(hang) > 1 and (hang.min() > 0 or hang.max() < 0)
+        for n in range(lasts):
+            leans[s, n] = min(max(leaned[first + n], -most), most)
+            for i in range(2):
+                ones[s, n, i], ways[s, n, i] = one[first + n, i], way[first + n, i]
+    return told, foot, rests, one_sided, leans, ones, ways

@@ -20,23 +20,18 @@ rocks itself over, from what such machines do in a physics engine.
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from bustle.core.falling.pushing_point import broad_feet
-from bustle.core.falling.stretch import FALLEN, ON_THE_LINE, fallen, from_event_to_event, laid_out, on_few
+from bustle.core.falling.stretch import TOLD, lean_over, on_few
 from bustle.core.geometry.arrays import Array, Indices
 from bustle.core.geometry.planar_twist import carry
-from bustle.core.loads.inertial_wrenches import laid
-from bustle.core.loads.moving import placed
-from bustle.core.loads.newton_euler import spun_about
+from bustle.core.loads.inertial_wrenches import inertia_at
 from bustle.core.walk.plumb import downhill, upright
 from bustle.core.walk.reading import Reading
 
-# Beyond this, rad, what is told of its lean nears 90°.
-LYING = 1.5
 # Standing on all feet for so many times as long as on two it has come to rest.
 SETTLES = 2.0
 
@@ -57,18 +52,18 @@ class Lean:
 
     feet: int
     row: int
-    takes_s: float
-    tips_deg: float
-    leans_deg: float
     foot: int
     rests: bool
-    beside_mm: float
-    high_mm: float
     one_sided: bool
     rows: Indices
     lean: Array
     one: Array
     way: Array
+    takes_s: float
+    tips_deg: float
+    leans_deg: float
+    beside_mm: float
+    high_mm: float
     late_deg: float
     stopped_deg: float
     grows: float
@@ -83,68 +78,34 @@ class Lean:
 
 def leans(r: Reading) -> list[Lean]:
     """Every stretch in which just two feet stand, or one, the worst first."""
-    legs = [i for i, m in enumerate(r.project.walker.limbs) if m.feet]
+    limbs, course, n = r.project.walker.limbs, r.course, r.samples
+    legs = np.array([i for i, m in enumerate(limbs) if m.feet], np.intp)
     # On a broad one it is told by where it pushes.
-    stretches = on_few(
-        r.course.contact, np.array(legs), np.array(broad_feet(r), np.intp), r.samples, r.score.periodic
-    ).tolist()
-    found = [
-        _lean(r, (row + np.arange(count)) % r.samples, [leg for k, leg in enumerate(legs) if standing >> k & 1])
-        for row, count, standing in stretches
-    ]
-    for k, (row, count, _) in enumerate(stretches):
-        after = (k + 1) % len(found)
-        between = (stretches[after][0] - row - count) % r.samples
-        one, other = found[k], found[after]
-        if (after > k or r.score.periodic) and between < SETTLES * count and one.feet == other.feet == 2:
-            # The next may stand in the cycle that begins then.
-            way = carry((0.0, 0.0, r.goes_on[2] if other.rows[0] < one.rows[-1] else 0.0), *other.way[0])
-            found[k] = replace(one, carried=abs(float(one.way[-1] @ np.array(way))) * one.grows)
-    return sorted(found, key=lambda lean: -round(lean.told_deg, 6))
-
-
-def _lean(r: Reading, rows: Indices, standing: list[int]) -> Lean:
-    up, down, course = float(r.of(upright)[2]), r.of(downhill), r.course
-    limbs = [i for i, m in enumerate(r.project.walker.limbs) if m.steps and i not in standing]
-    feet = np.array([standing[0], standing[-1], *limbs])
+    stretches = on_few(course.contact, legs, np.array(broad_feet(r), np.intp), n, r.score.periodic)
+    if not len(stretches):
+        return []
+    steps = np.array([i for i, m in enumerate(limbs) if m.steps], np.intp)
+    begin, count, standing = stretches.T
     x, y, theta = r.goes_on
-    nodes, at, fresh = from_event_to_event(
-        rows, course.time_s, r.row_beside, r.before, r.samples, r.row_s, r.score.duration_s
-    )
-    first = int(nodes[0] != rows[0])
-    own, middle = slice(first, first + len(rows)), first + len(rows) // 2
-    places, centre, one, way, high = laid_out(
-        nodes, feet, course.feet_ground_mm, course.com_ground_mm, fresh, x / 1000, y / 1000, theta, down
-    )
-    inertia = about_line(r, int(nodes[middle]), np.array([*one[middle], 0.0]), np.array([*way[middle], 0.0]))
-    rate = math.sqrt(r.assembled.total_kg * up * high / inertia)
-    leaned, late, (touched, reaches), stopped, off, hang = fallen(
-        places, centre, at, way[0], down, own.start, own.stop, high, up, rate
-    )
-    lean = float(np.abs(leaned).max())
-    tips, reaches_deg = math.degrees(math.atan(lean) if lean > LYING else lean), math.degrees(reaches)
-    middling, most = float(off[own].mean()), min(reaches, math.pi / 2)
-    falls_on = max((s * math.copysign(1.0, middling) for s in hang.tolist()), default=0.0)
-    grown = math.cosh(min(rate * float(at[-1]), FALLEN))
-    return Lean(
-        len(standing), int(rows[-1]), float(at[-1]),
-        min(tips, 90.0), min(tips, reaches_deg, 90.0), limbs[touched - 2] if touched > 0 else -1, tips >= reaches_deg,
-        1000 * float(np.abs(off).max()), 1000 * high,
-        len(standing) == 2 and len(hang) > 1 and bool(hang.min() > 0 or hang.max() < 0),
-        rows, np.clip(leaned[own], -most, most), one[own], way[own],
-        math.degrees(min(abs(late), most)), min(math.degrees(stopped), 90.0),
-        grown * high / max(float(np.abs(hang).mean()), ON_THE_LINE) if len(hang) else 0.0,
-        abs(middling) / falls_on if falls_on > ON_THE_LINE else 1.0,
+    told, feet, rests, one_sided, leaned, one, way = lean_over(
+        stretches, legs, steps, course.time_s, r.row_beside, r.before, n, r.row_s, r.score.duration_s,
+        course.feet_ground_mm, course.com_ground_mm, x / 1000, y / 1000, theta, r.of(downhill),
+        float(r.of(upright)[2]), r.assembled.total_kg, inertia_at(r, (begin + count // 2) % n),
     )  # fmt: skip
-
-
-def about_line(r: Reading, row: int, point: Array, axis: Array) -> float:
-    """kg·m²: of all parts about a line through a point, as they lie at a row."""
-    body, frame = r.of(placed), r.assembled.rigid_frame
-    turn, one = body.turn[row], (1, 1, 3)
-    kg, inertia = np.full((1, 1), frame.kg), frame.inertia[None, None]
-    centre = (body.at[row] + turn @ frame.centre).reshape(one)
-    found = spun_about(point, axis, centre, turn[None, None], kg, inertia)
-    for parts, lies in zip(r.assembled.rigid, r.of(laid), strict=True):
-        found += spun_about(point, axis, lies.centres[:, row], lies.turns[:, row], parts.kg, parts.inertias)
-    return max(found, 1e-9)
+    found = [
+        Lean(
+            int(standing[k]).bit_count(), int((begin[k] + lasts - 1) % n), int(feet[k]), bool(rests[k]),
+            bool(one_sided[k]), (begin[k] + np.arange(lasts)) % n, leaned[k, :lasts], one[k, :lasts], way[k, :lasts],
+            **dict(zip(TOLD, told[k].tolist(), strict=True)),
+        )
+        for k, lasts in enumerate(count.tolist())
+    ]  # fmt: skip
+    for k, (row, lasts, _) in enumerate(stretches.tolist()):
+        after = (k + 1) % len(found)
+        between = (int(begin[after]) - row - lasts) % n
+        here, other = found[k], found[after]
+        if (after > k or r.score.periodic) and between < SETTLES * lasts and here.feet == other.feet == 2:
+            # The next may stand in the cycle that begins then.
+            line = carry((0.0, 0.0, theta if other.rows[0] < here.rows[-1] else 0.0), *other.way[0])
+            found[k] = replace(here, carried=abs(float(here.way[-1] @ np.array(line))) * here.grows)
+    return sorted(found, key=lambda lean: -round(lean.told_deg, 6))

@@ -13,7 +13,7 @@ from bustle.core.geometry.arrays import Array, Indices, cross
 from bustle.core.geometry.serial_chain import Chain, rotated
 from bustle.core.loads.held_back import held_back
 from bustle.core.loads.moving import moving, placed
-from bustle.core.loads.newton_euler import frame_moves, held_by_hinges, lie, limbs_hang, limbs_move
+from bustle.core.loads.newton_euler import frame_moves, held_by_hinges, inertia_about, lie, limbs_hang, limbs_move
 from bustle.core.walk.plumb import upright
 from bustle.core.walk.reading import Reading
 
@@ -51,17 +51,33 @@ class Wrenches:
 
 def laid(r: Reading) -> tuple[Laid, ...]:
     """One per group."""
-    n, m, solved = r.samples, r.of(placed), r.course.solved
+    return _laid(r, slice(r.samples))
+
+
+def _laid(r: Reading, rows: slice | Indices) -> tuple[Laid, ...]:
+    m, solved = r.of(placed), r.course.solved
+    at, turn = m.at[rows], m.turn[rows]
     found = []
     for group, parts, own in zip(r.assembled.parts, r.assembled.rigid, solved.by_group, strict=True):
-        chain, (points, frames) = group.built, (values[:, :n] for values in own)
+        chain, (points, frames) = group.built, (values[:, rows] for values in own)
         slid = np.zeros(frames.shape[:3])
         if chain.slides is not None and chain.slides.any():
-            q = r.angles[:, group.columns].swapaxes(0, 1) + group.zeros[:, None]
+            q = r.angles[rows][:, group.columns].swapaxes(0, 1) + group.zeros[:, None]
             slid = np.where(chain.slides, chain.hinges(q), 0.0) / 1000
         axes = np.broadcast_to(chain.axes, parts.centres.shape)
-        found.append(Laid(*lie(m.at, m.turn, points, frames, chain.mount_turn, axes, parts.centres, slid)))
+        found.append(Laid(*lie(at, turn, points, frames, chain.mount_turn, axes, parts.centres, slid)))
     return tuple(found)
+
+
+def inertia_at(r: Reading, rows: Indices) -> Array:
+    """(K, 3, 3) kg·m²: of all parts about the centre of all mass, ground axes, as they lie at some rows."""
+    m, frame, centre = r.of(placed), r.assembled.rigid_frame, r.course.com_ground_mm[rows] / 1000
+    turn = m.turn[rows]
+    middle, kg = (m.at[rows] + turn @ frame.centre)[None, :, None], np.full((1, 1), frame.kg)
+    found: Array = inertia_about(centre, middle, turn[None, :, None], kg, frame.inertia[None, None])
+    for parts, lies in zip(r.assembled.rigid, _laid(r, rows), strict=True):
+        found = found + inertia_about(centre, lies.centres, lies.turns, parts.kg, parts.inertias)
+    return found
 
 
 def wrenches(r: Reading) -> Wrenches:

@@ -241,12 +241,20 @@ def most_swung(
     return found
 
 
-@compiled_for(floats(1), floats(1), floats(3), floats(4), floats(2), floats(4))
-def spun_about(point: Array, axis: Array, centres: Array, turns: Array, kg: Array, inertias: Array) -> float:
-    """kg·m²: of parts (L, H) together about a line through a point: Σ m·|n × (c − p)|² + n·I·n."""
-    found, line, through = 0.0, vector(axis), vector(point)
-    for n in range(centres.shape[0]):
-        for h in range(centres.shape[1]):
-            arm, own = crossed(line, minus(vector(centres[n, h]), through)), back_of(matrix(turns[n, h]), line)
-            found += kg[n, h] * dot(arm, arm) + dot(own, of(matrix(inertias[n, h]), own))
+@compiled_for(floats(2), floats(4), floats(5), floats(2), floats(4))
+def inertia_about(points: Array, centres: Array, turns: Array, kg: Array, inertias: Array) -> Array:
+    """(N, 3, 3) kg·m²: of parts (L, N, H) together about a point (N, 3) m at each row, with d = c − p:
+    Σ R·I·Rᵀ + m·(d·d·1 − d·dᵀ)."""
+    limbs, rows, hinges, _ = centres.shape
+    found = np.zeros((rows, 3, 3))
+    for row in range(rows):
+        for n in range(limbs):
+            for h in range(hinges):
+                d, turn, own = minus(vector(centres[n, row, h]), vector(points[row])), turns[n, row, h], inertias[n, h]
+                away = dot(d, d)
+                for i in range(3):
+                    along = back_of(matrix(own), (turn[i, 0], turn[i, 1], turn[i, 2]))
+                    for k in range(3):
+                        found[row, i, k] += dot(along, (turn[k, 0], turn[k, 1], turn[k, 2])) - kg[n, h] * d[i] * d[k]
+                    found[row, i, i] += kg[n, h] * away
     return found
