@@ -12,7 +12,7 @@ from bustle.core.geometry.arrays import cross, skew
 from bustle.core.geometry.easing import eased, joining, quintic
 from bustle.core.geometry.least_rubbing import ROUND, least_rubbing
 from bustle.core.geometry.planar_twist import bring_back, carry, displacement, twist_of
-from bustle.core.geometry.rates import continued, rates, turning
+from bustle.core.geometry.rates import body_rates, continued, rates
 from bustle.core.geometry.resting_plane import above, resting_plane
 from bustle.core.geometry.width import width
 from tests.seeded import SeededTest
@@ -162,8 +162,8 @@ class Rates(SeededTest):
         speed, step = self.random.uniform(0.2, 4.0), 0.01
         at = Rotation.from_rotvec(self.random.uniform(-1, 1, 3))
         turns = (at * Rotation.from_rotvec(np.arange(12)[:, None] * step * speed * axis)).as_matrix()
-        omega, alpha = turning(turns, step)
-        np.testing.assert_allclose(omega, np.tile(at.apply(speed * axis), (10, 1)), atol=1e-9)
+        _, _, omega, alpha = body_rates(np.zeros((12, 3)), turns, 0.0, 0.0, 0.0, False, step)
+        np.testing.assert_allclose(omega, np.tile(at.apply(speed * axis), (12, 1)), atol=1e-9)
         np.testing.assert_allclose(alpha, 0.0, atol=1e-7)
 
     def test_turning_between_any_two_is_the_librarys(self):
@@ -174,8 +174,8 @@ class Rates(SeededTest):
         at = Rotation.from_rotvec(self.random.uniform(-1, 1, 3))
         for vector in vectors:
             turns = Rotation.concatenate([at, at * Rotation.from_rotvec(vector / 2), at * Rotation.from_rotvec(vector)])
-            omega, _ = turning(turns.as_matrix(), 0.5)
-            np.testing.assert_allclose(omega[0], at.apply(vector), atol=1e-7)
+            _, _, omega, _ = body_rates(np.zeros((3, 3)), turns.as_matrix(), 0.0, 0.0, 0.0, False, 0.5)
+            np.testing.assert_allclose(omega[1], at.apply(vector), atol=1e-7)
 
     def test_what_ends_goes_on_evenly(self):
         values = self.random.normal(size=(7, 2))

@@ -25,6 +25,10 @@ def on_broad_soles(r: Reading) -> bool:
 
 def broad_feet(r: Reading) -> list[int]:
     """The limbs that step on a foot with breadth."""
+    return r.of(_broad)
+
+
+def _broad(r: Reading) -> list[int]:
     return [i for i, m in enumerate(r.project.walker.limbs) if m.steps and m.feet[0].sole.kind == "rectangle"]
 
 
@@ -47,12 +51,16 @@ def keeps_flat_sideways(r: Reading) -> bool:
 
 def rolls(r: Reading) -> int:
     """How many hinges of a leg turn sideways, of the leg with the fewest."""
-    return _fewest(r, 0)
+    return r.of(_roll)
 
 
 def heads(r: Reading) -> bool:
     """Whether every leg has a hinge that turns its toes."""
     return _fewest(r, 2) >= 1
+
+
+def _roll(r: Reading) -> int:
+    return _fewest(r, 0)
 
 
 def _fewest(r: Reading, axis: int) -> int:

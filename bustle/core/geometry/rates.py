@@ -20,6 +20,7 @@ from bustle.core.geometry.compiled import (
     flags,
     floats,
     minus,
+    product,
     put,
     through,
     times,
@@ -93,8 +94,8 @@ def _way(one: Array, other: Array) -> Vector:
     return x * scale, y * scale, z * scale
 
 
-@compiled_for(floats(3), REAL)
-def turning(before_and_after: Array, step_s: float) -> tuple[Array, Array]:
+@compiled
+def _turning(before_and_after: Array, step_s: float) -> tuple[Array, Array]:
     """Orientations (N + 2, 3, 3) → ω and α (N, 3), rad/s and rad/s², in the ground frame."""
     r = before_and_after
     count = len(r) - 2
@@ -106,6 +107,42 @@ def turning(before_and_after: Array, step_s: float) -> tuple[Array, Array]:
         put(spinning_up[n], through(own, times(minus(after, before), 1.0 / step_s**2)))
         before = after
     return spin, spinning_up
+
+
+@compiled_for(floats(2), floats(3), REAL, REAL, REAL, FLAG, REAL)
+def body_rates(
+    at: Array, turn: Array, x: float, y: float, theta: float, goes_round: bool, step_s: float
+) -> tuple[Array, Array, Array, Array]:
+    """Of a body at (N, 3), turned by (N, 3, 3): speed, acceleration, spin and spinning-up, (N, 3) each. What goes round
+    comes from the end of a cycle, which took it on by x, y and θ, and goes on into the next; else it goes on evenly."""
+    rows = len(at)
+    places, turns = np.empty((rows + 2, 3)), np.empty((rows + 2, 3, 3))
+    for n in range(rows):
+        places[n + 1], turns[n + 1] = at[n], turn[n]
+    if goes_round:
+        c, s, last, first = np.cos(theta), np.sin(theta), at[rows - 1], at[0]
+        u, v = last[0] - x, last[1] - y
+        places[0, 0], places[0, 1], places[0, 2] = c * u + s * v, c * v - s * u, last[2]
+        places[rows + 1, 0], places[rows + 1, 1] = x + c * first[0] - s * first[1], y + s * first[0] + c * first[1]
+        places[rows + 1, 2] = first[2]
+        for k in range(3):
+            u, v = turn[rows - 1, 0, k], turn[rows - 1, 1, k]
+            turns[0, 0, k], turns[0, 1, k], turns[0, 2, k] = c * u + s * v, c * v - s * u, turn[rows - 1, 2, k]
+            u, v = turn[0, 0, k], turn[0, 1, k]
+            turns[rows + 1, 0, k], turns[rows + 1, 1, k] = c * u - s * v, s * u + c * v
+            turns[rows + 1, 2, k] = turn[0, 2, k]
+    else:
+        for end, own, beside in ((0, 0, min(1, rows - 1)), (rows + 1, rows - 1, max(rows - 2, 0))):
+            turns[end] = product(product(turn[own], turn[beside].T), turn[own])
+            for i in range(3):
+                places[end, i] = 2 * at[own, i] - at[beside, i]
+    speed, acceleration = np.empty((rows, 3)), np.empty((rows, 3))
+    for n in range(rows):
+        for i in range(3):
+            come, go = places[n + 1, i] - places[n, i], places[n + 2, i] - places[n + 1, i]
+            speed[n, i], acceleration[n, i] = (come + go) / (2 * step_s), (go - come) / step_s**2
+    spin, spinning_up = _turning(turns, step_s)
+    return speed, acceleration, spin, spinning_up
 
 
 def continued(values: Array) -> Array:

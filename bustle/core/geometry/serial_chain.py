@@ -33,6 +33,7 @@ from bustle.core.geometry.compiled import (
     times,
     vector,
 )
+from bustle.core.geometry.stacked_turns import about_axes
 
 FIXED = np.zeros((0, 3))
 
@@ -81,12 +82,9 @@ def turns(axis: Array, angle: Array) -> Array:
 
     axis: (3,) for all angles, or (L, 3) for angles (L, S).
     """
-    k = skew(axis)
-    if axis.ndim > 1:
-        k = k[:, None]
-    s, c = np.sin(angle)[..., None, None], np.cos(angle)[..., None, None]
-    rotation: Array = np.eye(3) + s * k + (1.0 - c) * (k @ k)
-    return rotation
+    k = skew(axis).reshape(-1, 3, 3)
+    flat = angle.reshape(len(k), -1)
+    return about_axes(k, k @ k, np.sin(flat), np.cos(flat)).reshape(*angle.shape, 3, 3)
 
 
 STRAIGHT = np.eye(3)

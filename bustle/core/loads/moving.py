@@ -12,9 +12,7 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.planar_twist import bring_back, carry
-from bustle.core.geometry.rates import continued, rates, rates_round, turning, with_ends
-from bustle.core.geometry.serial_chain import turns
-from bustle.core.machine.soles import UP
+from bustle.core.geometry.rates import body_rates, continued, rates, rates_round, with_ends
 from bustle.core.walk.reading import Reading
 
 
@@ -59,18 +57,13 @@ def gone_on(r: Reading, points: Array) -> Array:
 
 
 def moving(r: Reading) -> Moving:
-    turn = r.of(placed).turn
+    body = r.of(placed)
     joints = np.where(r.kit.slides, r.angles / 1000, r.angles) if r.kit.slides.any() else r.angles
     if r.score.periodic:
-        on = turns(UP, np.array(r.goes_on[2]))
-        turn = with_ends(on.T @ turn[-1], turn, on @ turn[0])
         # Hinges that go round and round do not jump back.
         joint_rates, joint_accelerations = rates_round(joints, r.kit.slides, r.row_s)
     else:
-        first, last = turn[0] @ turn[1].T @ turn[0], turn[-1] @ turn[-2].T @ turn[-1]
-        turn = with_ends(first, turn, last)
         joint_rates, joint_accelerations = rates(continued(joints), r.row_s)
-    at = gone_on(r, r.course.body.at[: r.samples]) / 1000
-    speed, acceleration = rates(at, r.row_s)
-    spin, spinning_up = turning(turn, r.row_s)
-    return Moving(at[1:-1], turn[1:-1], speed, acceleration, spin, spinning_up, joint_rates, joint_accelerations)
+    x, y, theta = r.goes_on
+    goes = body_rates(body.at, body.turn, x / 1000, y / 1000, theta, r.score.periodic, r.row_s)
+    return Moving(body.at, body.turn, *goes, joint_rates, joint_accelerations)

@@ -7,6 +7,7 @@ from collections.abc import Callable, Mapping, Sequence
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.stacked_turns import products
 from bustle.core.machine import soles as sole
 from bustle.core.machine.limb_groups import Group
 from bustle.core.machine.limb_solution import Solved, solve
@@ -64,12 +65,13 @@ def on_its_soles(
 
 
 def end_turn(limb: Limb, i: int, body: BodyTrack, solved: Solved, headings: Array) -> Array:
-    return sole.sole_turn(limb, body.turn @ solved.end_turns(i), headings[i])
+    return sole.sole_turn(limb, products(body.turn, solved.end_turns(i)), headings[i])
 
 
 def foot_at(limb: Limb, i: int, body: BodyTrack, solved: Solved) -> Array:
     """Where the limb's foot is, (S, 3) mm in the ground frame."""
-    return sole.carried(limb.feet[0], to_ground(body, solved.points[i][:, -1]), body.turn @ solved.end_turns(i))
+    end, at_mm = to_ground(body, solved.points[i][:, -1]), limb.feet[0].at_mm
+    return sole.carried(limb.feet[0], end, products(body.turn, solved.end_turns(i))) if any(at_mm) else end
 
 
 def touching(walker: Walker, body: BodyTrack, solved: Solved, headings: Array) -> Array:

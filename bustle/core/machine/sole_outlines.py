@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.stacked_turns import put_at
 from bustle.core.machine.soles import corners
 from bustle.core.project.walker import CurvedSole, Foot, Sole
 
@@ -30,7 +31,7 @@ def outline(foot: Foot, at: Array, turn: Array) -> Array:
     angle = np.linspace(-most, most, CURVE)
     left = np.stack([fore * np.sin(angle), np.full(CURVE, half), fore * (1.0 - np.cos(angle)) + raised], axis=-1)
     local = np.concatenate([left, left[::-1] * [1.0, -1.0, 1.0]])
-    return at + np.moveaxis(local @ np.swapaxes(turn, -1, -2), 1, 0)
+    return put_at(local, at, turn)
 
 
 def rim(middle: Array, axle: Array, radius_mm: float) -> Array:

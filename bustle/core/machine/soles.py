@@ -12,6 +12,7 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.serial_chain import turns
+from bustle.core.geometry.stacked_turns import put_at
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.project.walker import BallSole, CurvedSole, EdgeSole, Foot, Limb, RectangleSole
 
@@ -128,7 +129,7 @@ def corners(foot: Foot, at: Array, turn: Array) -> Array:
         local = middle + half * np.array([(1, 1, 0), (-1, 1, 0), (-1, -1, 0), (1, -1, 0)])
     else:
         return touching(foot, at, turn)[None]
-    return at + np.moveaxis(local @ np.swapaxes(turn, -1, -2), 1, 0)
+    return put_at(local, at, turn)
 
 
 def down(points: Array, standing: Flags) -> Flags:

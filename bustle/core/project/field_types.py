@@ -7,8 +7,9 @@ read as a number, and nothing is clamped.
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Annotated, Any, cast
+from typing import Annotated, Any, Self, cast
 
 from pydantic import (
     AfterValidator,
@@ -137,3 +138,10 @@ class Value(BaseModel):
     """Base of everything in a project: frozen, no unknown fields, finite numbers."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
+        """What was worked out of the fields is not that of a copy in which some differ."""
+        copied = super().model_copy(update=update, deep=deep)
+        for name in copied.__dict__.keys() - type(self).model_fields.keys():
+            del copied.__dict__[name]
+        return copied

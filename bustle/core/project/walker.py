@@ -6,6 +6,7 @@ Named things are lists with unique names. A part is named by its path: a section
 
 from __future__ import annotations
 
+from functools import cached_property
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -257,17 +258,17 @@ class Limb(Value):
             return f"{self.name}/{joint.name}", 1.0
         return joint.in_files.called, -1.0 if joint.in_files.reversed else 1.0
 
-    @property
+    @cached_property
     def steers(self) -> bool:
         """Whether it is a wheel that a joint turns to where the walk takes it."""
         return bool(self.joints and self.feet) and self.feet[0].contact.kind == "rolls" and self.feet[0].contact.steered
 
-    @property
+    @cached_property
     def steps(self) -> bool:
         """Whether this limb is a leg: it has joints to step with and a foot to stand on."""
         return bool(self.joints and self.feet) and not self.steers
 
-    @property
+    @cached_property
     def passive(self) -> bool:
         """Whether it stands on the floor without stepping: a caster, wheel or skid."""
         return bool(self.feet) and (not self.joints or self.steers)
@@ -396,6 +397,6 @@ class Walker(Value):
     currency: Line = ""
     as_built: AsBuilt = AsBuilt()
 
-    @property
-    def legs(self) -> list[Limb]:
-        return [limb for limb in self.limbs if limb.steps]
+    @cached_property
+    def legs(self) -> tuple[Limb, ...]:
+        return tuple(limb for limb in self.limbs if limb.steps)

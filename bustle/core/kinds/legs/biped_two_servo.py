@@ -9,10 +9,10 @@ the place is left over: such a walker is moved by tipping from sole to sole and 
 from __future__ import annotations
 
 import numpy as np
-from scipy.spatial.transform import Rotation
 
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward, turns
+from bustle.core.geometry.stacked_turns import left_over
 from bustle.core.kinds.legs.family import (
     REACHED_MM,
     Build,
@@ -60,8 +60,7 @@ def solve(build: Build, points: Array, aims: Array | None) -> Solution:
     at, frames = forward(unmounted(build.chain, limbs), joints)
     residual = np.zeros((limbs, samples, 6))
     residual[..., :3] = points - at[:, :, -1]
-    left_over = aims @ np.swapaxes(frames[:, :, -1], -1, -2)
-    residual[..., 3:] = Rotation.from_matrix(left_over.reshape(-1, 3, 3)).as_rotvec().reshape(limbs, samples, 3)
+    residual[..., 3:] = left_over(aims, frames[:, :, -1])
     return Solution(joints, residual, np.linalg.norm(residual, axis=-1) <= REACHED_MM, miss(residual))
 
 

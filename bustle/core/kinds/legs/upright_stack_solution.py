@@ -23,10 +23,10 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from scipy.spatial.transform import Rotation
 
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.serial_chain import Chain, forward, turns
+from bustle.core.geometry.stacked_turns import left_over, products
 from bustle.core.kinds.legs.family import REACHED_MM, REACHED_RAD, Build, Layout, Solution, miss, side
 from bustle.core.kinds.legs.hip_and_knee_solution import HipAndKnee, solve_limbs
 from bustle.core.kinds.legs.two_link_triangle import two_link, wrapped
@@ -129,8 +129,7 @@ class Stack:
         residual[..., :3] = points - at[:, :, -1]
         if not build.nearest:
             return Solution(joints, residual, miss(residual) <= REACHED_MM, self._short(residual))
-        left_over = aims @ np.swapaxes(frames[:, :, -1], -1, -2)
-        residual[..., 3:] = Rotation.from_matrix(left_over.reshape(-1, 3, 3)).as_rotvec().reshape(*joints.shape[:2], 3)
+        residual[..., 3:] = left_over(aims, frames[:, :, -1])
         near = miss(residual) <= REACHED_MM
         level = np.linalg.norm(residual[..., 3:], axis=-1) <= REACHED_RAD
         return Solution(joints, residual, near & level, self._short(residual))
@@ -177,7 +176,7 @@ def _full(leg: Leg, p: Array, aim: Array) -> Array:
     ankle_roll = wrapped(np.arctan2(y, z) + lean)
     pitch_seen, knee, _ = two_link(leg.thigh, leg.shank, leg.sign, away * np.cos(lean), -x)
     ankle = wrapped(-(pitch_seen + knee))
-    rest = aim @ turns(X, -ankle_roll) @ turns(-Y, pitch_seen)
+    rest = products(products(aim, turns(X, -ankle_roll)), turns(-Y, pitch_seen))
     roll = np.arcsin(np.clip(rest[:, 2, 1], -1.0, 1.0))
     yaw = np.arctan2(-rest[:, 0, 1], rest[:, 1, 1])
     pitch = np.arctan2(rest[:, 2, 0], rest[:, 2, 2])

@@ -13,6 +13,7 @@ import numpy as np
 
 from bustle.core.falling.sole_middles import flat_soles
 from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.compiled import compiled, compiled_for, floats
 from bustle.core.geometry.extremes import least
 from bustle.core.judge.measures.gaps import Gap
 from bustle.core.walk.reading import Reading
@@ -37,15 +38,30 @@ def sole_gaps(r: Reading) -> list[Gap]:
     return sorted(gaps, key=lambda gap: round(gap.distance_mm, 6))
 
 
+@compiled
+def _along(corners: Array, row: int, u: float, v: float) -> tuple[float, float]:
+    """From where to where corners (4, N, 3) lie along a way over the floor."""
+    low, high = np.inf, -np.inf
+    for k in range(len(corners)):
+        at = corners[k, row, 0] * u + corners[k, row, 1] * v
+        low, high = min(low, at), max(high, at)
+    return low, high
+
+
+@compiled_for(floats(3), floats(3), floats(3), floats(3))
 def _apart(one: Array, one_turn: Array, other: Array, other_turn: Array) -> Array:
     """(N,) mm, of corners (4, N, 3) and the turns (N, 3, 3)."""
-    high = np.abs(one[..., 2].mean(axis=0) - other[..., 2].mean(axis=0)) - THICK_MM
-    beyond = np.full(len(high), -np.inf)
-    for turn in (one_turn, other_turn):
-        for side in range(2):
-            way = turn[:, :2, side] / np.maximum(np.linalg.norm(turn[:, :2, side], axis=1), 1e-9)[:, None]
-            a, b = ((corners[..., :2] * way).sum(axis=-1) for corners in (one, other))
-            gap = np.maximum(a.min(axis=0) - b.max(axis=0), b.min(axis=0) - a.max(axis=0))
-            beyond = np.maximum(beyond, gap)
-    found: Array = np.where(high < 0, beyond, np.maximum(beyond, high))
+    found = np.empty(one.shape[1])
+    for row in range(len(found)):
+        beyond, higher = -np.inf, 0.0
+        for k in range(len(one)):
+            higher += (one[k, row, 2] - other[k, row, 2]) / len(one)
+        for turn in (one_turn, other_turn):
+            for side in range(2):
+                u, v = turn[row, 0, side], turn[row, 1, side]
+                size = max(np.hypot(u, v), 1e-9)
+                (a, b), (c, d) = _along(one, row, u / size, v / size), _along(other, row, u / size, v / size)
+                beyond = max(beyond, a - d, c - b)
+        above = abs(higher) - THICK_MM
+        found[row] = beyond if above < 0 else max(beyond, above)
     return found
