@@ -20,7 +20,7 @@ rocks itself over, from what such machines do in a physics engine.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -68,7 +68,7 @@ class Lean:
     stopped_deg: float
     grows: float
     drags: float
-    carried: float = 0.0
+    carried: float
 
     @property
     def told_deg(self) -> float:
@@ -92,20 +92,17 @@ def leans(r: Reading) -> list[Lean]:
         course.feet_ground_mm, course.com_ground_mm, x / 1000, y / 1000, theta, r.of(downhill),
         float(r.of(upright)[2]), r.assembled.total_kg, inertia_at(r, (begin + count // 2) % n),
     )  # fmt: skip
-    found = [
-        Lean(
-            int(standing[k]).bit_count(), int((begin[k] + lasts - 1) % n), int(feet[k]), bool(rests[k]),
-            bool(one_sided[k]), (begin[k] + np.arange(lasts)) % n, leaned[k, :lasts], one[k, :lasts], way[k, :lasts],
-            **dict(zip(TOLD, told[k].tolist(), strict=True)),
-        )
-        for k, lasts in enumerate(count.tolist())
-    ]  # fmt: skip
+    found, on = [], [down.bit_count() for down in standing.tolist()]
     for k, (row, lasts, _) in enumerate(stretches.tolist()):
-        after = (k + 1) % len(found)
-        between = (int(begin[after]) - row - lasts) % n
-        here, other = found[k], found[after]
-        if (after > k or r.score.periodic) and between < SETTLES * lasts and here.feet == other.feet == 2:
+        after, ends, share = (k + 1) % len(on), (row + lasts - 1) % n, 0.0
+        next_row = int(begin[after])
+        if (after > k or r.score.periodic) and (next_row - ends - 1) % n < SETTLES * lasts and on[k] == on[after] == 2:
             # The next may stand in the cycle that begins then.
-            line = carry((0.0, 0.0, theta if other.rows[0] < here.rows[-1] else 0.0), *other.way[0])
-            found[k] = replace(here, carried=abs(float(here.way[-1] @ np.array(line))) * here.grows)
+            u, v = carry((0.0, 0.0, theta if next_row < ends else 0.0), *way[after, 0])
+            share = abs(float(way[k, lasts - 1, 0] * u + way[k, lasts - 1, 1] * v))
+        told_of = dict(zip(TOLD, told[k].tolist(), strict=True))
+        found.append(Lean(
+            on[k], ends, int(feet[k]), bool(rests[k]), bool(one_sided[k]), (row + np.arange(lasts)) % n,
+            leaned[k, :lasts], one[k, :lasts], way[k, :lasts], **told_of, carried=share * told_of["grows"],
+        ))  # fmt: skip
     return sorted(found, key=lambda lean: -round(lean.told_deg, 6))

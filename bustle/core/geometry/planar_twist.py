@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from math import cos, sin
+
 import numpy as np
 from numpy.typing import ArrayLike
 
 from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.compiled import compiled_for, floats
 
 
 def displacement(
@@ -19,13 +22,25 @@ def displacement(
 
     Args: vx, vy in mm/s, omega in rad/s, t in s, of one shape or numbers. Returns arrays of it: mm, mm, rad.
     """
-    t = np.asarray(t, dtype=np.float64)
-    theta: Array = np.asarray(omega * t)
-    half = 0.5 * theta
-    share = np.divide(np.sin(half), half, out=np.ones_like(half), where=half != 0)
-    sinc, cosc = share * np.cos(half), half * share * share
-    x: Array = t * (vx * sinc - vy * cosc)
-    y: Array = t * (vx * cosc + vy * sinc)
+    times = np.asarray(t, dtype=np.float64)
+    one, other, turning = (np.asarray(v, dtype=np.float64).ravel() for v in (vx, vy, omega))
+    x, y, theta = _gone(one, other, turning, times.ravel())
+    shape = times.shape if times.ndim else np.shape(omega)
+    return x.reshape(shape), y.reshape(shape), theta.reshape(shape)
+
+
+@compiled_for(floats(1), floats(1), floats(1), floats(1))
+def _gone(vx: Array, vy: Array, omega: Array, t: Array) -> tuple[Array, Array, Array]:
+    """Of as many, or one for all."""
+    count = max(len(vx), len(vy), len(omega), len(t))
+    x, y, theta = np.empty(count), np.empty(count), np.empty(count)
+    for n in range(count):
+        u, v = vx[n if len(vx) > 1 else 0], vy[n if len(vy) > 1 else 0]
+        time, rate = t[n if len(t) > 1 else 0], omega[n if len(omega) > 1 else 0]
+        half = 0.5 * rate * time
+        share = sin(half) / half if half != 0.0 else 1.0
+        sinc, cosc = share * cos(half), half * share * share
+        x[n], y[n], theta[n] = time * (u * sinc - v * cosc), time * (u * cosc + v * sinc), rate * time
     return x, y, theta
 
 
