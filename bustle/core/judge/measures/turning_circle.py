@@ -10,12 +10,12 @@ from __future__ import annotations
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.arrays import Array, Flags, Indices
+from bustle.core.geometry.compiled import REAL, WHOLE, compiled_for, dot, floats, indices, minus, vector
 from bustle.core.geometry.planar_twist import carry
-from bustle.core.geometry.serial_chain import turns
+from bustle.core.geometry.serial_chain import rotated, turns
 from bustle.core.machine.limb_groups import needs_aims
 from bustle.core.machine.limb_solution import solve
-from bustle.core.machine.tracks import to_body
 from bustle.core.walk.reading import Reading
 
 # Share of the way from in place (0) to straight ahead (1) that is tried.
@@ -61,11 +61,12 @@ def _good(r: Reading, radii: Array, stroke: float) -> Flags:
     angle = ((turn * duty)[..., None] * shares).reshape(len(legs), count)
     targets[legs, :, :2] = np.stack(carry(_arc(np.repeat(radii, len(shares)), angle), x, y), axis=-1)
     headings[legs] = angle + toe
-    track = r.score.body(np.zeros(count))
-    wanted = to_body(track, targets)
+    at, turned = r.course.body.at[:1], r.course.body.turn[:1]
+    # As it lies at the motion's beginning.
+    wanted = rotated(np.broadcast_to(turned.swapaxes(1, 2), (count, 3, 3)), targets - at)
     aims = None
     if needs_aims(r.assembled.parts):
-        aims = np.swapaxes(track.turn, -1, -2) @ turns(np.array([0.0, 0.0, 1.0]), headings)
+        aims = turned.swapaxes(1, 2) @ turns(np.array([0.0, 0.0, 1.0]), headings)
     solved = solve(r.assembled.parts, r.kit.ties, wanted, aims)
     return _judged(r, solved.joints, solved.points, solved.miss_mm, wanted, len(radii))
 
@@ -76,13 +77,32 @@ def _arc(radii: Array, angle: Array) -> tuple[Array, Array, Array]:
 
 
 def _judged(r: Reading, joints: Array, points: tuple[Array, ...], miss: Array, wanted: Array, arcs: int) -> Flags:
-    low, high = r.kit.low, r.kit.high
-    bad = (miss > MISS_MM).any(axis=0)
-    steps = [n for n, j in enumerate(r.kit.joints) if j.limb.name in r.timing]
-    bad |= ((joints < low - 1e-9) | (joints > high + 1e-9))[:, steps].any(axis=1)
-    bad = bad.reshape(arcs, -1).any(axis=1)
+    steps = np.array([n for n, j in enumerate(r.kit.joints) if j.limb.name in r.timing], np.intp)
     legs = [i for i, limb in enumerate(r.project.walker.limbs) if limb.steps]
-    off = (np.stack([points[i][:, -1] for i in legs]) - wanted[legs]).reshape(len(legs), arcs, -1, 3)
-    x, y, z = np.moveaxis(off[:, :, [0, 0, 1]] - off[:, :, [1, 2, 2]], -1, 0)
-    wide = np.sqrt(x * x + y * y + z * z).max(axis=(0, 2))
-    return np.asarray(~(bad | (wide > r.project.limits.slip_mm)))
+    ends = np.stack([points[i][:, -1] for i in legs])
+    limits = r.kit.low, r.kit.high, MISS_MM, r.project.limits.slip_mm
+    return _walked(joints, steps, miss, ends, wanted[legs], *limits, arcs)
+
+
+@compiled_for(
+    floats(2), indices(1), floats(2), floats(3), floats(3), floats(1), floats(1), REAL, REAL, WHOLE
+)  # fmt: skip
+def _walked(
+    joints: Array, steps: Indices, miss: Array, ends: Array, wanted: Array, low: Array, high: Array, miss_mm: float,
+    slip_mm: float, arcs: int,
+) -> Flags:  # fmt: skip
+    """(R,): which arcs keep within the stops of joints (S, J) that step, miss (L, S) by no more and slip by no more, of
+    legs that end at (L, S, 3) mm; as many samples of each in a row."""
+    good, each = np.ones(arcs, np.bool_), len(joints) // arcs
+    for s in range(len(joints)):
+        arc, first = s // each, s // each * each
+        for j in steps:
+            good[arc] = good[arc] and low[j] - 1e-9 <= joints[s, j] <= high[j] + 1e-9
+        for n in range(len(miss)):
+            good[arc] = good[arc] and miss[n, s] <= miss_mm
+        for n in range(len(ends)):
+            off = minus(vector(ends[n, s]), vector(wanted[n, s]))
+            for other in range(first, s):
+                slips = minus(off, minus(vector(ends[n, other]), vector(wanted[n, other])))
+                good[arc] = good[arc] and dot(slips, slips) <= slip_mm * slip_mm
+    return good
