@@ -11,6 +11,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from itertools import groupby
 
 import numpy as np
 
@@ -89,9 +90,9 @@ def _all(r: Reading, points: Sequence[Array], swung: Mapping[str, Swung] | None)
     if not links:
         return []
     samples = len(points[0])
-    ends = np.empty((2, 3, len(links), samples))
-    for n, rod in enumerate(links):
-        ends[:, :, n] = points[rod.member][:, rod.hinge : rod.hinge + 2].transpose(1, 2, 0)
+    by_limb = groupby(links, key=lambda rod: rod.member)
+    hinges = ((member, np.array([rod.hinge for rod in rods], np.intp)) for member, rods in by_limb)
+    ends = np.concatenate([_ends(points[member], own) for member, own in hinges], axis=2)
     found = _between_links(links, ends)
     for section in r.project.walker.sections:
         place = r.assembled.sections[section.name]
@@ -103,6 +104,18 @@ def _all(r: Reading, points: Sequence[Array], swung: Mapping[str, Swung] | None)
         local = seen.reshape(2, 3, len(near), samples)
         found += _to_section(section, [links[n] for n in near], local)
     return sorted(found, key=lambda gap: round(gap.distance_mm, 6))
+
+
+@compiled_for(floats(3), indices(1))
+def _ends(points: Array, hinges: Indices) -> Array:
+    """(2, 3, R, S): from which of points (S, P, 3) to the next one each of a limb's rods goes."""
+    found = np.empty((2, 3, len(hinges), len(points)))
+    for n in range(len(hinges)):
+        for end in range(2):
+            for axis in range(3):
+                for s in range(len(points)):
+                    found[end, axis, n, s] = points[s, hinges[n] + end, axis]
+    return found
 
 
 @compiled_for(floats(4))

@@ -44,7 +44,21 @@ def _over(r: Reading) -> Array:
     return np.maximum(r.kit.low - angles, angles - r.kit.high)
 
 
+def _most_over(r: Reading) -> Array:
+    """(J,): the most of it."""
+    found: Array = r.of(_over).max(axis=0)
+    return found
+
+
+def _servos_over(r: Reading) -> Array:
+    """(S, servos) rad: how far past the end of its travel each is asked to go; below 0 within it."""
+    found: Array = np.abs(r.of(servo_angles)) - r.kit.servo_half_travel
+    return found
+
+
 def _joint_ends(r: Reading, severity: Severity, room: Array) -> Iterator[Finding]:
+    if (r.of(_most_over) + room <= 1e-9).all():
+        return
     angles, over, joints = r.of(commanded), r.of(_over), r.kit.joints
     found = offenders(over + room - 1e-9)
     for joint, columns in by_joint([j.name for j in joints], found[0] if found else []).items():
@@ -66,9 +80,10 @@ def _joint_ends(r: Reading, severity: Severity, room: Array) -> Iterator[Finding
 def _servo_ends(r: Reading, severity: Severity) -> Iterator[Finding]:
     if not r.kit.servos:
         return
-    angles, half = r.of(servo_angles), r.kit.servo_half_travel
+    angles, half, over = r.of(servo_angles), r.kit.servo_half_travel, r.of(_servos_over)
     room = 0.0 if severity == "stop" else float(np.radians(r.project.limits.end_stop_deg))
-    over = np.abs(angles) - half
+    if over.max(initial=-np.inf) + room <= 1e-9:
+        return
     found = offenders(over + room - 1e-9)
     first = [r.kit.joints[s.first] for s in r.kit.servos]
     for joint, columns in by_joint([j.name for j in first], found[0] if found else []).items():
@@ -110,7 +125,7 @@ def _past(r: Reading) -> Flags:
     """When some joint is past its end, a servo past its travel, or a drive past what it can hold."""
     past: Flags = np.asarray((r.of(_over) > 1e-9).any(axis=1), dtype=bool)
     if r.kit.servos:
-        past = past | (np.abs(r.of(servo_angles)) - r.kit.servo_half_travel > 1e-9).any(axis=1)
+        past = past | (r.of(_servos_over) > 1e-9).any(axis=1)
     for strain in r.of(drive_strain).values():
         past = past | (strain > 0)
     past[: r.samples] |= r.of(past_its_pulses)

@@ -17,7 +17,19 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.at_rest.drive_springs import Bent, gives
-from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.arrays import Array, Indices
+from bustle.core.geometry.compiled import (
+    compiled_for,
+    dot,
+    factored,
+    floats,
+    indices,
+    minus,
+    plus,
+    solved,
+    times,
+    vector,
+)
 from bustle.core.judge.measures.feet.mid_stance import MidStance, mid_stances
 from bustle.core.machine.masses import GRAVITY, Riding
 from bustle.core.walk.reading import Reading
@@ -62,25 +74,47 @@ def _moving_kg(r: Reading, legs: list[MidStance]) -> list[float]:
     for rows in alike.values():
         own = [legs[n] for n in rows]
         ridings = [r.assembled.riding.get(leg.member, NOTHING) for leg in own]
-        at, slope = np.array([leg.points for leg in own]), np.array([leg.slope for leg in own]) / 1000
-        span = np.maximum(_long(at[:, -1] - at[:, 0]), 1.0)
-        each = np.arange(len(own))[:, None]
-        link, share = np.array([m.link for m in ridings]), np.array([m.along for m in ridings])
-        places = at[each, link] + share[..., None] * (at[each, link + 1] - at[each, link])
-        share = np.minimum(1.0, _long(places - at[:, :1]) / span[:, None])
-        # Every one of a leg's masses moves along with the foot: together they are one mass at the foot.
-        along = (np.array([m.mass_kg for m in ridings]) * share**2).sum(axis=1)
-        rotors = r.kit.rotor_inertia[np.array([leg.columns for leg in own])] + 1e-6
-        inertia = along[:, None, None] * (slope.swapaxes(1, 2) @ slope) + rotors[:, None] * np.eye(rotors.shape[1])
-        up = slope[:, 2]
-        lifted = (up * np.linalg.solve(inertia, up[..., None])[..., 0]).sum(axis=1)
-        found[rows] = 1.0 / np.maximum(lifted, 1e-9)
+        found[rows] = _felt_kg(
+            np.array([leg.points for leg in own]),
+            np.array([leg.slope for leg in own]),
+            np.array([m.link for m in ridings]),
+            np.array([m.along for m in ridings]),
+            np.array([m.mass_kg for m in ridings]),
+            r.kit.rotor_inertia[np.array([leg.columns for leg in own])] + 1e-6,
+        )
     told: list[float] = found.tolist()
     return told
 
 
-def _long(v: Array) -> Array:
-    found: Array = np.sqrt((v * v).sum(axis=-1))
+@compiled_for(floats(3), floats(3), indices(2), floats(2), floats(2), floats(2))
+def _felt_kg(points: Array, slopes: Array, links: Indices, along: Array, kg: Array, rotors: Array) -> Array:
+    """(L,) of legs with points (L, P, 3) mm, slopes (L, 3, J) mm and rotors (L, J) kg·m², and M masses on links, (L, M)
+    each: how far along it and how heavy."""
+    legs, joints = rotors.shape
+    found, inertia, up = np.empty(legs), np.empty((joints, joints)), np.empty(joints)
+    for n in range(legs):
+        first = vector(points[n, 0])
+        away = minus(vector(points[n, points.shape[1] - 1]), first)
+        span, foot_kg = max(np.sqrt(dot(away, away)), 1.0), 0.0
+        # Every one of a leg's masses moves along with the foot: together they are one mass at the foot.
+        for k in range(links.shape[1]):
+            begins = vector(points[n, links[n, k]])
+            goes = minus(vector(points[n, links[n, k] + 1]), begins)
+            off = minus(plus(begins, times(goes, along[n, k])), first)
+            share = min(1.0, np.sqrt(dot(off, off)) / span)
+            foot_kg += kg[n, k] * share * share
+        for a in range(joints):
+            up[a] = slopes[n, 2, a] / 1000
+            for b in range(joints):
+                inertia[a, b] = rotors[n, a] if a == b else 0.0
+                for i in range(3):
+                    inertia[a, b] += foot_kg * slopes[n, i, a] * slopes[n, i, b] / 1e6
+        factored(inertia)
+        solved(inertia, up)
+        lifted = 0.0
+        for a in range(joints):
+            lifted += slopes[n, 2, a] / 1000 * up[a]
+        found[n] = 1.0 / max(lifted, 1e-9)
     return found
 
 
