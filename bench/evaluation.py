@@ -19,6 +19,7 @@ from bustle.core.document.file import read_json
 from bustle.core.dry_run.dry_run import dry_run
 from bustle.core.edits.levers import LEVERS
 from bustle.core.evaluate import evaluate
+from bustle.core.judge.registry import shown_at
 from bustle.core.project.project import document
 from bustle.core.search.motion_set import motion_set
 from bustle.core.search.sound_band import sound_band
@@ -166,9 +167,14 @@ def main() -> None:
         project = start(shape, "Bench", 220.0)
         named = [m.name for m in project.motions].index(walk)
         project = with_rows(project, ROWS, named)
-        bare = least_s(lambda: evaluate(project, walk))  # noqa: B023
-        judged = least_s(lambda: evaluate(project, walk).findings_among(("F53", "F19")))  # noqa: B023
-        tell(f"where it pushes and how it leans, {shape} {walk}", judged - bare, 0.03)
+        told = {"F53", "F19"}
+        codes = shown_at("balance")[0]
+        bare, judged, others, whole = (
+            least_s(lambda: evaluate(project, walk).findings_among(asked))  # noqa: B023
+            for asked in ((), told, codes - told, codes)
+        )
+        tell(f"where it pushes and how it leans, {shape} {walk}, nothing else asked", judged - bare, 0.03)
+        tell(f"the same, beside what else a drag at balance judges, {shape} {walk}", whole - others, 0.03)
         held = least_s(partial(answer_next, dragged(project, "balance", motion=named)))
         tell(f"a drag at balance, {shape} {walk}, held against sag ({project.against_sag})", held)
 

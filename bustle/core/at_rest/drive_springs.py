@@ -9,7 +9,7 @@ servo, so that a force F on the foot, p its place, J = ∂p/∂q, moves it by
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -40,7 +40,7 @@ class Turning:
 
     joints (D, K): which each turns, −1 of other legs; centres (D, servos) rad; settings (D, …). stated (D,): N·m per
     degree, NaN where nobody said; assumed (D,). Of each leg (P,) that a drive (P,) turns something of, own (P, K):
-    which joints, −1 of other legs.
+    which joints, −1 of other legs. turns (D, servos, K): as `_turns`, where that is the same wherever joints are.
     """
 
     kind: DriveKind
@@ -52,6 +52,7 @@ class Turning:
     drive: Indices
     leg: Indices
     own: Indices
+    turns: Array | None
 
 
 _known: KeptByIdentity[list[Turning]] = KeptByIdentity(32)
@@ -73,7 +74,8 @@ def gives(project: Project, legs: Sequence[Bent], assumed: bool = False) -> list
         stiffness = np.where(np.isnan(drives.stated), drives.assumed, drives.stated) if assumed else drives.stated
         gives_way = ~np.isnan(stiffness[drives.drive])
         drive, leg, own = drives.drive[gives_way], drives.leg[gives_way], drives.own[gives_way]
-        levers = _turns(drives, joints)[drive] @ slopes[own]
+        turns = _turns(drives, joints) if drives.turns is None else drives.turns
+        levers = turns[drive] @ slopes[own]
         nm_per_rad = stiffness[drive] * 180 / np.pi
         # mm per rad of the servo; its torque per newton is that lever, in mm, over 1000 for N·m.
         np.add.at(bends, leg, (levers * levers[..., 2:]).sum(axis=1) / 1000 / nm_per_rad[:, None])
@@ -96,19 +98,19 @@ def _turning(project: Project, limbs: Sequence[Limb]) -> list[Turning]:
         owner = np.array([n for n, _ in names] + [-1])[joints]
         pairs = [(row, leg) for row, legs in enumerate(owner.tolist()) for leg in sorted({*legs} - {-1})]
         rows, legs = np.array(pairs).T
-        found.append(
-            Turning(
-                kind,
-                joints,
-                np.radians([[s.centre_deg for s in drive.servos] for drive in drives]),
-                np.array([kind.values(drive.settings) for drive in drives]).reshape(len(drives), -1),
-                np.array([drive.stiffness_nm_deg for drive in drives], dtype=float),
-                np.array([min(by_sheet[s.type] for s in drive.servos) for drive in drives]),
-                rows,
-                legs,
-                np.where(owner[rows] == legs[:, None], joints[rows], -1),
-            )
+        one = Turning(
+            kind,
+            joints,
+            np.radians([[s.centre_deg for s in drive.servos] for drive in drives]),
+            np.array([kind.values(drive.settings) for drive in drives]).reshape(len(drives), -1),
+            np.array([drive.stiffness_nm_deg for drive in drives], dtype=float),
+            np.array([min(by_sheet[s.type] for s in drive.servos) for drive in drives]),
+            rows,
+            legs,
+            np.where(owner[rows] == legs[:, None], joints[rows], -1),
+            None,
         )
+        found.append(replace(one, turns=_turns(one, np.zeros(len(names) + 1))) if kind.linear else one)
     return found
 
 

@@ -29,11 +29,12 @@ def too_fast(r: Reading) -> Iterator[Finding]:
     first = [r.kit.joints[s.first] for s in servos]
     reported: set[str] = set()
     behind = r.of(falls_behind)
-    late = np.isin(np.arange(len(servos)), list(behind.in_stance) + list(behind.lands_late_mm))
-    checks: tuple[tuple[Severity, Array], ...] = (
-        ("stop", np.where(late, behind.over, 0.0)),
-        ("warn", np.maximum(behind.over, rates - r.project.limits.speed_share * sheet)),
-    )
+    late = {*behind.in_stance, *behind.lands_late_mm}
+    checks: list[tuple[Severity, Array]] = [
+        ("warn", np.maximum(behind.over, rates - r.project.limits.speed_share * sheet))
+    ]
+    if late:
+        checks.insert(0, ("stop", np.where([n in late for n in range(len(servos))], behind.over, 0.0)))
     for severity, over in checks:
         found = offenders(over)
         for joint, columns in by_joint([j.name for j in first], found[0] if found else []).items():

@@ -10,9 +10,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.arrays import Array, Flags, kept
 from bustle.core.judge.measures.feet.mid_stance import MidStance, mid_stances
 from bustle.core.machine.joints_and_servos import Gearing
+from bustle.core.project.kept_by_identity import KeptByIdentity
 from bustle.core.walk.reading import Reading
 
 
@@ -27,14 +28,27 @@ class FootPlay:
     measured: bool
 
 
+_known: KeptByIdentity[tuple[Array, Flags]] = KeptByIdentity(24)
+
+
 def joint_play_deg(r: Reading) -> tuple[Array, Flags]:
     """(J,) degrees end to end, and which were measured."""
     play, measured = np.zeros(len(r.kit.joints)), ~np.isnan(r.kit.measured_play_deg)
     if not any(s.play_deg for s in r.project.servo_types) and not measured.any():
         return play, measured
+    # What turns alike wherever it is plays alike wherever it is.
+    if all(gearing.linear for gearing in r.kit.gearings):
+        parts = r.project.walker, *r.project.servo_types
+        return _known.of(parts, lambda: kept(_with_play(r, r.course.solved.joints[0], measured)))
     there = r.course.solved.joints[0].copy()
     for leg in r.of(mid_stances):
         there[leg.columns] = leg.joints
+    return _with_play(r, there, measured)
+
+
+def _with_play(r: Reading, there: Array, measured: Flags) -> tuple[Array, Flags]:
+    """With the joints there, (J,)."""
+    play = np.zeros(len(measured))
     for gearing in r.kit.gearings:
         ratios = _turn_per_joint(gearing, there)
         play[gearing.columns] = r.kit.servo_play_deg[gearing.columns] / np.maximum(ratios, 1e-6)[:, None]
