@@ -91,7 +91,7 @@ class Jacobian(RandomChains):
         chain = self.chain(3, 6)
         q = self.values(chain, 4)
         points, frames = forward(chain, q)
-        slope = jacobian(chain, q, points, frames)
+        slope = jacobian(chain, points, frames)
         step = 1e-6
         for j in range(6):
             ahead, behind = q.copy(), q.copy()
@@ -109,7 +109,7 @@ class Jacobian(RandomChains):
         layout = family.layout(np.array([[10.0, 80.0, 70.0, 12.0]]), np.zeros((1, 3)), np.array([False]))
         chain = Chain(layout.axes[None], layout.offsets, np.zeros((1, 3)), np.eye(3)[None], None, layout.coupling)
         q = np.array([[[0.4, -0.3]]])
-        slope = jacobian(chain, q, *forward(chain, q))
+        slope = jacobian(chain, *forward(chain, q))
         self.assertEqual(slope.shape, (1, 1, 6, 2))
         # The foot stays level whatever turns, and each link moves it by its own length.
         np.testing.assert_allclose(slope[0, 0, 3:], 0.0, atol=1e-12)

@@ -101,7 +101,7 @@ def clamp(
     solution = brought_to(project, group, row, target[None], sole)
     joints = solution.joints[0]
     points, frames = forward(chain, solution.joints[None])
-    slope = jacobian(chain, solution.joints[None], points, frames)[0, 0, :3]
+    slope = jacobian(chain, points, frames)[0, 0, :3]
     steps: list[Step] = []
     triangles: list[Triangle] = []
     if group.family.working and solution.short[0] < 1e-3:

@@ -76,7 +76,7 @@ def line_test(
     joints = solution.joints[None] + zeros[:, None]
     points, frames = forward(built, joints)
     path = points[0, :, -1]
-    slope = jacobian(built, joints, points, frames)[0, :, :3]
+    slope = jacobian(built, points, frames)[0, :, :3]
     play = np.radians([error.joint_play_deg.get(j.name, 0.0) for j in leg.joints]) / 2
     fitted, lean = _best_line(path, way)
     gap = path - path.mean(axis=0)

@@ -81,18 +81,6 @@ def cross(a: Array, b: Array) -> Array:
     return found
 
 
-def turned(m: Array, v: Array) -> Array:
-    """m·v, matrices (…, 3, 3) and vectors (…, 3) of any shapes that go together: a stack of small products costs less
-    than a library's call for each."""
-    x, y, z = v[..., 0], v[..., 1], v[..., 2]
-    first = m[..., 0, 0] * x + m[..., 0, 1] * y + m[..., 0, 2] * z
-    found = np.empty((*first.shape, 3))
-    found[..., 0] = first
-    for k in (1, 2):
-        found[..., k] = m[..., k, 0] * x + m[..., k, 1] * y + m[..., k, 2] * z
-    return found
-
-
 def skew(v: Array) -> Array:
     """(…, 3, 3) with [v]·w = v × w."""
     found = np.zeros((*v.shape[:-1], 3, 3))

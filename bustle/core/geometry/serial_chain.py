@@ -16,16 +16,18 @@ from math import cos, sin
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags, cross, skew, turned
+from bustle.core.geometry.arrays import Array, Flags, skew
 from bustle.core.geometry.compiled import (
     Vector,
     about,
     compiled,
     compiled_for,
+    crossed,
     dot,
     flags,
     floats,
     matrix,
+    minus,
     of,
     plus,
     put,
@@ -175,22 +177,32 @@ def _forward(
     return points, frames
 
 
-def jacobian(chain: Chain, joints: Array, points: Array, frames: Array, tip: Array | None = None) -> Array:
+def jacobian(chain: Chain, points: Array, frames: Array, tip: Array | None = None) -> Array:
     """What the foot does per unit of each joint: (L, S, 6, J), mm then rad, in the body frame.
 
     Hinge: v = ω × (tip − p), ω the axis; slide: v along the axis, ω = 0. Source: the geometric Jacobian of any text
     on serial arms. points and frames as `forward` gave them; tip (L, S, 3) mm, by default the end of the last link.
     """
-    limbs, samples, count = chain.hinges(joints).shape
     end = points[:, :, -1] if tip is None else tip
-    mounts = np.broadcast_to(chain.mount_turn[:, None, None], (limbs, samples, 1, 3, 3))
-    axes = turned(np.concatenate([mounts, frames[:, :, : count - 1]], axis=2), chain.axes[:, None])
-    moves, turns_by = cross(axes, end[:, :, None] - points[:, :, :count]), axes
-    if chain.slides is not None:
-        slides = chain.slides[:, None]
-        moves, turns_by = np.where(slides, axes, moves), np.where(slides, 0.0, axes)
-    columns: Array = np.concatenate([moves, turns_by], axis=3).swapaxes(2, 3)
+    columns: Array = _columns(chain.axes, chain.mount_turn, chain.sliding, points, frames, end)
     return columns if chain.coupling is None else columns @ chain.coupling
+
+
+@compiled_for(floats(3), floats(3), flags(1), floats(4), floats(5), floats(3))
+def _columns(axes: Array, mounts: Array, sliding: Flags, points: Array, frames: Array, end: Array) -> Array:
+    """(L, S, 6, H): what points (L, S, 3) do per unit of each hinge."""
+    limbs, samples, hinges = frames.shape[:3]
+    found = np.zeros((limbs, samples, 6, hinges))
+    for n in range(limbs):
+        for s in range(samples):
+            for h in range(hinges):
+                turn = matrix(mounts[n]) if h == 0 else matrix(frames[n, s, h - 1])
+                axis = of(turn, vector(axes[n if len(axes) > 1 else 0, h]))
+                moves = axis if sliding[h] else crossed(axis, minus(vector(end[n, s]), vector(points[n, s, h])))
+                for i in range(3):
+                    found[n, s, i, h] = moves[i]
+                    found[n, s, 3 + i, h] = 0.0 if sliding[h] else axis[i]
+    return found
 
 
 def to_mount(chain: Chain, points: Array) -> Array:

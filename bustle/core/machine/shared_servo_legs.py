@@ -124,7 +124,7 @@ def _gap(group: list[Legs], columns: list[int], joints: Array) -> tuple[Array, A
         own = [columns.index(c) for c in leg.columns]
         points, frames = forward(leg.chain, joints[None][:, :, own])
         gap[:, 3 * n : 3 * n + 3] = leg.target - points[0, :, -1]
-        slope[:, 3 * n : 3 * n + 3, own] = jacobian(leg.chain, joints[None][:, :, own], points, frames)[0, :, :3]
+        slope[:, 3 * n : 3 * n + 3, own] = jacobian(leg.chain, points, frames)[0, :, :3]
     return gap, slope
 
 

@@ -10,9 +10,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, cross
+from bustle.core.geometry.arrays import Array
 from bustle.core.loads.foot_forces import contact_points, standing_forces, support_gaps, taken_over
-from bustle.core.loads.giving.standing_springs import goes_by, looked_at, springs
+from bustle.core.loads.giving.spring_of import settled
+from bustle.core.loads.giving.standing_springs import HELD, far_m, looked_at, springs
 from bustle.core.loads.inertial_wrenches import held_still
 from bustle.core.walk.plumb import upright
 from bustle.core.walk.reading import Reading
@@ -45,12 +46,7 @@ def sag(r: Reading) -> Sag:
     for own in springs(r, rows):
         square += own.stiffness
         right += own.pushes
-    found = -(goes_by(r, rows, square) @ right[..., None])[..., 0]
-    shift, turn = found[:, :3], found[:, 3:]
-    shift = 1000 * (shift + cross(turn, off))
-    every = np.arange(r.samples)
-    told = [np.stack([np.interp(every, rows, v) for v in values.T], axis=1) for values in (shift, turn)]
-    return Sag(*told)
+    return Sag(*settled(square, right, far_m(r, rows), HELD, off, rows, r.samples))
 
 
 def _on_feet_and_supports(r: Reading) -> Sag:

@@ -12,10 +12,12 @@ import numpy as np
 from bustle.core.geometry.arrays import Array, Flags, Indices
 from bustle.core.geometry.compiled import (
     REAL,
+    WHOLE,
     Vector,
     compiled,
     compiled_for,
     crossed,
+    dot,
     factored,
     flags,
     floats,
@@ -141,6 +143,33 @@ def _by_eigenvectors(square: Array, scale: Array, least: float, found: Array) ->
                     found[a, b] += scale[a] * ways[a, k] * ways[b, k] * scale[b] / stiffness[k]
 
 
+@compiled_for(floats(3), floats(2), indices(1))
+def far_from(points: Array, centre: Array, rows: Indices) -> Array:
+    """(K,) m: how far points (P, N, 3) are from a centre (N, 3) at some rows, the root of their mean square."""
+    found = np.empty(len(rows))
+    for k in range(len(rows)):
+        square = 0.0
+        for p in range(len(points)):
+            off = minus(vector(points[p, rows[k]]), vector(centre[rows[k]]))
+            square += dot(off, off) / len(points)
+        found[k] = np.sqrt(square)
+    return found
+
+
+@compiled
+def _factor_of(square: Array, scale: Array, least: float, whole: Array) -> bool:
+    """Whether every movement is held by more than the least; then whole (6, 6) becomes the factor of the stiffness,
+    scaled."""
+    for beyond in (least, 0.0):
+        for a in range(6):
+            for b in range(6):
+                whole[a, b] = scale[a] * square[a, b] * scale[b] - (beyond if a == b else 0.0)
+        # Held at all where there is a factor of what lies beyond the least.
+        if not factored(whole):
+            return False
+    return True
+
+
 @compiled_for(floats(3), floats(1), REAL)
 def where_held(square: Array, far: Array, least: float) -> Array:
     """(N, 6, 6): how the frame goes by what presses it, of its stiffness (N, 6, 6), symmetric, with turns told by how
@@ -149,19 +178,51 @@ def where_held(square: Array, far: Array, least: float) -> Array:
     scale = np.ones(6)
     for n in range(len(square)):
         scale[3:] = 1.0 / max(far[n], LEAST)
-        # Held at all where there is a factor of what lies beyond the least.
-        for beyond in (least, 0.0):
+        if not _factor_of(square[n], scale, least, whole):
+            _by_eigenvectors(square[n], scale, least, found[n])
+            continue
+        for k in range(6):
+            each[:] = 0.0
+            each[k] = scale[k]
+            solved(whole, each)
+            for a in range(6):
+                found[n, a, k] = scale[a] * each[a]
+    return found
+
+
+@compiled_for(floats(3), floats(2), floats(1), REAL, floats(2), indices(1), WHOLE)
+def settled(
+    square: Array, pushes: Array, far: Array, least: float, off: Array, rows: Indices, samples: int
+) -> tuple[Array, Array]:
+    """How far the frame has gone, mm, at a point off its middle (K, 3) m, and turned, rad, (samples, 3) each, under
+    pushes (K, 6) on its stiffness (K, 6, 6), as `where_held` has it, at some rows (K,), evenly between them."""
+    count, scale, whole = len(rows), np.ones(6), np.empty((6, 6))
+    goes, way, found = np.zeros((count, 6)), np.empty(6), np.zeros((6, 6))
+    for n in range(count):
+        scale[3:] = 1.0 / max(far[n], LEAST)
+        if _factor_of(square[n], scale, least, whole):
+            for a in range(6):
+                way[a] = scale[a] * pushes[n, a]
+            solved(whole, way)
+            for a in range(6):
+                goes[n, a] = -scale[a] * way[a]
+        else:
+            found[:] = 0.0
+            _by_eigenvectors(square[n], scale, least, found)
             for a in range(6):
                 for b in range(6):
-                    whole[a, b] = scale[a] * square[n, a, b] * scale[b] - (beyond if a == b else 0.0)
-            if not factored(whole):
-                _by_eigenvectors(square[n], scale, least, found[n])
-                break
-        else:
-            for k in range(6):
-                each[:] = 0.0
-                each[k] = scale[k]
-                solved(whole, each)
-                for a in range(6):
-                    found[n, a, k] = scale[a] * each[a]
-    return found
+                    goes[n, a] -= found[a, b] * pushes[n, b]
+        lever = crossed((goes[n, 3], goes[n, 4], goes[n, 5]), vector(off[n]))
+        for i in range(3):
+            goes[n, i] = 1000 * (goes[n, i] + lever[i])
+    shift, turn, k = np.empty((samples, 3)), np.empty((samples, 3)), 0
+    for s in range(samples):
+        while k < count - 2 and rows[k + 1] <= s:
+            k += 1
+        after = min(k + 1, count - 1)
+        share = (s - rows[k]) / (rows[after] - rows[k]) if after > k else 0.0
+        share = min(max(share, 0.0), 1.0)
+        for i in range(3):
+            shift[s, i] = goes[k, i] + share * (goes[after, i] - goes[k, i])
+            turn[s, i] = goes[k, 3 + i] + share * (goes[after, 3 + i] - goes[k, 3 + i])
+    return shift, turn

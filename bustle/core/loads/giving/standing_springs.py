@@ -22,7 +22,7 @@ from bustle.core.loads.by_servo import own_servos
 from bustle.core.loads.foot_forces import contact_points
 from bustle.core.loads.foot_gives import said_mm_per_n, servo_stiffness
 from bustle.core.loads.friction import held_along
-from bustle.core.loads.giving.spring_of import springs_of, where_held
+from bustle.core.loads.giving.spring_of import far_from, springs_of, where_held
 from bustle.core.loads.inertial_wrenches import held_still, laid
 from bustle.core.project.walker import Limb
 from bustle.core.walk.reading import Reading
@@ -86,11 +86,9 @@ def looked_at(down: Flags) -> Indices:
 def goes_by(r: Reading, rows: Indices, stiffness: Array) -> Array:
     """(N, 6, 6): how the frame goes by what presses it, of its stiffness (N, 6, 6); movements that nothing holds are
     left out."""
-    return where_held(stiffness, _far_m(r, rows), HELD)
+    return where_held(stiffness, far_m(r, rows), HELD)
 
 
-def _far_m(r: Reading, rows: Indices) -> Array:
+def far_m(r: Reading, rows: Indices) -> Array:
     """(N,) m: how far from the centre of mass the feet are, by and large."""
-    points, centre = r.of(contact_points)[0][:, rows], r.of(held_still).centre[rows]
-    found: Array = np.sqrt(np.square(points - centre).sum(axis=-1).mean(axis=0))
-    return found
+    return far_from(r.of(contact_points)[0], r.of(held_still).centre, rows)

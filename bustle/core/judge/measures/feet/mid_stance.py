@@ -54,7 +54,7 @@ def mid_stances(r: Reading) -> list[MidStance]:
             # The design's chain does not know what its section has turned it: told as it was put together, and turned.
             still = np.stack([s.back(p[:, None])[:, 0] if s else p for s, p in zip(before, points, strict=True)])
             along = np.stack([np.swapaxes(s.turn, 1, 2) @ f if s else f for s, f in zip(before, frames, strict=True)])
-        slopes = jacobian(chain, joints[:, None], still[:, None], along[:, None])[:, 0, :3]
+        slopes = jacobian(chain, still[:, None], along[:, None])[:, 0, :3]
         if before:
             slopes = np.stack([s.turn[0] @ j if s else j for s, j in zip(before, slopes, strict=True)])
         found += [

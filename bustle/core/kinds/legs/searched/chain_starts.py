@@ -77,7 +77,7 @@ def _bent(leg: Sought) -> Array:
     chain, rest = leg.chain, rest_of(leg.low, leg.high)
     near = spread_of(np.maximum(leg.low, rest - NEAR_RAD), np.minimum(leg.high, rest + NEAR_RAD))
     points, frames = forward(chain, near[None])
-    columns = jacobian(chain, near[None], points, frames)[0, :, :3]
+    columns = jacobian(chain, points, frames)[0, :, :3]
     can = np.sqrt(np.maximum(np.linalg.det(columns @ np.swapaxes(columns, 1, 2)), 0.0))
     height = points[0, :, :, 2]
     stands = height[:, -1] <= height[:, :-1].min(axis=1) - 1e-9

@@ -104,7 +104,7 @@ def _short(leg: Sought, q: Array, gap: Array) -> Array:
     size: Array = np.linalg.norm(gap, axis=-1)
     if not leg.lacks or size.max() <= REACHED_MM:
         return size
-    columns = jacobian(leg.chain, q[None], *forward(leg.chain, q[None]))[0, :, :3]
+    columns = jacobian(leg.chain, *forward(leg.chain, q[None]))[0, :, :3]
     along = (columns * gap[..., None]).sum(axis=1) / np.maximum(np.linalg.norm(columns, axis=1), REACHED_MM)
     ends = (q <= leg.low) | (q >= leg.high)
     found: Array = np.hypot(gap[:, 2], np.linalg.norm(np.where(ends, along, 0.0), axis=-1))
