@@ -7,8 +7,8 @@ from math import cos, sin
 import numpy as np
 from numpy.typing import ArrayLike
 
-from bustle.core.geometry.arrays import Array
-from bustle.core.geometry.compiled import compiled_for, floats
+from bustle.core.geometry.arrays import Array, Indices
+from bustle.core.geometry.compiled import REAL, compiled_for, floats, indices
 
 
 def displacement(
@@ -74,3 +74,21 @@ def bring_back(pose: PlanarPose, x: Array | float, y: Array | float) -> tuple[Ar
     c, s = np.cos(theta), np.sin(theta)
     dx, dy = np.asarray(x) - px, np.asarray(y) - py
     return c * dx + s * dy, -s * dx + c * dy
+
+
+@compiled_for(floats(2), indices(1), REAL)
+def told_beside(ways: Array, rows: Indices, theta: float) -> Array:
+    """Ways (N, 2) or (N, 3) over the ground of a cycle, at rows (K,) counted on over its ends: turned by theta for each
+    cycle on."""
+    count, axes = ways.shape
+    found = np.empty((len(rows), axes))
+    for k in range(len(rows)):
+        row, cycle = rows[k] % count, rows[k] // count
+        u, v = ways[row, 0], ways[row, 1]
+        if cycle:
+            c, s = cos(theta * cycle), sin(theta * cycle)
+            u, v = c * u - s * v, s * u + c * v
+        found[k, 0], found[k, 1] = u, v
+        if axes > 2:
+            found[k, 2] = ways[row, 2]
+    return found

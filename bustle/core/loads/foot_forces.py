@@ -42,10 +42,10 @@ class FootForces:
 
     def of_limb(self, limb: int) -> Array:
         """(N, 3) N: what the floor does to a limb."""
-        return self._by_limb[limb] if limb < len(self._by_limb) else np.zeros(self.forces.shape[1:])
+        return self.by_limb[limb] if limb < len(self.by_limb) else np.zeros(self.forces.shape[1:])
 
     @cached_property
-    def _by_limb(self) -> Array:
+    def by_limb(self) -> Array:
         """(L, N, 3), of as many limbs as have points."""
         points, rows, _ = self.forces.shape
         own = (self.limb == np.arange(self.limb.max(initial=-1) + 1)[:, None]).astype(float)

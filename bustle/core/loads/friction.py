@@ -54,7 +54,7 @@ def held_across(r: Reading) -> float:
 def against(r: Reading, way: Array) -> Array:
     """(L, N, 2): what the floor holds, as a share of what they carry, of feet that slide by ways (L, N, 2) of length 1
     in the ground frame: against them, so much along the machine and so much across it."""
-    c, s = r.of(_ahead)
+    c, s = heading(r)
     ahead, aside = c * way[..., 0] + s * way[..., 1], c * way[..., 1] - s * way[..., 0]
     ahead, aside = -held_along(r) * ahead, -held_across(r) * aside
     return np.stack([c * ahead - s * aside, s * ahead + c * aside], axis=-1)
@@ -62,11 +62,17 @@ def against(r: Reading, way: Array) -> Array:
 
 def ahead_and_aside(r: Reading, force: Array, first: int = 0) -> tuple[Array, Array]:
     """(…, K) each: what of pushes (…, K, 3) in the ground frame, from a row on, is along the machine and across it."""
-    c, s = (v[first : first + force.shape[-2]] for v in r.of(_ahead))
+    c, s = (v[first : first + force.shape[-2]] for v in heading(r))
     return c * force[..., 0] + s * force[..., 1], c * force[..., 1] - s * force[..., 0]
 
 
-def _ahead(r: Reading) -> tuple[Array, Array]:
+def heading(r: Reading) -> tuple[Array, Array]:
     """(N,) each: cosine and sine of the machine's heading."""
-    heading = np.arctan2(r.course.body.turn[: r.samples, 1, 0], r.course.body.turn[: r.samples, 0, 0])
-    return np.cos(heading), np.sin(heading)
+    return r.of(_heading)
+
+
+def _heading(r: Reading) -> tuple[Array, Array]:
+    ahead, aside = r.course.body.turn[: r.samples, :2, 0].T
+    size = np.hypot(ahead, aside)
+    # Of what stands upright on its nose it is ahead.
+    return np.where(size > 0, ahead / np.where(size > 0, size, 1.0), 1.0), aside / np.where(size > 0, size, 1.0)

@@ -9,11 +9,20 @@ from dataclasses import dataclass, fields
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Indices, cross
-from bustle.core.geometry.serial_chain import Chain, rotated
+from bustle.core.geometry.arrays import Array, Indices
+from bustle.core.geometry.serial_chain import Chain
 from bustle.core.loads.held_back import held_back
 from bustle.core.loads.moving import moving, placed
-from bustle.core.loads.newton_euler import frame_moves, held_by_hinges, inertia_about, lie, limbs_hang, limbs_move
+from bustle.core.loads.newton_euler import (
+    frame_hangs,
+    frame_moves,
+    held_by_hinges,
+    inertia_about,
+    lie,
+    limbs_hang,
+    limbs_move,
+    with_roots,
+)  # fmt: skip
 from bustle.core.walk.plumb import upright
 from bustle.core.walk.reading import Reading
 
@@ -105,12 +114,9 @@ def wrenches(r: Reading) -> Wrenches:
 def held_still(r: Reading) -> Wrenches:
     """As it would be, frozen at each row: gravity alone."""
     m, frame, up = r.of(placed), r.assembled.rigid_frame, r.of(upright)
-    force = np.empty(m.at.shape)
-    force[:] = frame.kg * up
+    held = frame_hangs(m.at, m.turn, frame.kg, frame.centre, up)
     behind = [limbs_hang(lies.centres, parts.kg, up) for parts, lies in zip(r.assembled.rigid, r.of(laid), strict=True)]
-    return _all_together(
-        r, force, cross(m.at + rotated(m.turn, np.broadcast_to(frame.centre, m.at.shape)), force), behind
-    )
+    return _all_together(r, *held, behind)
 
 
 NO_POINTS = np.zeros((0, 0, 3)), np.zeros((0, 0, 3)), np.zeros(0, dtype=np.intp)
@@ -135,7 +141,6 @@ def _all_together(r: Reading, force: Array, moment: Array, behind: list[tuple[Ar
         force = force - np.array([0.0, 0.0, lifted])
         moment = moment - lifted * np.stack([m.at[:, 1], -m.at[:, 0], np.zeros(len(m.at))], axis=1)
     for forces, moments in behind:
-        if forces.shape[2]:
-            force, moment = (v + w[:, :, 0].sum(axis=0) for v, w in ((force, forces), (moment, moments)))
+        force, moment = with_roots(force, forces), with_roots(moment, moments)
     centre, kg = r.course.com_ground_mm[: r.samples] / 1000, r.assembled.total_kg
     return Wrenches(force, moment, tuple(f for f, _ in behind), tuple(v for _, v in behind), centre, kg)

@@ -10,10 +10,12 @@ joint of several hinges holds the sum of what they hold (the coupling's transpos
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import degrees
 
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
+from bustle.core.geometry.compiled import compiled_for, floats
 from bustle.core.geometry.rates import continued, rates, rates_round
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.by_servo import servo_levers
@@ -70,15 +72,31 @@ class ServoLoads:
 
 def servo_loads(r: Reading) -> ServoLoads:
     """Of every servo."""
-    torque, held_share = to_servos(r, r.of(joint_torques)), r.of(held_shares)
-    sheet, soft = r.of(at_its_voltage), r.kit.full_torque_at
-    strength, speed = sheet.stall_nm, sheet.speed_rad_s
-    share, held = torque / strength, held_share * strength
-    rms = np.sqrt(np.mean(share**2, axis=0))
-    # The horn gives under the same torque as its servo.
-    load, give = np.degrees(soft * share + r.kit.horn_give * torque), np.degrees(r.of(held_gives))
-    lag = load + np.degrees(soft * r.of(servo_speeds) / speed)
+    torque, held_share, sheet = to_servos(r, r.of(joint_torques)), r.of(held_shares), r.of(at_its_voltage)
+    gives = r.kit.full_torque_at, r.kit.horn_give
+    held, share, rms, lag, load, give = _loaded(
+        torque, held_share, r.of(servo_speeds), sheet.stall_nm, sheet.speed_rad_s, *gives
+    )
     return ServoLoads(torque, held, share, held_share, rms, lag, load, give)
+
+
+@compiled_for(floats(2), floats(2), floats(2), floats(1), floats(1), floats(1), floats(1))
+def _loaded(
+    torque: Array, held_share: Array, speeds: Array, stall: Array, free: Array, soft: Array, horn: Array
+) -> tuple[Array, Array, Array, Array, Array, Array]:
+    """held_nm, share, held_rms, lag_deg, load_deg and give_deg of servos (N, K) with these sheets (K,)."""
+    rows, servos = torque.shape
+    held, share, rms = np.empty((rows, servos)), np.empty((rows, servos)), np.zeros(servos)
+    lag, load, give = np.empty((rows, servos)), np.empty((rows, servos)), np.empty((rows, servos))
+    for n in range(rows):
+        for k in range(servos):
+            held[n, k], share[n, k] = held_share[n, k] * stall[k], torque[n, k] / stall[k]
+            rms[k] += share[n, k] * share[n, k]
+            # The horn gives under the same torque as its servo.
+            load[n, k] = degrees(soft[k] * share[n, k] + horn[k] * torque[n, k])
+            give[n, k] = degrees(soft[k] * held_share[n, k] + horn[k] * held[n, k])
+            lag[n, k] = load[n, k] + degrees(soft[k] * speeds[n, k] / free[k])
+    return held, share, np.sqrt(rms / rows), lag, load, give
 
 
 def held_shares(r: Reading) -> Array:

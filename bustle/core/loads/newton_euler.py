@@ -141,6 +141,28 @@ def limbs_move(
     return forces, moments
 
 
+@compiled_for(floats(2), floats(3), REAL, floats(1), floats(1))
+def frame_hangs(at: Array, turn: Array, kg: float, centre: Array, up: Array) -> tuple[Array, Array]:
+    """The same of a frame that is only held up, against gravity, up (3,) m/s²."""
+    rows, force = len(at), times(vector(up), kg)
+    forces, moments = np.empty((rows, 3)), np.empty((rows, 3))
+    for row in range(rows):
+        put(forces[row], force)
+        put(moments[row], crossed(plus(vector(at[row]), of(matrix(turn[row]), vector(centre))), force))
+    return forces, moments
+
+
+@compiled_for(floats(2), floats(4))
+def with_roots(whole: Array, behind: Array) -> Array:
+    """(N, 3): with what is behind the first hinge of each limb, (L, N, H, 3), added up."""
+    found = whole.copy()
+    for n in range(behind.shape[0] if behind.shape[2] else 0):
+        for row in range(len(found)):
+            for i in range(3):
+                found[row, i] += behind[n, row, 0, i]
+    return found
+
+
 @compiled_for(floats(4), floats(2), floats(1))
 def limbs_hang(centres: Array, kg: Array, up: Array) -> tuple[Array, Array]:
     """The same of limbs that only hang: kg (L, H), up (3,) m/s², against gravity."""

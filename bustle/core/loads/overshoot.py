@@ -14,8 +14,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Indices
-from bustle.core.geometry.evenly import evenly
+from bustle.core.geometry.arrays import Array, Flags, Indices
+from bustle.core.geometry.compiled import FLAG, compiled_for, flags
 from bustle.core.loads.at_its_voltage import at_its_voltage
 from bustle.core.loads.by_servo import own_servos, servo_levers
 from bustle.core.loads.foot_gives import servo_stiffness
@@ -58,14 +58,24 @@ def overshoot(r: Reading) -> Overshoot:
 def _in_the_air(r: Reading) -> Indices:
     """(L, MOST_ROWS): rows at which each limb is in the air, from its lift on, evenly over all of them; −1 where there
     are fewer."""
-    n = r.samples
-    found = np.full((len(r.project.walker.limbs), MOST_ROWS), -1)
-    for limb, down in enumerate(r.course.contact[:, :n]):
-        air = np.flatnonzero(~down)
-        lifts = np.flatnonzero(np.diff(air) > 1)
-        if r.score.periodic and len(lifts) and not (down[0] or down[-1]):
-            # The swing that runs over the end begins before it.
-            air = np.roll(air, -1 - int(lifts[-1]))
-        chosen = air[evenly(len(air), MOST_ROWS)]
-        found[limb, : len(chosen)] = chosen
+    found: Indices = _swung(r.course.contact[:, : r.samples], r.score.periodic)
+    return found
+
+
+@compiled_for(flags(2), FLAG)
+def _swung(contact: Flags, goes_round: bool) -> Indices:
+    limbs, rows = contact.shape
+    found, air = np.full((limbs, MOST_ROWS), -1), np.empty(rows, np.intp)
+    for limb in range(limbs):
+        down, first, count = contact[limb], 0, 0
+        # The swing that runs over the end begins before it.
+        while goes_round and not (down[0] or down[-1]) and first < rows and not down[rows - 1 - first]:
+            first += 1
+        for n in range(rows):
+            row = (n - first) % rows if first < rows else n
+            if not down[row]:
+                air[count], count = row, count + 1
+        most = min(count, MOST_ROWS)
+        for k in range(most):
+            found[limb, k] = air[round(k * (count - 1) / max(most - 1, 1))]
     return found

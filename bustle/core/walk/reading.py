@@ -15,7 +15,7 @@ from typing import Any, TypeVar
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags, Indices, kept
-from bustle.core.geometry.planar_twist import carry
+from bustle.core.geometry.planar_twist import told_beside
 from bustle.core.machine.kit import Assembled, Kit
 from bustle.core.project.motion import Balance, LegTiming, Motion, PhaseGait
 from bustle.core.project.project import Project
@@ -109,11 +109,7 @@ class Reading:
     def as_beside(self, ways: Array) -> Array:
         """Ways over the ground at the rows, (N, 2) or (N, 3) → (S + 2E, …): at an event as at the row beside it, turned
         where that is told over the ground of another cycle."""
-        found = ways[self.row_beside]
-        other = np.flatnonzero(self._beside != self.row_beside)
-        if len(other):
-            cycles: Array = (self._beside[other] // self.samples).astype(float)
-            found[other, :2] = np.stack(carry((0.0, 0.0, self.goes_on[2] * cycles), *found[other, :2].T), axis=-1)
+        found: Array = told_beside(ways, self._beside, self.goes_on[2])
         return found
 
     @property

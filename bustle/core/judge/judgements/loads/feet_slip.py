@@ -7,15 +7,15 @@ from collections.abc import Iterator
 import numpy as np
 
 from bustle.core.edits.patches import replace
-from bustle.core.geometry.arrays import Array
-from bustle.core.geometry.compiled import compiled, compiled_for, floats
+from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.compiled import REAL, compiled, compiled_for, flags, floats
 from bustle.core.geometry.extremes import greatest
 from bustle.core.judge.figure import FigureSpec, Lines, Told
 from bustle.core.judge.finding import Finding, Severity
 from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.loads.foot_forces import foot_forces
-from bustle.core.loads.friction import ahead_and_aside, held_across, held_along
+from bustle.core.loads.friction import ahead_and_aside, heading, held_across, held_along
 from bustle.core.loads.inertial_wrenches import wrenches
 from bustle.core.loads.told import ENOUGH_MM, not_carried_moving, not_pushed
 from bustle.core.walk.plumb import downhill, upright
@@ -78,22 +78,34 @@ def grip_needed(r: Reading) -> Array:
     What is pushed across the machine counts by µ_along/µ_across: the floor holds within an ellipse. Where no feet
     balance it, what each pushes is not known, and all count by what the whole machine pushes."""
     feet, taken = r.of(foot_forces), r.of(wrenches)
-    weight = taken.kg * r.of(upright)[2]
-    limbs = r.project.walker.limbs
-    tips = feet.unbalanced_nm > weight * ENOUGH_MM / 1000
-    lifts = np.maximum(taken.force[:, 2], LEAST_SHARE * weight)
-    whole = np.hypot(*_by_direction(r, taken.force)) / lifts
-    force = np.stack([feet.of_limb(i) for i in range(len(limbs))])
-    bears = force[..., 2] > LEAST_SHARE * weight
-    bears &= np.array([limb.steps or i in r.of(axles) for i, limb in enumerate(limbs)])[:, None]
-    push = np.hypot(*_by_direction(r, force)) / np.where(bears, force[..., 2], 1.0)
-    return np.where(bears, np.where(tips, whole, push), 0.0)
+    holds = np.array([limb.steps or i in r.of(axles) for i, limb in enumerate(r.project.walker.limbs)])
+    weight, across = float(taken.kg * r.of(upright)[2]), held_along(r) / held_across(r)
+    needed: Array = _needed(taken.force, feet.by_limb, feet.unbalanced_nm, holds, *heading(r), weight, across)
+    return needed
 
 
-def _by_direction(r: Reading, force: Array) -> tuple[Array, Array]:
-    """(…, N) each: along the machine, and across it as if the floor held there as it does along."""
-    ahead, aside = ahead_and_aside(r, force)
-    return ahead, aside * held_along(r) / held_across(r)
+@compiled
+def _push(force: Array, c: float, s: float, across: float) -> float:
+    """Along the floor, what is across the machine as if the floor held there as it does along."""
+    return np.hypot(c * force[0] + s * force[1], (c * force[1] - s * force[0]) * across)
+
+
+@compiled_for(floats(2), floats(3), floats(1), flags(1), floats(1), floats(1), REAL, REAL)
+def _needed(
+    whole: Array, by_limb: Array, unbalanced_nm: Array, holds: Flags, cosine: Array, sine: Array, weight: float,
+    across: float,
+) -> Array:  # fmt: skip
+    """(L, N), of what the whole machine pushes, (N, 3), and each limb that has points, (≤ L, N, 3)."""
+    found, least = np.zeros((len(holds), len(whole))), LEAST_SHARE * weight
+    for n in range(len(whole)):
+        c, s = cosine[n], sine[n]
+        tips = unbalanced_nm[n] > weight * ENOUGH_MM / 1000
+        all_of_it = _push(whole[n], c, s, across) / max(whole[n, 2], least)
+        for limb in range(len(by_limb)):
+            up = by_limb[limb, n, 2]
+            if holds[limb] and up > least:
+                found[limb, n] = all_of_it if tips else _push(by_limb[limb, n], c, s, across) / up
+    return found
 
 
 def feet_slip(r: Reading) -> Iterator[Finding]:
