@@ -75,6 +75,28 @@ class FaultyAndSound(SeededTest):
                     for again in told[1:]:
                         self.assertEqual(again, told[0])
 
+    def test_what_is_over_its_limit_by_a_hair_does_not_read_as_much_as_it(self):
+        """Limits of the project brought to a hundredth on the right side of what is told, from either side."""
+        asked = {
+            "F11": ("drift_mm_m", -1), "F12": ("slip_mm", -1), "F13": ("slip_mm", -1), "F29": ("foot_play_mm", -1),
+            "F52": ("drift_mm_m", -1), "F47": ("straight_knee_mm", 1), "F49": ("margin_mm", 1),
+        }  # fmt: skip
+        cases = [(code, fault(code), field, side) for code, (field, side) in asked.items()]
+        cases += [("F18", start("four_upright", "Hair", 200.0), "margin_mm", 1)]
+        cases += [("F16", start("six_sprawled", "Hair", 200.0), "clearance_mm", 1)]
+        for code, project, field, side in cases:
+            motion = project.motions[0].name
+            plan = evaluate(project, motion)
+            told = next((f.value for f in plan.findings if f.code == code), None)
+            if told is None:
+                told = plan.figure("worst_margin_mm" if code == "F18" else "clearance_mm")
+            near = evaluate(changed(project, {f"limits/{field}": round(told + 0.01 * side, 6)}), motion)
+            found = next(f for f in near.findings if f.code == code)
+            numbers = set(re.findall(r"\d+(?:\.\d+)?", found.message))
+            alike = [n for n in numbers if min(abs(float(n) - v) for v in (found.value, found.limit)) < 0.06]
+            with self.subTest(code=code, message=found.message):
+                self.assertGreater(len(alike), 1)
+
     @is_long
     def test_each_remedy_clears_its_finding_without_adding_a_stop(self):
         for code in share(self.random, list(JUDGEMENTS), 12):

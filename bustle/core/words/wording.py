@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+
+# So many digits tell nearly all apart.
+DIGITS = 3
 
 
 def number(value: float, digits: int = 1) -> str:
@@ -13,13 +16,13 @@ def number(value: float, digits: int = 1) -> str:
     return f"−{text}" if value < 0 and float(text) else text
 
 
-def length(value: float) -> str:
-    """Millimetres: one decimal below 10, none above."""
-    return f"{number(value, 1 if abs(value) < 9.95 else 0)} mm"
+def length(value: float, digits: int = 0) -> str:
+    """Millimetres: one decimal below 10, none above, or more."""
+    return f"{number(value, max(digits, 1 if abs(value) < 9.95 else 0))} mm"
 
 
-def degrees(value: float) -> str:
-    return f"{number(value, 1 if abs(value) < 9.95 else 0)}°"
+def degrees(value: float, digits: int = 0) -> str:
+    return f"{number(value, max(digits, 1 if abs(value) < 9.95 else 0))}°"
 
 
 def seconds(value: float) -> str:
@@ -30,8 +33,14 @@ def newtons(value: float) -> str:
     return f"{number(value, 1 if abs(value) < 100 else 0)} N"
 
 
-def percent(share: float) -> str:
-    return f"{number(100 * share, 0)} %"
+def percent(share: float, digits: int = 0) -> str:
+    return f"{number(100 * share, digits)} %"
+
+
+def told_apart(say: Callable[[float, int], str], value: float, limit: float) -> tuple[str, str]:
+    """A value and what it is held against, with as many digits as tell them apart: a hair over reads as no fault."""
+    told = [(say(value, digits), say(limit, digits)) for digits in range(DIGITS + 1)]
+    return next((both for both in told if both[0] != both[1]), told[0])
 
 
 def joined(names: Sequence[str]) -> str:

@@ -33,7 +33,7 @@ from bustle.core.project.motion import Keyframes
 from bustle.core.walk.plumb import over_floor
 from bustle.core.walk.reading import Reading
 from bustle.core.walk.standing_polygon import standing
-from bustle.core.words.wording import degrees, joined, length, number, seconds
+from bustle.core.words.wording import degrees, joined, length, number, seconds, told_apart
 
 # So little outside, a machine rocks on to the foot it has lifted.
 ROCKS_MM = 3.0
@@ -103,7 +103,8 @@ def _frozen(r: Reading) -> Iterator[Finding]:
             title = "Rocks over"
             message += f" It rocks on to {joined(rocks[0])}, {degrees(rocks[1])} over, rather than falls."
     else:
-        message = f"The margin is {length(value)} at {seconds(time)}{air}; keep {length(limit)}."
+        margin, keep = told_apart(length, value, limit)
+        message = f"The margin is {margin} at {seconds(time)}{air}; keep {keep}."
     yield Finding("F18", severity, title, message, (), time, value, limit, "mm")
 
 

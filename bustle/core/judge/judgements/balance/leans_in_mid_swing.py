@@ -17,7 +17,7 @@ from bustle.core.judge.ways import Offer, Turn
 from bustle.core.loads.told import STOPS_ANYWHERE, not_told
 from bustle.core.walk.plumb import downhill
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import degrees, length, number, percent, seconds
+from bustle.core.words.wording import degrees, length, number, percent, seconds, told_apart
 
 # Leaning further than it, a machine does not come back on to its feet.
 STOP_DEG = 8.0
@@ -103,14 +103,15 @@ def _anywhere(r: Reading) -> Iterator[Finding]:
             yield _taken_on(r, on, "warn", "Leans more with each step")
         return
     unheld = not foot and worst.tips_deg > limit
-    tells = f"{'leans' if worst.feet == 2 else 'would tip'} {degrees(worst.told_deg)}"
+    told, keep = told_apart(degrees, worst.told_deg, limit)
+    tells = f"{'leans' if worst.feet == 2 else 'would tip'} {told}"
     severity: Severity = "stop" if worst.leans_deg > STOP_DEG or unheld else "warn"
     caught = f"on to {foot}" if foot else "and no lifted foot is on that side"
     rests = " and rests on it" if worst.rests and foot else ""
     yield Finding(
         "F19", severity, "Falls over in mid-swing" if severity == "stop" else "Leans in mid-swing",
         f"It is {seconds(worst.takes_s)} on {_feet(worst)} and {tells} {caught}{rests} by "
-        f"{seconds(time)}; keep {degrees(limit)}.",
+        f"{seconds(time)}; keep {keep}.",
         subjects, time, worst.told_deg, limit, "°",
     )  # fmt: skip
 
@@ -118,11 +119,12 @@ def _anywhere(r: Reading) -> Iterator[Finding]:
 def _rests_on_what_it_lifts(r: Reading, on: Lean, instead: str) -> Finding:
     time, limit = float(on.row * r.row_s), r.project.limits.lean_deg
     foot = r.project.walker.limbs[on.foot].name if on.foot >= 0 else ""
+    tips, keep = told_apart(degrees, on.tips_deg, limit)
     return Finding(
         "F19", "stop", "Rests on a lifted foot" if foot else "Falls over in mid-swing",
-        f"It is {seconds(on.takes_s)} on {_feet(on)} and would tip {degrees(on.tips_deg)} by {seconds(time)}: "
+        f"It is {seconds(on.takes_s)} on {_feet(on)} and would tip {tips} by {seconds(time)}: "
         + (f"it rests on {foot}, which is to be in the air" if foot else "no lifted foot is on that side")
-        + f"; keep {degrees(limit)}, or {instead}.",
+        + f"; keep {keep}, or {instead}.",
         ((foot, ""),) if foot else (), time, on.tips_deg, limit, "°",
     )  # fmt: skip
 
@@ -145,10 +147,11 @@ def _drags_on_a_slope(r: Reading) -> Iterator[Finding]:
         return
     severity: Severity = "stop" if share > DRAGS_STOP * bears else "warn"
     foot = r.project.walker.limbs[worst.foot].name if worst.foot >= 0 else "a foot"
+    takes, keep = told_apart(percent, share, DRAGS_WARN * bears)
     yield Finding(
         "F19", severity, "Drags its feet on the slope",
         f"On a slope of {slope} its mass lies so far beside the two feet it is on that those in the air, first {foot}, "
-        f"take {percent(share)} of the weight; keep {percent(DRAGS_WARN * bears)}.",
+        f"take {takes} of the weight; keep {keep}.",
         ((foot, SLOPE),) if worst.foot >= 0 else (("", SLOPE),), float(worst.row * r.row_s), share, DRAGS_WARN * bears,
         "of the weight",
     )  # fmt: skip

@@ -15,7 +15,7 @@ from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.balance.tips_by_ankles import broader, tipping_working
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import length, number, seconds
+from bustle.core.words.wording import length, number, seconds, told_apart
 
 
 def judged(r: Reading) -> str | None:
@@ -38,10 +38,11 @@ def too_light(r: Reading) -> Iterator[Finding]:
     tips = r.of(tipped)
     if tips:
         if tips.inner_mm > tips.inner_most_mm:
+            off, keep = told_apart(length, tips.inner_mm, tips.inner_most_mm)
             yield Finding(
                 "F35", "stop", "Does not tip on to its soles",
-                f"The soles' inner edges are {length(tips.inner_mm)} off the middle, too far for it to tip on to one: "
-                f"it shuffles on both and falls short; keep {length(tips.inner_most_mm)}.",
+                f"The soles' inner edges are {off} off the middle, too far for it to tip on to one: "
+                f"it shuffles on both and falls short; keep {keep}.",
                 ((tips.limb, tips.joint),), None, tips.inner_mm, tips.inner_most_mm, "mm",
             )  # fmt: skip
         return

@@ -14,7 +14,7 @@ from bustle.core.judge.judgement import Judgement
 from bustle.core.judge.judgements.balance import falls_over
 from bustle.core.judge.ways import Edit, Mending, Offer
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import length, number, seconds
+from bustle.core.words.wording import length, number, seconds, told_apart
 
 
 def moved_at_the_wrong_moment(r: Reading) -> Iterator[Finding]:
@@ -24,10 +24,11 @@ def moved_at_the_wrong_moment(r: Reading) -> Iterator[Finding]:
         return
     time = float(worst.sample * r.row_s)
     severity: Severity = "stop" if worst.left_mm <= 0 else "warn"
+    left, keep = told_apart(length, worst.left_mm, limit)
     yield Finding(
         "F49", severity, "Moved at the wrong moment",
         f"Moving {worst.limb} at {seconds(time)} pushes the balance {length(worst.push_mm)} where the margin is "
-        f"{length(worst.margin_mm)}; {length(worst.left_mm)} is left, keep {length(limit)}.",
+        f"{length(worst.margin_mm)}; {left} is left, keep {keep}.",
         ((worst.limb, ""),), time, worst.left_mm, limit, "mm",
     )  # fmt: skip
 

@@ -29,7 +29,7 @@ from bustle.core.judge.ways import Edit, Found, Mending, Offer, Turn
 from bustle.core.loads.told import STOPS_ANYWHERE, not_worked_out
 from bustle.core.loads.zero_moment_point import zero_moment_point
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import degrees, length, number, seconds
+from bustle.core.words.wording import degrees, length, number, seconds, told_apart
 
 # So long outside, and it is over before the next foot is down; fitted to walks played in one physics engine. Necessary,
 # not sufficient.
@@ -112,14 +112,11 @@ def _all_round(r: Reading) -> Iterator[Finding]:
         return
     value, time = least_room(r, left)
     if value < keep:
-        where = (
-            f"only {length(value)} inside its soles"
-            if value > 0
-            else f"{length(-value)} outside its soles for a moment"
-        )
+        told, kept = told_apart(length, value, keep)
+        where = f"only {told} inside its soles" if value > 0 else f"{length(-value)} outside its soles for a moment"
         yield Finding(
             "F53", "warn", "Pushes near the edge of its sole",
-            f"It pushes {where} at {seconds(time)}; keep {length(keep)}, an eighth of a sole's width.",
+            f"It pushes {where} at {seconds(time)}; keep {kept}, an eighth of a sole's width.",
             (), time, max(value, -1e6), keep, "mm",
         )  # fmt: skip
 

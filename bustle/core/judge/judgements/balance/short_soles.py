@@ -19,7 +19,7 @@ from bustle.core.judge.finding import Finding
 from bustle.core.judge.judgements.balance.larger_soles import soles_at_least
 from bustle.core.judge.ways import Edit, Mending
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import length, percent, seconds
+from bustle.core.words.wording import length, percent, seconds, told_apart
 
 # Fore and aft the next foot comes down beside it, and catches nothing. Thrown masses and parallelograms swayed to and
 # fro fell in one engine outside for 0.08 s and more, not for 0.02 s; and with 0.28 of a sole's length left where they
@@ -61,10 +61,11 @@ def fore_and_aft(r: Reading) -> Iterator[Finding]:
         )  # fmt: skip
         return
     if np.isfinite(value) and value < keep:
-        where = f"only {length(value)} from" if value > 0 else f"{length(-value)} past"
+        (told, kept), past = told_apart(length, value, keep), length(-value)
+        where = f"only {told} from" if value > 0 else f"{past} past"
         yield Finding(
             "F53", "warn", "Pushes near the end of its sole",
-            f"It pushes {where} its toes or heels at {seconds(time)}; keep {length(keep)}, {percent(KEEP_AHEAD)} "
+            f"It pushes {where} its toes or heels at {seconds(time)}; keep {kept}, {percent(KEEP_AHEAD)} "
             "of a sole's length.",
             (), time, max(value, -1e6), keep, "mm",
         )  # fmt: skip
@@ -83,10 +84,11 @@ def too_short_to_tip_on(r: Reading) -> Iterator[Finding]:
         return
     stops = value < LEAST_TO_TIP * high
     limit = (LEAST_TO_TIP if stops else KEEP_TO_TIP) * high
+    told, keep = told_apart(length, value, limit)
     yield Finding(
         "F53", "stop" if stops else "warn", "Pitches over its sole" if stops else "Short soles",
-        f"Its mass, {length(high)} up, is {length(value)} from its toes or heels at {seconds(time)}: as it pushes off "
-        f"it {'pitches' if stops else 'may pitch'} over them. Keep {length(limit)}.",
+        f"Its mass, {length(high)} up, is {told} from its toes or heels at {seconds(time)}: as it pushes off "
+        f"it {'pitches' if stops else 'may pitch'} over them. Keep {keep}.",
         (), time, value, limit, "mm",
     )  # fmt: skip
 

@@ -17,7 +17,7 @@ from bustle.core.geometry.extremes import least
 from bustle.core.judge.finding import Finding
 from bustle.core.walk.plumb import downhill
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import degrees, length, percent
+from bustle.core.words.wording import degrees, length, percent, told_apart
 
 # Rockers of 180 mm on slopes of 1 to 6°, uphill, downhill and across: along their way, where they lean by 3 and 5° from
 # it all four stayed up, of eight from 8° on four fell; across, from 4° of slope on all fell.
@@ -38,17 +38,19 @@ def curves_on_a_slope(r: Reading, radius: float, high: float) -> Iterator[Findin
     leans = float(np.degrees(np.arcsin(min(1.0, radius * np.sin(along) / (radius - high)))))
     slope = degrees(r.project.floor.slope_deg)
     if np.degrees(across) > ACROSS_DEG:
+        beside, keep = told_apart(degrees, float(np.degrees(across)), ACROSS_DEG)
         yield Finding(
             "F53", "stop", "Rolls down the slope",
-            f"Its soles are curved, and the floor slopes {slope}, {degrees(float(np.degrees(across)))} of it across "
-            f"its way; keep {degrees(ACROSS_DEG)}.",
+            f"Its soles are curved, and the floor slopes {slope}, {beside} of it across "
+            f"its way; keep {keep}.",
             (), None, float(np.degrees(across)), ACROSS_DEG, "°",
         )  # fmt: skip
     elif leans > ROLLS_WARN_DEG:
+        told, keep = told_apart(degrees, leans, ROLLS_WARN_DEG)
         yield Finding(
             "F53", "stop" if leans > ROLLS_DEG else "warn", "Rolls down the slope",
             f"Soles curved fore and aft by {length(radius)} under a mass {length(high)} up roll on a slope of {slope} "
-            f"until it leans {degrees(leans)}; keep {degrees(ROLLS_WARN_DEG)}.",
+            f"until it leans {told}; keep {keep}.",
             (), None, leans, ROLLS_WARN_DEG, "°",
         )  # fmt: skip
 
@@ -76,10 +78,11 @@ def rocking_on_a_slope(r: Reading) -> Iterator[Finding]:
     most = BESIDE_THROWN if throws else BESIDE
     off = r.of(beside_mm) / max(border, 1e-9)
     if off > most:
+        told, keep = told_apart(percent, off, most)
         yield Finding(
             "F53", "stop", "Rocks over to one side",
-            f"Across a slope of {slope} its mass is {percent(off)} of the way from the middle to the outer border of a "
-            f"sole; keep {percent(most)}.",
+            f"Across a slope of {slope} its mass is {told} of the way from the middle to the outer border of a "
+            f"sole; keep {keep}.",
             (), None, off, most, "of the way",
         )  # fmt: skip
 

@@ -16,7 +16,7 @@ from bustle.core.judge.judgements.balance.falls_over import not_judged
 from bustle.core.judge.measures.margins.tip_angles import WAYS, tip_angles
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import degrees, joined, length, number
+from bustle.core.words.wording import degrees, joined, length, number, told_apart
 
 # Standing with all feet down, a machine that tips at less goes over from a nudge, or on a floor as steep as a ramp for
 # wheels is (5°) by what its servos give beside it. Those that were walked with no word of it tip at 10° and more.
@@ -67,11 +67,12 @@ def top_heavy(r: Reading) -> Iterator[Finding]:
     angle = float(np.degrees(r.of(tip_angles)[way, row]))
     if r.of(on_two_at_a_time):
         if angle < ROCKS_DEG:
+            tipped_by, keep = told_apart(degrees, angle, ROCKS_DEG)
             yield Finding(
                 "F34", "warn", "Top-heavy for a trot",
-                f"Standing, it goes over {WAYS[way]} once it is tipped by {degrees(angle)}, its mass "
+                f"Standing, it goes over {WAYS[way]} once it is tipped by {tipped_by}, its mass "
                 f"{length(float(r.course.com_ground_mm[row, 2]))} high: on two feet at a time it rocks on what its "
-                f"servos give, and falls short of its way. Keep {degrees(ROCKS_DEG)}.",
+                f"servos give, and falls short of its way. Keep {keep}.",
                 (), float(row * r.row_s), angle, ROCKS_DEG, "°",
             )  # fmt: skip
         return

@@ -13,7 +13,7 @@ from bustle.core.judge.measures.feet.built_unevenly import measured, uneven
 from bustle.core.judge.ways import Edit, Mending, Offer
 from bustle.core.servo.rest_heights import Trim, limp_mm, trimmed, trims
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import degrees, length, number
+from bustle.core.words.wording import degrees, length, number, told_apart
 
 # What a ruler tells apart.
 KEEP_MM = 1.5
@@ -37,7 +37,7 @@ def uneven_rest(r: Reading) -> Iterator[Finding]:
     if limp <= KEEP_MM:
         return
     worst = max(r.of(_trims), key=lambda t: abs(round(t.off_mm, 6)))
-    how = "no joint of it moves it upright"
+    how, (apart, keep) = "no joint of it moves it upright", told_apart(length, limp, KEEP_MM)
     if worst.servo:
         how = f"trim {worst.servo.place} by {degrees(worst.trim_deg)} ({number(worst.told, 0)} {worst.unit})"
     if worst.rod_said:
@@ -45,7 +45,7 @@ def uneven_rest(r: Reading) -> Iterator[Finding]:
     yield Finding(
         "F14", "warn", "Legs rest at different heights",
         f"{worst.limb} rests {length(abs(worst.off_mm))} {'above' if worst.off_mm > 0 else 'below'} the others, a limp "
-        f"of {length(limp)}; {how}. Keep {length(KEEP_MM)}.",
+        f"of {apart}; {how}. Keep {keep}.",
         ((worst.limb, ""),), None, limp, KEEP_MM, "mm",
     )  # fmt: skip
 
@@ -55,10 +55,11 @@ def _standing(r: Reading) -> Iterator[Finding]:
     if not found or found.apart_mm <= KEEP_MM:
         return
     low, high = (r.project.walker.limbs[n].name for n in (found.low, found.high))
+    apart, keep = told_apart(length, found.apart_mm, KEEP_MM)
     yield Finding(
         "F14", "warn", "Legs stand at different heights",
-        f"As it is built {low} reaches {length(found.apart_mm)} lower than {high} where both are to stand: it limps, "
-        f"and leans {degrees(found.lean_deg)} standing on both. Keep {length(KEEP_MM)}.",
+        f"As it is built {low} reaches {apart} lower than {high} where both are to stand: it limps, "
+        f"and leans {degrees(found.lean_deg)} standing on both. Keep {keep}.",
         ((low, "built"), (high, "built")), None, found.apart_mm, KEEP_MM, "mm",
     )  # fmt: skip
 

@@ -16,7 +16,7 @@ from bustle.core.judge.judgements.ground.scuffing import (
 from bustle.core.judge.measures.feet.foot_slip import slip_mm
 from bustle.core.judge.ways import Turn
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import length
+from bustle.core.words.wording import length, told_apart
 
 
 def dragged_turn(r: Reading) -> Iterator[Finding]:
@@ -26,9 +26,10 @@ def dragged_turn(r: Reading) -> Iterator[Finding]:
         return
     worst = legs[0]
     slip, turns = r.of(slip_mm)[worst], 360.0 / abs(r.gait.twist.omega_deg_s * r.gait.cycle_s)
+    dragged, keep = told_apart(length, float(slip), r.project.limits.slip_mm)
     message = (
-        f"{r.project.walker.limbs[worst].name} is dragged {length(slip)} a stance{share_of_stroke(r, worst)}; a full "
-        f"turn drags it {length(slip * turns)}. Keep {length(r.project.limits.slip_mm)} a stance."
+        f"{r.project.walker.limbs[worst].name} is dragged {dragged} a stance{share_of_stroke(r, worst)}; a full "
+        f"turn drags it {length(slip * turns)}. Keep {keep} a stance."
     )
     yield slip_finding(r, "F13", "Turning drags the feet", message)
 

@@ -13,7 +13,7 @@ from bustle.core.judge.measures.way_walked import drift, mostly_dragged
 from bustle.core.judge.ways import Edit, Mending, Offer
 from bustle.core.project.motion import PhaseGait
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import degrees, length, number
+from bustle.core.words.wording import degrees, length, number, told_apart
 
 
 def not_judged(r: Reading) -> str | None:
@@ -27,10 +27,11 @@ def drifts(r: Reading) -> Iterator[Finding]:
     assert found
     if abs(found.aside_mm) <= limit or r.of(mostly_dragged):
         return
+    aside, keep = told_apart(length, abs(found.aside_mm), limit)
     yield Finding(
         "F11", "warn", "Drifts to one side",
-        f"By its feet on the floor it is {length(abs(found.aside_mm))} to the {_side(r)} of its way after a metre, "
-        f"{degrees(abs(found.turned_deg))} round; keep {length(limit)}.",
+        f"By its feet on the floor it is {aside} to the {_side(r)} of its way after a metre, "
+        f"{degrees(abs(found.turned_deg))} round; keep {keep}.",
         (), None, abs(found.aside_mm), limit, "mm",
     )  # fmt: skip
 

@@ -12,7 +12,7 @@ from bustle.core.judge.judgements.ground.drifts import steered
 from bustle.core.judge.measures.way_walked import Drift, drift, drift_of_legs, mostly_dragged, not_pulled
 from bustle.core.judge.ways import Edit, Mending, Offer
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import degrees, joined, length, newtons, number
+from bustle.core.words.wording import degrees, joined, length, newtons, number, told_apart
 
 
 def not_judged(r: Reading) -> str | None:
@@ -42,10 +42,11 @@ def pulled_round(r: Reading) -> Iterator[Finding]:
     drags = r.project.walker.drags
     names = joined([drag.name for drag in drags])
     side = "right" if whole.aside_mm < 0 else "left"
+    aside, keep = told_apart(length, abs(whole.aside_mm), limit)
     yield Finding(
         "F52", "warn", "Pulled round by what drags",
-        f"{names} {'pulls' if len(drags) == 1 else 'pull'} it round as its legs give: {length(abs(whole.aside_mm))} to "
-        f"the {side} of its way after a metre, {degrees(abs(whole.turned_deg))} round; keep {length(limit)}.",
+        f"{names} {'pulls' if len(drags) == 1 else 'pull'} it round as its legs give: {aside} to "
+        f"the {side} of its way after a metre, {degrees(abs(whole.turned_deg))} round; keep {keep}.",
         (), None, abs(whole.aside_mm), limit, "mm",
     )  # fmt: skip
 

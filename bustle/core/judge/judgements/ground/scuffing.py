@@ -28,7 +28,7 @@ from bustle.core.kinds.legs import FAMILIES
 from bustle.core.kinds.legs.in_one_plane import in_one_plane
 from bustle.core.project.motion import PhaseGait
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import also, length, number, seconds
+from bustle.core.words.wording import also, length, number, seconds, told_apart
 
 # Wheels dragged across by more than this share of the way they are brought along push it on: swayed by 10 to 37 mm, two
 # legs before two wheels went a third to three quarters too far in a physics engine, at shares of 0.9 to 3.5.
@@ -94,10 +94,11 @@ def _elsewhere(r: Reading) -> Iterator[Finding]:
     if not legs or not isinstance(r.motion, PhaseGait) or r.motion.travel == "implied":
         return
     names = [limbs[i].name for i in legs]
+    away, keep = told_apart(length, float(aside[legs[0]]), float(most[legs[0]]))
     yield Finding(
         "F12", "warn", "Feet stand elsewhere",
-        f"{names[0]} stands {length(aside[legs[0]])} from where it is asked to: its leg follows other directions and "
-        f"does not get there; keep {length(float(most[legs[0]]))}." + also(names[1:]),
+        f"{names[0]} stands {away} from where it is asked to: its leg follows other directions and "
+        f"does not get there; keep {keep}." + also(names[1:]),
         tuple((name, "aside") for name in names), None, float(aside[legs[0]]), float(most[legs[0]]), "mm",
     )  # fmt: skip
 
@@ -123,21 +124,22 @@ def scuffing(r: Reading) -> Iterator[Finding]:
     if not legs or turns_without_yaw(r):
         return
     worst = legs[0]
+    slips, keep = told_apart(length, float(r.of(slip_mm)[worst]), r.project.limits.slip_mm)
     if r.of(scrub_mm)[worst] > r.project.limits.slip_mm:
         each = _for_each_mm(r, worst)
         yield slip_finding(
             r, "F12", "Wheels dragged sideways",
-            f"{r.project.walker.limbs[worst].name} is dragged {length(r.of(slip_mm)[worst])} across the way it rolls "
+            f"{r.project.walker.limbs[worst].name} is dragged {slips} across the way it rolls "
             "in each cycle" + (f", {length(1000 * each)} for each metre" if each else "")
-            + f"; keep {length(r.project.limits.slip_mm)}." + (f" {PUSHING}" if each and each > PUSHED_ON else ""),
+            + f"; keep {keep}." + (f" {PUSHING}" if each and each > PUSHED_ON else ""),
         )  # fmt: skip
         return
     yield slip_finding(
         r,
         "F12",
         "Feet scuff",
-        f"{r.project.walker.limbs[worst].name} slips {length(r.of(slip_mm)[worst])} over the floor in each stance"
-        f"{share_of_stroke(r, worst)}, most at {seconds(furthest_off_s(r))}; keep {length(r.project.limits.slip_mm)}."
+        f"{r.project.walker.limbs[worst].name} slips {slips} over the floor in each stance"
+        f"{share_of_stroke(r, worst)}, most at {seconds(furthest_off_s(r))}; keep {keep}."
         + (f" {RUBBING}" if r.of(slid) > 1 else f" {CRAWLING}" if r.of(crawls) else ""),
     )
 

@@ -17,7 +17,7 @@ from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.project.motion import Keyframes, PhaseGait
 from bustle.core.walk.motions.made_of import has_swings
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import also, degrees, length, number, seconds
+from bustle.core.words.wording import also, degrees, length, number, seconds, told_apart
 
 TILT_DEG, EDGE_MM, STOP_DEG, TURN_DEG = 2.0, 1.0, 8.0, 3.0
 
@@ -45,12 +45,13 @@ def out_of_true(r: Reading) -> Iterator[Finding]:
         stops = any(lie.broad[i] and np.degrees(asked[i].max()) > STOP_DEG for i in legs)
         severity: Severity = "stop" if stops else "warn"
         edge = float(lie.edge_mm[worst, at])
+        out, keep = told_apart(degrees, tilt, TILT_DEG)
         lifted = f", its edge {length(edge)} off" if edge else ""
         names = [limbs[i].name for i in legs]
         yield Finding(
             "F55", severity, "Sole stands on its edge",
-            f"The sole of {names[0]} is {degrees(tilt)} out of the floor{lifted} at {seconds(at * r.row_s)}; "
-            f"keep {degrees(TILT_DEG)} and {length(EDGE_MM)}." + also(names[1:]),
+            f"The sole of {names[0]} is {out} out of the floor{lifted} at {seconds(at * r.row_s)}; "
+            f"keep {keep} and {length(EDGE_MM)}." + also(names[1:]),
             tuple((name, "tilt") for name in names), at * r.row_s, tilt, TILT_DEG, "°",
         )  # fmt: skip
     turned = offenders((np.abs(lie.turned) - np.radians(TURN_DEG)).T)
@@ -58,11 +59,11 @@ def out_of_true(r: Reading) -> Iterator[Finding]:
         legs, at = turned
         off = float(np.degrees(lie.turned[legs[0], at]))
         names = [limbs[i].name for i in legs]
-        side = "left" if off > 0 else "right"
+        side, (points, keep) = "left" if off > 0 else "right", told_apart(degrees, abs(off), TURN_DEG)
         yield Finding(
             "F55", "warn", "Sole points elsewhere",
-            f"The toes of {names[0]} point {degrees(abs(off))} to the {side} of where they should at "
-            f"{seconds(at * r.row_s)}; keep {degrees(TURN_DEG)}." + also(names[1:]),
+            f"The toes of {names[0]} point {points} to the {side} of where they should at "
+            f"{seconds(at * r.row_s)}; keep {keep}." + also(names[1:]),
             tuple((name, "turn") for name in names), at * r.row_s, abs(off), TURN_DEG, "°",
         )  # fmt: skip
 

@@ -20,7 +20,7 @@ from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.loads.held_by_supports import overlap
 from bustle.core.walk.plumb import over_floor
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import also, degrees, length, number, seconds
+from bustle.core.words.wording import also, degrees, length, number, seconds, told_apart
 
 LOW_MM, STOP_MM, HIGH_MM = -0.5, -2.0, 0.5
 # What tilts further until it rests on a support that hangs falls on to it.
@@ -63,10 +63,11 @@ def off_the_floor(r: Reading) -> Iterator[Finding]:
     if low:
         at = least(high[low[0]])
         severity: Severity = "stop" if lowest[low[0]] <= STOP_MM else "warn"
+        below, keep = told_apart(length, -float(lowest[low[0]]), -LOW_MM)
         yield Finding(
             "F56", severity, "Held off its legs",
-            f"{names[low[0]]} reaches {length(-float(lowest[low[0]]))} below the floor that the feet are planned on, "
-            f"at {seconds(at * r.row_s)}: it carries what the legs should; keep {length(-LOW_MM)}."
+            f"{names[low[0]]} reaches {below} below the floor that the feet are planned on, "
+            f"at {seconds(at * r.row_s)}: it carries what the legs should; keep {keep}."
             + also([names[i] for i in low[1:]]),
             tuple((names[i], "low") for i in low), at * r.row_s, float(lowest[low[0]]), LOW_MM, "mm",
         )  # fmt: skip
@@ -74,11 +75,12 @@ def off_the_floor(r: Reading) -> Iterator[Finding]:
     up = [int(i) for i in np.argsort(-highest, kind="stable") if highest[i] > most]
     if up:
         at = greatest(high[up[0]])
+        above, keep = told_apart(length, float(highest[up[0]]), float(most))
         falls: Severity = "stop" if tilt > np.radians(FALLS_DEG) else "warn"
         yield Finding(
             "F56", falls, "Hangs above the floor",
-            f"{names[up[0]]} hangs {length(float(highest[up[0]]))} above the floor at {seconds(at * r.row_s)}; "
-            f"keep {length(most)}." + settles + also([names[i] for i in up[1:]]),
+            f"{names[up[0]]} hangs {above} above the floor at {seconds(at * r.row_s)}; "
+            f"keep {keep}." + settles + also([names[i] for i in up[1:]]),
             tuple((names[i], "high") for i in up), at * r.row_s, float(highest[up[0]]), most, "mm",
         )  # fmt: skip
 

@@ -12,7 +12,7 @@ from bustle.core.judge.judgement import Judgement, of_gaits
 from bustle.core.judge.measures.feet.foot_play import FootPlay, foot_plays
 from bustle.core.judge.ways import Turn
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import also, length, number
+from bustle.core.words.wording import also, length, number, told_apart
 
 
 def foot_play(r: Reading) -> Iterator[Finding]:
@@ -30,11 +30,12 @@ def foot_play(r: Reading) -> Iterator[Finding]:
     joint, play, lever = max(worst.joints, key=lambda j: j[1] * j[2])
     source = "measured" if worst.measured else "from the servo sheet, not measured"
     severity: Severity = "stop" if eaten else "warn"
+    has, keep = told_apart(length, worst.play_mm, limit)
     eats = f" Of it {length(worst.up_mm)} is upward, out of a lift of {length(lift)}." if steps else ""
     yield Finding(
         "F29", severity, "Play at the foot",
-        f"{names[0]}'s foot has {length(worst.play_mm)} of play ({source}), most from its {joint}: "
-        f"{number(play, 1)}° at {length(lever)}; keep {length(limit)}.{eats}" + also(names[1:]),
+        f"{names[0]}'s foot has {has} of play ({source}), most from its {joint}: "
+        f"{number(play, 1)}° at {length(lever)}; keep {keep}.{eats}" + also(names[1:]),
         tuple((n, "") for n in names), None, worst.play_mm, limit, "mm",
     )  # fmt: skip
 

@@ -15,7 +15,7 @@ from bustle.core.judge.measures.joint_rates import joint_rates
 from bustle.core.judge.ways import Turn
 from bustle.core.kinds.legs import FAMILIES
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import also, degrees, length, number, seconds
+from bustle.core.words.wording import also, degrees, length, number, seconds, told_apart
 
 
 def straight_knee(r: Reading) -> Iterator[Finding]:
@@ -34,10 +34,11 @@ def straight_knee(r: Reading) -> Iterator[Finding]:
     rate = float(np.degrees(np.abs(r.of(joint_rates)[:, column]).max()))
     least, time = float(short[limbs[0], row]), r.time_at(row)
     severity: Severity = "stop" if least <= 1e-9 and r.course.solved.miss_mm[limbs[0], row] <= MISS_MM else "warn"
+    short_by, keep = told_apart(length, least, limit)
     yield Finding(
         "F47", severity, "Nearly straight knee",
-        f"{worst.name} is {length(least)} short of straight at {seconds(time)}; its {knee.label.lower()} turns up to "
-        f"{degrees(rate)} a second. Keep {length(limit)}." + also([leg.name for leg in legs[1:]]),
+        f"{worst.name} is {short_by} short of straight at {seconds(time)}; its {knee.label.lower()} turns up to "
+        f"{degrees(rate)} a second. Keep {keep}." + also([leg.name for leg in legs[1:]]),
         tuple((leg.name, "") for leg in legs), time, least, limit, "mm",
     )  # fmt: skip
 

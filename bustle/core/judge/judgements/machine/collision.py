@@ -17,7 +17,7 @@ from bustle.core.judge.measures.gaps import Gap, begin_inside, carried_gaps, gap
 from bustle.core.judge.ways import Edit, Mending, Offer, Turn
 from bustle.core.project.motion import Swings
 from bustle.core.walk.reading import Reading
-from bustle.core.words.wording import length, number, percent, seconds
+from bustle.core.words.wording import length, number, percent, seconds, told_apart
 
 OPENING = "opening"
 # So much of a sole's width is left where it is made narrower; swings are tried at these shares; an axis stands upright
@@ -64,9 +64,8 @@ def _told(r: Reading, found: list[Gap], once: str = "") -> Iterator[Finding]:
     elif severity == "stop":
         message = f"{worst.first} and {worst.second} overlap by {length(-worst.distance_mm)} at {seconds(time)}{once}."
     else:
-        # A hair under what is kept reads as much as that.
-        within = f"{'just ' if length(worst.distance_mm) == length(limit) else ''}within {length(worst.distance_mm)}"
-        message = f"{worst.first} comes {within} of {worst.second} at {seconds(time)}{once}; keep {length(limit)}."
+        near, keep = told_apart(length, worst.distance_mm, limit)
+        message = f"{worst.first} comes within {near} of {worst.second} at {seconds(time)}{once}; keep {keep}."
     more = len({(g.first, g.second) for g in close}) - 1
     if more:
         message += f" {more} more {'pair is' if more == 1 else 'pairs are'} as near."
