@@ -24,6 +24,7 @@ from numpy.typing import NDArray
 from bustle.core.document.checked import CheckedProject
 from bustle.core.edits.patches import only_motions
 from bustle.core.evaluate import evaluate
+from bustle.core.falling.pushing_point import sole_width_mm
 from bustle.core.falling.sole_middles import sole_middles
 from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.planar_twist import bring_back
@@ -39,17 +40,21 @@ Complex = NDArray[np.complex128]
 HARMONICS, TURNS = 12, 6
 # A turn that leaves more than this share of what was left before is the last.
 SHRINKS = 0.9
+# A pushing point within such a share of a sole's width of its path keeps to it.
+NEAR = 0.1
 # Both feet are taken to be down for so much of the cycle at least.
 LEAST_BOTH = 1 / 12
 
 
 @dataclass(frozen=True)
 class PendulumSway:
-    """terms, shift_mm: of the pose. residual_mm: the furthest its pushing point is still off the path."""
+    """terms, shift_mm: of the pose. residual_mm: the furthest its pushing point is still off the path; near_mm: what is
+    near enough, a share of a sole's width."""
 
     terms: tuple[SwayTerm, ...]
     shift_mm: tuple[float, float]
     residual_mm: float
+    near_mm: float
 
 
 def pendulum_sway(project: CheckedProject, gait: PhaseGait) -> PendulumSway:
@@ -67,7 +72,7 @@ def pendulum_sway(project: CheckedProject, gait: PhaseGait) -> PendulumSway:
         worst = float(np.abs(off).max())
         if found is None or worst < found.residual_mm:
             pose = trial.pose
-            found = PendulumSway(pose.sway, pose.shift_mm, worst)
+            found = PendulumSway(pose.sway, pose.shift_mm, worst, NEAR * sole_width_mm(r))
         if worst > SHRINKS * last:
             break
         last = worst

@@ -52,7 +52,8 @@ def planned_sway(body: shapes.Draft) -> Response:
         replace(f"/motions/{index}/pose/sway", [t.model_dump() for t in found.terms]),
         replace(f"/motions/{index}/pose/shift_mm", list(found.shift_mm)),
     ]
-    return answer(tried.PlannedSway(project=patched(body.project, edits), residual_mm=found.residual_mm))
+    planned = patched(body.project, edits)
+    return answer(tried.PlannedSway(project=planned, residual_mm=found.residual_mm, near_mm=found.near_mm))
 
 
 @api.post("/what-if", responses={200: tried.WhatIfView, 422: shapes.ProblemDetail})

@@ -137,10 +137,11 @@ class OwnEndsView(BaseModel):
 
 
 class PlannedSway(BaseModel):
-    """residual_mm: how far the pushing point is still off the middle of its soles."""
+    """residual_mm: how far the pushing point is still off the middle of its soles; near_mm: what is near enough."""
 
     project: CheckedProject
     residual_mm: float
+    near_mm: float
 
 
 class LogTrial(Body):

@@ -10,13 +10,21 @@ import { shown } from "@/look/number";
 export function PlannedSway({ project }: { project: Project }) {
   const motion = useBench((s) => s.motion);
   const [said, setSaid] = useState("");
+  const [far, setFar] = useState(false);
   const plan = async () => {
     try {
       const body = { project, motion };
       const found = await told<Schemas["PlannedSway"]>(client.POST("/api/planned-sway", { body }));
       replaceDraft(found.project as Project);
-      setSaid(`Planned; its pushing point keeps within ${shown(found.residual_mm, 1)} mm of the middle of its soles.`);
+      const off = `${shown(found.residual_mm, 1)} mm`;
+      setFar(found.residual_mm > found.near_mm);
+      setSaid(
+        found.residual_mm > found.near_mm
+          ? `Planned, but its pushing point still goes ${off} off the middle of its soles, further than a tenth of their width, ${shown(found.near_mm, 1)} mm. Shorter steps or less lift bring it nearer.`
+          : `Planned; its pushing point keeps within ${off} of the middle of its soles.`,
+      );
     } catch (error) {
+      setFar(false);
       setSaid(inWords(error));
     }
   };
@@ -27,7 +35,7 @@ export function PlannedSway({ project }: { project: Project }) {
       </button>
       {said && (
         <p className="hint" role="status">
-          {said}
+          {far && <i className="mark warn" aria-hidden="true" />} {said}
         </p>
       )}
     </div>
