@@ -20,8 +20,8 @@ export function PlannedSway({ project }: { project: Project }) {
       setFar(found.residual_mm > found.near_mm);
       setSaid(
         found.residual_mm > found.near_mm
-          ? `Planned, but its pushing point still goes ${off} off the middle of its soles, further than a tenth of their width, ${shown(found.near_mm, 1)} mm. Shorter steps or less lift bring it nearer.`
-          : `Planned; its pushing point keeps within ${off} of the middle of its soles.`,
+          ? `Planned, its mass taken to go level, but its pushing point still goes ${off} off the middle of its soles, further than a tenth of their width, ${shown(found.near_mm, 1)} mm. Shorter steps or less lift bring it nearer.`
+          : `Planned, its mass taken to go level; its pushing point keeps within ${off} of the middle of its soles.`,
       );
     } catch (error) {
       setFar(false);
