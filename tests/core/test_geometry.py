@@ -14,6 +14,7 @@ from bustle.core.geometry.least_rubbing import ROUND, least_rubbing
 from bustle.core.geometry.planar_twist import bring_back, carry, displacement, twist_of
 from bustle.core.geometry.rates import body_rates, continued, rates
 from bustle.core.geometry.resting_plane import above, resting_plane
+from bustle.core.geometry.stacked_turns import left_over, products, put_at
 from bustle.core.geometry.width import width
 from tests.seeded import SeededTest
 
@@ -182,6 +183,28 @@ class Rates(SeededTest):
         first, second = rates(continued(values), 0.1)
         np.testing.assert_allclose(second[[0, -1]], 0.0, atol=1e-9)
         np.testing.assert_allclose(first[0], (values[1] - values[0]) / 0.1, atol=1e-9)
+
+
+class StacksOfTurns(SeededTest):
+    def test_what_turns_leave_over_is_the_librarys_at_any_angle(self):
+        """From nothing to half a turn, which may be told either way round."""
+        angles = np.concatenate([self.random.uniform(0, np.pi, 195), [0.0, 1e-12, 1e-7, np.pi - 1e-9, np.pi]])
+        vectors = self.random.normal(size=(200, 3))
+        vectors *= (angles / np.linalg.norm(vectors, axis=1))[:, None]
+        at = Rotation.random(200, rng=self.random)
+        aims = (Rotation.from_rotvec(vectors) * at).as_matrix()
+        found = left_over(aims[None], at.as_matrix()[None])[0]
+        np.testing.assert_allclose(np.linalg.norm(found, axis=1), angles, atol=1e-7)
+        again = (Rotation.from_rotvec(found) * at).as_matrix()
+        np.testing.assert_allclose(again, aims, atol=1e-7, err_msg=str(self.seed))
+
+    def test_one_after_another_and_points_on_them(self):
+        one, other = (Rotation.random(30, rng=self.random) for _ in range(2))
+        np.testing.assert_allclose(products(one.as_matrix(), other.as_matrix()), (one * other).as_matrix(), atol=1e-12)
+        points, at = self.random.normal(size=(4, 3)), self.random.normal(size=(30, 3))
+        carried = put_at(points, at, one.as_matrix())
+        for k, point in enumerate(points):
+            np.testing.assert_allclose(carried[k], one.apply(point) + at, atol=1e-12)
 
 
 class Arrays(SeededTest):

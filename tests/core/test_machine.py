@@ -302,3 +302,18 @@ class JointAxes(SeededTest):
                 way = axis if r.kit.slides[n] else np.cross(axis, tip - centre)
                 with self.subTest(shape=shape, joint=r.kit.joints[n].path):
                     np.testing.assert_allclose((moved[n][2] - tip) / hair, way, atol=0.02)
+
+
+class WhatALimbIs(SeededTest):
+    def test_a_copy_in_which_something_differs_is_asked_anew(self):
+        """Whether it steps is worked out once of a limb, and not taken along to another."""
+        walker = start("four_casters", "Asked", float(self.random.uniform(120, 300))).walker
+        leg = walker.legs[0]
+        self.assertTrue(leg.steps)
+        bare = leg.model_copy(update={"feet": ()})
+        self.assertEqual((bare.steps, bare.passive), (False, False))
+        self.assertEqual(leg.model_copy(), leg)
+        fewer = walker.model_copy(update={"limbs": tuple(limb for limb in walker.limbs if limb is not leg)})
+        self.assertNotIn(leg, fewer.legs)
+        self.assertEqual(len(fewer.legs), len(walker.legs) - 1)
+        self.assertEqual(type(leg).model_validate(leg.model_dump()), leg)
