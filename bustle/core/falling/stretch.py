@@ -212,6 +212,20 @@ TOLD = (
 
 
 @compiled
+def _stand_and_hang(standing: int, legs: Indices, steps: Indices) -> Indices:
+    """The two limbs that stand, or the one twice, a bit for each of the legs, and then those of the steps that hang."""
+    found, count = np.full(2 + len(steps), -1), 2
+    for k in range(len(legs)):
+        if standing >> k & 1:
+            found[0] = legs[k] if found[0] < 0 else found[0]
+            found[1] = legs[k]
+    for limb in steps:
+        if limb != found[0] and limb != found[1]:
+            found[count], count = limb, count + 1
+    return found[:count]
+
+
+@compiled
 def _about(inertia: Array, kg: float, centre: Array, one: Array, way: Array) -> float:
     """kg·m² about a line over the ground, of what is told about its centre (3,) m:  n·I·n + m·|n × (c − p)|²."""
     u, v = way
@@ -240,19 +254,9 @@ def lean_over(
     ways = np.zeros((count, most_rows, 2))
     for s in range(count):
         begins, lasts, standing = stretches[s]
-        rows, feet, hung = (begins + np.arange(lasts)) % samples, np.empty(2 + len(steps), np.intp), 2
-        feet[0] = -1
-        for k in range(len(legs)):
-            if standing >> k & 1:
-                feet[0] = legs[k] if feet[0] < 0 else feet[0]
-                feet[1] = legs[k]
-        for limb in steps:
-            if limb != feet[0] and limb != feet[1]:
-                feet[hung], hung = limb, hung + 1
+        rows, feet = (begins + np.arange(lasts)) % samples, _stand_and_hang(standing, legs, steps)
         nodes, at, fresh = _from_event_to_event(rows, time_s, beside, before, samples, row_s, whole_s)
-        places, centre, one, way, high = _laid_out(
-            nodes, feet[:hung], feet_mm, com_mm, fresh, x, y, theta, downhill
-        )  # fmt: skip
+        places, centre, one, way, high = _laid_out(nodes, feet, feet_mm, com_mm, fresh, x, y, theta, downhill)
         first = 1 if nodes[0] != rows[0] else 0
         middle, end = first + lasts // 2, first + lasts
         own_centre = com_mm[nodes[middle]] / 1000
