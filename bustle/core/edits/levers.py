@@ -32,7 +32,8 @@ class Lever:
 
     low, high: how far it goes. step: its finest turn. typed: what may be typed, which is as far as the field allows.
     relative: the value counts from where it stands now. say(project, motion, value): what setting it does, in words; by
-    default the label with both values.
+    default the label with both values. in_hand: so many steps are left beyond the least that mends something, where
+    walking asks for more room than standing.
     """
 
     name: str

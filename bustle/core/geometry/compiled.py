@@ -10,7 +10,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
 from functools import wraps
 from hashlib import sha256
-from math import cos, sin, sqrt
+from math import atan2, cos, sin, sqrt
 from pathlib import Path
 from threading import Lock, Timer
 from typing import Any, TypeVar, cast
@@ -232,6 +232,28 @@ def rotation(v: Vector) -> Array:
     found[1, 0], found[1, 1], found[1, 2] = b * x * y + a * z, 1 - b * (x * x + z * z), b * y * z - a * x
     found[2, 0], found[2, 1], found[2, 2] = b * x * z - a * y, b * y * z + a * x, 1 - b * (x * x + y * y)
     return found
+
+
+@compiled
+def turn_between(one: Matrix, other: Matrix) -> Vector:
+    """The turn, a vector along its axis, that takes one frame to another, log(other·oneᵀ): by its unit quaternion, from
+    the largest part of that (after Shepperd 1978), so that no digits are lost at any angle."""
+    (x, y, z), (a, b, c) = one, other
+    xx, yy, zz = dot(a, x), dot(b, y), dot(c, z)
+    u, v, w = dot(c, y) - dot(b, z), dot(a, z) - dot(c, x), dot(b, x) - dot(a, y)
+    if xx + yy + zz >= max(xx, yy, zz):
+        half = 1.0 + xx + yy + zz
+    elif xx >= yy and xx >= zz:
+        half, u, v, w = u, 1.0 + xx - yy - zz, dot(a, y) + dot(b, x), dot(a, z) + dot(c, x)
+    elif yy >= zz:
+        half, u, v, w = v, dot(a, y) + dot(b, x), 1.0 + yy - xx - zz, dot(b, z) + dot(c, y)
+    else:
+        half, u, v, w = w, dot(a, z) + dot(c, x), dot(b, z) + dot(c, y), 1.0 + zz - xx - yy
+    if half < 0:
+        half, u, v, w = -half, -u, -v, -w
+    size = sqrt(u * u + v * v + w * w)
+    by = 2 * atan2(size, half) / size if size > 0 else 0.0
+    return u * by, v * by, w * by
 
 
 @compiled

@@ -25,14 +25,15 @@ def displacement(
     times = np.asarray(t, dtype=np.float64)
     one, other, turning = (np.asarray(v, dtype=np.float64).ravel() for v in (vx, vy, omega))
     x, y, theta = _gone(one, other, turning, times.ravel())
-    shape = times.shape if times.ndim else np.shape(omega)
+    shape = np.broadcast_shapes(times.shape, np.shape(vx), np.shape(vy), np.shape(omega))
     return x.reshape(shape), y.reshape(shape), theta.reshape(shape)
 
 
 @compiled_for(floats(1), floats(1), floats(1), floats(1))
 def _gone(vx: Array, vy: Array, omega: Array, t: Array) -> tuple[Array, Array, Array]:
-    """Of as many, or one for all."""
-    count = max(len(vx), len(vy), len(omega), len(t))
+    """Of as many, or one for all; of none, where one of them has none."""
+    least = min(len(vx), len(vy), len(omega), len(t))
+    count = max(len(vx), len(vy), len(omega), len(t)) if least else 0
     x, y, theta = np.empty(count), np.empty(count), np.empty(count)
     for n in range(count):
         u, v = vx[n if len(vx) > 1 else 0], vy[n if len(vy) > 1 else 0]

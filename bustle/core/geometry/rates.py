@@ -19,11 +19,13 @@ from bustle.core.geometry.compiled import (
     compiled_for,
     flags,
     floats,
+    matrix,
     minus,
     product,
     put,
     through,
     times,
+    turn_between,
 )
 
 
@@ -82,16 +84,8 @@ def rates_round(values: Array, straight: Flags, step_s: float) -> tuple[Array, A
 
 @compiled
 def _way(one: Array, other: Array) -> Vector:
-    """log(Rᵀ·R'): axis times angle, for angles below π."""
-    turn = np.empty((3, 3))
-    for i in range(3):
-        for k in range(3):
-            turn[i, k] = one[0, i] * other[0, k] + one[1, i] * other[1, k] + one[2, i] * other[2, k]
-    x, y, z = turn[2, 1] - turn[1, 2], turn[0, 2] - turn[2, 0], turn[1, 0] - turn[0, 1]
-    sine = np.sqrt(x * x + y * y + z * z) / 2
-    angle = np.arctan2(sine, (turn[0, 0] + turn[1, 1] + turn[2, 2] - 1) / 2)
-    scale = angle / (2 * sine) if sine > 1e-12 else 0.5
-    return x * scale, y * scale, z * scale
+    """log(Rᵀ·R'): axis times angle."""
+    return turn_between(matrix(other.T), matrix(one.T))
 
 
 @compiled

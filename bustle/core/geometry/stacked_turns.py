@@ -1,17 +1,11 @@
-"""Stacks of turns, one at each sample, worked out in a go: of products so small a library's call costs more than they.
-
-Rotation vectors by way of quaternions, from the largest of their four parts, so that no digits are lost at any angle
-(source: any text on attitude; after Shepperd 1978).
-"""
+"""Stacks of turns, one at each sample, worked out in a go: of products so small a library's call costs more."""
 
 from __future__ import annotations
-
-from math import atan2, sqrt
 
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
-from bustle.core.geometry.compiled import Vector, back_of, compiled, compiled_for, floats, matrix, of, plus, put, vector
+from bustle.core.geometry.compiled import back_of, compiled_for, floats, matrix, of, plus, put, turn_between, vector
 
 
 @compiled_for(floats(3), floats(3))
@@ -50,36 +44,12 @@ def about_axes(k: Array, k_squared: Array, sines: Array, cosines: Array) -> Arra
     return found
 
 
-@compiled
-def _rotation_vector(turn: Array) -> Vector:
-    trace, largest = turn[0, 0] + turn[1, 1] + turn[2, 2], 0
-    for i in range(1, 3):
-        largest = i if turn[i, i] > turn[largest, largest] else largest
-    i, j, k = largest, (largest + 1) % 3, (largest + 2) % 3
-    parts = np.empty(4)
-    if trace >= turn[i, i]:
-        parts[0], parts[1] = turn[2, 1] - turn[1, 2], turn[0, 2] - turn[2, 0]
-        parts[2], parts[3] = turn[1, 0] - turn[0, 1], 1.0 + trace
-    else:
-        parts[i], parts[j] = 1.0 - trace + 2.0 * turn[i, i], turn[j, i] + turn[i, j]
-        parts[k], parts[3] = turn[k, i] + turn[i, k], turn[k, j] - turn[j, k]
-    x, y, z, w = parts
-    if w < 0:
-        x, y, z, w = -x, -y, -z, -w
-    size = sqrt(x * x + y * y + z * z)
-    scale = 2.0 * atan2(size, w) / size if size > 0.0 else 0.0
-    return x * scale, y * scale, z * scale
-
-
 @compiled_for(floats(4), floats(4))
 def left_over(aims: Array, turns: Array) -> Array:
     """(L, S, 3) rad: the rotation vectors that would bring turns to what is aimed for, log(aim·turnᵀ)."""
     limbs, samples = turns.shape[:2]
-    found, rest = np.empty((limbs, samples, 3)), np.empty((3, 3))
+    found = np.empty((limbs, samples, 3))
     for n in range(limbs):
         for s in range(samples):
-            own = matrix(turns[n, s])
-            for i in range(3):
-                put(rest[i], of(own, vector(aims[n, s, i])))
-            put(found[n, s], _rotation_vector(rest))
+            put(found[n, s], turn_between(matrix(turns[n, s]), matrix(aims[n, s])))
     return found

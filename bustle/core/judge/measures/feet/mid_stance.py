@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,7 +9,6 @@ import numpy as np
 from bustle.core.geometry.arrays import Array, Indices
 from bustle.core.geometry.serial_chain import jacobian
 from bustle.core.judge.measures.gait_phase import samples_at
-from bustle.core.machine.limb_groups import Group
 from bustle.core.project.walker import Limb
 from bustle.core.walk.reading import Reading
 
@@ -28,16 +26,11 @@ class MidStance:
     slope: Array
 
 
-def _by_group(r: Reading) -> Iterator[tuple[Group, Array, Array]]:
-    for group, (points, frames) in zip(r.assembled.parts, r.course.solved.by_group, strict=True):
-        yield group, points, frames
-
-
 def mid_stances(r: Reading) -> list[MidStance]:
     """One per leg that takes part; none where the motion is no gait."""
     found: list[MidStance] = []
     course = r.course.solved
-    for group, own_points, own_frames in _by_group(r) if r.gait else []:
+    for group, (all_points, all_frames) in zip(r.assembled.parts, course.by_group, strict=True) if r.gait else ():
         rows = [n for n, m in enumerate(group.members) if r.project.walker.limbs[m].name in r.timing]
         if not rows:
             continue
@@ -46,7 +39,7 @@ def mid_stances(r: Reading) -> list[MidStance]:
         timing = [r.timing[limb.name] for limb in limbs]
         at = samples_at(r, [leg.phase + leg.duty / 2 for leg in timing])
         joints = course.joints[np.array(at)[:, None], columns]
-        points, frames = own_points[rows, at], own_frames[rows, at]
+        points, frames = all_points[rows, at], all_frames[rows, at]
         own = [course.swung.get(limb.section) for limb in limbs] if course.swung else []
         before = [s and s.only(slice(k, k + 1)) for s, k in zip(own, at, strict=True)] if any(own) else []
         still, along = points, frames

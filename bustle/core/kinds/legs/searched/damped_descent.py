@@ -22,6 +22,7 @@ from bustle.core.geometry.compiled import (
     minus,
     solved,
     times,
+    turn_between,
     vector,
 )
 from bustle.core.geometry.serial_chain import Chain, past_hinge
@@ -84,30 +85,9 @@ def _coupling(chain: Chain) -> Array:
 
 
 @compiled
-def _turn_between(x: Vector, y: Vector, z: Vector, wanted: Array) -> Vector:
-    """The turn, a vector along its axis, that takes a frame with these rows to the one wanted: by the unit quaternion
-    of R = wanted·frameᵀ, taken from its largest part (Shepperd)."""
-    a, b, c = vector(wanted[0]), vector(wanted[1]), vector(wanted[2])
-    xx, yy, zz = dot(a, x), dot(b, y), dot(c, z)
-    u, v, w = dot(c, y) - dot(b, z), dot(a, z) - dot(c, x), dot(b, x) - dot(a, y)
-    if xx + yy + zz >= max(xx, yy, zz):
-        half = 1.0 + xx + yy + zz
-    elif xx >= yy and xx >= zz:
-        half, u, v, w = u, 1.0 + xx - yy - zz, dot(a, y) + dot(b, x), dot(a, z) + dot(c, x)
-    elif yy >= zz:
-        half, u, v, w = v, dot(a, y) + dot(b, x), 1.0 + yy - xx - zz, dot(b, z) + dot(c, y)
-    else:
-        half, u, v, w = w, dot(a, z) + dot(c, x), dot(b, z) + dot(c, y), 1.0 + zz - xx - yy
-    if half < 0:
-        half, u, v, w = -half, -u, -v, -w
-    size = math.sqrt(u * u + v * v + w * w)
-    by = 2 * math.atan2(size, half) / size if size > 0 else 0.0
-    return u * by, v * by, w * by
-
-
-@compiled
 def _tilt_between(x: Vector, y: Vector, z: Vector, wanted: Array) -> Vector:
-    """Likewise, of the shortest turn that takes the frame's third axis to the one wanted."""
+    """The shortest turn, a vector along its axis, that takes a frame's third axis, of rows x, y and z, to the one
+    wanted."""
     normal, upright = (x[2], y[2], z[2]), (wanted[0, 2], wanted[1, 2], wanted[2, 2])
     axis, cosine = crossed(normal, upright), dot(normal, upright)
     sine = math.sqrt(dot(axis, axis))
@@ -145,7 +125,7 @@ def _look(
     gap[0], gap[1], gap[2] = minus(vector(target), at)
     gap[3], gap[4], gap[5] = 0.0, 0.0, 0.0
     if asks == POSE:
-        gap[3], gap[4], gap[5] = _turn_between(x, y, z, wanted)
+        gap[3], gap[4], gap[5] = turn_between((x, y, z), matrix(wanted))
     elif asks == LEVEL:
         gap[3], gap[4], gap[5] = _tilt_between(x, y, z, wanted)
     for k in range(joints):
