@@ -111,6 +111,18 @@ class Twists(SeededTest):
         x, y = self.random.uniform(-200, 200, (2, 30))
         np.testing.assert_allclose(bring_back(pose, *carry(pose, x, y)), [x, y], atol=1e-10)
 
+    def test_it_takes_one_of_each_or_many_or_none(self):
+        """Of no instants there is nowhere that it has got to."""
+        vx, vy, omega = (float(v) for v in self.random.uniform(-2, 2, 3))
+        t = self.random.uniform(0, 3, 5)
+        whole = displacement(vx, vy, omega, t)
+        for n in range(5):
+            each = displacement(np.full(3, vx), vy, omega, t[n])
+            for one, all_of_them in zip(each, whole, strict=True):
+                np.testing.assert_allclose(one, np.full(3, all_of_them[n]), atol=1e-12)
+        for nowhere in (displacement(vx, vy, omega, np.empty(0)), displacement(np.empty(0), np.empty(0), 0.5, 1.0)):
+            self.assertEqual([v.shape for v in nowhere], [(0,)] * 3)
+
 
 class Easing(SeededTest):
     def test_it_starts_and_ends_without_speed_or_acceleration_and_never_turns_back(self):
@@ -183,20 +195,6 @@ class Rates(SeededTest):
         first, second = rates(continued(values), 0.1)
         np.testing.assert_allclose(second[[0, -1]], 0.0, atol=1e-9)
         np.testing.assert_allclose(first[0], (values[1] - values[0]) / 0.1, atol=1e-9)
-
-
-class Twists(SeededTest):
-    def test_it_takes_one_of_each_or_many_or_none(self):
-        """Of no instants there is nowhere that it has got to."""
-        vx, vy, omega = (float(v) for v in self.random.uniform(-2, 2, 3))
-        t = self.random.uniform(0, 3, 5)
-        whole = displacement(vx, vy, omega, t)
-        for n in range(5):
-            each = displacement(np.full(3, vx), vy, omega, t[n])
-            for one, all_of_them in zip(each, whole, strict=True):
-                np.testing.assert_allclose(one, np.full(3, all_of_them[n]), atol=1e-12)
-        for nowhere in (displacement(vx, vy, omega, np.empty(0)), displacement(np.empty(0), np.empty(0), 0.5, 1.0)):
-            self.assertEqual([v.shape for v in nowhere], [(0,)] * 3)
 
 
 class StacksOfTurns(SeededTest):
