@@ -39,7 +39,7 @@ VARIANTS = (NOMINAL, (2.0, None, 0.0), (8.0, None, 0.0), (4.0, 0.4, 0.0), (4.0, 
 WALKS = {
     "two_full": "Forward", "two_planar": "Forward", "two_parallelogram": "Forward", "two_moving_mass": "Forward",
     "two_servo": "Forward", "two_wheels": "Forward", "four_sprawled": "Trot", "four_upright": "Trot",
-    "four_upright_2": "Trot",
+    "four_upright_2": "Trot", "four_radial_2": "Trot", "six_two_radial": "Slowly",
 }  # fmt: skip
 
 
@@ -94,7 +94,10 @@ class TakesItsLeanOn(SeededTest):
 
 def four_by_numbers(random):
     """Four legs of three joints, or of two, as they come."""
-    shares = {"sprawled_3": (0.25, 0.5, 0.6), "upright_3": (0.12, 0.5, 0.5), "upright_2": (0.1, 0.5, 0.5)}
+    shares = {
+        "sprawled_3": (0.25, 0.5, 0.6), "upright_3": (0.12, 0.5, 0.5), "upright_2": (0.1, 0.5, 0.5),
+        "sprawled_2": (0.25, 0.75),
+    }  # fmt: skip
     family, placed = str(random.choice(list(shares))), str(random.choice(["sides", "round"]))
     leg = float(random.uniform(60, 350))
     links = tuple(round(leg * share * float(random.uniform(0.7, 1.4)), 1) for share in shares[family])

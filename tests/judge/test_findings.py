@@ -183,7 +183,7 @@ class Judgement(SeededTest):
                 others = [f.message for f in found if not (scuffs and f.code == "F12" and f.severity == "warn")]
                 self.assertEqual(others, [], f"{shape} {length} {motion.name}, seed {self.seed}")
 
-    def test_every_starting_shape_stands_walks_starts_and_stops(self):
+    def test_every_starting_shape_has_the_walks_of_its_kind(self):
         for shape in SHAPES:
             project = start(shape, "Shape", 200.0)
             names = {m.name for m in project.motions}
@@ -191,6 +191,14 @@ class Judgement(SeededTest):
             yaws = all(any(j.name == "yaw" for j in m.joints) for m in project.walker.legs if len(m.joints) > 2)
             if yaws and any(len(m.joints) > 2 for m in project.walker.legs):
                 self.assertIn("Turn left", names, shape)
+            ahead = [m for m in project.motions if m.name in ("Forward", "Slowly", "Trot")]
+            # The fewest that are down at once, of each walk ahead: three or two of four, three or more of six.
+            down = [int(evaluate(project, m.name).reading.course.contact.sum(axis=0).min()) for m in ahead]
+            group, legs = SHAPES[shape].group, len(project.walker.legs)
+            if group == "Four legs":
+                self.assertEqual((legs, sorted(down)), (4, [2, 3]), shape)
+            elif group == "Six legs":
+                self.assertEqual((legs, sorted(down)), (6, [3, 4]), shape)
 
     @in_turns
     def test_the_demo_is_sound_but_for_its_two_flaws(self):

@@ -216,6 +216,10 @@ class SetRound(SeededTest):
             with self.subTest(shape=shape, seed=self.seed):
                 self.assertEqual(found.motion("Forward").travel, "implied")
                 self.assertGreater(evaluate(found, "Forward").figure("stride_mm"), 5.0)
+                # And in the other way of its kind, which its legs lead too.
+                other = "Trot" if shape == "four_radial_2" else "Slowly"
+                self.assertEqual(found.motion(other).travel, "implied")
+                self.assertGreater(evaluate(found, other).figure("stride_mm"), 3.0)
 
     @in_turns
     def test_a_walk_whose_legs_step_in_another_order_than_ahead_has_a_start_and_a_stop_of_its_own(self):

@@ -7,6 +7,8 @@ body goes where that lets it (see `walk/implied_travel`).
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from bustle.core.document.checked import CheckedProject
 from bustle.core.dry_run.dry_run import NOMINAL, VARIANTS, dry_run
 from bustle.core.evaluate import evaluate
@@ -25,11 +27,11 @@ GETS_ON = 0.2
 STROKES = (0.14, 0.1, 0.07, 0.05, 0.035)
 
 
-def crawls(project: CheckedProject, timing: PhaseGait, length: float) -> list[PhaseGait]:
+def crawls(project: CheckedProject, timing: PhaseGait, length: float, ways: Sequence[str] = WAYS) -> list[PhaseGait]:
     """The walks of that timing, or on four legs in that order of them that keeps the most margin; none where it gets
     nowhere."""
     found = []
-    for way in WAYS:
+    for way in ways:
         walk = _longest(project, timing.model_copy(update={"travel": "implied", "name": way}), length)
         if walk:
             found.append(walk)

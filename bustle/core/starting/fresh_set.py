@@ -23,7 +23,7 @@ from bustle.core.judge.judgements.balance.into_the_slope import uphill_shifts
 from bustle.core.judge.judgements.ground.scuffing import feet_brought_along
 from bustle.core.judge.judgements.joints.out_of_reach import as_its_legs_stand
 from bustle.core.judge.judgements.machine.collision import soles_brought_apart
-from bustle.core.kinds.gaits import CUSTOM
+from bustle.core.kinds.gaits import CUSTOM, Gait
 from bustle.core.kinds.gaits.in_turn import cycle_in_turn_s, duty_in_turn, phases_in_turn
 from bustle.core.loads.held_by_supports import legs_half_mm
 from bustle.core.project.motion import LegTiming, Motion, PhaseGait, Pose
@@ -42,7 +42,7 @@ from bustle.core.starting.building_blocks import (
     TROTS,
     crawls_held,
 )
-from bustle.core.starting.crawls import crawls
+from bustle.core.starting.crawls import WAYS, crawls
 from bustle.core.starting.starting_walkers import LEG_LENGTH_MM
 from bustle.core.starting.timed_walks import (
     held_at_least,
@@ -277,17 +277,23 @@ def _more(standing: CheckedProject, length: float, tell: Tell) -> CheckedProject
         led = crawls(standing, timing, length)
         if not led:
             raise _nothing_walks(standing, why)
-        return with_motions(standing, [*led, stand])
+        made = with_motions(standing, [*led, stand])
     if trots:
         stands = [m for m in made.motions if isinstance(m, PhaseGait) and m.stands]
         made = with_motions(made, [*(m for m in made.motions if m not in stands), *trots, *stands])
     slow = next((g for g in fitting(standing) if g.name in ("ripple", "wave")), None)
     if legs == 6 and slow:
-        walks = motion_set(standing, slow.name).made
-        ahead = next((m.motion for m in walks if m.motion.name == "Forward"), None)
-        if ahead:
-            made = with_motions(made, [*made.motions, ahead.model_copy(update={"name": SLOWLY})])
+        ahead = _slowly(standing, slow, made, length)
+        made = with_motions(made, [*made.motions, *(m.model_copy(update={"name": SLOWLY}) for m in ahead)])
     return made
+
+
+def _slowly(standing: CheckedProject, slow: Gait, made: CheckedProject, length: float) -> list[PhaseGait]:
+    """Its walk ahead with more feet down, led by its legs where they lead those made so far."""
+    if any(isinstance(m, PhaseGait) and m.travel == "implied" for m in made.motions):
+        return crawls(standing, template(standing, slow), length, WAYS[:1])
+    walks = motion_set(standing, slow.name).made
+    return [m.motion for m in walks if m.motion.name == "Forward"][:1]
 
 
 def _falls(made: CheckedProject) -> str:

@@ -17,6 +17,7 @@ from bustle.core.kinds.legs import FAMILIES
 from bustle.core.starting.building_blocks import (
     FOUR,
     SIX,
+    SLOWLY,
     TROTS,
     Built,
     crawls_held,
@@ -133,11 +134,12 @@ def built_from(own: OwnNumbers) -> Built:
     walks = ("Forward", "Back") if one_way else ("Forward", "Back", "Turn left", "Turn right")
     if len(ENDS[own.family]) == 3:
         walks = (*walks, "Sideways left", "Sideways right")
-    trots = own.legs == 4 and own.family in TROTS
+    if own.legs == 6:
+        walks = (*walks, SLOWLY)
     return Built(
         limbs, size, mm(ride), centres, length * (0.14 if two else 0.22), mm(length * 0.11), walks,
         travel="implied" if two and own.placed == "round" else "asked", body=own.body,
-        timed=(TROTS[own.family],) if trots else (),
+        timed=(TROTS[own.family],) if own.legs == 4 else (),
         against_sag=crawls_held(own.family, own.legs, own.placed == "sides"),
         servo=SERVOS[own.servo] if own.servo else None, frame_g=own.frame_g,
     )  # fmt: skip

@@ -88,8 +88,10 @@ def radial(legs: int, joints: int, length: float) -> Built:
     if joints == 2:
         stroke = length * (0.14 if legs == 6 else 0.1)
         return Built(
-            limbs, size, mm(length * 0.4), {"lift": -32.0}, stroke, mm(length * 0.1), TURNING,
-            duty=_duty(legs), travel="implied", against_sag=crawls_held("sprawled_2", legs, aside=False),
+            limbs, size, mm(length * 0.4), {"lift": -32.0}, stroke, mm(length * 0.1),
+            (*TURNING, SLOWLY) if legs == 6 else TURNING, duty=_duty(legs), travel="implied",
+            timed=(TROTS["sprawled_2"],) if legs == 4 else (),
+            against_sag=crawls_held("sprawled_2", legs, aside=False),
         )  # fmt: skip
     return Built(
         limbs,

@@ -196,6 +196,7 @@ def _walk(
         pose=pose,
         moves_of_arms=_thrown(project, timed),
         balance=gait.balance,
+        travel=timed.travel,
     )
 
 
