@@ -19,7 +19,10 @@ from bustle.core.document.file import read_json
 from bustle.core.dry_run.dry_run import dry_run
 from bustle.core.edits.levers import LEVERS
 from bustle.core.evaluate import evaluate
-from bustle.core.judge.registry import shown_at
+from bustle.core.judge.registry import shown_at, told_at
+from bustle.core.loads.foot_forces import foot_forces
+from bustle.core.loads.held_against_sag import sent_joints, sent_servos
+from bustle.core.loads.joint_torques import joint_torques
 from bustle.core.project.project import document
 from bustle.core.search.motion_set import motion_set
 from bustle.core.search.sound_band import sound_band
@@ -102,6 +105,18 @@ def rested(bodies: Iterator[bytes]) -> float:
     return time.process_time() - begun
 
 
+def carrying_s(body: bytes, known: bool) -> float:
+    """Processor seconds that loads take once the walk is worked out, or once a drag at stride is judged."""
+    asked = read_json(body)
+    plan = evaluate(parse_project(asked["project"]), asked["motion"])
+    if known:
+        told_at(plan.reading, "stride")
+    begun = time.process_time()
+    for measure in (foot_forces, joint_torques, sent_joints, sent_servos):
+        plan.reading.of(measure)
+    return time.process_time() - begun
+
+
 def hundred_steps(project: CheckedProject) -> CheckedProject:
     """Fifty cycles of a tripod, two steps each: ahead, round, ahead again."""
     parts = [("Forward", 20.0), ("Turn left", 10.0), ("Forward", 20.0)]
@@ -163,6 +178,11 @@ def main() -> None:
     tell("reading and checking the draft alone", least_s(lambda: parse_project(read_json(body)["project"])))
     print(f"page faults of a drag: {page_faults(lambda: answered(request(six, 'stride')))}")
 
+    for against in ("off", "static", "full"):
+        drags = dragged(six.model_copy(update={"against_sag": against}), "load")
+        alone, beside = (min(carrying_s(next(drags), known) for _ in range(ROUNDS)) for known in (False, True))
+        tell(f"forces, torques and sent angles, held against sag {against}, nothing else asked", alone, 0.12)
+        tell("the same, beside what a drag at stride judges", beside, 0.12)
     for shape, walk in (("two_full", "Forward"), ("four_upright", "Trot")):
         project = start(shape, "Bench", 220.0)
         named = [m.name for m in project.motions].index(walk)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Callable, Iterable
+from operator import call, is_
 from threading import Lock
 from typing import Generic, TypeVar
 from weakref import ref
@@ -30,7 +31,7 @@ class KeptByIdentity(Generic[T]):
         with self._lock:
             refs, known = self._kept.get(key, (None, None))
             # Another may have got the place in memory of one that is gone.
-            if refs is not None and all(kept() is value for kept, value in zip(refs, values, strict=True)):
+            if refs is not None and all(map(is_, map(call, refs), values)):
                 self._kept.move_to_end(key)
                 return known  # type: ignore[return-value]
         found = work()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from typing import Annotated, Literal
 
 from pydantic import Field, Strict
@@ -159,7 +160,7 @@ class PhaseGait(Value):
         """Whether the body travels."""
         return any((self.twist.vx_mm_s, self.twist.vy_mm_s, self.twist.omega_deg_s))
 
-    @property
+    @cached_property
     def held_legs(self) -> frozenset[str]:
         return frozenset(leg.limb for leg in self.held)
 

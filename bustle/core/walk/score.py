@@ -189,11 +189,15 @@ class Scored:
     @cached_property
     def _flights(self) -> tuple[Flight, ...]:
         """Feet without a track, those with one swing together."""
-        by_swing: dict[Swing | None, list[int]] = {}
+        alike: dict[int, list[int]] = {}
         for i, foot in enumerate(self.feet):
             if not foot.track:
-                by_swing.setdefault(foot.swing if len(foot.lift_s) else None, []).append(i)
-        return tuple(Flight.of(swing, limbs, [self.feet[i] for i in limbs]) for swing, limbs in by_swing.items())
+                alike.setdefault(id(foot.swing) if len(foot.lift_s) else 0, []).append(i)
+        each = ([self.feet[i] for i in limbs] for limbs in alike.values())
+        return tuple(
+            Flight.of(feet[0].swing if own else None, limbs, feet)
+            for (own, limbs), feet in zip(alike.items(), each, strict=True)
+        )
 
     def body(self, t: Array) -> BodyTrack:
         return self.body_at(self.told(t))

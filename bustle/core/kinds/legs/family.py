@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -64,6 +65,17 @@ class Build:
     high: Array
     chain: Chain
     nearest: bool = True
+
+    @cached_property
+    def alike(self) -> tuple[list[int], ...]:
+        """Which limbs have the same dimensions: those together."""
+        rows: dict[tuple[object, ...], list[int]] = {}
+        for row, own in enumerate(
+            zip(self.lengths.tolist(), self.hip.tolist(), self.mirrored, self.branch, strict=True)
+        ):
+            lengths, hip, mirrored, branch = own
+            rows.setdefault((*lengths, *hip, bool(mirrored), int(branch)), []).append(row)
+        return tuple(rows.values())
 
     def only(self, rows: Indices | list[int]) -> Build:
         """The same for some of the limbs."""

@@ -12,13 +12,13 @@ A sprawled leg has W = z, X = x, Y = y; an upright one has W = x, X = −z, Y = 
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags, Indices
-from bustle.core.kinds.legs.family import BLOCK, REACHED_MM, Solution
+from bustle.core.kinds.legs.family import BLOCK, REACHED_MM, Build, Solution
 from bustle.core.kinds.legs.two_link_triangle import difference, two_link, wrapped
 
 # Directions tried round each rim of the workspace, and halvings of the best one's neighbourhood.
@@ -40,24 +40,35 @@ class HipAndKnee:
     nearest: bool = True
 
 
-def solve_limbs(legs: Sequence[HipAndKnee], points: Array, upright: bool = False) -> Solution:
-    """Closed form for one leg per row of points (L, S, 3) mm, in each mount's frame → joints ψ, α, β. Legs alike are
-    solved as one that goes to all their points."""
-    if len(legs) > 1 and all(leg == legs[0] for leg in legs):
-        one = solve_limbs(legs[:1], points.reshape(1, -1, 3), upright)
-        shape = points.shape[:2]
-        joints = one.joints[0].T.reshape(3, *shape).transpose(1, 2, 0)
-        found = (joints, one.residual.reshape(*shape, 6), one.reached.reshape(shape), one.short.reshape(shape))
-        return Solution(*found)
-    limbs, samples, _ = points.shape
-    joints = np.empty((limbs, 3, samples)).transpose(0, 2, 1)  # each joint's angles side by side in memory
-    residual = np.zeros((limbs, samples, 6))
-    reached, short = np.ones((limbs, samples), dtype=bool), np.zeros((limbs, samples))
-    for i, leg in enumerate(legs):
-        for rows, gap in _solve(leg, points[i], joints[i], upright):
-            residual[i, rows, :3] = gap
-            short[i, rows] = np.linalg.norm(gap, axis=-1)
-            reached[i, rows] = short[i, rows] <= REACHED_MM
+def solve_limbs(
+    build: Build, leg_of: Callable[[Build, int], HipAndKnee], points: Array, upright: bool = False
+) -> Solution:
+    """Closed form for the build's limbs, one per row of points (L, S, 3) mm, in each mount's frame → joints ψ, α, β.
+    Legs alike are solved as one that goes to all their points."""
+    groups, shape = build.alike, points.shape[:2]
+    found = []
+    for rows in groups:
+        own = points if len(groups) == 1 else points[rows]
+        one = solve_leg(leg_of(build, rows[0]), own.reshape(-1, 3), upright)
+        lead = len(rows), shape[1]
+        joints = one.joints[0].T.reshape(3, *lead).transpose(1, 2, 0)
+        found.append((joints, one.residual.reshape(*lead, 6), one.reached.reshape(lead), one.short.reshape(lead)))
+    if len(groups) == 1:
+        return Solution(*found[0])
+    back = np.argsort(np.concatenate(groups))
+    return Solution(*(np.concatenate(parts)[back] for parts in zip(*found, strict=True)))
+
+
+def solve_leg(leg: HipAndKnee, points: Array, upright: bool = False) -> Solution:
+    """The same for one leg and its points (S, 3)."""
+    samples = len(points)
+    joints = np.empty((1, 3, samples)).transpose(0, 2, 1)  # each joint's angles side by side in memory
+    residual = np.zeros((1, samples, 6))
+    reached, short = np.ones((1, samples), dtype=bool), np.zeros((1, samples))
+    for rows, gap in _solve(leg, points, joints[0], upright):
+        residual[0, rows, :3] = gap
+        short[0, rows] = np.linalg.norm(gap, axis=-1)
+        reached[0, rows] = short[0, rows] <= REACHED_MM
     return Solution(joints, residual, reached, short)
 
 

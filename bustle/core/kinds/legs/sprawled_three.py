@@ -48,7 +48,7 @@ def leg_of(build: Build, row: int) -> HipAndKnee:
 
 def solve_sprawled(build: Build, points: Array, turns: Array | None = None) -> Solution:
     """Closed form, both knee branches: 0 knee up (tibia ≤ 0), 1 knee down (tibia ≥ 0)."""
-    return solve_limbs([leg_of(build, i) for i in range(len(points))], points)
+    return solve_limbs(build, leg_of, points)
 
 
 SPRAWLED = Family(

@@ -28,7 +28,7 @@ from bustle.core.geometry.arrays import Array, Flags
 from bustle.core.geometry.serial_chain import Chain, forward, turns
 from bustle.core.geometry.stacked_turns import left_over, products
 from bustle.core.kinds.legs.family import REACHED_MM, REACHED_RAD, Build, Layout, Solution, miss, side
-from bustle.core.kinds.legs.hip_and_knee_solution import HipAndKnee, solve_limbs
+from bustle.core.kinds.legs.hip_and_knee_solution import HipAndKnee, solve_leg
 from bustle.core.kinds.legs.two_link_triangle import two_link, wrapped
 
 X, Y, Z = np.eye(3)
@@ -100,7 +100,7 @@ class Stack:
             joints.append(heading)
         if self.roll and self.ankle == "none":
             missing = HipAndKnee(-leg.above, leg.aside, leg.ahead, leg.thigh, leg.shank, leg.sign, leg.nearest)
-            return np.column_stack([*joints, solve_limbs([missing], p[None], upright=True).joints[0]])
+            return np.column_stack([*joints, solve_leg(missing, p, upright=True).joints[0]])
         drop = -p[:, 2]
         if self.roll:
             drop = np.sqrt(np.maximum(p[:, 1] ** 2 + p[:, 2] ** 2 - leg.aside**2, 0.0))
@@ -187,7 +187,7 @@ def _without_yaw(leg: Leg, p: Array, aim: Array) -> Array:
     """Five joints: roll, pitch, knee bring the ankle to its place; the ankle's two make the sole lie as asked."""
     normal = aim[:, :, 2]
     hip = HipAndKnee(-leg.above, leg.aside, leg.ahead, leg.thigh, leg.shank, leg.sign, leg.nearest)
-    roll, pitch, knee = solve_limbs([hip], (p + leg.foot * normal)[None], upright=True).joints[0].T
+    roll, pitch, knee = solve_leg(hip, p + leg.foot * normal, upright=True).joints[0].T
     shank_turn = turns(X, roll) @ turns(-Y, pitch + knee)
     m = np.einsum("sba,sb->sa", shank_turn, normal)
     ankle_roll = -np.arcsin(np.clip(m[:, 1], -1.0, 1.0))

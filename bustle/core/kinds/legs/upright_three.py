@@ -59,7 +59,7 @@ def leg_of(build: Build, row: int) -> HipAndKnee:
 
 def solve_upright(build: Build, points: Array, turns: Array | None = None) -> Solution:
     """Closed form, both knee branches: 0 knee forward (knee ≤ 0), 1 knee back (knee ≥ 0)."""
-    return solve_limbs([leg_of(build, i) for i in range(len(points))], points, upright=True)
+    return solve_limbs(build, leg_of, points, upright=True)
 
 
 UPRIGHT = Family(

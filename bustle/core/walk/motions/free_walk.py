@@ -26,7 +26,7 @@ from bustle.core.project.project import Project
 from bustle.core.walk.course import joints_of
 from bustle.core.walk.motions.from_rest_to_rest import standing
 from bustle.core.walk.motions.lifting_rule import Stance, beside_each_other, left_s
-from bustle.core.walk.motions.stepping import bends_of, body_at, placed, stays, swing_of, tilt_of
+from bustle.core.walk.motions.stepping import bends_of, body_at, placed, stays, swings_of_legs, tilt_of
 from bustle.core.walk.score import Scored, Steps
 
 Planar = tuple[float, float, float]
@@ -297,10 +297,10 @@ def _body(gait: PhaseGait, stepper: Stepper, travels: Array, twists: Array) -> C
 
 
 def _steps(project: Project, stepper: Stepper) -> tuple[Steps, ...]:
-    timing = {leg.limb: leg for leg in stepper.gait.legs}
+    swings = swings_of_legs(stepper.gait)
     found = [stays(limb) for limb in project.walker.limbs]
     for i, leg in zip(stepper.index, stepper.legs, strict=True):
-        swing = swing_of(stepper.gait, timing[project.walker.limbs[i].name])
+        swing = swings[project.walker.limbs[i].name]
         found[i] = Steps(
             np.array(leg.lift_s), np.array(leg.land_s), np.array(leg.prints), np.array(leg.headings), swing
         )

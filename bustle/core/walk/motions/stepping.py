@@ -34,7 +34,14 @@ Clock = Callable[[Array], Array]
 LEAN_SHARE = 0.35
 
 
-def swing_of(gait: PhaseGait, leg: LegTiming) -> Swing:
+def swings_of_legs(gait: PhaseGait) -> dict[str, Swing]:
+    """How each leg swings: legs alike in the very same swing."""
+    alike = {(leg.foot_path, leg.lift_mm): leg for leg in gait.legs}
+    swings = {told: _swing_of(gait, leg) for told, leg in alike.items()}
+    return {leg.limb: swings[leg.foot_path, leg.lift_mm] for leg in gait.legs}
+
+
+def _swing_of(gait: PhaseGait, leg: LegTiming) -> Swing:
     path = FOOT_PATHS[leg.foot_path or gait.foot_path]
     shape = gait.swing
     lift = gait.lift_mm if leg.lift_mm is None else leg.lift_mm
@@ -104,11 +111,11 @@ class Stepping:
         known = self.way.known_at(stand + duty - self.gait.cycle_s)
         travelled = self.way.at(stand + duty / 2, known)
         prints, headings = np.stack(carry(travelled, x, y), axis=-1), travelled[2] + toes
-        first = 0
+        first, swings = 0, swings_of_legs(self.gait)
         for i, limb, leg, count in zip(lifted, limbs, legs, counts, strict=True):
             own = slice(first, first + count)
             lift, land = stand[own][:-1] + duty[first], stand[own][1:]
-            found[i] = self._stepped(limb, leg, lift, land, prints[own], headings[own])
+            found[i] = self._stepped(limb, swings[leg.limb], lift, land, prints[own], headings[own])
             first += count
         return [steps for steps in found if steps is not None]
 
@@ -127,9 +134,7 @@ class Stepping:
         last = int(np.ceil((self.tau_s + until_s) / cycle - leg.phase)) + 2
         return np.asarray(cycle * (leg.phase + np.arange(first, last + 1)) - self.tau_s, dtype=float)
 
-    def _stepped(
-        self, limb: Limb, leg: LegTiming, lift: Array, land: Array, footprints: Array, headings: Array
-    ) -> Steps:
+    def _stepped(self, limb: Limb, swing: Swing, lift: Array, land: Array, footprints: Array, headings: Array) -> Steps:
         """Without the steps that come before it may step, and those that are for nothing once the pace is lost."""
         if self.step_s is not None:
             early = int(np.searchsorted(lift, self.step_s - 1e-9))
@@ -143,7 +148,7 @@ class Stepping:
             kept = int(np.flatnonzero(goes)[-1]) + 1 if goes.any() else 0
             lift, land = lift[:kept], land[:kept]
             footprints, headings = footprints[: kept + 1], headings[: kept + 1]
-        return Steps(lift, land, footprints, headings, swing_of(self.gait, leg))
+        return Steps(lift, land, footprints, headings, swing)
 
     def _prints(self, limb: Limb, t: Array) -> tuple[Array, Array]:
         travelled = self.way.at(t)
