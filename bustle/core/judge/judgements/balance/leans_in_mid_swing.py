@@ -102,6 +102,10 @@ def _anywhere(r: Reading) -> Iterator[Finding]:
         if on.carried > WARN_CARRIED:
             yield _taken_on(r, on, "warn", "Leans more with each step")
         return
+    if foot and worst.told_deg <= limit:
+        # It leans no further, but only because it rests there.
+        yield _rests_on_what_it_lifts(r, worst, None)
+        return
     unheld = not foot and worst.tips_deg > limit
     told, keep = told_apart(degrees, worst.told_deg, limit)
     tells = f"{'leans' if worst.feet == 2 else 'would tip'} {told}"
@@ -116,15 +120,17 @@ def _anywhere(r: Reading) -> Iterator[Finding]:
     )  # fmt: skip
 
 
-def _rests_on_what_it_lifts(r: Reading, on: Lean, instead: str) -> Finding:
+def _rests_on_what_it_lifts(r: Reading, on: Lean, instead: str | None) -> Finding:
+    """A stop that names what to do instead; a warning where it may walk so."""
     time, limit = float(on.row * r.row_s), r.project.limits.lean_deg
     foot = r.project.walker.limbs[on.foot].name if on.foot >= 0 else ""
     tips, keep = told_apart(degrees, on.tips_deg, limit)
+    title = "Rests on a lifted foot" if foot else "Falls over in mid-swing"
     return Finding(
-        "F19", "stop", "Rests on a lifted foot" if foot else "Falls over in mid-swing",
+        "F19", "stop" if instead else "warn", title if instead else "Leans in mid-swing",
         f"It is {seconds(on.takes_s)} on {_feet(on)} and would tip {tips} by {seconds(time)}: "
         + (f"it rests on {foot}, which is to be in the air" if foot else "no lifted foot is on that side")
-        + f"; keep {keep}, or {instead}.",
+        + f"; keep {keep}" + (f", or {instead}." if instead else "."),
         ((foot, ""),) if foot else (), time, on.tips_deg, limit, "°",
     )  # fmt: skip
 
