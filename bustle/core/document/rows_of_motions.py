@@ -21,10 +21,10 @@ def rows_at_least(project: Project, motion: Motion) -> float:
 
 
 def _seconds(project: Project, motion: Motion) -> float:
+    if isinstance(motion, PhaseGait):
+        return motion.cycle_s + sum(p.hold_s for p in motion.pauses) if motion.pauses else motion.cycle_s
     if isinstance(motion, Swings):
         return motion.cycle_s
-    if isinstance(motion, PhaseGait):
-        return motion.cycle_s + sum(p.hold_s for p in motion.pauses)
     if isinstance(motion, Keyframes):
         return sum(f.move_s + f.hold_s for f in motion.frames[0 if motion.repeats else 1 :])
     if isinstance(motion, Programme):

@@ -22,11 +22,10 @@ def displacement(
 
     Args: vx, vy in mm/s, omega in rad/s, t in s, of one shape or numbers. Returns arrays of it: mm, mm, rad.
     """
-    times = np.asarray(t, dtype=np.float64)
-    one, other, turning = (np.asarray(v, dtype=np.float64).ravel() for v in (vx, vy, omega))
-    x, y, theta = _gone(one, other, turning, times.ravel())
-    shape = np.broadcast_shapes(times.shape, np.shape(vx), np.shape(vy), np.shape(omega))
-    return x.reshape(shape), y.reshape(shape), theta.reshape(shape)
+    parts = [np.asarray(v, dtype=np.float64) for v in (vx, vy, omega, t)]
+    shape = max((part.shape for part in parts), key=len)
+    x, y, theta = _gone(*[part.ravel() for part in parts])
+    return (x, y, theta) if len(shape) == 1 else (x.reshape(shape), y.reshape(shape), theta.reshape(shape))
 
 
 @compiled_for(floats(1), floats(1), floats(1), floats(1))

@@ -44,7 +44,9 @@ def falls_behind(r: Reading) -> Behind:
     rates = to_next(angles, np.zeros(angles.shape[1], dtype=bool), r.score.periodic) / r.row_s
     available = np.broadcast_to(r.kit.servo_speed, rates.shape)
     quick = np.flatnonzero((np.abs(rates) > LOOKED_AT * r.kit.servo_speed).any(axis=0))
-    if len(quick) and not not_balanced(r):
+    if not len(quick):
+        return Behind(np.zeros(rates.shape), available, frozenset(), {})
+    if not not_balanced(r):
         share = r.of(servo_loads).share[:, quick] * np.sign(rates[:, quick])
         available = available.copy()
         # Load against the way it goes takes speed; what is left of one that stalls is told elsewhere.

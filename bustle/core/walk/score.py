@@ -13,7 +13,7 @@ from typing import Literal, Protocol
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags, Indices
-from bustle.core.geometry.compiled import compiled_for, floats
+from bustle.core.geometry.compiled import compiled_for, flags, floats, indices
 from bustle.core.kinds.foot_paths import Swing
 from bustle.core.machine.tracks import BodyTrack, JointTrack, Travel
 from bustle.core.project.walker import JointAngle
@@ -41,15 +41,6 @@ class Steps:
     swing: Swing | None
     role: Literal["steps", "track", "floor", "none"] = "steps"
     track: Callable[[Array], tuple[Array, Array, Flags]] | None = None
-
-    def landing(self) -> tuple[float, float]:
-        """The greatest speeds over the ground with which it lands, mm/s: across and down."""
-        if self.swing and len(self.lift_s):
-            # Both speeds grow with the step and shrink with the time it has.
-            steps = self.footprints[1:] - self.footprints[:-1]
-            step = float(np.sqrt((steps * steps).sum(axis=1).max()))
-            return self.swing.landing(step, float((self.land_s - self.lift_s).min()))
-        return 0.0, 0.0
 
 
 class Score(Protocol):
@@ -142,7 +133,10 @@ class Scored:
 
     @cached_property
     def landing_mm_s(self) -> Array:
-        return np.array([foot.landing() for foot in self.feet])
+        found = np.zeros((len(self.feet), 2))
+        for flight in self._flights:
+            found[flight.limbs] = flight.landing_mm_s()
+        return found
 
     def told(self, t: Array) -> Array:
         return self.clock(t) if self.clock else t
@@ -170,11 +164,15 @@ class Scored:
         return found
 
     def on_floor(self, t: Array, before: Flags | bool = False) -> Flags:
-        return np.array([np.full(t.shape, foot.role == "floor") for foot in self.feet])
+        return self._in_roles(("floor",), t)
 
     def planted(self, t: Array) -> Flags:
         kept = ("steps", "track", "floor") if self.stands_on else ("steps", "track")
-        return np.array([np.full(t.shape, foot.role in kept) for foot in self.feet])
+        return self._in_roles(kept, t)
+
+    def _in_roles(self, roles: tuple[str, ...], t: Array) -> Flags:
+        """(L, S): which feet have one of these roles."""
+        return np.repeat([[foot.role in roles] for foot in self.feet], len(t), axis=1)
 
     def feet_at(self, t: Array) -> tuple[Array, Array]:
         told = self.told(t)
@@ -236,6 +234,60 @@ def steps_at(lift_s: Array, land_s: Array, t: Array) -> tuple[Indices, Flags]:
     return step, air
 
 
+@compiled_for(floats(2), floats(2), floats(3))
+def _longest_and_quickest(lift_s: Array, land_s: Array, prints: Array) -> tuple[Array, Array]:
+    """(G,) each, of feet that lift and land at (G, K) and go from print to print (G, K+1, 2): the longest step, mm, and
+    the least time that one of them takes."""
+    feet, most = lift_s.shape
+    longest, quickest = np.zeros(feet), np.full(feet, np.inf)
+    for g in range(feet):
+        for k in range(most):
+            if lift_s[g, k] < np.inf:
+                x, y = prints[g, k + 1, 0] - prints[g, k, 0], prints[g, k + 1, 1] - prints[g, k, 1]
+                longest[g] = max(longest[g], np.sqrt(x * x + y * y))
+                quickest[g] = min(quickest[g], land_s[g, k] - lift_s[g, k])
+    return longest, quickest
+
+
+@compiled_for(floats(2), floats(2), indices(2), flags(2), floats(1))
+def _under_way(lift_s: Array, land_s: Array, step: Indices, air: Flags, t: Array) -> tuple[Array, Array]:
+    """Of every foot (G, S) that is in the air, one after the other: which share of its swing is over, and how long that
+    takes, s."""
+    count = 0
+    for g in range(air.shape[0]):
+        for s in range(air.shape[1]):
+            count += air[g, s]
+    share, takes, n = np.empty(count), np.empty(count), 0
+    for g in range(air.shape[0]):
+        for s in range(air.shape[1]):
+            if air[g, s]:
+                lift = lift_s[g, step[g, s]]
+                takes[n] = land_s[g, step[g, s]] - lift
+                share[n] = min(max((t[s] - lift) / takes[n], 0.0), 1.0)
+                n += 1
+    return share, takes
+
+
+@compiled_for(floats(3), floats(2), indices(2), flags(2), floats(1), floats(1))
+def _put(prints: Array, headings: Array, step: Indices, air: Flags, along: Array, height: Array) -> tuple[Array, Array]:
+    """Places (G, S, 3) and headings (G, S) of feet on their prints, and of those in the air as far along and as high,
+    one after the other; of no swing, where they will land."""
+    places, turned, n, flies = np.empty((air.shape[0], air.shape[1], 3)), np.empty(air.shape), 0, len(along) > 0
+    for g in range(air.shape[0]):
+        for s in range(air.shape[1]):
+            k = step[g, s] + 1
+            x, y, z, toes = prints[g, k, 0], prints[g, k, 1], 0.0, headings[g, k]
+            if air[g, s] and flies:
+                share, last = along[n], k - 1
+                x = prints[g, last, 0] + share * (x - prints[g, last, 0])
+                y = prints[g, last, 1] + share * (y - prints[g, last, 1])
+                toes = headings[g, last] + share * (toes - headings[g, last])
+                z = height[n]
+                n += 1
+            places[g, s, 0], places[g, s, 1], places[g, s, 2], turned[g, s] = x, y, z, toes
+    return places, turned
+
+
 @dataclass(frozen=True)
 class Flight:
     """Feet with one swing, G of them: limbs (G,), where they are among the limbs. lift_s, land_s: (G, K); prints
@@ -259,20 +311,19 @@ class Flight:
             prints[n, : count + 1], headings[n, : count + 1] = foot.footprints, foot.headings
         return Flight(swing, np.array(limbs, dtype=np.intp), lift, land, prints, headings)
 
+    def landing_mm_s(self) -> list[tuple[float, float]]:
+        """The greatest speeds over the ground with which each lands: across and down."""
+        if self.swing is None:
+            return [(0.0, 0.0)] * len(self.limbs)
+        # Both speeds grow with the step and shrink with the time it has.
+        steps, times = _longest_and_quickest(self.lift_s, self.land_s, self.prints)
+        return [self.swing.landing(step, time) for step, time in zip(steps.tolist(), times.tolist(), strict=True)]
+
     def put(self, places: Array, headings: Array, t: Array, tolerance_s: float) -> None:
         """Write into places (L, S, 3) and headings (L, S) where these feet are at t (S,)."""
         step, air = steps_at(self.lift_s, self.land_s, t + tolerance_s)
-        rows = np.arange(len(self.limbs))[:, None]
-        at, toes = self.prints[rows, step + 1], self.headings[rows, step + 1]
-        height = np.zeros(step.shape)
-        if self.swing and self.lift_s.shape[1]:
-            foot, sample = np.nonzero(air)
-            if len(foot):
-                k = step[foot, sample]
-                lift, land = self.lift_s[foot, k], self.land_s[foot, k]
-                u = np.clip((t[sample] - lift) / (land - lift), 0.0, 1.0)
-                along, start, turned = self.swing.along(u), self.prints[foot, k], self.headings[foot, k]
-                at[foot, sample] = start + along[:, None] * (self.prints[foot, k + 1] - start)
-                toes[foot, sample] = turned + along * (self.headings[foot, k + 1] - turned)
-                height[foot, sample] = self.swing.height_mm(u, land - lift)
-        places[self.limbs, :, :2], places[self.limbs, :, 2], headings[self.limbs] = at, height, toes
+        along = height = np.empty(0)
+        if self.swing and air.any():
+            u, takes_s = _under_way(self.lift_s, self.land_s, step, air, t)
+            along, height = self.swing.along(u), self.swing.height_mm(u, takes_s)
+        places[self.limbs], headings[self.limbs] = _put(self.prints, self.headings, step, air, along, height)

@@ -10,6 +10,7 @@ from collections.abc import Iterator, Mapping
 from typing import Any
 
 import numpy as np
+import orjson
 
 from bustle.core.at_rest.joint_axes import joint_axes
 from bustle.core.evaluate import Plan
@@ -68,7 +69,7 @@ def _packed(its_head: head.DrawnHead, arrays: Mapping[str, Array]) -> bytes:
         its_head.arrays.append(head.ArrayPlace(name=name, shape=list(array.shape), offset=offset))
         body[offset : offset + array.size].reshape(array.shape)[...] = array
         offset += array.size
-    text = its_head.model_dump_json().encode()
+    text = orjson.dumps(its_head.__dict__, option=orjson.OPT_SERIALIZE_NUMPY)
     text += b" " * (-len(text) % 4)
     return b"".join([len(text).to_bytes(4, "little"), text, body.data])
 

@@ -89,7 +89,6 @@ def _all(r: Reading, points: Sequence[Array], swung: Mapping[str, Swung] | None)
     links = r.kit.rods
     if not links:
         return []
-    samples = len(points[0])
     by_limb = groupby(links, key=lambda rod: rod.member)
     hinges = ((member, np.array([rod.hinge for rod in rods], np.intp)) for member, rods in by_limb)
     ends = np.concatenate([_ends(points[member], own) for member, own in hinges], axis=2)
@@ -97,11 +96,10 @@ def _all(r: Reading, points: Sequence[Array], swung: Mapping[str, Swung] | None)
     for section in r.project.walker.sections:
         place = r.assembled.sections[section.name]
         near = [n for n, rod in enumerate(links) if not (rod.first and rod.section == section.name)]
-        here = ends[:, :, near]
+        here = ends
         if swung and section.name in swung:
             here = np.moveaxis(swung[section.name].back(np.moveaxis(here, 1, -1)), -1, 1)
-        seen = place.turn.T @ (here - place.at[:, None, None]).reshape(2, 3, -1)
-        local = seen.reshape(2, 3, len(near), samples)
+        local = _seen(here, np.array(near, dtype=np.intp), place.at, place.turn)
         found += _to_section(section, [links[n] for n in near], local)
     return sorted(found, key=lambda gap: round(gap.distance_mm, 6))
 
@@ -115,6 +113,21 @@ def _ends(points: Array, hinges: Indices) -> Array:
             for axis in range(3):
                 for s in range(len(points)):
                     found[end, axis, n, s] = points[s, hinges[n] + end, axis]
+    return found
+
+
+@compiled_for(floats(4), indices(1), floats(1), floats(2))
+def _seen(ends: Array, rods: Indices, at: Array, turn: Array) -> Array:
+    """Some of the rods (2, 3, R, S), seen from what is at (3,), turned by (3, 3)."""
+    samples = ends.shape[3]
+    found = np.empty((2, 3, len(rods), samples))
+    for end in range(2):
+        for n in range(len(rods)):
+            x, y, z = ends[end, 0, rods[n]], ends[end, 1, rods[n]], ends[end, 2, rods[n]]
+            for axis in range(3):
+                a, b, c = turn[0, axis], turn[1, axis], turn[2, axis]
+                for s in range(samples):
+                    found[end, axis, n, s] = a * (x[s] - at[0]) + b * (y[s] - at[1]) + c * (z[s] - at[2])
     return found
 
 

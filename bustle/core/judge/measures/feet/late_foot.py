@@ -9,6 +9,7 @@ at speed v is late by e/v; each millisecond leans the body by v·1 ms/a.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -63,16 +64,13 @@ def late_feet(r: Reading) -> list[LateFoot]:
     away = places[own, each] - (others[..., None] * places).sum(axis=0) / np.maximum(count, 1.0)[:, None]
     arms = np.where(count > 0, np.hypot(away[:, 0], away[:, 1]), 0.0).tolist()
     found = []
-    # Legs mostly swing alike.
-    speeds: dict[tuple[Swing | None, float], float] = {}
     for (i, leg), time, arm, depth in zip(legs, times.tolist(), arms, reach.tolist(), strict=True):
-        alike = (score.feet[i].swing, (1 - leg.duty) * gait.cycle_s)
-        if alike not in speeds:
-            speeds[alike] = _descent(*alike, near)
-        found.append(LateFoot(i, time, depth, arm, speeds[alike]))
+        speed = _descent(score.feet[i].swing, (1 - leg.duty) * gait.cycle_s, near)
+        found.append(LateFoot(i, time, depth, arm, speed))
     return found
 
 
+@lru_cache(64)
 def _descent(swing: Swing | None, swing_s: float, near_mm: float) -> float:
     """The mean speed, mm/s, at which a swing comes down through the last near_mm."""
     if swing is None:
