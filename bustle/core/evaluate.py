@@ -6,9 +6,9 @@ drags a handle asks for few, whoever judges for all.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
-from functools import cached_property, partial
+from functools import cache, cached_property, partial
 
 from bustle.core.document.checked import CheckedProject
 from bustle.core.judge.figure import Figure, figure_of
@@ -19,6 +19,12 @@ from bustle.core.walk.read import read
 from bustle.core.walk.reading import Reading
 
 Stop = tuple[str, str, str]
+
+
+@cache
+def _read_by(names: frozenset[str]) -> tuple[Callable[[Reading], Figure | None], ...]:
+    """How the figures of these names are read, in the registry's order."""
+    return tuple(partial(figure_of, spec) for name, spec in FIGURES.items() if name in names)
 
 
 @dataclass(frozen=True)
@@ -33,9 +39,7 @@ class Plan:
 
     def figures_among(self, names: Iterable[str]) -> tuple[Figure, ...]:
         """Those of these names that this plan has, in the registry's order; of a hurried one, what does not wait."""
-        asked = frozenset(names)
-        asked_of = (partial(figure_of, spec) for name, spec in FIGURES.items() if name in asked)
-        found = (self.reading.at_once(figure) for figure in asked_of)
+        found = (self.reading.at_once(figure) for figure in _read_by(frozenset(names)))
         return tuple(figure for figure in found if figure is not None)
 
     def figure(self, name: str) -> float | None:

@@ -41,13 +41,16 @@ class LeansOn:
 
 def leans_on(r: Reading) -> LeansOn | None:
     """Where it comes nearest to leaning on; None where no flat sole ever stands alone."""
-    legs = [i for i, limb in enumerate(r.project.walker.limbs) if limb.steps]
+    limbs = r.project.walker.limbs
+    legs = [i for i, limb in enumerate(limbs) if limb.steps and limb.feet[0].sole.kind == "rectangle"]
+    if not legs:
+        return None
     down = r.course.contact[:, : r.samples]
     alone = down & (down.sum(axis=0) == 1)
     found = []
     for i in legs:
         rows = np.flatnonzero(alone[i])
-        if len(rows) and r.project.walker.limbs[i].feet[0].sole.kind == "rectangle":
+        if len(rows):
             rows = rows[evenly(len(rows), MOST_ROWS)]
             share = _shares(r, i, rows)
             worst = greatest(share)

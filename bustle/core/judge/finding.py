@@ -50,9 +50,9 @@ class Finding:
 def offenders(excess: Array) -> tuple[list[int], int] | None:
     """excess: (S, N), above 0 where too much. The columns at fault, worst first, and the worst one's row."""
     worst = excess.max(axis=0, initial=-np.inf)
-    at_fault = np.flatnonzero(worst > 0)
-    if not len(at_fault):
+    if not worst.max(initial=-np.inf) > 0:
         return None
+    at_fault = np.flatnonzero(worst > 0)
     columns: list[int] = at_fault[np.argsort(-np.round(worst[at_fault], 6), kind="stable")].tolist()
     return columns, greatest(excess[:, columns[0]])
 

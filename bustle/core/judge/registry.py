@@ -180,7 +180,8 @@ def findings(r: Reading, judgements: Iterable[Judgement]) -> tuple[Finding, ...]
 def told_at(r: Reading, station: str) -> tuple[tuple[str, ...], tuple[Finding, ...]]:
     """What is told while a handle is dragged with a station open: the codes that are judged, and every finding of
     theirs, stops first. What waits for the hand to rest is not among them."""
-    asked = {code: r.at_once(JUDGEMENTS[code].found_at_once) for code in JUDGEMENTS if code in shown_at(station)[0]}
+    codes, _ = shown_at(station)
+    asked = {code: r.at_once(judgement.found_at_once) for code, judgement in JUDGEMENTS.items() if code in codes}
     known = {code: found for code, found in asked.items() if found is not None}
     return tuple(known), _stops_first(finding for found in known.values() for finding in found)
 

@@ -187,6 +187,11 @@ class Kit:
         return servo_names(self.gearings, self.servo_types)
 
     @cached_property
+    def slowest_refreshed(self) -> ServoType | None:
+        """The servo type that waits longest from one pulse to the next."""
+        return max((s.sheet for s in self.servos), key=lambda sheet: sheet.frame_period_ms, default=None)
+
+    @cached_property
     def limb_of_servo(self) -> tuple[int, ...]:
         """Whose first joint each servo turns."""
         owner = [n for n, own in enumerate(self.slices) for _ in range(own.start, own.stop)]

@@ -57,10 +57,11 @@ def springs(r: Reading, rows: Indices) -> Iterator[Springs]:
         hinges = lies.origins, lies.axes, chain.sliding, forces, moments, own.by_hinge, stiffness[own.servos]
         said = np.array([said_mm_per_n(r, member) / 1000 for member in members.tolist()])
         rolls = np.array([_rolls(r.project.walker.limbs[member]) for member in members.tolist()])
-        counts = (limbs[:, None] == members).sum(axis=0)
-        for count in np.unique(counts[counts > 0]).tolist():
+        counts = np.bincount(limbs, minlength=len(r.project.walker.limbs))[members]
+        for count in sorted(set(counts.tolist()) - {0}):
             alike = np.flatnonzero(counts == count)
-            listed = np.stack([np.flatnonzero(limbs == member) for member in members[alike]])
+            # Points are listed limb by limb.
+            listed = np.searchsorted(limbs, members[alike])[:, None] + np.arange(count)
             pressed = springs_of(
                 alike, rows, listed, points, stands, *hinges, said, rolls, held_along(r), still.centre
             )  # fmt: skip

@@ -51,12 +51,11 @@ def out_of_reach(r: Reading) -> Iterator[Finding]:
 def off_the_floor_mm(r: Reading) -> Array:
     """(L,): how high each foot stands over the floor of its plan, under it below 0, where it is lowest; 0 of what never
     stands, of a broad sole that stands on its edge, and of a leg that was measured to be off (F28 tells of those)."""
-    walker = r.project.walker
+    walker, rows = r.project.walker, slice(r.samples)
     found, measured = np.zeros(len(walker.limbs)), {leg.limb for leg in walker.as_built.limbs}
-    for i, limb in enumerate(walker.limbs):
-        stands = r.course.contact[i, : r.samples]
-        if limb.steps and stands.any() and limb.name not in measured:
-            lowest = float(r.course.feet_ground_mm[i, : r.samples, 2][stands].min())
+    heights = np.where(r.course.contact[:, rows], r.course.feet_ground_mm[:, rows, 2], np.inf)
+    for i, (limb, lowest) in enumerate(zip(walker.limbs, heights.min(axis=1).tolist(), strict=True)):
+        if limb.steps and lowest < np.inf and limb.name not in measured:
             found[i] = lowest if is_tip(limb.feet[0]) else min(lowest, 0.0)
     return found
 

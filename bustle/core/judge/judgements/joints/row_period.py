@@ -36,7 +36,7 @@ def row_period(r: Reading) -> Iterator[Finding]:
             f"the nearest that fits is {number(nearest, 4)} s.",
             (("", "cycle"),), None, rows, float(round(rows)), "rows",
         )  # fmt: skip
-    slowest = max((s.sheet for s in r.kit.servos), key=lambda s: s.frame_period_ms, default=None)
+    slowest = r.kit.slowest_refreshed
     if slowest and slowest.frame_period_ms > period_ms + 1e-9:
         yield Finding(
             "F38", "stop", "Rows quicker than the servos",
