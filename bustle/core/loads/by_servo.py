@@ -6,6 +6,7 @@ With A = ∂h/∂q of a coupling and B = ∂q/∂s of the drives, by servos:  �
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,6 +16,7 @@ from bustle.core.geometry.serial_chain import Chain
 from bustle.core.loads.inertial_wrenches import Laid, laid
 from bustle.core.loads.newton_euler import ends_go
 from bustle.core.machine.kit import Kit
+from bustle.core.machine.limb_groups import Group
 from bustle.core.project.kept_by_identity import KeptByIdentity
 from bustle.core.walk.reading import Reading
 
@@ -38,6 +40,9 @@ class OwnServos:
         """(L, N, K, J) of some limbs at some rows."""
         found: Array = self.levers[limbs[:, None], rows if self.levers.shape[1] > 1 else np.zeros_like(rows)]
         return found
+
+
+_own_known: KeptByIdentity[tuple[OwnServos, ...]] = KeptByIdentity(24)
 
 
 def servo_levers(r: Reading) -> Array:
@@ -69,9 +74,16 @@ def _levers(kit: Kit, angles: Array) -> Array:
 
 def own_servos(r: Reading) -> tuple[OwnServos, ...]:
     """One per group."""
-    levers, joints = r.of(servo_levers), r.kit.joints_of_servos
-    found = []
-    for group in r.assembled.parts:
+    levers = r.of(servo_levers)
+    if len(levers) > 1:
+        return _own_servos(r.kit, r.assembled.parts, levers)
+    parts = r.project.walker, *r.project.servo_types
+    return _own_known.of(parts, lambda: kept(_own_servos(r.kit, r.assembled.parts, levers)))
+
+
+def _own_servos(kit: Kit, parts: Sequence[Group], levers: Array) -> tuple[OwnServos, ...]:
+    joints, found = kit.joints_of_servos, []
+    for group in parts:
         turns = joints[:, group.columns].any(axis=2).T
         most = int(turns.sum(axis=1).max(initial=0))
         servos = np.argsort(~turns, axis=1, kind="stable")[:, :most]

@@ -45,8 +45,7 @@ def overshoot(r: Reading) -> Overshoot:
     for group, parts, lies, own in zip(r.assembled.parts, r.assembled.rigid, r.of(laid), r.of(own_servos), strict=True):
         chain = lies.origins, lies.axes, group.built.sliding, lies.centres, lies.turns, own.by_hinge
         np.maximum.at(found, own.servos, most_swung(rows[group.members], *chain, parts.kg, parts.inertias))
-    told = np.array([s.sheet.rotor.felt_kg_m2 if s.sheet.rotor else 0.0 for s in servos])
-    inertia = np.where(found > 0, found + told, 0.0)
+    inertia = np.where(found > 0, found + r.kit.rotors_told, 0.0)
     levers = r.of(servo_levers)
     rings = np.abs(levers).max(axis=0, initial=0.0) @ r.kit.friction_nm
     b = sheet.stall_nm / sheet.speed_rad_s

@@ -192,6 +192,11 @@ class Kit:
         return max((s.sheet for s in self.servos), key=lambda sheet: sheet.frame_period_ms, default=None)
 
     @cached_property
+    def rotors_told(self) -> Array:
+        """(servos,) kg·m²: how heavy each motor feels through its gears, where its sheet says so; else 0."""
+        return kept(np.array([s.sheet.rotor.felt_kg_m2 if s.sheet.rotor else 0.0 for s in self.servos]))
+
+    @cached_property
     def limb_of_servo(self) -> tuple[int, ...]:
         """Whose first joint each servo turns."""
         owner = [n for n, own in enumerate(self.slices) for _ in range(own.start, own.stop)]

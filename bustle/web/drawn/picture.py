@@ -213,7 +213,7 @@ def _layout(r: Reading, rest: Plan | None) -> dict[str, Any]:
         "sections": _sections(r),
         "soles": [len(found) for found in r.of(foot_outlines)],
         "legs": _legs(r),
-        "joint_limits_deg": [(j.low * j.scale, j.high * j.scale) for j in r.kit.joints],
+        "joint_limits_deg": (np.stack([r.kit.low, r.kit.high], axis=1) * r.kit.scale[:, None]).tolist(),
         "joint_speed_deg_s": [speeds.get(c) for c in range(len(r.kit.joints))],
         "servos": servos,
         "leads": leads,

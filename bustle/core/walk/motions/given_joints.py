@@ -31,6 +31,8 @@ Track = Callable[[Array], JointTrack]
 
 def held_columns(walker: Walker, gait: PhaseGait) -> list[int]:
     """Of the joints of legs that take no part."""
+    if not gait.held:
+        return []
     return [
         column
         for limb, own in zip(walker.limbs, joint_slices(walker), strict=True)
@@ -61,6 +63,8 @@ def joint_track(
 
 def steered_to(walker: Walker, gait: PhaseGait) -> dict[int, float]:
     """By the column of each joint that steers a wheel: its angle, rad."""
+    if not any(limb.steers for limb in walker.limbs):
+        return {}
     (vx, vy, omega), found = velocity(gait), {}
     for limb, own in zip(walker.limbs, joint_slices(walker), strict=True):
         if not limb.steers:
