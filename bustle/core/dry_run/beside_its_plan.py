@@ -15,7 +15,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags, Indices, cross, skew
-from bustle.core.loads.by_servo import part_ways, servo_levers
+from bustle.core.loads.by_servo import part_ways, planned_servos, servo_levers
 from bustle.core.loads.held_against_sag import sent_servos
 from bustle.core.loads.inertial_wrenches import Laid, held_by_joints, laid, wrenches
 from bustle.core.loads.moving import moving, placed
@@ -80,7 +80,7 @@ class BesidePlan:
 def beside_plan(r: Reading) -> BesidePlan:
     n, taken = r.samples, r.of(wrenches)
     levers = np.broadcast_to(r.of(servo_levers), (n, len(r.kit.servos), len(r.kit.joints)))
-    servos = np.unwrap(r.kit.servo_angles(r.angles), axis=0)
+    servos = np.unwrap(r.of(planned_servos)[:n], axis=0)
     size = BODY + servos.shape[1]
     joints = np.zeros((n, len(r.kit.joints)))
     mass = _of_frame(r, size)

@@ -45,6 +45,11 @@ class OwnServos:
 _own_known: KeptByIdentity[tuple[OwnServos, ...]] = KeptByIdentity(24)
 
 
+def planned_servos(r: Reading) -> Array:
+    """(S + 2E, servos) rad from each servo's centre, in the order of the kit's servos."""
+    return r.kit.servo_angles(r.course.solved.joints)
+
+
 def servo_levers(r: Reading) -> Array:
     """(N, servos, J): how far each joint turns, or slides in m, for a radian of each servo; N = 1 where that is the
     same at all rows."""

@@ -13,6 +13,7 @@ from __future__ import annotations
 import numpy as np
 
 from bustle.core.geometry.arrays import Array
+from bustle.core.loads.by_servo import planned_servos
 from bustle.core.loads.held_back import undragged
 from bustle.core.loads.joint_torques import held_gives, servo_loads
 from bustle.core.loads.told import not_worked_out
@@ -22,7 +23,7 @@ from bustle.core.walk.reading import Reading
 
 def sent_servos(r: Reading) -> Array:
     """(N, servos) rad from each servo's centre, as they are told."""
-    planned = r.kit.servo_angles(r.angles)
+    planned = r.of(planned_servos)[: r.samples]
     how = r.project.against_sag
     if how == "off" or not_worked_out(r):
         return planned

@@ -18,7 +18,7 @@ from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.compiled import compiled_for, floats
 from bustle.core.geometry.rates import continued, rates, rates_round
 from bustle.core.loads.at_its_voltage import at_its_voltage
-from bustle.core.loads.by_servo import servo_levers
+from bustle.core.loads.by_servo import planned_servos, servo_levers
 from bustle.core.loads.foot_forces import FootForces, foot_forces, standing_forces
 from bustle.core.loads.inertial_wrenches import Wrenches, held_by_joints, held_still, laid, wrenches
 from bustle.core.loads.moving import moving
@@ -112,7 +112,7 @@ def held_gives(r: Reading) -> Array:
 
 def servo_speeds(r: Reading) -> Array:
     """(N, servos) rad/s: central differences, as the joints' rates."""
-    angles = r.kit.servo_angles(r.angles)
+    angles = r.of(planned_servos)[: r.samples]
     if not r.score.periodic:
         return rates(continued(angles), r.row_s)[0]
     return rates_round(angles, np.zeros(angles.shape[1], dtype=bool), r.row_s)[0]

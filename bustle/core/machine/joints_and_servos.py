@@ -82,6 +82,10 @@ class Gearing:
         """(S, D, servos) rad from each servo's centre → (S, D, joints)."""
         return DRIVES[self.kind].to_joints(servos, self.centres, self.settings)
 
+    @property
+    def strains(self) -> bool:
+        return DRIVES[self.kind].strains
+
     def strain(self, joints: Array) -> Array:
         """Joints (S, J) of the whole walker → (S, D), above 0 where the drive cannot hold them."""
         return DRIVES[self.kind].strain(joints[:, self.columns], self.centres, self.settings)

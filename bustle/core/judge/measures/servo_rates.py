@@ -19,7 +19,7 @@ def servo_rates(r: Reading) -> Array:
 def drive_strain(r: Reading) -> dict[str, Array]:
     """(S + 2E,) by the first joint of each drive that some instant strains: above 0 where it cannot follow."""
     found = {}
-    for gearing in r.kit.gearings:
+    for gearing in (gearing for gearing in r.kit.gearings if gearing.strains):
         strain = gearing.strain(r.of(commanded))
         for n in np.flatnonzero(strain.max(axis=0, initial=0.0) > 0):
             found[gearing.drives[n].joints[0]] = strain[:, n]

@@ -54,6 +54,11 @@ class DriveKind:
     turns_slides: bool = False
     linear: bool = False
 
+    @property
+    def strains(self) -> bool:
+        """Whether there are angles that it cannot hold."""
+        return self.strain is not never
+
     def values(self, settings: dict[str, float]) -> list[float]:
         """The settings in the kind's order, the default where none is given."""
         return [settings.get(s.name, s.default) for s in self.settings]
