@@ -10,6 +10,7 @@ from collections import OrderedDict
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import groupby
 from threading import Lock
 
 import numpy as np
@@ -258,6 +259,12 @@ class Kit:
     @cached_property
     def rods(self) -> tuple[Rod, ...]:
         return rods(self.walker, self.assembled({}).parts)
+
+    @cached_property
+    def hinges_of_rods(self) -> tuple[tuple[int, Indices], ...]:
+        """Limb by limb, as its rods are listed: behind which of its hinges each begins."""
+        by_limb = groupby(self.rods, key=lambda rod: rod.member)
+        return kept(tuple((member, np.array([rod.hinge for rod in own], np.intp)) for member, own in by_limb))
 
     @cached_property
     def _turned_by(self) -> list[tuple[int, ServoType]]:

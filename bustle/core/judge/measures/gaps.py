@@ -11,7 +11,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from itertools import groupby
 
 import numpy as np
 
@@ -89,18 +88,26 @@ def _all(r: Reading, points: Sequence[Array], swung: Mapping[str, Swung] | None)
     links = r.kit.rods
     if not links:
         return []
-    by_limb = groupby(links, key=lambda rod: rod.member)
-    hinges = ((member, np.array([rod.hinge for rod in rods], np.intp)) for member, rods in by_limb)
-    ends = np.concatenate([_ends(points[member], own) for member, own in hinges], axis=2)
-    found = _between_links(links, ends)
+    ends = np.concatenate([_ends(points[member], own) for member, own in r.kit.hinges_of_rods], axis=2)
+    bounds = _bounds(ends)
+    found = _between_links(links, ends, bounds)
     for section in r.project.walker.sections:
         place = r.assembled.sections[section.name]
-        near = [n for n, rod in enumerate(links) if not (rod.first and rod.section == section.name)]
-        here = ends
+        here, (low, high) = ends, bounds
         if swung and section.name in swung:
             here = np.moveaxis(swung[section.name].back(np.moveaxis(here, 1, -1)), -1, 1)
-        local = _seen(here, np.array(near, dtype=np.intp), place.at, place.turn)
-        found += _to_section(section, [links[n] for n in near], local)
+            low, high = _bounds(here)
+        # In the body's axes a section lies within this box, however it is turned.
+        half = (np.abs(place.turn) @ np.array(section.size_mm) / 2)[:, None]
+        apart = _apart(low, high, place.at[:, None] - half, place.at[:, None] + half).tolist()
+        near = [
+            n
+            for n, rod in enumerate(links)
+            if apart[n] - rod.radius < FAR_MM and not (rod.first and rod.section == section.name)
+        ]
+        if near:
+            local = _seen(here, np.array(near, dtype=np.intp), place.at, place.turn)
+            found += _to_section(section, [links[n] for n in near], local)
     return sorted(found, key=lambda gap: round(gap.distance_mm, 6))
 
 
@@ -135,26 +142,26 @@ def _seen(ends: Array, rods: Indices, at: Array, turn: Array) -> Array:
 def _bounds(ends: Array) -> tuple[Array, Array]:
     """What rods (2, 3, R, S) keep within over the samples: lowest and highest (3, R)."""
     _, _, rods, samples = ends.shape
-    low, high = np.full((3, rods), np.inf), np.full((3, rods), -np.inf)
+    low, high = np.empty((3, rods)), np.empty((3, rods))
     for axis in range(3):
         for r in range(rods):
-            for s in range(samples):
-                one, other = ends[0, axis, r, s], ends[1, axis, r, s]
-                low[axis, r] = min(low[axis, r], one, other)
-                high[axis, r] = max(high[axis, r], one, other)
+            # Numbers of their own cost less to hold on to than parts of an array.
+            least, most = np.inf, -np.inf
+            for end in range(2):
+                along = ends[end, axis, r]
+                for s in range(samples):
+                    at = along[s]
+                    if at < least:
+                        least = at
+                    if at > most:
+                        most = at
+            low[axis, r], high[axis, r] = least, most
     return low, high
 
 
 def _to_section(section: Section, links: Sequence[Rod], ends: Array) -> list[Gap]:
     """Rods (2, 3, R, S) against one section, as seen from it."""
-    half = np.array(section.size_mm) / 2
-    low, high = _bounds(ends)
-    box, radius = half[:, None], np.array([r.radius for r in links])
-    near = np.flatnonzero(_apart(low, high, -box, box) - radius < FAR_MM)
-    links, ends = [links[n] for n in near.tolist()], ends[:, :, near]
-    if not links:
-        return []
-    distance = segment_to_section(ends[0], ends[1], section) - radius[near, None]
+    distance = segment_to_section(ends[0], ends[1], section) - np.array([[r.radius] for r in links])
     at = distance.argmin(axis=1)
     least = distance[np.arange(len(links)), at]
     inside = np.zeros(len(links), dtype=bool)
@@ -169,8 +176,8 @@ def _to_section(section: Section, links: Sequence[Rod], ends: Array) -> list[Gap
     ]
 
 
-def _between_links(links: Sequence[Rod], ends: Array) -> list[Gap]:
-    pairs = _close_pairs(links, ends)
+def _between_links(links: Sequence[Rod], ends: Array, bounds: tuple[Array, Array]) -> list[Gap]:
+    pairs = _close_pairs(links, *bounds)
     if not pairs:
         return []
     i, j = (np.array(k) for k in zip(*pairs, strict=True))
@@ -190,9 +197,9 @@ def _between_links(links: Sequence[Rod], ends: Array) -> list[Gap]:
     ]
 
 
-def _close_pairs(links: Sequence[Rod], ends: Array) -> list[tuple[int, int]]:
+def _close_pairs(links: Sequence[Rod], low: Array, high: Array) -> list[tuple[int, int]]:
     """Pairs of different limbs whose bounding boxes over the cycle come within FAR_MM."""
-    near = _near(*_bounds(ends), np.array([r.radius for r in links]), np.array([r.member for r in links]), FAR_MM)
+    near = _near(low, high, np.array([r.radius for r in links]), np.array([r.member for r in links]), FAR_MM)
     return [(a, b) for a, b in np.argwhere(near).tolist()]
 
 
