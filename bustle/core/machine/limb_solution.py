@@ -9,6 +9,7 @@ import numpy as np
 
 from bustle.core.geometry.arrays import Array
 from bustle.core.geometry.serial_chain import forward, to_mount
+from bustle.core.kinds.legs.family import Solution
 from bustle.core.machine.limb_groups import Group
 from bustle.core.machine.sections import Swung
 from bustle.core.machine.shared_servo_legs import Legs, Tie, settle
@@ -71,27 +72,17 @@ def solve(
             targets[member] = own.back(targets[member])
             if aims is not None:
                 aims[member] = np.swapaxes(own.turn, -1, -2) @ aims[member]
-    limbs, samples, _ = targets.shape
-    joints = np.empty((samples, sum(g.columns.size for g in parts)))
-    miss, tilt = np.zeros((limbs, samples)), np.zeros((limbs, samples))
-    straight = np.full((limbs, samples), np.inf)
+    shape = targets.shape[:2]
+    joints = np.empty((shape[1], sum(g.columns.size for g in parts)))
+    miss, tilt, straight = np.zeros(shape), np.zeros(shape), np.full(shape, np.inf)
     for group in parts:
-        if group.fixed is None:
-            seen = to_mount(group.build.chain, targets[group.members])
-            turned = None
-            if group.family.pose and aims is not None:
-                turned = np.swapaxes(group.build.chain.mount_turn, -1, -2)[:, None] @ aims[group.members]
-            solution = group.family.solve(group.aside.build if group.aside else group.build, seen, turned)
-            found = group.aside.real(solution.joints) if group.aside else solution.joints
+        solution, found = _put_in(joints, group, targets, aims)
+        if solution is not None:
             miss[group.members] = solution.short
             if group.family.pose:
                 tilt[group.members] = np.linalg.norm(solution.residual[..., 3:], axis=-1)
             if group.family.straight_mm:
                 straight[group.members] = group.family.straight_mm(group.build, found)
-        else:
-            found = np.broadcast_to(group.fixed[:, None], (len(group.members), samples, group.fixed.shape[1]))
-        for row in range(len(group.members)):
-            joints[:, group.columns[row]] = found[row]
     if tied:
         for member, missing in settle(tied, _with_targets(parts, targets), joints).items():
             miss[member] = missing
@@ -104,6 +95,36 @@ def solve(
                 tilt[member] *= free
                 straight[member] = np.where(free, straight[member], np.inf)
     return _laid_out(parts, joints, miss, tilt, straight, moved, swung or {})
+
+
+def _put_in(joints: Array, group: Group, targets: Array, aims: Array | None) -> tuple[Solution | None, Array]:
+    """Write a group's joints (L, S, J) into those of all (S, ΣJ), for targets as in `solve`. Returns what they were
+    solved by, None of limbs that are held, and them."""
+    if group.fixed is not None:
+        joints[:, group.columns] = group.fixed
+        return None, group.fixed[:, None]
+    seen = to_mount(group.build.chain, targets[group.members])
+    turned = None
+    if group.family.pose and aims is not None:
+        turned = np.swapaxes(group.build.chain.mount_turn, -1, -2)[:, None] @ aims[group.members]
+    solution = group.family.solve(group.aside.build if group.aside else group.build, seen, turned)
+    found = group.aside.real(solution.joints) if group.aside else solution.joints
+    for row in range(len(group.members)):
+        joints[:, group.columns[row]] = found[row]
+    return solution, found
+
+
+def lacking(parts: list[Group], targets: Array, aims: Array | None) -> tuple[Array, Array, Array]:
+    """Of targets as in `solve`, of a machine as it is designed whose limbs share no servo: joints (S, J), miss (L, S)
+    mm, and how far each foot is from its target (L, S, 3) mm, in its mount's axes. Nothing is laid out."""
+    shape = targets.shape[:2]
+    joints = np.empty((shape[1], sum(g.columns.size for g in parts)))
+    miss, away = np.zeros(shape), np.zeros(targets.shape)
+    for group in parts:
+        solution, _ = _put_in(joints, group, targets, aims)
+        if solution is not None:
+            miss[group.members], away[group.members] = solution.short, solution.residual[..., :3]
+    return joints, miss, away
 
 
 def posed(parts: list[Group], joints: Array) -> Solved:

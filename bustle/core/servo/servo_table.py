@@ -6,6 +6,8 @@ from typing import Literal
 
 import numpy as np
 
+from bustle.core.geometry.arrays import kept
+from bustle.core.project.kept_by_identity import KeptByIdentity
 from bustle.core.servo.fitted_servos import ServoAt
 from bustle.core.servo.joint_table import Table, held_within, joint_table
 from bustle.core.servo.pulses import PulseMap, pulse_map
@@ -17,10 +19,14 @@ from bustle.core.words.wording import joined
 Values = Literal["angles", "pulses", "ticks"]
 VALUES: tuple[Values, ...] = ("angles", "pulses", "ticks")
 
+# Of machines as they are wired.
+_known: KeptByIdentity[PulseMap] = KeptByIdentity(24)
+
 
 def fitted(r: Reading) -> PulseMap:
     """How this machine's servos are fitted."""
-    return pulse_map(r.project, r.kit)
+    parts = r.project.walker, *r.project.servo_types, r.project.electrics, r.project.controller
+    return _known.of(parts, lambda: kept(pulse_map(r.project, r.kit)))
 
 
 def told(r: Reading) -> np.ndarray:

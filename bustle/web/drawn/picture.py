@@ -250,7 +250,10 @@ def _told(plan: Plan, station: str | None, layout: dict[str, Any]) -> head.Pictu
 
 
 def _figure(f: Figure) -> head.FigureView:
-    return head.FigureView(name=f.name, label=f.label, value=f.value, unit=f.unit, digits=f.digits, time_s=f.time_s)
+    spec = f.spec
+    return head.FigureView(
+        name=spec.name, label=f.label, value=f.value, unit=spec.unit, digits=spec.digits, time_s=f.time_s
+    )
 
 
 def _legs(r: Reading) -> list[head.LegLayout]:

@@ -15,7 +15,7 @@ from bustle.core.geometry.compiled import REAL, WHOLE, compiled_for, dot, floats
 from bustle.core.geometry.planar_twist import carry
 from bustle.core.geometry.serial_chain import rotated, turns
 from bustle.core.machine.limb_groups import needs_aims
-from bustle.core.machine.limb_solution import solve
+from bustle.core.machine.limb_solution import lacking, solve
 from bustle.core.walk.reading import Reading
 
 # Share of the way from in place (0) to straight ahead (1) that is tried.
@@ -67,8 +67,17 @@ def _good(r: Reading, radii: Array, stroke: float) -> Flags:
     aims = None
     if needs_aims(r.assembled.parts):
         aims = turned.swapaxes(1, 2) @ turns(np.array([0.0, 0.0, 1.0]), headings)
-    solved = solve(r.assembled.parts, r.kit.ties, wanted, aims)
-    return _judged(r, solved.joints, solved.points, solved.miss_mm, wanted, len(radii))
+    parts = r.assembled.parts
+    if r.kit.ties or walker.as_built.limbs:
+        solved = solve(parts, r.kit.ties, wanted, aims)
+        joints, miss = solved.joints, solved.miss_mm
+        away = wanted - np.stack([points[:, -1] for points in solved.points])
+    else:
+        joints, miss, away = lacking(parts, wanted, aims)
+    steps = np.array([n for n, j in enumerate(r.kit.joints) if j.limb.name in r.timing], np.intp)
+    walks = [i for i, limb in enumerate(walker.limbs) if limb.steps]
+    limits = r.kit.low, r.kit.high, MISS_MM, r.project.limits.slip_mm
+    return _walked(joints, steps, miss, away[walks], *limits, len(radii))
 
 
 def _arc(radii: Array, angle: Array) -> tuple[Array, Array, Array]:
@@ -76,23 +85,13 @@ def _arc(radii: Array, angle: Array) -> tuple[Array, Array, Array]:
     return radii * np.sin(angle), radii * (1.0 - np.cos(angle)), angle
 
 
-def _judged(r: Reading, joints: Array, points: tuple[Array, ...], miss: Array, wanted: Array, arcs: int) -> Flags:
-    steps = np.array([n for n, j in enumerate(r.kit.joints) if j.limb.name in r.timing], np.intp)
-    legs = [i for i, limb in enumerate(r.project.walker.limbs) if limb.steps]
-    ends = np.stack([points[i][:, -1] for i in legs])
-    limits = r.kit.low, r.kit.high, MISS_MM, r.project.limits.slip_mm
-    return _walked(joints, steps, miss, ends, wanted[legs], *limits, arcs)
-
-
-@compiled_for(
-    floats(2), indices(1), floats(2), floats(3), floats(3), floats(1), floats(1), REAL, REAL, WHOLE
-)  # fmt: skip
+@compiled_for(floats(2), indices(1), floats(2), floats(3), floats(1), floats(1), REAL, REAL, WHOLE)
 def _walked(
-    joints: Array, steps: Indices, miss: Array, ends: Array, wanted: Array, low: Array, high: Array, miss_mm: float,
-    slip_mm: float, arcs: int,
+    joints: Array, steps: Indices, miss: Array, away: Array, low: Array, high: Array, miss_mm: float, slip_mm: float,
+    arcs: int,
 ) -> Flags:  # fmt: skip
     """(R,): which arcs keep within the stops of joints (S, J) that step, miss (L, S) by no more and slip by no more, of
-    legs that end at (L, S, 3) mm; as many samples of each in a row."""
+    legs whose ends are (L, S, 3) mm away from where they should be; as many samples of each in a row."""
     good, each = np.ones(arcs, np.bool_), len(joints) // arcs
     for s in range(len(joints)):
         arc, first = s // each, s // each * each
@@ -100,9 +99,8 @@ def _walked(
             good[arc] = good[arc] and low[j] - 1e-9 <= joints[s, j] <= high[j] + 1e-9
         for n in range(len(miss)):
             good[arc] = good[arc] and miss[n, s] <= miss_mm
-        for n in range(len(ends)):
-            off = minus(vector(ends[n, s]), vector(wanted[n, s]))
+        for n in range(len(away)):
             for other in range(first, s):
-                slips = minus(off, minus(vector(ends[n, other]), vector(wanted[n, other])))
+                slips = minus(vector(away[n, s]), vector(away[n, other]))
                 good[arc] = good[arc] and dot(slips, slips) <= slip_mm * slip_mm
     return good
