@@ -168,6 +168,8 @@ def edges_inward(feet: Array, contact: Flags, centre: Array) -> tuple[Array, Arr
 def margins(held: Support, centre: Array, samples: Indices | None = None) -> Array:
     """(K,) mm: the margins of other centres (K, 2) in the polygons of the first K samples, or of these; as `Support`
     has them."""
+    if samples is None and len(centre) == len(held.margin_mm):
+        return _margin(held.sides, centre)
     return _margin(held.sides.only(slice(len(centre)) if samples is None else samples), centre)
 
 

@@ -10,10 +10,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
-from bustle.core.geometry.arrays import Array, Flags
+from bustle.core.geometry.arrays import Array, Flags, kept
 from bustle.core.machine.kit import Kit
 from bustle.core.project.electrics import STEPS, real_frequency_hz
 from bustle.core.project.project import Project
@@ -33,6 +34,17 @@ class PulseMap:
     high: Array
     ticks_per_us: Array
     bus: Flags
+
+    @cached_property
+    def unmeasured(self) -> Flags:
+        """(N,): of which nobody has read how much they turn for what they are told."""
+        said = (s.item is not None and (s.bus or bool(s.item.us_per_deg)) for s in self.servos)
+        return kept(~np.fromiter(said, dtype=bool))
+
+    @cached_property
+    def dead_us(self) -> Array:
+        """(N,) µs within which each does not stir; a bus has none."""
+        return kept(np.array([0.0 if s.bus else s.sheet.dead_band_us for s in self.servos]))
 
     def told(self, servo_rad: Array) -> Array:
         """Horn angles (S, N) rad from the middle → µs or counts, before rounding."""

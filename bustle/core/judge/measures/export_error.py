@@ -40,17 +40,15 @@ def export_errors(r: Reading) -> dict[str, float]:
     def worst(off_deg: Array) -> float:
         return float((levers * np.radians(off_deg)).sum(axis=1).max(initial=0.0))
 
-    unknown = np.array([s.item is None or (not s.bus and not s.item.us_per_deg) for s in pulses.servos])
     spread = np.abs(np.degrees(pulses.horn_rad(rows)) + pulses.offset_deg).max(axis=0)
     step = np.where(pulses.ticks_per_us > 0, 0.5 / np.where(pulses.ticks_per_us > 0, pulses.ticks_per_us, 1.0), 0.5)
-    dead = np.array([0.0 if s.bus else s.sheet.dead_band_us for s in pulses.servos])
     if r.score.periodic:
         rows = np.concatenate([rows[-1:], rows, rows[:1]])
     bend = np.abs(rows[2:] - 2 * rows[1:-1] + rows[:-2]).max(axis=0) / 8 if len(rows) > 2 else np.zeros(len(per))
     return {
-        SOURCES[0]: worst(np.where(unknown, ASSUMED_SHARE * spread, 0.0)),
+        SOURCES[0]: worst(np.where(pulses.unmeasured, ASSUMED_SHARE * spread, 0.0)),
         SOURCES[1]: worst(step / per),
-        SOURCES[2]: worst(dead / per),
+        SOURCES[2]: worst(pulses.dead_us / per),
         SOURCES[3]: worst(np.where(pulses.bus, 0.0, DECIMALS_DEG / per)),
         SOURCES[4]: worst(bend / per),
     }
