@@ -62,18 +62,30 @@ PlanarPose = tuple[Array | float, Array | float, Array | float]
 def carry(pose: PlanarPose, x: Array | float, y: Array | float) -> tuple[Array, Array]:
     """A point of the moving frame, seen from the fixed one: pose · (x, y)."""
     px, py, theta = pose
+    u: Array
+    v: Array
+    if not _turns(theta):
+        u, v = np.asarray(px + x), np.asarray(py + y)
+        return u, v
     c, s = np.cos(theta), np.sin(theta)
-    u: Array = px + c * x - s * y
-    v: Array = py + s * x + c * y
+    u = px + c * x - s * y
+    v = py + s * x + c * y
     return u, v
 
 
 def bring_back(pose: PlanarPose, x: Array | float, y: Array | float) -> tuple[Array, Array]:
     """A point of the fixed frame, seen from the moving one: pose⁻¹ · (x, y)."""
     px, py, theta = pose
-    c, s = np.cos(theta), np.sin(theta)
     dx, dy = np.asarray(x) - px, np.asarray(y) - py
+    if not _turns(theta):
+        return dx, dy
+    c, s = np.cos(theta), np.sin(theta)
     return c * dx + s * dy, -s * dx + c * dy
+
+
+def _turns(theta: Array | float) -> bool:
+    """Whether a pose is turned at all; most that are walked go straight ahead."""
+    return bool(theta.any()) if isinstance(theta, np.ndarray) else theta != 0.0
 
 
 @compiled_for(floats(2), indices(1), REAL)

@@ -60,7 +60,8 @@ def support(feet: Array, contact: Flags, centre: Array) -> Support:
     """feet: (L, S, 2) mm and centre: (S, 2) mm in one frame; contact: (L, S)."""
     corners, count = _polygons(feet, contact)
     sides = _sides(corners, count)
-    return Support(corners, count, _margin(sides, centre), np.asarray(contact.any(axis=0)), sides)
+    left = _margin(sides, centre, np.arange(len(centre)))
+    return Support(corners, count, left, np.asarray(contact.any(axis=0)), sides)
 
 
 @compiled
@@ -168,14 +169,12 @@ def edges_inward(feet: Array, contact: Flags, centre: Array) -> tuple[Array, Arr
 def margins(held: Support, centre: Array, samples: Indices | None = None) -> Array:
     """(K,) mm: the margins of other centres (K, 2) in the polygons of the first K samples, or of these; as `Support`
     has them."""
-    if samples is None and len(centre) == len(held.margin_mm):
-        return _margin(held.sides, centre)
-    return _margin(held.sides.only(slice(len(centre)) if samples is None else samples), centre)
+    return _margin(held.sides, centre, np.arange(len(centre)) if samples is None else samples)
 
 
 def margin_in(held: Support, sample: int, centre: Array) -> Array:
     """(K,) mm: the margins of centres (K, 2) in the polygon of one sample."""
-    return _margin(held.sides.only(slice(sample, sample + 1)), centre)
+    return _margin(held.sides, centre, np.full(len(centre), sample))
 
 
 def _sides(corners: Array, count: Indices) -> Sides:
@@ -201,18 +200,20 @@ def _from_corner_to_corner(corners: Array, count: Indices) -> tuple[Array, Array
     return x, y, along_x, along_y, length, real, there
 
 
-def _margin(sides: Sides, centre: Array) -> Array:
-    """(K,) mm of centres (K, 2), each in the polygon of its sample, or all in that of the only one."""
-    return _margins(sides.x, sides.y, sides.along_x, sides.along_y, sides.length, sides.real, sides.there, centre)
+def _margin(sides: Sides, centre: Array, samples: Indices) -> Array:
+    """(K,) mm of centres (K, 2), each in the polygon of one of the samples (K,)."""
+    each = sides.x, sides.y, sides.along_x, sides.along_y, sides.length, sides.real, sides.there
+    return _margins(*each, centre, samples)
 
 
-@compiled_for(floats(2), floats(2), floats(2), floats(2), floats(2), flags(2), flags(2), floats(2))
+@compiled_for(floats(2), floats(2), floats(2), floats(2), floats(2), flags(2), flags(2), floats(2), indices(1))
 def _margins(
-    x: Array, y: Array, along_x: Array, along_y: Array, length: Array, real: Flags, there: Flags, centre: Array
-) -> Array:
-    found, one = np.empty(len(centre)), x.shape[1] == 1
+    x: Array, y: Array, along_x: Array, along_y: Array, length: Array, real: Flags, there: Flags, centre: Array,
+    samples: Indices,
+) -> Array:  # fmt: skip
+    found = np.empty(len(centre))
     for n in range(len(centre)):
-        s, inner, outer = 0 if one else n, np.inf, np.inf
+        s, inner, outer = samples[n], np.inf, np.inf
         for k in range(len(x)):
             if not there[k, s]:
                 continue

@@ -8,12 +8,25 @@ within its stops and slips no more than allowed.
 
 from __future__ import annotations
 
+from math import cos, sin
+
 import numpy as np
 
 from bustle.core.geometry.arrays import Array, Flags, Indices
-from bustle.core.geometry.compiled import REAL, WHOLE, compiled_for, dot, floats, indices, minus, vector
-from bustle.core.geometry.planar_twist import carry
-from bustle.core.geometry.serial_chain import rotated, turns
+from bustle.core.geometry.compiled import (
+    REAL,
+    WHOLE,
+    back_of,
+    compiled_for,
+    dot,
+    floats,
+    indices,
+    matrix,
+    minus,
+    put,
+    vector,
+)
+from bustle.core.geometry.serial_chain import turns
 from bustle.core.machine.limb_groups import needs_aims
 from bustle.core.machine.limb_solution import lacking, solve
 from bustle.core.walk.reading import Reading
@@ -47,26 +60,20 @@ def turning_radius_mm(r: Reading) -> float | None:
 def _good(r: Reading, radii: Array, stroke: float) -> Flags:
     """Which arcs every leg can walk: (R,)."""
     walker = r.project.walker
-    shares = np.array([-0.5, 0.0, 0.5])
-    count = len(radii) * len(shares)
-    targets = np.zeros((len(walker.limbs), count, 3))
-    headings = np.zeros((len(walker.limbs), count))
     legs = [i for i, limb in enumerate(walker.limbs) if limb.name in r.timing and limb.neutral_mm]
     limbs = [walker.limbs[i] for i in legs]
-    x, y = np.array([limb.neutral_mm for limb in limbs]).T[..., None]
-    duty = np.array([[r.timing[limb.name].duty] for limb in limbs])
-    toe = np.radians([[limb.toe_deg] for limb in limbs])
-    # ω·T, so that the furthest-moving foot makes the whole stroke.
-    turn = stroke / (np.hypot(radii - y, x) * duty).max(axis=0)
-    angle = ((turn * duty)[..., None] * shares).reshape(len(legs), count)
-    targets[legs, :, :2] = np.stack(carry(_arc(np.repeat(radii, len(shares)), angle), x, y), axis=-1)
-    headings[legs] = angle + toe
-    at, turned = r.course.body.at[:1], r.course.body.turn[:1]
+    neutral = np.array([limb.neutral_mm for limb in limbs])
+    duty = np.array([r.timing[limb.name].duty for limb in limbs])
     # As it lies at the motion's beginning.
-    wanted = rotated(np.broadcast_to(turned.swapaxes(1, 2), (count, 3, 3)), targets - at)
+    at, turned = r.course.body.at[0], r.course.body.turn[0]
+    own, angle = _along_arcs(radii, neutral, duty, stroke, at, turned)
+    wanted = np.broadcast_to(-turned.T @ at, (len(walker.limbs), *own.shape[1:])).copy()
+    wanted[legs] = own
     aims = None
     if needs_aims(r.assembled.parts):
-        aims = turned.swapaxes(1, 2) @ turns(np.array([0.0, 0.0, 1.0]), headings)
+        headings = np.zeros(wanted.shape[:2])
+        headings[legs] = angle + np.radians([[limb.toe_deg] for limb in limbs])
+        aims = turned.T @ turns(np.array([0.0, 0.0, 1.0]), headings)
     parts = r.assembled.parts
     if r.kit.ties or walker.as_built.limbs:
         solved = solve(parts, r.kit.ties, wanted, aims)
@@ -80,9 +87,28 @@ def _good(r: Reading, radii: Array, stroke: float) -> Flags:
     return _walked(joints, steps, miss, away[walks], *limits, len(radii))
 
 
-def _arc(radii: Array, angle: Array) -> tuple[Array, Array, Array]:
-    """Where a turn by `angle` about a centre `radius` to the left takes the frame, (x, y, θ)."""
-    return radii * np.sin(angle), radii * (1.0 - np.cos(angle)), angle
+@compiled_for(floats(1), floats(2), floats(1), REAL, floats(1), floats(2))
+def _along_arcs(
+    radii: Array, neutral: Array, duty: Array, stroke: float, at: Array, turn: Array
+) -> tuple[Array, Array]:
+    """Where feet (L, 2) mm are on arcs (R,) at the beginning, middle and end of their stances, (L, 3·R, 3) mm as a body
+    at (3,), turned by (3, 3), sees it, and by how much each arc has turned then, (L, 3·R) rad. On every arc the
+    furthest-moving foot makes the whole stroke."""
+    legs, arcs = len(neutral), len(radii)
+    found, angles, lies, body = np.empty((legs, 3 * arcs, 3)), np.empty((legs, 3 * arcs)), matrix(turn), vector(at)
+    for r in range(arcs):
+        most = 0.0
+        for n in range(legs):
+            most = max(most, np.hypot(radii[r] - neutral[n, 1], neutral[n, 0]) * duty[n])
+        for n in range(legs):
+            for k in range(3):
+                # ω·T·duty; a turn about a centre to the left takes the frame to R·(sin α, 1 − cos α).
+                angle, (x, y) = stroke / most * duty[n] * 0.5 * (k - 1), (neutral[n, 0], neutral[n, 1])
+                c, s = cos(angle), sin(angle)
+                ahead, aside = radii[r] * s + c * x - s * y, radii[r] * (1.0 - c) + s * x + c * y
+                put(found[n, 3 * r + k], back_of(lies, minus((ahead, aside, 0.0), body)))
+                angles[n, 3 * r + k] = angle
+    return found, angles
 
 
 @compiled_for(floats(2), indices(1), floats(2), floats(3), floats(1), floats(1), REAL, REAL, WHOLE)
