@@ -92,6 +92,17 @@ class AtRest(SeededTest):
                         next(parts)
 
     @in_turns
+    def test_what_is_told_hangs_on_no_motion_that_was_asked_before(self):
+        """To the last digit: what is kept of a machine is worked out of the machine alone."""
+        for shape in self.random.choice(list(SHAPES), 3, replace=False):
+            project = start(str(shape), "Order", float(self.random.uniform(80, 400)))
+            first, then = self.random.choice([motion.name for motion in project.motions], 2, replace=False)
+            one, other = (project.model_copy(update={"walker": project.walker.model_copy()}) for _ in range(2))
+            picture(evaluate(one, str(first)))
+            with self.subTest(shape=shape, first=first, then=then, seed=self.seed):
+                self.assertEqual(picture(evaluate(one, str(then))), picture(evaluate(other, str(then))))
+
+    @in_turns
     def test_a_draft_that_comes_back_is_told_as_it_is(self):
         """Drafts and motions in turn, each known or not: what is kept of one is never told of another."""
         projects = [

@@ -54,7 +54,9 @@ def servo_levers(r: Reading) -> Array:
     """(N, servos, J): how far each joint turns, or slides in m, for a radian of each servo; N = 1 where that is the
     same at all rows."""
     if all(gearing.linear for gearing in r.kit.gearings):
-        return _known.of((r.project.walker, *r.project.servo_types), lambda: kept(_levers(r.kit, r.angles[:1])))
+        # Told of no motion's angles: by those, it would hang on which is asked first, if only by its last digits.
+        nowhere = np.zeros((1, len(r.kit.joints)))
+        return _known.of((r.project.walker, *r.project.servo_types), lambda: kept(_levers(r.kit, nowhere)))
     return _levers(r.kit, r.angles)
 
 

@@ -59,7 +59,9 @@ def _turn_per_joint(gearing: Gearing, joints: Array) -> Array:
     """(D,): how far a drive's servos turn, at most, per turn of its first joint, with the joints at (J,)."""
     step = 1e-4
     turned: Array = np.abs(gearing.stepped(joints, step) - gearing.to_servos(joints[None]))[0].max(axis=-1)
-    return turned / step
+    # The last digits would hang on where the joints are.
+    ratios: Array = np.round(turned / step, 9)
+    return ratios
 
 
 def foot_plays(r: Reading) -> list[FootPlay]:
